@@ -1,0 +1,142 @@
+"""Class breaks by the common methods. Every function takes finite numbers and returns rising upper class limits."""
+
+import math
+from typing import Literal, get_args
+
+import numpy as np
+from numpy.typing import NDArray
+
+from greylatch.classes.natural import natural_breaks
+from greylatch.errors import BadInput
+
+Method = Literal[
+    "equal-interval", "quantile", "natural-breaks", "standard-deviation", "pretty", "geometric", "head-tail", "manual"
+]
+METHODS: tuple[str, ...] = get_args(Method)
+MAX_CLASSES = 64
+
+Numbers = NDArray[np.float64]
+
+
+def equal_interval(values: Numbers, k: int) -> Numbers:
+    """Classes of equal width from the minimum to the maximum.
+
+    >>> equal_interval(np.array([0.0, 3, 10]), 2).tolist()
+    [5.0, 10.0]
+    """
+    low, high = float(values.min()), float(values.max())
+    return np.append(low + (high - low) * np.arange(1, k) / k, high)
+
+
+def quantile(values: Numbers, k: int) -> Numbers:
+    """Classes with as equal a count as ties allow; linear interpolation between ranks (Hyndman and Fan's type 7)."""
+    return np.quantile(values, np.arange(1, k + 1) / k)
+
+
+def standard_deviation(values: Numbers, k: int) -> Numbers:
+    """Limits one standard deviation (n) apart, symmetrical about the mean; those outside the values are left out.
+
+    With an even `k` the mean is a limit, with an odd one it is the middle of a class.
+    """
+    mean, deviation = float(values.mean()), float(values.std())
+    steps = np.arange(k - 1) - (k - 2) / 2
+    return np.append(mean + steps * deviation, values.max())
+
+
+def pretty(values: Numbers, k: int) -> Numbers:
+    """About `k` classes at multiples of 1, 2, 2.5 or 5 times a power of ten. Common practice, no single source."""
+    low, high = float(values.min()), float(values.max())
+    raw = (high - low) / k
+    power = 10.0 ** math.floor(math.log10(raw))
+    step = min((factor * power for factor in (1, 2, 2.5, 5, 10)), key=lambda s: abs(math.log(s / raw)))
+    first, last = math.floor(low / step) + 1, math.ceil(high / step)
+    # Rounding to the step's own decimals keeps 0.30000000000000004 out of the key.
+    return np.round(np.arange(first, max(last, first) + 1) * step, max(0, 2 - math.floor(math.log10(step))))
+
+
+def geometric(values: Numbers, k: int) -> Numbers:
+    """Class limits in geometric progression from the minimum to the maximum; all values must be above zero."""
+    low, high = float(values.min()), float(values.max())
+    if low <= 0:
+        raise BadInput(
+            f"Geometric classes need values above zero, and the smallest here is {low:g}.", "Choose another method."
+        )
+    return np.append(low * (high / low) ** (np.arange(1, k) / k), high)
+
+
+def head_tail(values: Numbers, k: int) -> Numbers:
+    """Head/tail breaks (Jiang 2013): split at the mean, go on in the head while it is the minority (at most 40 %).
+
+    At most `k` classes; the number follows from the values.
+    """
+    limits: list[float] = []
+    head = values
+    while len(limits) < k - 1 and len(head) > 1:
+        mean = float(head.mean())
+        upper = head[head > mean]
+        if not len(upper) > 0:
+            break
+        limits.append(mean)
+        if len(upper) / len(head) > 0.4:
+            break
+        head = upper
+    return np.append(limits, values.max())
+
+
+_COMPUTED = {
+    "equal-interval": equal_interval,
+    "quantile": quantile,
+    "natural-breaks": natural_breaks,
+    "standard-deviation": standard_deviation,
+    "pretty": pretty,
+    "geometric": geometric,
+    "head-tail": head_tail,
+}
+
+
+def breaks(values: Numbers, method: Method, k: int) -> Numbers:
+    """Upper class limits of `values` (finite, any order) by `method`, strictly rising, the last not below the maximum.
+
+    Equal limits (ties in quantiles, say) are merged, so fewer than `k` classes may come back.
+    Raises BadInput for no values, a `k` out of range, or more classes than distinct values.
+    """
+    if len(values) == 0:
+        raise BadInput("There is not a single number to classify: every value is missing.")
+    if method not in _COMPUTED:
+        raise BadInput(f"'{method}' computes no breaks.", f"Choose one of {', '.join(_COMPUTED)}.")
+    if not 1 <= k <= MAX_CLASSES:
+        raise BadInput(f"{k} classes were asked for.", f"Choose between 1 and {MAX_CLASSES}.")
+    if method != "head-tail":
+        distinct = len(np.unique(values)) if len(values) < 100_000 else _distinct_at_most(values, k)
+        if distinct == 1:
+            return np.array([values.max()])
+        if k > distinct:
+            raise BadInput(
+                f"{k} classes were asked for, but there are only {distinct} distinct values.",
+                f"Choose at most {distinct} classes.",
+            )
+    limits = np.unique(_COMPUTED[method](values, k))
+    # A limit below every value would make a class that nothing can fall in.
+    return limits[limits >= values.min()]
+
+
+def manual(limits: list[float], values: Numbers) -> Numbers:
+    """Breaks given by hand: rising upper limits; the maximum is added as the last where the given ones end below it."""
+    given = np.asarray(limits, dtype=np.float64)
+    if len(given) and not np.all(np.isfinite(given)):
+        raise BadInput("Every break must be a number.")
+    if len(given) > MAX_CLASSES:
+        raise BadInput(f"{len(given)} breaks were given.", f"Give at most {MAX_CLASSES}.")
+    if np.any(np.diff(given) <= 0):
+        at = int(np.argmax(np.diff(given) <= 0)) + 1
+        raise BadInput(f"Break {at + 1} ({given[at]:g}) is not above the one before it ({given[at - 1]:g}).")
+    top = float(values.max()) if len(values) else (float(given[-1]) if len(given) else math.nan)
+    if len(given) == 0 or given[-1] < top:
+        given = np.append(given, top)
+    return given
+
+
+def _distinct_at_most(values: Numbers, k: int) -> int:
+    """The number of distinct values, counted only as far as `k` where a sample already shows that many."""
+    shown = len(np.unique(values[:: max(1, len(values) // 10_000)]))
+    return shown if shown >= k else len(np.unique(values))

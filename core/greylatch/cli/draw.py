@@ -1,0 +1,121 @@
+"""Commands about sheets: draw, schema."""
+
+import argparse
+from functools import cache
+from pathlib import Path
+
+import shapely
+
+from greylatch.cli.table import print_json
+from greylatch.cli.tiles import progress_line
+from greylatch.errors import BadInput
+from greylatch.formats.files import file_kind, read_file
+from greylatch.paint.passes import Composition, compose
+from greylatch.paint.picture import paint
+from greylatch.paint.sources import Bounds, Find, RasterSource, Source, VectorSource
+from greylatch.places.crs import LONLAT, to_mercator
+from greylatch.sheet.document import Sheet
+from greylatch.sheet.reading import read_sheet, sheet_schema
+from greylatch.tiles.image import png
+from greylatch.tiles.map_pyramid import cut_map, map_bounds
+from greylatch.tiles.matrix import resolution_of
+
+MAX_SIDE = 16384
+DEFAULT_SIZE = (1280, 800)
+
+
+def draw_sheet(given: argparse.Namespace) -> None:
+    """Draw a sheet document with the files that it names."""
+    sheet = read_sheet(given.sheet)
+    composition = compose(sheet, beside(Path(given.sheet).parent))
+    if Path(given.out).suffix.lower() == ".png":
+        width, height = _size(given.size)
+        bounds = view_bounds(sheet, composition, width, height, given.zoom, given.bbox)
+        picture = png(paint(composition, bounds, width, height))
+        Path(given.out).write_bytes(picture)
+        print(f"{width} × {height} px: {given.out}")
+        return
+    if given.size or given.bbox:
+        raise BadInput("--size and --bbox go with a .png; tiles follow the map.")
+    zoom = int(given.zoom) if given.zoom is not None else None
+    made = cut_map(
+        composition, given.out, sheet.title, max_zoom=zoom, attribution=sheet.furniture.credits, progress=progress_line
+    )
+    print(f"{made['tiles']:,} tiles, levels {made['min_zoom']} to {made['max_zoom']}: {given.out}")
+
+
+def print_schema(given: argparse.Namespace) -> None:
+    """Print the JSON Schema of the sheet."""
+    print_json(sheet_schema())
+
+
+def beside(folder: Path) -> Find:
+    """A finder of datasets by their path relative to `folder`."""
+
+    @cache
+    def find(name: str) -> Source:
+        path = folder / name
+        if not path.is_file():
+            raise BadInput(f"The dataset '{name}' is not there.", f"It is looked for at {path}.")
+        return RasterSource(path) if file_kind(path) == "geotiff" else VectorSource(read_file(path).dataset)
+
+    return find
+
+
+def view_bounds(
+    sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None, bbox: str | None = None
+) -> Bounds:
+    """The ground (Web Mercator metres) of a picture: the bounding box asked for, fitted into the picture; else the sheet's
+    start view, at `zoom` where given; a sheet without a start view shows the whole map."""
+    if bbox is None and zoom is None and sheet.view == type(sheet.view)():
+        return fitted(map_bounds(composition), width, height)
+    if bbox is not None:
+        box = _bbox(bbox)
+        if zoom is None:
+            return fitted(box, width, height)
+        x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
+    else:
+        at = to_mercator(shapely.points([[sheet.view.lon, sheet.view.lat]]), LONLAT)[0]
+        x, y = at.x, at.y
+    resolution = resolution_of(sheet.view.zoom if zoom is None else zoom)
+    return (
+        x - width / 2 * resolution,
+        y - height / 2 * resolution,
+        x + width / 2 * resolution,
+        y + height / 2 * resolution,
+    )
+
+
+def fitted(box: Bounds, width: int, height: int) -> Bounds:
+    """The least ground around `box` in the proportions of the picture."""
+    resolution = max((box[2] - box[0]) / width, (box[3] - box[1]) / height)
+    x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
+    return (
+        x - width / 2 * resolution,
+        y - height / 2 * resolution,
+        x + width / 2 * resolution,
+        y + height / 2 * resolution,
+    )
+
+
+def _bbox(text: str) -> Bounds:
+    try:
+        west, south, east, north = (float(part) for part in text.split(","))
+    except ValueError as error:
+        raise BadInput(f"'{text}' is not a box.", "Write it as west,south,east,north in degrees.") from error
+    if not (-180 <= west < east <= 180 and -90 <= south < north <= 90):
+        raise BadInput(f"'{text}' is not a box: west and south come first, in degrees.")
+    low, high = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
+    return low.x, low.y, high.x, high.y
+
+
+def _size(text: str | None) -> tuple[int, int]:
+    if text is None:
+        return DEFAULT_SIZE
+    try:
+        width, height = (int(part) for part in text.lower().split("x"))
+    except ValueError as error:
+        raise BadInput(f"'{text}' is not a size.", "Write it as 1280x800.") from error
+    if not (1 <= width <= MAX_SIDE and 1 <= height <= MAX_SIDE):
+        raise BadInput(f"A picture has between 1 and {MAX_SIDE} px a side.")
+    return width, height

@@ -1,0 +1,99 @@
+"""The command line: the same rules without a server. Exit 0 on success, 2 on bad input with one line on standard error."""
+
+import argparse
+import sys
+from collections.abc import Callable, Sequence
+
+from greylatch.classes.breaks import METHODS
+from greylatch.cli import draw, table, tiles
+from greylatch.errors import BadInput
+from greylatch.rasters.window import RESAMPLINGS
+
+BAD_INPUT = 2
+
+
+class _Parser(argparse.ArgumentParser):
+    """argparse with a single clear line on a mistake."""
+
+    def error(self, message: str):  # type: ignore[no-untyped-def]
+        print(f"greylatch: {message} (see '{self.prog} --help')", file=sys.stderr)
+        raise SystemExit(BAD_INPUT)
+
+
+def parser() -> argparse.ArgumentParser:
+    """All commands and their options."""
+    top = _Parser(prog="greylatch", description="Classified thematic maps from tables and rasters.")
+    commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND", parser_class=_Parser)
+
+    info = _command(commands, "info", table.info, "what a file holds")
+    info.add_argument("file")
+    info.add_argument("--json", action="store_true")
+
+    classify = _command(commands, "classify", table.classify_field, "class breaks of a field")
+    classify.add_argument("file")
+    classify.add_argument("--field", required=True)
+    classify.add_argument("--method", required=True, choices=METHODS)
+    classify.add_argument("--classes", type=int, default=5, metavar="K")
+    classify.add_argument("--breaks", metavar="a,b,c", help="upper limits, with --method manual")
+    classify.add_argument("--normalise-by", metavar="FIELD")
+    classify.add_argument("--json", action="store_true")
+
+    join = _command(commands, "join", table.join_table, "join a table to areas by key")
+    join.add_argument("areas")
+    join.add_argument("table")
+    join.add_argument("--area-key", required=True, metavar="F")
+    join.add_argument("--table-key", required=True, metavar="F")
+    join.add_argument("--out", metavar="FILE", help="write the joined areas as GeoJSON")
+    join.add_argument("--json", action="store_true")
+
+    cut = _command(commands, "tiles", tiles.cut, "cut a GeoTIFF into web map tiles")
+    cut.add_argument("raster")
+    cut.add_argument("--out", required=True, metavar="PATH", help=".pmtiles, .mbtiles, .zip or a folder")
+    cut.add_argument("--matrix-set", default="WebMercatorQuad")
+    cut.add_argument("--min-zoom", type=int, metavar="N")
+    cut.add_argument("--max-zoom", type=int, metavar="N")
+    cut.add_argument("--size", type=int, choices=(256, 512), default=256)
+    cut.add_argument("--resampling", choices=RESAMPLINGS, default="bilinear")
+
+    drawn = _command(commands, "draw", draw.draw_sheet, "draw a sheet as a picture or tiles")
+    drawn.add_argument("sheet")
+    drawn.add_argument("--out", required=True, metavar="PATH", help=".png, .pmtiles, .mbtiles, .zip or a folder")
+    drawn.add_argument("--zoom", type=float, metavar="N")
+    drawn.add_argument("--bbox", metavar="w,s,e,n", help="degrees")
+    drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
+
+    _command(commands, "schema", draw.print_schema, "the JSON Schema of the sheet document")
+    return top
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit status."""
+    given = parser().parse_args(arguments)
+    try:
+        given.run(given)
+    except BadInput as error:
+        return _failed(str(error))
+    except BrokenPipeError:
+        return 0
+    except KeyboardInterrupt:
+        return _failed("Stopped.")
+    except MemoryError:
+        return _failed("The input does not fit into memory.")
+    except OSError as error:
+        return _failed(f"{error.filename or ''} cannot be used: {error.strerror or error}.".strip())
+    return 0
+
+
+def _command(commands, name: str, run: Callable[[argparse.Namespace], None], help: str) -> argparse.ArgumentParser:  # type: ignore[no-untyped-def]
+    made: argparse.ArgumentParser = commands.add_parser(name, help=help, description=help[0].upper() + help[1:] + ".")
+    made.set_defaults(run=run)
+    return made
+
+
+def _failed(text: str) -> int:
+    print(f"greylatch: {' '.join(text.split())}", file=sys.stderr)
+    return BAD_INPUT
+
+
+if __name__ == "__main__":
+    sys.exit(main())

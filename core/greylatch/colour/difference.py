@@ -1,0 +1,42 @@
+"""How far two colours are apart, for readers of normal and of deficient colour vision, and how well one reads on another."""
+
+from functools import lru_cache
+from typing import Literal
+
+from coloraide import Color
+
+Vision = Literal["normal", "deutan", "protan", "tritan"]
+VISIONS: tuple[Vision, ...] = ("normal", "deutan", "protan", "tritan")
+READERS = {
+    "normal": "readers of normal vision",
+    "deutan": "readers without green cones (deuteranopes)",
+    "protan": "readers without red cones (protanopes)",
+    "tritan": "readers without blue cones (tritanopes)",
+}
+
+
+@lru_cache(maxsize=4096)
+def seen_as(colour: str, vision: Vision) -> str:
+    """`colour` as a reader with that vision sees it, at full severity (Machado, Oliveira and Fernandes 2009)."""
+    if vision == "normal":
+        return colour
+    return str(Color(colour).filter(vision, 1, method="machado").convert("srgb").clip().to_string(hex=True))
+
+
+@lru_cache(maxsize=4096)
+def difference(first: str, second: str, vision: Vision = "normal") -> float:
+    """CIEDE2000 difference of two #rrggbb colours (CIE 142-2001; Sharma, Wu and Dalal 2005), as seen with `vision`.
+
+    >>> round(difference("#ffffff", "#ffffff"), 3)
+    0.0
+    """
+    return float(Color(seen_as(first, vision)).delta_e(seen_as(second, vision), method="2000"))
+
+
+def contrast(first: str, second: str) -> float:
+    """WCAG 2.2 contrast ratio, 1..21, in either order.
+
+    >>> contrast("#000000", "#ffffff")
+    21.0
+    """
+    return round(float(Color(first).contrast(second, method="wcag21")), 6)

@@ -1,0 +1,66 @@
+"""Opening zip files that strangers send: what is in them is checked before anything is unpacked."""
+
+import stat
+import zipfile
+from pathlib import Path, PurePosixPath
+
+from greylatch.errors import BadInput
+
+MAX_UNPACKED = 4 * 1024**3
+MAX_RATIO = 200
+MAX_ENTRIES = 2000
+
+
+def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: int = MAX_UNPACKED) -> list[Path]:
+    """Unpack the members of a zip with one of `endings` (lower case, with dot), flat, into the folder `into`.
+
+    Raises BadInput for what is no zip, for paths that lead out of it, links, bombs (by declared and by real size),
+    and too many entries. Nothing is unpacked then.
+    """
+    out = Path(into)
+    written: list[Path] = []
+    try:
+        with zipfile.ZipFile(path) as archive:
+            members = [
+                member
+                for member in checked(archive, max_unpacked)
+                if PurePosixPath(member.filename).suffix.lower() in endings
+            ]
+            budget = max_unpacked
+            for member in members:
+                target = out / PurePosixPath(member.filename).name
+                with archive.open(member) as source, target.open("xb") as sink:
+                    # The header's size is a claim; what really comes out is counted too.
+                    while block := source.read(1 << 20):
+                        budget -= len(block)
+                        if budget < 0:
+                            raise BadInput(
+                                f"The zip holds more than {max_unpacked / 1024**3:.0f} GB, unlike what it says."
+                            )
+                        sink.write(block)
+                written.append(target)
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+        raise BadInput("This is not a zip file that can be read.", "Pack it again.") from error
+    except FileExistsError as error:
+        raise BadInput("The zip holds two files of the same name.") from error
+    return written
+
+
+def checked(archive: zipfile.ZipFile, max_unpacked: int = MAX_UNPACKED) -> list[zipfile.ZipInfo]:
+    """The files of an open zip, or BadInput that names the offending entry."""
+    members = archive.infolist()
+    if len(members) > MAX_ENTRIES:
+        raise BadInput(f"The zip holds {len(members):,} entries; at most {MAX_ENTRIES:,} are read.")
+    for member in members:
+        name = PurePosixPath(member.filename.replace("\\", "/"))
+        if name.is_absolute() or ".." in name.parts or ":" in member.filename:
+            raise BadInput(f"The zip's entry '{member.filename[:80]}' leads out of the zip.", "Nothing was unpacked.")
+        if stat.S_ISLNK(member.external_attr >> 16):
+            raise BadInput(f"The zip's entry '{member.filename[:80]}' is a link.", "Nothing was unpacked.")
+        if member.flag_bits & 1:
+            raise BadInput("The zip is locked with a password.")
+    total = sum(member.file_size for member in members)
+    packed = sum(member.compress_size for member in members)
+    if total > max_unpacked or (total > 50_000_000 and total > MAX_RATIO * max(packed, 1)):
+        raise BadInput(f"The zip would unpack to {total / 1024**3:.1f} GB.", "Nothing was unpacked.")
+    return [member for member in members if not member.is_dir()]

@@ -1,0 +1,113 @@
+"""Drawing passes: a sheet turned into what is drawn, one after the other. Every painter reads these and nothing else."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from greylatch.errors import BadInput
+from greylatch.lettering.place import Letter, Placement, ToLetter, place
+from greylatch.paint.sources import Bounds, Find, RasterSource, VectorSource
+from greylatch.sheet.document import Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
+from greylatch.symbols.ink import UNDRAWN, Ink, ink
+from greylatch.tables.dataset import texts
+
+
+@dataclass(frozen=True)
+class VectorPass:
+    """A layer of shapes with its ink."""
+
+    layer: Layer
+    source: VectorSource
+    ink: Ink
+
+
+@dataclass(frozen=True)
+class RasterPass:
+    """A raster layer."""
+
+    layer: Layer
+    source: RasterSource
+
+
+Pass = VectorPass | RasterPass
+
+
+@dataclass(frozen=True)
+class Composition:
+    """All that a painter needs: passes from the bottom to the top, then the labels over them, on a ground (None: none)."""
+
+    passes: Sequence[Pass]
+    lettered: Sequence[tuple[Lettering, ToLetter]]
+    ground: str | None
+
+    @property
+    def bounds(self) -> Bounds | None:
+        """The box around all passes, in Web Mercator metres; None for an empty map."""
+        boxes = [one.source.bounds for one in self.passes]
+        if not boxes:
+            return None
+        return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+
+    def placement(self, resolution: float) -> Placement:
+        """The labels of the whole map at `resolution` (metres per px)."""
+        return place([wanted for _, wanted in self.lettered], resolution)
+
+
+def compose(sheet: Sheet, find: Find) -> Composition:
+    """The passes of `sheet`; `find` gives the source of a dataset's name. Raises BadInput that names the layer."""
+    passes: list[Pass] = []
+    lettered: list[tuple[Lettering, ToLetter]] = []
+    for layer in sheet.layers:
+        if not layer.visible:
+            continue
+        try:
+            one = pass_of(layer, find)
+            if layer.lettering and isinstance(one, VectorPass):
+                lettered.append((layer.lettering, to_letter(one, layer.lettering)))
+        except BadInput as error:
+            raise BadInput(f"Layer '{layer.name}':", str(error)) from error
+        passes.insert(0, one)
+    return Composition(passes, lettered, sheet.furniture.ground)
+
+
+def pass_of(layer: Layer, find: Find) -> Pass:
+    """The drawing pass of one layer. Raises BadInput where its symbology does not suit its data."""
+    source = find(layer.dataset)
+    symbology = layer.symbology
+    if isinstance(symbology, (Hillshade, RasterRamp, Picture)):
+        if not isinstance(source, RasterSource):
+            raise BadInput(f"'{symbology.kind}' draws rasters, and this dataset holds {source.dataset.kind}.")
+        return RasterPass(layer, source)
+    if not isinstance(source, VectorSource):
+        raise BadInput(f"'{symbology.kind}' draws areas, lines and points, and this dataset is a raster.")
+    return VectorPass(layer, source, ink(source.dataset, symbology))
+
+
+def to_letter(one: VectorPass, lettering: Lettering) -> ToLetter:
+    """What the labels of a pass ask for."""
+    radius = one.ink.radius
+    if radius is None:
+        marks = [mark.radius for mark in one.ink.palette]
+        radius = _lookup(marks)[one.ink.index]
+    words = texts(one.source.dataset.columns, lettering.field, lettering.decimals)
+    words = ["" if position == UNDRAWN else word for word, position in zip(words, one.ink.index.tolist(), strict=True)]
+    return ToLetter(
+        one.source.dataset.kind, one.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, radius,
+        one.source.anchors,
+    )  # fmt: skip
+
+
+def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: float = 400.0) -> list[Letter]:
+    """The placed lines that may touch `bounds`: none reaches further than `reach` px from its anchor."""
+    pad = reach * resolution
+    west, south, east, north = bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad
+    return [one for one in placement.letters if west <= one.x <= east and south <= one.y <= north]
+
+
+def _lookup(values: list[float]) -> NDArray[np.float32]:
+    """A table of 256 entries to be indexed with palette positions."""
+    table = np.zeros(256, dtype=np.float32)
+    table[: len(values)] = values
+    return table

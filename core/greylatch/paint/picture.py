@@ -1,0 +1,161 @@
+"""The Skia painter: passes to pixels. Chromium's canvas is Skia too, so the browser's painter can be held to this one."""
+
+import numpy as np
+import skia
+from numpy.typing import NDArray
+
+from greylatch.lettering.place import Placement
+from greylatch.lettering.type import font
+from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in
+from greylatch.paint.sources import Bounds
+from greylatch.rasters.ink import draw_raster
+from greylatch.symbols.ink import UNDRAWN, Mark
+
+BLEND_MODES = {
+    "normal": skia.BlendMode.kSrcOver,
+    "multiply": skia.BlendMode.kMultiply,
+    "screen": skia.BlendMode.kScreen,
+    "overlay": skia.BlendMode.kOverlay,
+    "darken": skia.BlendMode.kDarken,
+    "lighten": skia.BlendMode.kLighten,
+    "color-dodge": skia.BlendMode.kColorDodge,
+    "color-burn": skia.BlendMode.kColorBurn,
+    "hard-light": skia.BlendMode.kHardLight,
+    "soft-light": skia.BlendMode.kSoftLight,
+    "difference": skia.BlendMode.kDifference,
+    "exclusion": skia.BlendMode.kExclusion,
+    "hue": skia.BlendMode.kHue,
+    "saturation": skia.BlendMode.kSaturation,
+    "color": skia.BlendMode.kColor,
+    "luminosity": skia.BlendMode.kLuminosity,
+}
+
+
+def paint(
+    composition: Composition, bounds: Bounds, width: int, height: int, pixel_ratio: float = 1.0,
+    placement: Placement | None = None, ground: bool = True,
+) -> NDArray[np.uint8]:  # fmt: skip
+    """The picture of `bounds` (Web Mercator metres) as (height, width, 4) uint8, straight alpha.
+
+    `width` and `height` are device pixels, `pixel_ratio` of them to a CSS pixel. Layers blend among themselves in isolation;
+    the result then lies on the ground, as in a browser.
+    """
+    resolution = (bounds[2] - bounds[0]) / width * pixel_ratio
+    surface = skia.Surface(width, height)
+    canvas = surface.getCanvas()
+    canvas.clear(0)
+    if ground and composition.ground:
+        canvas.clear(_colour(composition.ground, 1.0))
+    canvas.saveLayer()
+    for one in composition.passes:
+        canvas.saveLayer(None, skia.Paint(Alphaf=one.layer.opacity, BlendMode=BLEND_MODES[one.layer.blend]))
+        _paint_pass(canvas, one, bounds, (width, height), resolution, pixel_ratio)
+        canvas.restore()
+    if composition.lettered:
+        found = placement if placement is not None else composition.placement(resolution)
+        _paint_letters(canvas, composition, found, bounds, resolution, pixel_ratio)
+    canvas.restore()
+    return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
+
+
+def _paint_pass(
+    canvas: skia.Canvas, one: Pass, bounds: Bounds, size: tuple[int, int], resolution: float, pixel_ratio: float
+) -> None:
+    if isinstance(one, RasterPass):
+        rgba = draw_raster(one.source.path, one.layer.symbology, bounds, *size)  # type: ignore[arg-type]
+        if rgba is not None:
+            canvas.drawImage(
+                skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType), 0, 0
+            )
+        return
+    canvas.save()
+    canvas.scale(pixel_ratio, pixel_ratio)
+    if one.source.dataset.kind == "points":
+        _paint_points(canvas, one, bounds, resolution)
+    else:
+        _paint_shapes(canvas, one, bounds, resolution)
+    canvas.restore()
+
+
+def _paint_shapes(canvas: skia.Canvas, one: VectorPass, bounds: Bounds, resolution: float) -> None:
+    pens = [_pens(mark, one.source.dataset.kind == "areas") for mark in one.ink.palette]
+    pad = max((mark.stroke_width for mark in one.ink.palette), default=0) * resolution
+    rows = one.source.within(_padded(bounds, pad))
+    canvas.translate((one.source.bounds[0] - bounds[0]) / resolution, (bounds[3] - one.source.bounds[3]) / resolution)
+    for row, position in zip(rows.tolist(), one.ink.index[rows].tolist(), strict=True):
+        if position == UNDRAWN:
+            continue
+        outline = one.source.outline(row, resolution)
+        for pen in pens[position]:
+            canvas.drawPath(outline, pen)
+
+
+def _paint_points(canvas: skia.Canvas, one: VectorPass, bounds: Bounds, resolution: float) -> None:
+    pens = [_pens(mark, True) for mark in one.ink.palette]
+    largest = max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)
+    rows = one.source.within(_padded(bounds, largest * resolution))
+    if one.ink.order is not None and len(rows):
+        rank = np.empty(len(one.ink.order), dtype=np.int64)
+        rank[one.ink.order] = np.arange(len(one.ink.order))
+        rows = rows[np.argsort(rank[rows])]
+    xy, owner = one.source.positions(rows)
+    xs = ((xy[:, 0] - bounds[0]) / resolution).tolist()
+    ys = ((bounds[3] - xy[:, 1]) / resolution).tolist()
+    for x, y, row in zip(xs, ys, owner.tolist(), strict=True):
+        position = int(one.ink.index[row])
+        if position == UNDRAWN:
+            continue
+        radius = float(one.ink.radius[row]) if one.ink.radius is not None else one.ink.palette[position].radius
+        for pen in pens[position]:
+            canvas.drawCircle(x, y, radius, pen)
+
+
+def _paint_letters(
+    canvas: skia.Canvas,
+    composition: Composition,
+    placement: Placement,
+    bounds: Bounds,
+    resolution: float,
+    pixel_ratio: float,
+) -> None:
+    canvas.save()
+    canvas.scale(pixel_ratio, pixel_ratio)
+    for one in letters_in(placement, bounds, resolution):
+        style = composition.lettered[one.layer][0]
+        face = font(style.size)
+        x = (one.x - bounds[0]) / resolution + one.dx - face.measureText(one.text) / 2
+        y = (bounds[3] - one.y) / resolution + one.dy
+        if style.halo > 0:
+            halo = skia.Paint(
+                AntiAlias=True,
+                Style=skia.Paint.kStroke_Style,
+                StrokeWidth=2 * style.halo,
+                StrokeJoin=skia.Paint.kRound_Join,
+            )
+            halo.setColor(_colour(style.halo_colour, 1.0))
+            canvas.drawString(one.text, x, y, face, halo)
+        canvas.drawString(one.text, x, y, face, skia.Paint(AntiAlias=True, Color=_colour(style.colour, 1.0)))
+    canvas.restore()
+
+
+def _pens(mark: Mark, filled: bool) -> list[skia.Paint]:
+    pens = []
+    if filled and mark.fill_opacity > 0:
+        pens.append(skia.Paint(AntiAlias=True, Color=_colour(mark.fill, mark.fill_opacity)))
+    if mark.stroke_width > 0 and mark.stroke_opacity > 0:
+        pens.append(
+            skia.Paint(
+                AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=mark.stroke_width,
+                StrokeJoin=skia.Paint.kRound_Join, StrokeCap=skia.Paint.kRound_Cap,
+                Color=_colour(mark.stroke, mark.stroke_opacity),
+            )
+        )  # fmt: skip
+    return pens
+
+
+def _colour(text: str, opacity: float) -> int:
+    return int(skia.Color(int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16), round(opacity * 255)))
+
+
+def _padded(bounds: Bounds, pad: float) -> Bounds:
+    return bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad

@@ -1,0 +1,134 @@
+"""Data made ready for drawing: shapes in the map's projection with an index, remembered between pictures."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+import shapely
+import skia
+from numpy.typing import NDArray
+
+from greylatch.errors import BadInput
+from greylatch.lettering.place import anchors_of
+from greylatch.places.crs import LONLAT, to_mercator
+from greylatch.rasters.info import RasterInfo, raster_info
+from greylatch.tables.dataset import Dataset, Shapes
+
+Bounds = tuple[float, float, float, float]
+PATH_LEVELS = 4
+"""For how many resolutions a source keeps its outlines."""
+
+
+class VectorSource:
+    """A dataset with shapes, in Web Mercator. Everything costly is made once, when first asked for."""
+
+    def __init__(self, dataset: Dataset) -> None:
+        if dataset.shapes is None or dataset.crs is None:
+            raise BadInput("This dataset has no shapes to draw.", "Join it to areas or points first.")
+        self.dataset = dataset
+        self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
+
+    @cached_property
+    def shapes(self) -> Shapes:
+        """The shapes in Web Mercator metres."""
+        assert self.dataset.shapes is not None and self.dataset.crs is not None
+        return to_mercator(self.dataset.shapes, self.dataset.crs)
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        """West, south, east, north in Web Mercator metres."""
+        west, south, east, north = shapely.total_bounds(self.shapes)
+        return float(west), float(south), float(east), float(north)
+
+    @cached_property
+    def tree(self) -> shapely.STRtree:
+        """An index of the shapes' boxes."""
+        return shapely.STRtree(self.shapes)
+
+    @cached_property
+    def anchors(self) -> NDArray[np.float64]:
+        """Where labels go, (n, 2) in Web Mercator metres."""
+        return anchors_of(self.dataset.kind, self.shapes)
+
+    @cached_property
+    def detail(self) -> float:
+        """Typical distance between neighbouring vertices in metres; infinite for points."""
+        if self.dataset.kind == "points":
+            return float("inf")
+        vertices = shapely.get_num_coordinates(self.shapes)
+        return float(np.nansum(shapely.length(self.shapes)) / max(1, int(vertices.sum())))
+
+    def within(self, bounds: Bounds) -> NDArray[np.intp]:
+        """Rows whose box touches `bounds`, in row order."""
+        return np.sort(self.tree.query(shapely.box(*bounds)))
+
+    def outline(self, row: int, resolution: float) -> skia.Path:
+        """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`."""
+        if resolution not in self._outlines:
+            self._outlines[resolution] = [None] * len(self.dataset)
+            while len(self._outlines) > PATH_LEVELS:
+                self._outlines.popitem(last=False)
+        outlines = self._outlines[resolution]
+        found = outlines[row]
+        if found is None:
+            found = outlines[row] = _path(self.shapes[row], self.bounds, resolution)
+        return found
+
+    def positions(self, rows: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
+        """Coordinates of the points of `rows` (multi-points give several), and to which row each belongs."""
+        xy, owner = shapely.get_coordinates(self.shapes[rows], return_index=True)
+        return xy, rows[owner]
+
+
+class RasterSource:
+    """A GeoTIFF to be drawn."""
+
+    def __init__(self, path: str | Path) -> None:
+        self.path = Path(path)
+
+    @cached_property
+    def info(self) -> RasterInfo:
+        """The raster in figures."""
+        return raster_info(self.path)
+
+    @cached_property
+    def bounds(self) -> Bounds:
+        """West, south, east, north in Web Mercator metres."""
+        west, south, east, north = self.info.bounds
+        corners = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
+        return (
+            shapely.get_x(corners[0]),
+            shapely.get_y(corners[0]),
+            shapely.get_x(corners[1]),
+            shapely.get_y(corners[1]),
+        )
+
+
+Source = VectorSource | RasterSource
+Find = Callable[[str], Source]
+
+
+def _path(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:
+    points: list[skia.Point] = []
+    verbs: list[int] = []
+    simple = shapely.simplify(shape, resolution * 0.1, preserve_topology=False)
+    if simple.is_empty:
+        simple = shape
+    areal = simple.geom_type.endswith("Polygon")
+    rings = shapely.get_rings(simple) if areal else shapely.get_parts(simple)
+    for ring in rings:
+        xy = shapely.get_coordinates(ring)
+        if areal:
+            xy = xy[:-1]
+        if len(xy) < 2:
+            continue
+        xs = ((xy[:, 0] - bounds[0]) / resolution).tolist()
+        ys = ((bounds[3] - xy[:, 1]) / resolution).tolist()
+        points.extend(map(skia.Point, xs, ys))
+        verbs.append(0)  # move
+        verbs.extend([1] * (len(xs) - 1))  # lines
+        if areal:
+            verbs.append(5)  # close
+    return skia.Path.Make(points, verbs, [], skia.PathFillType.kEvenOdd)

@@ -1,0 +1,25 @@
+"""Telling counts and amounts, which grow with an area, from rates, which do not."""
+
+import re
+
+import numpy as np
+from numpy.typing import NDArray
+
+_RATE = re.compile(
+    r"percent|pct|share|rate|ratio|density|mean|average|median|index|_per_|\bper\b|%|temperature|depth|height|score",
+    re.I,
+)
+
+
+def looks_like_count(name: str, values: NDArray[np.float64]) -> bool:
+    """Whether a field is probably a count or an amount: whole, or large, non-negative numbers not named as a rate.
+
+    Common practice, no source: amounts are not named per something, are never negative, and are whole or run past 100.
+
+    >>> looks_like_count("carbon_t", np.array([1200.0, 88.0])), looks_like_count("drained_percent", np.array([12.0, 88.0]))
+    (True, False)
+    """
+    numbers = values[np.isfinite(values)]
+    if len(numbers) == 0 or _RATE.search(name) or bool((numbers < 0).any()):
+        return False
+    return bool((numbers == np.round(numbers)).all()) or float(numbers.max()) > 100

@@ -1,0 +1,267 @@
+"""Proof: what a careful editor would catch before readers do."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from greylatch.colour.difference import READERS, VISIONS, difference
+from greylatch.colour.ramps import RAMPS, ramp_colours
+from greylatch.errors import BadInput
+from greylatch.paint.passes import RasterPass, VectorPass, pass_of
+from greylatch.paint.sources import Find
+from greylatch.proof.counts import looks_like_count
+from greylatch.reading.card import unknown_placeholders
+from greylatch.sheet.document import Classed, Layer, RampChoice, Sheet
+
+CLOSE = 8.0
+"""CIEDE2000 below which neighbouring classes are hard to tell apart on a map. Common practice: about 2 can just be seen side
+by side; areas apart from each other need several times that."""
+TOO_MANY_CLASSES = 7
+"""More than about five to seven classes can't be held in mind. Common practice."""
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something to look at. `id` stays the same for the same matter; `stage` says where it is mended.
+
+    `mend` is the text of a button where one press mends it, and `mended` makes the new sheet.
+    """
+
+    id: str
+    layer: str | None
+    stage: str
+    text: str
+    reason: str
+    mend: str | None = None
+    mended: Callable[[Sheet], Sheet] | None = None
+    accepted: str | None = None
+
+
+@dataclass(frozen=True)
+class Provenance:
+    """What is known about a dataset besides its data: where it comes from, and what a join left over."""
+
+    source: str = ""
+    rows_without_area: int = 0
+    areas_without_row: int = 0
+
+
+def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | None = None) -> list[Finding]:
+    """Everything to look at on `sheet`, layer by layer from the top; accepted findings carry their reason."""
+    known = provenance or {}
+    found: list[Finding] = []
+    for layer in sheet.layers:
+        if not layer.visible:
+            continue
+        found += _of_layer(layer, find, known.get(layer.dataset, Provenance()))
+    if not sheet.layers:
+        found.append(Finding("empty", None, "gather", "The map has no layer", "There is nothing to read yet."))
+    if sheet.layers and not sheet.furniture.credits.strip():
+        found.append(
+            Finding(
+                "no-credits",
+                None,
+                "publish",
+                "No credits",
+                "Readers cannot see whose data this is.",
+                "Name the sources as credits",
+                lambda s: _with_credits(s, known),
+            )
+        )
+    reasons = {one.finding: one.reason for one in sheet.accepted}
+    return [_accepted(one, reasons.get(one.id)) for one in found]
+
+
+def mend(sheet: Sheet, finding: str, find: Find, provenance: Mapping[str, Provenance] | None = None) -> Sheet:
+    """The sheet with one finding mended. Raises BadInput where it is gone or has no mend of one press."""
+    for one in findings(sheet, find, provenance):
+        if one.id == finding:
+            if one.mended is None:
+                raise BadInput(f"'{one.text}' cannot be mended by a press.", "Open the stage that it names.")
+            return one.mended(sheet)
+    raise BadInput("This finding is not there any more.")
+
+
+def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
+    try:
+        one = pass_of(layer, find)
+    except BadInput as error:
+        return [Finding(f"broken:{layer.id}", layer.id, "classify", f"'{layer.name}' cannot be drawn", str(error))]
+    out: list[Finding] = []
+    if isinstance(one, VectorPass):
+        out += _of_classes(layer, one)
+        out += _of_card(layer, one)
+    if not about.source.strip():
+        out.append(
+            Finding(
+                f"no-source:{layer.id}",
+                layer.id,
+                "gather",
+                f"'{layer.name}' names no source",
+                "Readers and colleagues cannot tell where its data come from. Write it in the library.",
+            )
+        )
+    if about.rows_without_area:
+        out.append(
+            Finding(
+                f"unmatched-rows:{layer.id}",
+                layer.id,
+                "gather",
+                f"{about.rows_without_area} row(s) found no area",
+                f"Their figures are missing from '{layer.name}'. Settle them in the join.",
+            )
+        )
+    if about.areas_without_row:
+        out.append(
+            Finding(
+                f"unmatched-areas:{layer.id}",
+                layer.id,
+                "gather",
+                f"{about.areas_without_row} area(s) got no row",
+                f"They are drawn as no data on '{layer.name}'.",
+            )
+        )
+    if isinstance(one, RasterPass) and one.source.info.first_band.n == 0:
+        out.append(
+            Finding(
+                f"empty-raster:{layer.id}",
+                layer.id,
+                "gather",
+                f"'{layer.name}' holds no data",
+                "Every pixel read is nodata.",
+            )
+        )
+    return out
+
+
+def _of_classes(layer: Layer, one: VectorPass) -> list[Finding]:
+    found = one.ink.classification
+    if found is None:
+        return []
+    out: list[Finding] = []
+    symbology = layer.symbology
+    assert hasattr(symbology, "classing")
+    classing = symbology.classing
+    if (
+        isinstance(symbology, Classed) and one.source.dataset.kind == "areas" and classing.normalise is None
+        and one.ink.values is not None and looks_like_count(classing.field, one.ink.values)
+    ):  # fmt: skip
+        out.append(
+            Finding(
+                f"count-as-colour:{layer.id}", layer.id, "classify", f"'{classing.field}' is a count drawn as the colour of areas",
+                "A large area looks important only because it is large. Divide by its area, or by what is counted.",
+                "Divide by area in km²", lambda sheet: _change(sheet, layer.id, _by_area),
+            )
+        )  # fmt: skip
+    empty = [i + 1 for i, each in enumerate(found.classes) if each.count == 0]
+    if empty:
+        out.append(
+            Finding(
+                f"empty-class:{layer.id}", layer.id, "classify", f"Class {_listed(empty)} of '{layer.name}' is empty",
+                "The key promises a colour that is nowhere on the map.", "Merge it into its neighbour",
+                lambda sheet: _change(sheet, layer.id, lambda doc: _without_empty(doc, found.breaks, empty)),
+            )
+        )  # fmt: skip
+    if len(found.classes) > TOO_MANY_CLASSES:
+        out.append(
+            Finding(
+                f"many-classes:{layer.id}",
+                layer.id,
+                "classify",
+                f"{len(found.classes)} classes on '{layer.name}'",
+                "Readers tell about five to seven apart.",
+            )
+        )
+    out += _of_colours(layer, one, len(found.classes))
+    return out
+
+
+def _of_colours(layer: Layer, one: VectorPass, n: int) -> list[Finding]:
+    """One finding a kind of reader, naming the closest pair of neighbouring classes."""
+    colours = [mark.fill for mark in one.ink.palette[:n]]
+    if len(set(colours)) == 1:
+        return []
+    out = []
+    for vision in VISIONS:
+        apart = [difference(a, b, vision) for a, b in zip(colours, colours[1:], strict=False)]
+        if apart and min(apart) < CLOSE:
+            at = apart.index(min(apart))
+            out.append(
+                Finding(
+                    f"close-colours-{vision}:{layer.id}", layer.id, "draw",
+                    f"Classes {at + 1} and {at + 2} of '{layer.name}' look alike to {READERS[vision]}",
+                    f"Their colours differ by {apart[at]:.1f} (CIEDE2000); {CLOSE:g} or more is wanted.",
+                    "Take a ramp that all can read", lambda sheet: _change(sheet, layer.id, lambda doc: _safe_ramp(doc, n)),
+                )
+            )  # fmt: skip
+    return out
+
+
+def _of_card(layer: Layer, one: VectorPass) -> list[Finding]:
+    if not layer.card:
+        return []
+    try:
+        unknown = unknown_placeholders(layer.card, one.source.dataset.columns.column_names)
+    except BadInput as error:
+        return [
+            Finding(f"card:{layer.id}", layer.id, "explain", f"The card of '{layer.name}' cannot be read", str(error))
+        ]
+    return [
+        Finding(
+            f"placeholder-{name}:{layer.id}",
+            layer.id,
+            "explain",
+            f"The card of '{layer.name}' asks for '{name}'",
+            "There is no such field, so that place stays empty.",
+        )
+        for name in unknown
+    ]
+
+
+def _change(sheet: Sheet, layer_id: str, change: Callable[[dict[str, Any]], None]) -> Sheet:
+    document = sheet.model_dump()
+    for layer in document["layers"]:
+        if layer["id"] == layer_id:
+            change(layer["symbology"])
+    return Sheet.model_validate(document)
+
+
+def _by_area(symbology: dict[str, Any]) -> None:
+    symbology["classing"]["normalise"] = {"by": "area"}
+    # Breaks for counts mean nothing for densities, so those typed by hand give way to computed ones.
+    if symbology["classing"]["method"] == "manual":
+        symbology["classing"].update(
+            method="natural-breaks", classes=max(1, len(symbology["classing"]["breaks"])), breaks=[]
+        )
+
+
+def _without_empty(symbology: dict[str, Any], breaks: list[float], empty: list[int]) -> None:
+    # Dropping an empty class's upper limit lets the next class begin where it began; the last one's stays out as well.
+    kept = [limit for i, limit in enumerate(breaks) if i + 1 not in empty] or breaks[-1:]
+    symbology["classing"].update(method="manual", breaks=kept, classes=len(kept))
+
+
+def _safe_ramp(symbology: dict[str, Any], n: int) -> None:
+    """The ramp whose closest neighbours are furthest apart for the reader who sees them worst."""
+    reverse = (symbology.get("ramp") or {}).get("reverse", False)
+
+    def worst(name: str) -> float:
+        colours = ramp_colours(RampChoice(name=name), n)
+        return min(difference(a, b, v) for v in VISIONS for a, b in zip(colours, colours[1:], strict=False))
+
+    best = max((name for name, ramp in RAMPS.items() if ramp.family == "sequential"), key=worst)
+    symbology["ramp"] = {"name": best, "reverse": reverse, "replaced": {}}
+
+
+def _with_credits(sheet: Sheet, known: Mapping[str, Provenance]) -> Sheet:
+    sources = dict.fromkeys(known[layer.dataset].source.strip() for layer in sheet.layers if layer.dataset in known)
+    text = "Data: " + "; ".join(source for source in sources if source) if any(sources) else "Data: sources not named"
+    return sheet.model_copy(update={"furniture": sheet.furniture.model_copy(update={"credits": text})})
+
+
+def _accepted(one: Finding, reason: str | None) -> Finding:
+    return Finding(one.id, one.layer, one.stage, one.text, one.reason, one.mend, one.mended, reason)
+
+
+def _listed(numbers: list[int]) -> str:
+    return ", ".join(map(str, numbers))

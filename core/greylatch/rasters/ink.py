@@ -1,0 +1,114 @@
+"""Raster ink: pixels to colours."""
+
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from greylatch.colour.ramps import ramp_colours
+from greylatch.errors import BadInput
+from greylatch.rasters.info import colour_of, open_raster, raster_info
+from greylatch.rasters.shade import hillshade
+from greylatch.rasters.window import Bounds, ground_cell, read_part, warp
+from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp, RasterSymbology
+
+Rgba = NDArray[np.uint8]
+
+
+def draw_raster(
+    path: str | Path, symbology: RasterSymbology, bounds: Bounds, width: int, height: int, resampling: str = "bilinear"
+) -> Rgba | None:
+    """The raster's picture for `bounds` (Web Mercator metres): (height, width, 4) uint8, straight alpha, 0 for no data.
+
+    None where the raster does not reach into `bounds`.
+    """
+    resolution = (bounds[2] - bounds[0]) / width
+    with open_raster(path) as source:
+        if isinstance(symbology, Picture):
+            return _picture(source, bounds, width, height, resolution, resampling)
+        band = symbology.band if isinstance(symbology, RasterRamp) else 1
+        if band > source.count:
+            raise BadInput(f"The raster has {source.count} band(s), and band {band} was asked for.")
+        part = read_part(source, bounds, resolution, [band])
+        if part is None:
+            return None
+        surface = np.where(part.mask > 0, part.data[0].astype(np.float64), np.nan)
+        if isinstance(symbology, Hillshade):
+            cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
+            surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)
+        values = warp(surface[None].astype(np.float32), part.transform, source.crs, bounds, width, height, resampling)[
+            0
+        ]
+    if isinstance(symbology, Hillshade):
+        return _grey(values)
+    low, high = stretch_ends(str(path), symbology)
+    return coloured(values, low, high, symbology.ramp)
+
+
+def coloured(values: NDArray[np.generic], low: float, high: float, ramp: RampChoice) -> Rgba:
+    """Values through 256 steps of a ramp between `low` and `high`; NaN is transparent."""
+    table = ramp_table(ramp.model_dump_json())
+    span = (high - low) or 1.0
+    with np.errstate(invalid="ignore"):
+        position = np.nan_to_num(np.clip((values - low) / span, 0, 1)) * 255
+    out = np.empty((*values.shape, 4), dtype=np.uint8)
+    out[..., :3] = table[np.round(position).astype(np.uint8)]
+    out[..., 3] = np.where(np.isfinite(values), 255, 0)
+    return out
+
+
+@lru_cache(maxsize=64)
+def ramp_table(ramp_json: str) -> NDArray[np.uint8]:
+    """(256, 3) colours of a ramp, given as its JSON so that it can be remembered."""
+    colours = ramp_colours(RampChoice.model_validate_json(ramp_json), 256)
+    return np.array([[int(c[i : i + 2], 16) for i in (1, 3, 5)] for c in colours], dtype=np.uint8)
+
+
+def stretch_ends(path: str, symbology: RasterRamp) -> tuple[float, float]:
+    """The values at both ends of the ramp: those given, or the 2nd and 98th percentile."""
+    if symbology.low is not None and symbology.high is not None:
+        return symbology.low, symbology.high
+    low, high = _percentiles(path)
+    return (symbology.low if symbology.low is not None else low), (
+        symbology.high if symbology.high is not None else high
+    )
+
+
+@lru_cache(maxsize=64)
+def _percentiles(path: str) -> tuple[float, float]:
+    info = raster_info(path)
+    if info.low is None or info.high is None:
+        raise BadInput(f"{Path(path).name} holds no data at all.")
+    return info.low, info.high
+
+
+def _grey(values: NDArray[np.generic]) -> Rgba:
+    grey = np.nan_to_num(values).round().astype(np.uint8)
+    alpha = np.where(np.isfinite(values), 255, 0).astype(np.uint8)
+    return np.dstack([grey, grey, grey, alpha])
+
+
+def _picture(source, bounds, width, height, resolution, resampling) -> Rgba | None:  # type: ignore[no-untyped-def]
+    colour = colour_of(source)
+    bands = {"palette": [1], "rgb": [1, 2, 3], "rgba": [1, 2, 3]}.get(colour, [1])
+    part = read_part(source, bounds, resolution, bands)
+    if part is None:
+        return None
+    how = "nearest" if colour == "palette" else resampling
+    alpha = warp(part.mask[None], part.transform, source.crs, bounds, width, height, "nearest")[0]
+    if colour == "one band" and part.data.dtype != np.uint8:
+        values = np.where(part.mask > 0, part.data[0].astype(np.float32), np.float32(np.nan))
+        grey = warp(values[None], part.transform, source.crs, bounds, width, height, how)[0]
+        low, high = _percentiles(source.name)
+        return coloured(grey, low, high, RampChoice(name="slate", reverse=True))
+    data = warp(part.data, part.transform, source.crs, bounds, width, height, how)
+    if colour == "palette":
+        table = np.zeros((256, 4), dtype=np.uint8)
+        for value, rgba in source.colormap(1).items():
+            table[value] = rgba
+        out = table[data[0]]
+        out[..., 3] = np.minimum(out[..., 3], alpha)
+        return out
+    rgb = data if len(data) == 3 else np.repeat(data, 3, axis=0)
+    return np.dstack([*rgb, alpha]).astype(np.uint8)

@@ -1,0 +1,220 @@
+"""The sheet: one map as one document. The server keeps it as JSON, the command line reads it from a file."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from greylatch.classes.breaks import MAX_CLASSES, Method
+
+Blend = Literal[
+    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+    "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity",
+]  # fmt: skip
+"""The sixteen modes of W3C Compositing and Blending Level 1."""
+
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="sRGB as #rrggbb")]
+Share = Annotated[float, Field(ge=0, le=1)]
+Pixels = Annotated[float, Field(ge=0, le=200, description="CSS pixels")]
+Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
+
+
+class Part(BaseModel):
+    """Base of all parts of a sheet: unknown entries are refused, so that a misspelt one is not silently lost."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class Stroke(Part):
+    """A line: width 0 draws none."""
+
+    colour: Colour = "#4a4a46"
+    width: Pixels = 0.6
+    opacity: Share = 1.0
+
+
+class NormaliseByField(Part):
+    """Divide by another field; a zero or missing denominator gives no data."""
+
+    by: Literal["field"] = "field"
+    field: str
+
+
+class NormaliseByArea(Part):
+    """Divide by the shape's geodesic area in square kilometres."""
+
+    by: Literal["area"] = "area"
+
+
+Normalise = Annotated[NormaliseByField | NormaliseByArea, Field(discriminator="by")]
+
+
+class Classing(Part):
+    """How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them."""
+
+    field: str
+    normalise: Normalise | None = None
+    method: Method = "natural-breaks"
+    classes: Annotated[int, Field(ge=1, le=MAX_CLASSES)] = 5
+    breaks: list[float] = Field(default_factory=list, description="Upper limits, rising; only with method 'manual'")
+
+
+class RampChoice(Part):
+    """A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position."""
+
+    name: str = "heather"
+    reverse: bool = False
+    replaced: dict[int, Colour] = Field(default_factory=dict)
+
+
+class Single(Part):
+    """Every feature alike."""
+
+    kind: Literal["single"] = "single"
+    fill: Colour = "#b9b29f"
+    fill_opacity: Share = 1.0
+    stroke: Stroke = Stroke()
+    radius: Annotated[Pixels, Field(description="Radius of points")] = 4.0
+
+
+class Classed(Part):
+    """A colour per class."""
+
+    kind: Literal["classed"] = "classed"
+    classing: Classing
+    ramp: RampChoice = RampChoice()
+    fill_opacity: Share = 1.0
+    stroke: Stroke = Stroke()
+    radius: Pixels = 4.0
+    no_data: Colour | None = Field("#d9d6cd", description="Colour where there is no number; null draws nothing")
+
+
+class Graduated(Part):
+    """A point symbol size per class, in equal steps of radius."""
+
+    kind: Literal["graduated"] = "graduated"
+    classing: Classing
+    smallest: Pixels = 2.5
+    largest: Pixels = 12.0
+    fill: Colour = "#3f6f8f"
+    ramp: RampChoice | None = Field(None, description="Colour by class as well as size")
+    fill_opacity: Share = 0.85
+    stroke: Stroke = Stroke(colour="#ffffff", width=0.8)
+    no_data: Colour | None = "#d9d6cd"
+
+
+class Proportional(Part):
+    """A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area."""
+
+    kind: Literal["proportional"] = "proportional"
+    field: str
+    normalise: Normalise | None = None
+    scaling: Literal["area", "flannery"] = "area"
+    largest: Annotated[Pixels, Field(description="Radius of the largest value")] = 20.0
+    fill: Colour = "#3f6f8f"
+    fill_opacity: Share = 0.7
+    stroke: Stroke = Stroke(colour="#ffffff", width=0.8)
+    no_data: Colour | None = None
+
+
+class Hillshade(Part):
+    """Shaded relief of an elevation raster (Horn 1981)."""
+
+    kind: Literal["hillshade"] = "hillshade"
+    azimuth: Annotated[float, Field(ge=0, le=360)] = 315.0
+    altitude: Annotated[float, Field(ge=0, le=90)] = 45.0
+    exaggeration: Annotated[float, Field(gt=0, le=100)] = 1.0
+
+
+class RasterRamp(Part):
+    """A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile."""
+
+    kind: Literal["raster-ramp"] = "raster-ramp"
+    band: Annotated[int, Field(ge=1)] = 1
+    low: float | None = None
+    high: float | None = None
+    ramp: RampChoice = RampChoice(name="bathos")
+
+
+class Picture(Part):
+    """The colours that the raster itself carries."""
+
+    kind: Literal["picture"] = "picture"
+
+
+VectorSymbology = Single | Classed | Graduated | Proportional
+RasterSymbology = Hillshade | RasterRamp | Picture
+Symbology = Annotated[VectorSymbology | RasterSymbology, Field(discriminator="kind")]
+
+
+class Lettering(Part):
+    """Labels from one field. They never overlap; those of areas stand inside their area."""
+
+    field: str
+    size: Annotated[float, Field(ge=6, le=72, description="CSS pixels")] = 12.0
+    colour: Colour = "#2b2b28"
+    halo: Pixels = 1.5
+    halo_colour: Colour = "#ffffff"
+    decimals: Annotated[int, Field(ge=0, le=10)] | None = Field(
+        None, description="For fields of numbers; null: as they come"
+    )
+    must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
+
+
+class KeyText(Part):
+    """What the reader's key says, where it was reworded. `entries` and `hidden` go by entry id: class-0, no-data, …"""
+
+    title: str | None = None
+    entries: dict[str, str] = Field(default_factory=dict)
+    hidden: list[str] = Field(default_factory=list)
+    decimals: Annotated[int, Field(ge=0, le=10)] | None = None
+    shown: bool = True
+
+
+class Accepted(Part):
+    """A finding that was read and accepted, with the reason."""
+
+    finding: str
+    reason: Annotated[str, Field(min_length=1, max_length=500)]
+
+
+class Layer(Part):
+    """One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them."""
+
+    id: Identifier
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    dataset: Annotated[str, Field(description="On the server a dataset's id; in a file a path relative to the sheet")]
+    symbology: Symbology
+    lettering: Lettering | None = None
+    card: Annotated[str, Field(max_length=20_000, description="Markdown with Mustache placeholders")] = ""
+    blend: Blend = "normal"
+    opacity: Share = 1.0
+    visible: bool = True
+    key: KeyText = KeyText()
+
+
+class StartView(Part):
+    """Where the map opens."""
+
+    lon: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    lat: Annotated[float, Field(ge=-85, le=85)] = 0.0
+    zoom: Annotated[float, Field(ge=0, le=24)] = 2.0
+
+
+class Furniture(Part):
+    """What stands around the map."""
+
+    ground: Colour | None = Field("#dfe6e8", description="Colour below all layers; null leaves it transparent")
+    scale_bar: bool = True
+    credits: Annotated[str, Field(max_length=2_000)] = ""
+    source_date: Annotated[str, Field(max_length=100)] = ""
+
+
+class Sheet(Part):
+    """A whole map."""
+
+    version: Literal[1] = 1
+    title: Annotated[str, Field(min_length=1, max_length=200)]
+    layers: list[Layer] = Field(default_factory=list, max_length=100)
+    view: StartView = StartView()
+    furniture: Furniture = Furniture()
+    accepted: list[Accepted] = Field(default_factory=list)

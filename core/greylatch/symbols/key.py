@@ -1,0 +1,114 @@
+"""The reader's key: made from the ink, reworded where the sheet says so."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from greylatch.classes.classify import ValueClass
+from greylatch.sheet.document import Hillshade, Layer, NormaliseByField, Picture, Proportional, RasterRamp, Single
+from greylatch.symbols.ink import Ink, Mark
+from greylatch.symbols.size import proportional_radii
+
+
+@dataclass(frozen=True)
+class KeyEntry:
+    """One line of the key: a swatch (`mark`), a text, how many features have it, the text before it was reworded."""
+
+    id: str
+    mark: Mark | None
+    text: str
+    made_text: str
+    count: int | None
+    hidden: bool
+
+
+def key_title(layer: Layer) -> str:
+    """The key's heading: reworded, or the layer's name."""
+    return layer.key.title if layer.key.title is not None else layer.name
+
+
+def key_entries(layer: Layer, ink: Ink | None) -> list[KeyEntry]:
+    """The key of a layer, high classes first as on a ladder, "no data" last. Raster layers give theirs without ink."""
+    symbology = layer.symbology
+    if isinstance(symbology, (Hillshade, Picture, RasterRamp)) or ink is None:
+        return []
+    if isinstance(symbology, Single):
+        return [_entry(layer, "all", ink.palette[0], layer.name, len(ink.index))]
+    if isinstance(symbology, Proportional):
+        return _proportional(layer, symbology, ink)
+    found = ink.classification
+    assert found is not None
+    decimals = layer.key.decimals if layer.key.decimals is not None else decimals_for(found.classes)
+    entries = [
+        _entry(layer, f"class-{i}", ink.palette[i], class_text(one, decimals), one.count)
+        for i, one in reversed(list(enumerate(found.classes)))
+    ]
+    if found.missing:
+        mark = ink.palette[len(found.classes)] if len(ink.palette) > len(found.classes) else None
+        entries.append(_entry(layer, "no-data", mark, "no data", found.missing))
+    return entries
+
+
+def class_text(one: ValueClass, decimals: int) -> str:
+    """'1,200 – 3,400': the limits of a class as readers see them.
+
+    >>> class_text(ValueClass(1200, 3400.25, 3), 1)
+    '1,200.0 – 3,400.2'
+    """
+    return f"{one.lower:,.{decimals}f} – {one.upper:,.{decimals}f}".replace("-", "−")
+
+
+def decimals_for(classes: tuple[ValueClass, ...]) -> int:
+    """The fewest decimals with which all limits stay apart and keep three figures of the narrowest class."""
+    widths = [one.upper - one.lower for one in classes if one.upper > one.lower]
+    if not widths:
+        return 0 if all(float(one.upper).is_integer() for one in classes) else 2
+    return int(min(10, max(0, 1 - math.floor(math.log10(min(widths))))))
+
+
+def reference_values(greatest: float) -> list[float]:
+    """Three round values for a nested key of proportional symbols, the largest first.
+
+    >>> reference_values(870.0)
+    [800.0, 200.0, 50.0]
+    """
+    power = 10.0 ** math.floor(math.log10(greatest))
+    top = math.floor(greatest / power) * power
+    return [top, top / 4, top / 16]
+
+
+def unit_note(layer: Layer) -> str:
+    """What the values were divided by, for the key: 'per km²', 'per household'; empty where nothing."""
+    classing = getattr(layer.symbology, "classing", layer.symbology)
+    normalise = getattr(classing, "normalise", None)
+    if normalise is None:
+        return ""
+    return f"per {normalise.field}" if isinstance(normalise, NormaliseByField) else "per km²"
+
+
+def _proportional(layer: Layer, symbology: Proportional, ink: Ink) -> list[KeyEntry]:
+    assert ink.values is not None
+    finite = ink.values[np.isfinite(ink.values)]
+    greatest = float(finite.max(initial=0.0))
+    if greatest <= 0:
+        return []
+    shown = reference_values(greatest)
+    radii = proportional_radii(np.array(shown), symbology.largest, symbology.scaling, greatest)
+    base = ink.palette[0]
+    entries = [
+        _entry(layer, f"size-{i}", _resized(base, float(radius)), f"{value:,.6g}", None)
+        for i, (value, radius) in enumerate(zip(shown, radii, strict=True))
+    ]
+    missing = len(ink.values) - len(finite)
+    if missing:
+        entries.append(_entry(layer, "no-data", ink.palette[1] if len(ink.palette) > 1 else None, "no data", missing))
+    return entries
+
+
+def _resized(mark: Mark, radius: float) -> Mark:
+    return Mark(mark.fill, mark.fill_opacity, mark.stroke, mark.stroke_width, mark.stroke_opacity, radius)
+
+
+def _entry(layer: Layer, id: str, mark: Mark | None, text: str, count: int | None) -> KeyEntry:
+    return KeyEntry(id, mark, layer.key.entries.get(id, text), text, count, id in layer.key.hidden)

@@ -1,0 +1,128 @@
+"""What Grey Latch keeps of a file: columns, shapes, and where on earth they are."""
+
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+import pyarrow as pa
+import pyproj
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.errors import BadInput
+
+Kind = Literal["areas", "lines", "points", "table", "raster"]
+Shapes = NDArray[np.object_]
+
+
+@dataclass(frozen=True)
+class Dataset:
+    """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`.
+
+    The feature id used everywhere is the row's position. Shapes keep the coordinates of the source.
+    """
+
+    columns: pa.Table
+    kind: Kind
+    shapes: Shapes | None = None
+    crs: pyproj.CRS | None = None
+
+    def __len__(self) -> int:
+        return int(self.columns.num_rows)
+
+    def with_columns(self, columns: pa.Table) -> "Dataset":
+        """The same shapes with other columns of the same length."""
+        return replace(self, columns=columns)
+
+
+@dataclass(frozen=True)
+class FieldInfo:
+    """A field as people see it."""
+
+    name: str
+    type: Literal["text", "integer", "number", "date", "boolean"]
+    missing: int
+
+
+def fields(columns: pa.Table) -> list[FieldInfo]:
+    """Name, type and number of missing values of every column."""
+    return [
+        FieldInfo(name, field_type(columns.schema.field(name).type), missing_count(columns[name]))
+        for name in columns.column_names
+    ]
+
+
+def field_type(arrow: pa.DataType) -> Literal["text", "integer", "number", "date", "boolean"]:
+    """The word that people see for an Arrow type."""
+    if pa.types.is_boolean(arrow):
+        return "boolean"
+    if pa.types.is_integer(arrow):
+        return "integer"
+    if pa.types.is_floating(arrow) or pa.types.is_decimal(arrow):
+        return "number"
+    if pa.types.is_temporal(arrow):
+        return "date"
+    return "text"
+
+
+def missing_count(column: pa.ChunkedArray) -> int:
+    """Nulls, and for floating point NaN and infinities too."""
+    if pa.types.is_floating(column.type):
+        return int(np.count_nonzero(~np.isfinite(column.to_numpy())))
+    return int(column.null_count)
+
+
+def numbers(columns: pa.Table, field: str) -> NDArray[np.float64]:
+    """The field as float64 with NaN where a value is missing. Raises BadInput for a field that is absent or not numeric.
+
+    >>> numbers(pa.table({"a": [1, None]}), "a").tolist()
+    [1.0, nan]
+    """
+    column = column_named(columns, field)
+    if field_type(column.type) not in ("integer", "number"):
+        raise BadInput(
+            f"The field '{field}' holds {field_type(column.type)}, not numbers.", "Choose a field of numbers."
+        )
+    return column.cast(pa.float64()).to_numpy().astype(np.float64, copy=False)
+
+
+def column_named(columns: pa.Table, field: str) -> pa.ChunkedArray:
+    """The column called `field`. Raises BadInput that lists the fields there are."""
+    if field not in columns.column_names:
+        there = ", ".join(f"'{name}'" for name in columns.column_names[:12]) or "none"
+        raise BadInput(f"There is no field '{field}'.", f"The fields are: {there}.")
+    return columns[field]
+
+
+def texts(columns: pa.Table, field: str, decimals: int | None = None) -> list[str]:
+    """The field as text for people: empty where missing, numbers with `decimals` where given and a thin thousands space not added."""
+    return [text_of(value, decimals) for value in column_named(columns, field).to_pylist()]
+
+
+def text_of(value: Any, decimals: int | None = None) -> str:
+    """One value as text: '' for a missing one; a float without needless decimals.
+
+    >>> text_of(12.0), text_of(None), text_of(3.14159, 2)
+    ('12', '', '3.14')
+    """
+    if value is None or (isinstance(value, float) and not np.isfinite(value)):
+        return ""
+    if isinstance(value, (int, float)) and not isinstance(value, bool) and decimals is not None:
+        return f"{value:.{decimals}f}"
+    if isinstance(value, float):
+        return f"{value:.10g}"
+    return str(value)
+
+
+def kind_of(shapes: Shapes) -> Kind:
+    """Areas, lines or points: what most of the shapes are. Raises BadInput where there is none at all."""
+    types = shapely.get_type_id(shapes)
+    counts = {
+        "points": int(np.isin(types, (0, 4)).sum()),
+        "lines": int(np.isin(types, (1, 2, 5)).sum()),
+        "areas": int(np.isin(types, (3, 6)).sum()),
+    }
+    best = max(counts, key=lambda kind: counts[kind])
+    if counts[best] == 0:
+        raise BadInput("There is no shape in this file.")
+    return best  # type: ignore[return-value]

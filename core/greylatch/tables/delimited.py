@@ -1,0 +1,196 @@
+"""Delimited text: guessing how a file is written, and reading it as guessed or as corrected."""
+
+import codecs
+import csv
+import io
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Literal
+
+import charset_normalizer
+
+from greylatch.errors import BadInput
+
+DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
+SAMPLE_BYTES = 256 * 1024
+MAX_CELL = 1_000_000
+Ragged = Literal["refuse", "pad"]
+
+
+@dataclass(frozen=True)
+class Dialect:
+    """How a file of delimited text is written. `ragged` says what to do with rows of another length than the header."""
+
+    encoding: str
+    delimiter: str
+    header: bool
+    ragged: Ragged = "refuse"
+
+
+@dataclass(frozen=True)
+class RawTable:
+    """Cells as text. `first_line` is the line of the file on which the first row stands."""
+
+    names: list[str]
+    rows: list[list[str]]
+    first_line: int
+
+
+def guess_dialect(path: str | Path) -> Dialect:
+    """Guess encoding, delimiter and header from the beginning of the file. Raises BadInput for a file that is not text."""
+    with open(path, "rb") as file:
+        sample = file.read(SAMPLE_BYTES)
+    if not sample.strip():
+        raise BadInput("The file is empty.")
+    encoding = guess_encoding(sample)
+    text = sample.decode(encoding, "replace")
+    delimiter = guess_delimiter(text)
+    first = list(_limited(csv.reader(io.StringIO(text), delimiter=delimiter), 40))
+    return Dialect(encoding, delimiter, guess_header(first))
+
+
+def guess_encoding(sample: bytes) -> str:
+    """A Python name of the encoding. Raises BadInput where the bytes are no text at all.
+
+    >>> guess_encoding("Höhe,Name".encode("utf-8"))
+    'utf-8'
+    """
+    if sample.startswith(codecs.BOM_UTF8):
+        return "utf-8-sig"
+    if sample.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return "utf-16"
+    if b"\0" in sample:
+        raise BadInput(
+            "This is not a text file: it holds zero bytes.", "Is it a spreadsheet or a picture with the wrong ending?"
+        )
+    # A sample may end within a character, so its last few bytes are not held against UTF-8.
+    for cut in range(4):
+        try:
+            sample[: len(sample) - cut].decode("utf-8")
+            return "utf-8"
+        except UnicodeDecodeError:
+            continue
+    best = charset_normalizer.from_bytes(
+        sample[:65536], cp_isolation=["cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman"]
+    ).best()
+    if best is None:
+        raise BadInput("The file's characters cannot be read in any encoding tried.", "Save it as UTF-8.")
+    return best.encoding
+
+
+def guess_delimiter(text: str) -> str:
+    """The delimiter that splits the first lines into the same number of cells, and into the most.
+
+    >>> guess_delimiter("a;b;c\\n1,5;2;3\\n")
+    ';'
+    """
+
+    def score(delimiter: str) -> tuple[float, int]:
+        lengths = [len(row) for row in _limited(csv.reader(io.StringIO(text), delimiter=delimiter), 50) if row]
+        if not lengths or lengths[0] < 2:
+            return 0.0, 1
+        return sum(n == lengths[0] for n in lengths) / len(lengths), lengths[0]
+
+    return max(DELIMITERS, key=score)
+
+
+def guess_header(rows: list[list[str]]) -> bool:
+    """Whether the first row names the columns: it is complete, without twins, and no cell in it is a number."""
+    if not rows:
+        return False
+    first = [cell.strip() for cell in rows[0]]
+    return all(first) and len(set(first)) == len(first) and not any(_is_number(cell) for cell in first)
+
+
+def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None) -> RawTable:
+    """Cells of the file; with `limit` only so many rows, as a preview, in which bad characters show as �.
+
+    Raises BadInput: an encoding that does not fit (with the line), rows of another length (with their lines), no columns.
+    """
+    try:
+        codecs.lookup(dialect.encoding)
+    except LookupError as error:
+        raise BadInput(
+            f"There is no encoding '{dialect.encoding}'.", "utf-8 and cp1252 are the most common."
+        ) from error
+    if dialect.delimiter not in DELIMITERS:
+        raise BadInput(f"'{dialect.delimiter}' is no delimiter.", f"Choose one of {', '.join(DELIMITERS.values())}.")
+    preview = limit is not None
+    with open(path, encoding=dialect.encoding, errors="replace" if preview else "strict", newline="") as file:
+        reader = csv.reader(file, delimiter=dialect.delimiter)
+        try:
+            return _rows(reader, dialect, limit)
+        except UnicodeDecodeError as error:
+            raise BadInput(
+                f"Near line {reader.line_num + 1} the bytes are not {dialect.encoding}.",
+                "Choose another encoding in the preview.",
+            ) from error
+        except csv.Error as error:
+            raise BadInput(f"Line {reader.line_num} cannot be read: {error}.") from error
+
+
+def with_corrections(guess: Dialect, **given: str | bool | None) -> Dialect:
+    """The guess with what a person corrected put in; None keeps the guess."""
+    return replace(guess, **{key: value for key, value in given.items() if value is not None})
+
+
+def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> RawTable:
+    names: list[str] = []
+    rows: list[list[str]] = []
+    odd: list[tuple[int, int]] = []
+    first_line = 2 if dialect.header else 1
+    for row in reader:
+        if not row or (len(row) == 1 and not row[0].strip()):
+            continue
+        if not names:
+            names = _names(row) if dialect.header else [f"column_{i + 1}" for i in range(len(row))]
+            if dialect.header:
+                continue
+        if len(row) != len(names):
+            odd.append((reader.line_num, len(row)))  # type: ignore[attr-defined]
+            row = (row + [""] * len(names))[: len(names)]
+        if any(len(cell) > MAX_CELL for cell in row):
+            raise BadInput(f"A cell on line {reader.line_num} is longer than {MAX_CELL:,} characters.")  # type: ignore[attr-defined]
+        rows.append(row)
+        if limit is not None and len(rows) >= limit:
+            break
+    if not names:
+        raise BadInput("The file is empty.")
+    if odd and dialect.ragged == "refuse" and limit is None:
+        some = "; ".join(f"line {line} has {n}" for line, n in odd[:5])
+        raise BadInput(
+            f"{len(odd)} row(s) do not have the header's {len(names)} cells: {some}{'; …' if len(odd) > 5 else ''}.",
+            "Mend them in the file, or choose to fill short rows and cut long ones.",
+        )
+    return RawTable(names, rows, first_line)
+
+
+def _names(row: list[str]) -> list[str]:
+    """Column names: trimmed, never empty, twins numbered."""
+    out: list[str] = []
+    for i, cell in enumerate(row):
+        name = cell.strip().lstrip("\ufeff") or f"column_{i + 1}"
+        twin, n = name, 2
+        while twin in out:
+            twin, n = f"{name}_{n}", n + 1
+        out.append(twin)
+    return out
+
+
+def _limited(reader: Iterator[list[str]], n: int) -> Iterator[list[str]]:
+    try:
+        for i, row in enumerate(reader):
+            if i >= n:
+                return
+            yield row
+    except csv.Error:
+        return
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text.replace(",", "."))
+        return True
+    except ValueError:
+        return False

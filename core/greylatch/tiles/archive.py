@@ -1,0 +1,197 @@
+"""Where tiles are written: a PMTiles or MBTiles archive, a folder, a zipped folder. Whole or absent."""
+
+import contextlib
+import json
+import shutil
+import sqlite3
+import uuid
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal, Protocol
+
+from pmtiles.tile import Compression, TileType, zxy_to_tileid
+from pmtiles.writer import Writer
+
+from greylatch.errors import BadInput
+from greylatch.tiles.matrix import Tile, tms_row
+
+TileFormat = Literal["png", "pbf"]
+
+
+@dataclass(frozen=True)
+class ArchiveInfo:
+    """What an archive says of itself. `bounds` is west, south, east, north in degrees."""
+
+    name: str
+    format: TileFormat
+    min_zoom: int
+    max_zoom: int
+    bounds: tuple[float, float, float, float]
+    attribution: str = ""
+    tile_size: int = 256
+    vector_layers: tuple[dict[str, Any], ...] = ()
+
+
+class TileSink(Protocol):
+    """Takes tiles. PMTiles wants them in any order, each once."""
+
+    def add(self, tile: Tile, data: bytes) -> None:
+        """Keep `data` as the contents of `tile`."""
+
+
+@contextlib.contextmanager
+def open_archive(path: str | Path, info: ArchiveInfo) -> Iterator[TileSink]:
+    """An archive to add tiles to; the ending of `path` says which kind (.pmtiles, .mbtiles, .zip, none for a folder).
+
+    It appears at `path` when the block ends well; where it ends in an error nothing is left, and what stood there stays.
+    """
+    target = Path(path)
+    part = target.with_name(f".{target.name}.{uuid.uuid4().hex[:8]}.part")
+    kinds = {".pmtiles": _PMTiles, ".mbtiles": _MBTiles, ".zip": _ZippedFolder, "": _Folder}
+    if target.suffix not in kinds:
+        raise BadInput(f"Tiles are written to .pmtiles, .mbtiles, .zip or a folder, not to '{target.suffix}'.")
+    if target.suffix == "" and target.exists() and (not target.is_dir() or any(target.iterdir())):
+        raise BadInput(f"The folder {target} is not empty.", "Name another, or empty it first.")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        sink = kinds[target.suffix](part, info)
+    except OSError as error:
+        raise BadInput(f"{target} cannot be written: {error.strerror}.") from error
+    try:
+        yield sink
+        sink.close()
+        if target.is_dir():
+            target.rmdir()
+        part.replace(target)
+    finally:
+        sink.release()
+        if part.is_dir():
+            shutil.rmtree(part)
+        else:
+            part.unlink(missing_ok=True)
+
+
+class _PMTiles:
+    """PMTiles version 3."""
+
+    def __init__(self, part: Path, info: ArchiveInfo) -> None:
+        self._file = part.open("wb")
+        self._writer = Writer(self._file)
+        self._info = info
+        self._empty = True
+
+    def add(self, tile: Tile, data: bytes) -> None:
+        self._writer.write_tile(zxy_to_tileid(*tile), data)
+        self._empty = False
+
+    def close(self) -> None:
+        info = self._info
+        if self._empty:
+            raise BadInput("There is not a single tile to write: the map is empty at these levels.")
+        west, south, east, north = (round(v * 1e7) for v in info.bounds)
+        header = {
+            "tile_type": TileType.PNG if info.format == "png" else TileType.MVT,
+            "tile_compression": Compression.NONE,
+            "min_lon_e7": west, "min_lat_e7": south, "max_lon_e7": east, "max_lat_e7": north,
+            "center_zoom": info.min_zoom, "center_lon_e7": (west + east) // 2, "center_lat_e7": (south + north) // 2,
+            "min_zoom": info.min_zoom, "max_zoom": info.max_zoom,
+        }  # fmt: skip
+        metadata: dict[str, Any] = {"name": info.name, "attribution": info.attribution, "format": info.format}
+        if info.vector_layers:
+            metadata["vector_layers"] = list(info.vector_layers)
+        self._writer.finalize(header, metadata)
+
+    def release(self) -> None:
+        self._file.close()
+
+
+class _MBTiles:
+    """MBTiles 1.3: SQLite with rows counted from the bottom."""
+
+    def __init__(self, part: Path, info: ArchiveInfo) -> None:
+        self._database = sqlite3.connect(part)
+        self._database.executescript(
+            "CREATE TABLE metadata (name text, value text);"
+            "CREATE TABLE tiles (zoom_level integer, tile_column integer, tile_row integer, tile_data blob);"
+        )
+        rows = {
+            "name": info.name, "format": info.format, "attribution": info.attribution, "type": "overlay",
+            "minzoom": str(info.min_zoom), "maxzoom": str(info.max_zoom), "bounds": ",".join(f"{v:.6f}" for v in info.bounds),
+        }  # fmt: skip
+        if info.vector_layers:
+            rows["json"] = json.dumps({"vector_layers": list(info.vector_layers)})
+        self._database.executemany("INSERT INTO metadata VALUES (?, ?)", rows.items())
+
+    def add(self, tile: Tile, data: bytes) -> None:
+        self._database.execute("INSERT INTO tiles VALUES (?, ?, ?, ?)", (tile.z, tile.x, tms_row(tile), data))
+
+    def close(self) -> None:
+        if self._database.execute("SELECT count(*) FROM tiles").fetchone()[0] == 0:
+            raise BadInput("There is not a single tile to write: the map is empty at these levels.")
+        self._database.execute("CREATE UNIQUE INDEX tile_index ON tiles (zoom_level, tile_column, tile_row)")
+        self._database.commit()
+
+    def release(self) -> None:
+        self._database.close()
+
+
+class _Folder:
+    """z/x/y files."""
+
+    def __init__(self, part: Path, info: ArchiveInfo) -> None:
+        self._part, self._info = part, info
+        part.mkdir(parents=True)
+
+    def add(self, tile: Tile, data: bytes) -> None:
+        folder = self._part / str(tile.z) / str(tile.x)
+        folder.mkdir(parents=True, exist_ok=True)
+        (folder / f"{tile.y}.{self._info.format}").write_bytes(data)
+
+    def close(self) -> None:
+        if not any(self._part.iterdir()):
+            raise BadInput("There is not a single tile to write: the map is empty at these levels.")
+        (self._part / "tilejson.json").write_text(
+            json.dumps(tilejson(self._info, f"{{z}}/{{x}}/{{y}}.{self._info.format}"), indent=1)
+        )
+
+    def release(self) -> None:
+        """A folder holds nothing open."""
+
+
+class _ZippedFolder:
+    """The same folder in a zip; PNGs are stored as they are."""
+
+    def __init__(self, part: Path, info: ArchiveInfo) -> None:
+        self._zip = zipfile.ZipFile(part, "w", zipfile.ZIP_STORED)
+        self._info = info
+
+    def add(self, tile: Tile, data: bytes) -> None:
+        self._zip.writestr(f"{tile.z}/{tile.x}/{tile.y}.{self._info.format}", data)
+
+    def close(self) -> None:
+        if not self._zip.namelist():
+            raise BadInput("There is not a single tile to write: the map is empty at these levels.")
+        self._zip.writestr(
+            "tilejson.json", json.dumps(tilejson(self._info, f"{{z}}/{{x}}/{{y}}.{self._info.format}"), indent=1)
+        )
+        self._zip.close()
+
+    def release(self) -> None:
+        self._zip.close()
+
+
+def tilejson(info: ArchiveInfo, address: str) -> dict[str, Any]:
+    """A TileJSON 3.0 document for tiles at `address` (with {z}, {x} and {y})."""
+    west, south, east, north = info.bounds
+    made: dict[str, Any] = {
+        "tilejson": "3.0.0", "name": info.name, "tiles": [address], "scheme": "xyz", "minzoom": info.min_zoom,
+        "maxzoom": info.max_zoom, "bounds": list(info.bounds), "attribution": info.attribution,
+        "center": [(west + east) / 2, (south + north) / 2, info.min_zoom],
+    }  # fmt: skip
+    if info.format == "png":
+        made["tileSize"] = info.tile_size
+    if info.vector_layers:
+        made["vector_layers"] = list(info.vector_layers)
+    return made

@@ -1,0 +1,38 @@
+"""Blocks: the pieces into which a pyramid is divided, so that several processes or machines can cut it."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from greylatch.tiles.matrix import Bounds, Tile, tile_bounds, tiles_over
+
+DEPTH = 3
+"""A block spans this many levels below its root: 8 × 8 tiles at the bottom."""
+
+
+class Block(NamedTuple):
+    """All tiles of level `bottom` below the tile `root`."""
+
+    root: Tile
+    bottom: int
+
+    @property
+    def side(self) -> int:
+        """How many tiles of the bottom level lie side by side."""
+        return int(2 ** (self.bottom - self.root.z))
+
+    @property
+    def bounds(self) -> Bounds:
+        """The ground of the block, Web Mercator metres."""
+        return tile_bounds(self.root)
+
+    def tiles(self) -> Iterator[tuple[int, int, Tile]]:
+        """Column and row within the block, and address, of every bottom tile."""
+        for row in range(self.side):
+            for column in range(self.side):
+                yield column, row, Tile(self.bottom, self.root.x * self.side + column, self.root.y * self.side + row)
+
+
+def blocks_over(bounds: Bounds, bottom: int, top: int) -> list[Block]:
+    """The blocks that cover `bounds` at level `bottom`, their roots no higher than level `top`."""
+    root = max(top, bottom - DEPTH)
+    return [Block(tile, bottom) for tile in tiles_over(bounds, root)]

@@ -1,0 +1,120 @@
+"""Raster tiles of a whole map: painted block by block, so that a picture is made once and cut into many tiles."""
+
+import math
+from collections.abc import Iterator
+from pathlib import Path
+
+import shapely
+
+from greylatch.errors import BadInput
+from greylatch.lettering.place import Placement
+from greylatch.paint.passes import Composition, RasterPass, VectorPass
+from greylatch.paint.picture import paint
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, reproject
+from greylatch.progress import Progress, silent
+from greylatch.tiles.archive import ArchiveInfo, open_archive
+from greylatch.tiles.blocks import Block, blocks_over
+from greylatch.tiles.image import is_empty, png
+from greylatch.tiles.matrix import Bounds, Tile, covering_level, level_for, resolution_of
+from greylatch.tiles.raster_pyramid import Levels, checked_levels
+
+DEEPEST_MADE = 16
+VERTEX_SPACING = 6.0
+"""Px between neighbouring vertices beyond which a deeper level shows corners rather than detail. Common practice."""
+
+
+def map_levels(
+    composition: Composition, size: int = 256, min_zoom: int | None = None, max_zoom: int | None = None
+) -> Levels:
+    """The levels asked for, or those that the data call for: from the level at which one tile holds the map to the deepest
+    at which a raster still has its own pixels or outlines their detail; maps of points alone end three levels further down."""
+    bounds = map_bounds(composition)
+    first = covering_level(bounds)
+    wanted = [first + 3]
+    for one in composition.passes:
+        if isinstance(one, RasterPass):
+            wanted.append(level_for(one.source.info.mercator_resolution, size))
+        elif math.isfinite(one.source.detail):
+            wanted.append(level_for(max(one.source.detail, 0.1) / VERTEX_SPACING))
+    deepest = max_zoom if max_zoom is not None else min(DEEPEST_MADE, max(wanted))
+    return checked_levels(min(first, deepest) if min_zoom is None else min_zoom, deepest)
+
+
+def map_bounds(composition: Composition) -> Bounds:
+    """The box around what is drawn. Raises BadInput for an empty map."""
+    bounds = composition.bounds
+    if bounds is None or not all(map(math.isfinite, bounds)):
+        raise BadInput("There is nothing on this map to draw.", "Add a layer, or make one visible.")
+    return bounds
+
+
+def padded_bounds(composition: Composition, level: int) -> Bounds:
+    """`map_bounds` with room for symbols and labels that reach over the edge at `level`."""
+    west, south, east, north = map_bounds(composition)
+    reach = max([_reach(one) for one in composition.passes if isinstance(one, VectorPass)] + [0.0])
+    if composition.lettered:
+        reach += 100
+    pad = reach * resolution_of(level)
+    return west - pad, south - pad, east + pad, north + pad
+
+
+def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
+    """The blocks of all levels: each level is painted on its own, since symbols and labels keep their size in px."""
+    return [
+        Block(one.root, z)
+        for z in range(levels.min_zoom, levels.max_zoom + 1)
+        for one in blocks_over(padded_bounds(composition, z), z, levels.min_zoom)
+    ]
+
+
+def paint_block(
+    composition: Composition, block: Block, size: int, placements: dict[int, Placement]
+) -> Iterator[tuple[Tile, bytes]]:
+    """The tiles of one block that are not empty. `placements` remembers the labels of each level.
+
+    Tiles carry no ground: they stay transparent where nothing is drawn. 512 px tiles show the same map twice as sharp.
+    """
+    z = block.bottom
+    if z not in placements:
+        placements[z] = composition.placement(resolution_of(z))
+    ratio = size / 256
+    side = block.side * size
+    picture = paint(composition, block.bounds, side, side, ratio, placements[z], ground=False)
+    for column, row, tile in block.tiles():
+        part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
+        if not is_empty(part):
+            yield tile, png(part)
+
+
+def cut_map(
+    composition: Composition, out: str | Path, name: str, size: int = 256, min_zoom: int | None = None,
+    max_zoom: int | None = None, attribution: str = "", progress: Progress = silent,
+) -> dict[str, int]:  # fmt: skip
+    """Cut the whole map into XYZ tiles at `out`. Returns tiles, min_zoom and max_zoom. Raises BadInput."""
+    levels = map_levels(composition, size, min_zoom, max_zoom)
+    blocks = map_blocks(composition, levels)
+    info = ArchiveInfo(
+        name, "png", levels.min_zoom, levels.max_zoom, lonlat_bounds(map_bounds(composition)), attribution, size
+    )
+    placements: dict[int, Placement] = {}
+    written = 0
+    with open_archive(out, info) as sink:
+        for done, block in enumerate(blocks, 1):
+            for tile, data in paint_block(composition, block, size, placements):
+                sink.add(tile, data)
+                written += 1
+            progress(done, len(blocks), f"{written} tiles cut")
+    return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}
+
+
+def lonlat_bounds(bounds: Bounds) -> Bounds:
+    """Web Mercator bounds as west, south, east, north in degrees."""
+    corners = reproject(shapely.points([bounds[:2], bounds[2:]]), WEB_MERCATOR, LONLAT)
+    return (
+        float(shapely.get_x(corners[0])), float(shapely.get_y(corners[0])),
+        float(shapely.get_x(corners[1])), float(shapely.get_y(corners[1])),
+    )  # fmt: skip
+
+
+def _reach(one: VectorPass) -> float:
+    return max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)

@@ -1,0 +1,158 @@
+"""Raster tiles of a GeoTIFF: the deepest level is warped, the ones above are made from it."""
+
+import os
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from dataclasses import dataclass
+from multiprocessing import get_context
+from pathlib import Path
+
+import numpy as np
+
+from greylatch.errors import BadInput
+from greylatch.paint.sources import RasterSource
+from greylatch.progress import Progress, silent
+from greylatch.rasters.ink import Rgba, draw_raster
+from greylatch.rasters.window import RESAMPLINGS
+from greylatch.sheet.document import Picture, RasterSymbology
+from greylatch.tiles.archive import ArchiveInfo, TileSink, open_archive
+from greylatch.tiles.blocks import Block, blocks_over
+from greylatch.tiles.image import halved, is_empty, png, quarters_joined
+from greylatch.tiles.matrix import DEEPEST, Tile, count_tiles, covering_level, level_for, tile_bounds
+
+
+@dataclass(frozen=True)
+class Levels:
+    """First and last level of a pyramid."""
+
+    min_zoom: int
+    max_zoom: int
+
+
+def raster_levels(path: str | Path, size: int, min_zoom: int | None = None, max_zoom: int | None = None) -> Levels:
+    """The levels asked for, or those that the data call for: from the level at which one tile holds the raster to the one
+    nearest to its own resolution. Raises BadInput for levels in the wrong order."""
+    source = RasterSource(path)
+    deepest = level_for(source.info.mercator_resolution, size) if max_zoom is None else max_zoom
+    first = min(covering_level(source.bounds), deepest) if min_zoom is None else min_zoom
+    return checked_levels(first, deepest)
+
+
+def checked_levels(min_zoom: int, max_zoom: int) -> Levels:
+    """`Levels`, or BadInput where they are out of order or out of range."""
+    if not 0 <= min_zoom <= max_zoom <= DEEPEST:
+        raise BadInput(
+            f"Levels {min_zoom} to {max_zoom} cannot be cut.", f"They must rise and lie between 0 and {DEEPEST}."
+        )
+    return Levels(min_zoom, max_zoom)
+
+
+def cut_raster(
+    path: str | Path, out: str | Path, size: int = 256, min_zoom: int | None = None, max_zoom: int | None = None,
+    resampling: str = "bilinear", symbology: RasterSymbology | None = None, processes: int | None = None,
+    progress: Progress = silent,
+) -> dict[str, int]:  # fmt: skip
+    """Cut the GeoTIFF at `path` into XYZ tiles in WebMercatorQuad at `out`; tiles without any data are not written.
+
+    Returns tiles, min_zoom and max_zoom. Raises BadInput.
+    """
+    if size not in (256, 512):
+        raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")
+    if resampling not in RESAMPLINGS:
+        raise BadInput(f"There is no resampling '{resampling}'.", f"Choose one of {', '.join(RESAMPLINGS)}.")
+    source = RasterSource(path)
+    levels = raster_levels(path, size, min_zoom, max_zoom)
+    blocks = blocks_over(source.bounds, levels.max_zoom, levels.min_zoom)
+    how = symbology or Picture()
+    info = ArchiveInfo(Path(path).stem, "png", levels.min_zoom, levels.max_zoom, source.info.bounds, "", size)
+    written = 0
+    tops: dict[Tile, Rgba] = {}
+    with open_archive(out, info) as sink:
+        for done, (tiles, top) in enumerate(_each_block(str(path), blocks, size, resampling, how, processes), 1):
+            for tile, data in tiles:
+                sink.add(tile, data)
+            written += len(tiles)
+            if top is not None:
+                tops[top[0]] = top[1]
+            progress(done, len(blocks), f"{written} tiles cut")
+        root = blocks[0].root.z if blocks else levels.min_zoom
+        written += _levels_above(sink, str(path), tops, root, levels.min_zoom, size, resampling, how)
+    return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}
+
+
+BlockTiles = tuple[list[tuple[Tile, bytes]], tuple[Tile, Rgba] | None]
+
+
+def cut_block(path: str, block: Block, size: int, resampling: str, symbology: RasterSymbology) -> BlockTiles:
+    """The tiles of one block, from its bottom up to its root, and the root's picture for the levels above."""
+    picture = draw_raster(path, symbology, block.bounds, block.side * size, block.side * size, resampling)
+    if picture is None or is_empty(picture):
+        return [], None
+    made: list[tuple[Tile, bytes]] = []
+    for z in range(block.bottom, block.root.z - 1, -1):
+        level = Block(block.root, z)
+        for column, row, tile in level.tiles():
+            part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
+            if not is_empty(part):
+                made.append((tile, png(part)))
+        if z > block.root.z:
+            picture = _next_up(path, symbology, block, z - 1, size, resampling, picture)
+    return made, (block.root, picture)
+
+
+def expected_tiles(path: str | Path, levels: Levels) -> int:
+    """An upper bound of the tiles that a cut writes, for telling people before they start."""
+    bounds = RasterSource(path).bounds
+    return sum(count_tiles(bounds, z) for z in range(levels.min_zoom, levels.max_zoom + 1))
+
+
+def _next_up(
+    path: str, symbology: RasterSymbology, block: Block, z: int, size: int, resampling: str, below: Rgba
+) -> Rgba:
+    """The picture one level up. Nearest keeps the raster's own colours, so it is warped anew rather than averaged."""
+    if resampling != "nearest":
+        return halved(below)
+    side = 2 ** (z - block.root.z) * size
+    picture = draw_raster(path, symbology, block.bounds, side, side, resampling)
+    return picture if picture is not None else np.zeros((side, side, 4), dtype=np.uint8)
+
+
+def _levels_above(
+    sink: TileSink, path: str, below: dict[Tile, Rgba], root: int, min_zoom: int, size: int, resampling: str,
+    symbology: RasterSymbology,
+) -> int:  # fmt: skip
+    """The few levels over the blocks' roots; returns how many tiles."""
+    written = 0
+    for z in range(root - 1, min_zoom - 1, -1):
+        parents: dict[Tile, dict[tuple[int, int], Rgba]] = {}
+        for tile, picture in below.items():
+            parents.setdefault(Tile(z, tile.x // 2, tile.y // 2), {})[tile.x % 2, tile.y % 2] = picture
+        below = {}
+        for tile, parts in sorted(parents.items()):
+            if resampling == "nearest":
+                picture = draw_raster(path, symbology, tile_bounds(tile), size, size, resampling)
+            else:
+                picture = halved(quarters_joined(parts, size))
+            if picture is not None and not is_empty(picture):
+                below[tile] = picture
+                sink.add(tile, png(picture))
+                written += 1
+    return written
+
+
+def _each_block(
+    path: str, blocks: list[Block], size: int, resampling: str, symbology: RasterSymbology, processes: int | None
+) -> Iterator[BlockTiles]:
+    workers = min(processes or os.cpu_count() or 1, len(blocks))
+    if workers <= 1:
+        for block in blocks:
+            yield cut_block(path, block, size, resampling, symbology)
+        return
+    # Spawned, not forked: GDAL and numba keep threads that a fork would leave without their locks' owners.
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+        waiting = [pool.submit(cut_block, path, block, size, resampling, symbology) for block in blocks]
+        try:
+            for one in as_completed(waiting):
+                yield one.result()
+        finally:
+            pool.shutdown(wait=False, cancel_futures=True)

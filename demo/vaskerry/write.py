@@ -1,0 +1,118 @@
+"""Write the whole demo as files, the way a survey would hand it over. Usage: python -m vaskerry.write FOLDER"""
+
+import csv
+import io
+import json
+import sys
+import tempfile
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import geopandas as gpd
+import numpy as np
+import pandas as pd
+import pyogrio
+import rasterio
+from greylatch.formats.files import read_file
+from greylatch.formats.geojson import write_geojson
+from greylatch.places.join import joined, keys_of, match
+
+from vaskerry import survey
+from vaskerry.names import place_names
+from vaskerry.places import catchments
+from vaskerry.sheets import finished_sheet
+from vaskerry.terrain import GROUPS, TRANSFORM, make_terrain, picture
+
+SEED = 5227
+JOINED = "catchments_with_returns.geojson"
+
+
+def write_demo(folder: Path, seed: int = SEED) -> None:
+    """All files of the demo into `folder`; nothing is written where they stand already."""
+    done = folder / "complete"
+    if done.exists():
+        return
+    folder.mkdir(parents=True, exist_ok=True)
+    rng = np.random.default_rng(seed + 3)
+    terrain = make_terrain(seed)
+    write_raster(folder / "relief.tif", terrain.relief)
+    write_raster(folder / "peat_depth.tif", terrain.peat)
+    write_raster(folder / "picture.tif", picture(terrain, seed))
+    areas, groups = catchments(terrain, seed)
+    names = place_names(rng, len(areas))
+    frame = gpd.GeoDataFrame(
+        {"code": [f"VK{i + 1:03d}" for i in range(len(areas))], "name": names, "isles": groups},
+        geometry=areas,
+        crs=32626,
+    )
+    write_zipped_shapefile(folder / "catchments.zip", frame, "catchments")
+    write_csv(folder / "returns.csv", survey.returns(names, areas, rng), ";")
+    write_csv(folder / "dip_wells.csv", survey.dip_wells(terrain, rng))
+    write_csv(folder / "slips.csv", survey.slips(terrain, rng))
+    lines, rows = survey.ditches(terrain, rng)
+    ditches = gpd.GeoDataFrame(pd.DataFrame(rows), geometry=lines, crs=32626).to_crs(4326)
+    pyogrio.write_dataframe(ditches, folder / "ditches.geojson", driver="GeoJSON", COORDINATE_PRECISION=6)
+    places = survey.gazetteer(terrain, GROUPS, rng)
+    write_csv(folder / "gazetteer.csv", places)
+    write_csv(folder / "huts.csv", survey.huts(places, rng))
+    settled = cross_reference(folder, names)
+    (folder / "cross_reference.json").write_text(json.dumps(settled, indent=1), "utf-8")
+    write_joined(folder, settled)
+    (folder / "carbon.sheet.json").write_text(json.dumps(finished_sheet(), indent=1), "utf-8")
+    done.touch()
+
+
+def cross_reference(folder: Path, names: list[str]) -> dict[str, str]:
+    """What a careful person would settle: each misspelt name to the catchment in whose place it stands."""
+    table = read_file(folder / "returns.csv", guess_points=False).dataset
+    spelt = keys_of(table.columns, "catchment")
+    order = [name for i, name in enumerate(names) if i != 100]
+    return {given: name for given, name in zip(spelt, order, strict=False) if given != name}
+
+
+def write_joined(folder: Path, settled: dict[str, str]) -> None:
+    """Catchments with their returns, for the sheet that the command line draws."""
+    areas = read_file(folder / "catchments.zip").dataset
+    table = read_file(folder / "returns.csv", guess_points=False).dataset
+    keys = keys_of(table.columns, "catchment")
+    twice = settled.get(keys[-1], keys[-1])
+    found = match(keys_of(areas.columns, "name"), keys, settled, {twice: len(keys) - 1})
+    write_geojson(
+        joined(areas, table.columns, found, ["peat_ha", "carbon_t", "drained_percent", "restoration_money"]),
+        folder / JOINED,
+    )
+
+
+def write_raster(path: Path, data: np.ndarray) -> None:
+    """A tiled, compressed GeoTIFF; floats with nodata -9999."""
+    bands = data[None] if data.ndim == 2 else data
+    floating = bands.dtype == np.float32
+    profile: dict[str, Any] = {
+        "driver": "GTiff", "width": bands.shape[2], "height": bands.shape[1], "count": bands.shape[0], "dtype": bands.dtype,
+        "crs": "EPSG:32626", "transform": TRANSFORM, "tiled": True, "compress": "deflate", "predictor": 3 if floating else 2,
+        "nodata": -9999 if floating else None, "photometric": "minisblack" if floating else "rgb", "num_threads": "2",
+    }  # fmt: skip
+    with rasterio.open(path, "w", **profile) as out:
+        out.write(np.where(np.isfinite(bands), np.round(bands, 2), -9999).astype(np.float32) if floating else bands)
+
+
+def write_zipped_shapefile(path: Path, frame: gpd.GeoDataFrame, stem: str) -> None:
+    """A Shapefile in a zip."""
+    with tempfile.TemporaryDirectory() as folder, zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        pyogrio.write_dataframe(frame, Path(folder) / f"{stem}.shp", encoding="UTF-8")
+        for part in sorted(Path(folder).iterdir()):
+            archive.write(part, part.name)
+
+
+def write_csv(path: Path, rows: list[dict[str, Any]], delimiter: str = ",") -> None:
+    """UTF-8 text with a header row."""
+    text = io.StringIO(newline="")
+    writer = csv.DictWriter(text, rows[0].keys(), delimiter=delimiter)
+    writer.writeheader()
+    writer.writerows(rows)
+    path.write_text(text.getvalue(), "utf-8")
+
+
+if __name__ == "__main__":
+    write_demo(Path(sys.argv[1]))
