@@ -1,0 +1,165 @@
+"""Settings. Everything that differs between machines comes from the environment; the defaults suit one machine."""
+
+import os
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
+
+ROOT = Path(__file__).resolve().parents[2]
+RUN = Path(os.environ.get("GREYLATCH_RUN", ROOT / ".run"))
+DEBUG = os.environ.get("GREYLATCH_DEBUG") == "1"
+PUBLIC_ADDRESS = os.environ.get("GREYLATCH_ADDRESS", "http://127.0.0.1:8800").rstrip("/")
+BEHIND_TLS = PUBLIC_ADDRESS.startswith("https://")
+
+
+def _secret_key() -> str:
+    """From the environment or a file that the start command made; there is no built-in one that could be shared by mistake."""
+    key = os.environ.get("GREYLATCH_SECRET_KEY")
+    file = RUN / "secret-key"
+    if not key and file.exists():
+        key = file.read_text().strip()
+    if not key:
+        raise ImproperlyConfigured(f"Set GREYLATCH_SECRET_KEY, or let bin/start make {file}.")
+    return key
+
+
+SECRET_KEY = _secret_key()
+ALLOWED_HOSTS = [urlsplit(PUBLIC_ADDRESS).hostname or "127.0.0.1", "127.0.0.1", "localhost"]
+CSRF_TRUSTED_ORIGINS = [PUBLIC_ADDRESS]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.gis",
+    "django.contrib.staticfiles",
+    "csp",
+    "ninja",
+    "jobs",
+    "library",
+    "sheets",
+    "editions",
+    "people",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "web" / "dist"],
+        "APP_DIRS": True,
+        "OPTIONS": {"context_processors": []},
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.contrib.gis.db.backends.postgis",
+        "NAME": os.environ.get("GREYLATCH_DB_NAME", "greylatch"),
+        "USER": os.environ.get("GREYLATCH_DB_USER", "greylatch"),
+        "PASSWORD": os.environ.get("GREYLATCH_DB_PASSWORD", ""),
+        "HOST": os.environ.get("GREYLATCH_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("GREYLATCH_DB_PORT", "5432"),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+REDIS = os.environ.get("GREYLATCH_REDIS", "redis://127.0.0.1:6379/0")
+CELERY_BROKER_URL = REDIS
+CELERY_RESULT_BACKEND = REDIS
+CELERY_TASK_ACKS_LATE = True
+CELERY_TASK_REJECT_ON_WORKER_LOST = True
+CELERY_WORKER_PREFETCH_MULTIPLIER = 1
+CELERY_BROKER_CONNECTION_RETRY_ON_STARTUP = True
+CELERY_BROKER_TRANSPORT_OPTIONS = {"visibility_timeout": 3600, "max_retries": 3}
+CELERY_TASK_IGNORE_RESULT = False
+CELERY_RESULT_EXPIRES = 86400
+CELERY_WORKER_HIJACK_ROOT_LOGGER = False
+JOB_SILENCE_SECONDS = int(os.environ.get("GREYLATCH_JOB_SILENCE", "45"))
+
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.redis.RedisCache", "LOCATION": REDIS},
+    "tiles": {
+        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "LOCATION": RUN / "tile-cache",
+        "TIMEOUT": None,
+        "OPTIONS": {"MAX_ENTRIES": 200_000},
+    },
+}
+
+MEDIA_ROOT = Path(os.environ.get("GREYLATCH_FILES", RUN / "files"))
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+STATIC_URL = "/static/"
+WEB_DIST = ROOT / "web" / "dist"
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
+STATIC_ROOT = RUN / "static"
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"
+
+MAX_UPLOAD = int(os.environ.get("GREYLATCH_MAX_UPLOAD", 2 * 1024**3))
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024**2
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024**2
+FILE_UPLOAD_PERMISSIONS = 0o600
+
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "/"
+
+# The interface loads nothing from elsewhere. MUI and OpenLayers write style elements, hence the one exception.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "img-src": [SELF, "data:", "blob:", "https:"],
+        "style-src": [SELF, "'unsafe-inline'"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "worker-src": [SELF, "blob:"],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-src": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_TLS else None
+SECURE_HSTS_SECONDS = 31_536_000 if BEHIND_TLS else 0
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_TLS
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+# The browser's script reads this cookie to send the token back in a header.
+CSRF_COOKIE_HTTPONLY = False
+
+# Debian 12 ships GDAL 3.6. No spatial reference comes from a stranger: shapes reach GeoDjango as WKB with a fixed SRID.
+SILENCED_SYSTEM_CHECKS = ["gis.W001"]
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_TZ = True
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "{asctime} {levelname} {name} {message}", "style": "{"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["stderr"], "level": "INFO"},
+}

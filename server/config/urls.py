@@ -1,0 +1,33 @@
+"""Addresses: the API, published editions, and the interface for everything else."""
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.http import require_safe
+from editions import views as editions
+
+from config.api import api
+
+
+@require_safe
+@ensure_csrf_cookie
+def interface(request: HttpRequest, **_: str) -> HttpResponse:
+    """The built page of the editor; it asks for the session itself."""
+    built = settings.WEB_DIST / "index.html"
+    if not built.exists():
+        return HttpResponse("The interface is not built yet: run bin/start.", status=503)
+    return HttpResponse(built.read_text("utf-8"), headers={"Cache-Control": "no-cache"})
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    path("e/<slug:slug>/", editions.page),
+    path("e/<slug:slug>/<int:number>/", editions.page),
+    path("e/<slug:slug>/edition.json", editions.description),
+    path("e/<slug:slug>/<int:number>/edition.json", editions.description),
+    path("e/<slug:slug>/<int:number>/card", editions.card),
+    path("e/<slug:slug>/<int:number>/<slug:archive>/<int:z>/<int:x>/<int:y>.<slug:ending>", editions.tile),
+    path("e/<slug:slug>/<int:number>/<str:name>", editions.file),
+    re_path(r"^(?:sheets/[0-9a-f-]+(?:/[a-z]+)?|about-api)?/?$", interface),
+]

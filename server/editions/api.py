@@ -1,0 +1,121 @@
+"""Publishing, from the owner's side."""
+
+from datetime import datetime
+from uuid import UUID
+
+from django.conf import settings
+from django.http import Http404, HttpRequest
+from greylatch.errors import BadInput
+from greylatch.sheet.document import Sheet as Document
+from jobs.api import JobOut
+from jobs.models import Job
+from jobs.work import LIVE
+from ninja import Field, Router, Schema
+from people.access import own, person
+from sheets.keeping import document_of
+from sheets.models import Sheet
+
+from editions.models import Address, Edition
+from editions.publish import plan
+from editions.tasks import publish
+
+router = Router(tags=["editions"])
+
+
+class PublishIn(Schema):
+    """How to cut; null levels are chosen from the data."""
+
+    size: int = Field(256, description="256 or 512 px")
+    min_zoom: int | None = None
+    max_zoom: int | None = None
+
+
+class PlanOut(Schema):
+    """What a publish would cut, at most."""
+
+    min_zoom: int
+    max_zoom: int
+    tiles: int
+
+
+class EditionOut(Schema):
+    """A published edition."""
+
+    number: int
+    published: datetime
+    current: bool
+    address: str
+    tiles: int
+    min_zoom: int
+    max_zoom: int
+    size: int
+    files: list[str]
+
+
+class EditionsOut(Schema):
+    """All editions of a sheet and the address that never changes; null before the first publish."""
+
+    address: str | None
+    editions: list[EditionOut]
+
+
+@router.post("/{sheet_id}/plan", response=PlanOut, summary="What a publish would cut")
+def planned(request: HttpRequest, sheet_id: UUID, given: PublishIn):
+    """Levels and the number of tiles."""
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    return plan(
+        sheet.owner, Document.model_validate(document_of(sheet)), _size(given.size), given.min_zoom, given.max_zoom
+    )
+
+
+@router.post("/{sheet_id}/editions", response=JobOut, summary="Publish")
+def start(request: HttpRequest, sheet_id: UUID, given: PublishIn):
+    """Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet."""
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    document = document_of(sheet)
+    plan(sheet.owner, Document.model_validate(document), _size(given.size), given.min_zoom, given.max_zoom)
+    if Job.objects.filter(owner=person(request), kind="publish", state__in=LIVE, result__sheet=str(sheet.pk)).exists():
+        raise BadInput("This sheet is being published already.", "Wait for that, or stop it.")
+    job = Job.objects.create(
+        owner=person(request), kind="publish", title=f"Publish '{sheet.title}'", result={"sheet": str(sheet.pk)}
+    )
+    publish.delay(str(job.pk), str(sheet.pk), document, given.size, given.min_zoom, given.max_zoom)
+    job.refresh_from_db()
+    return job
+
+
+@router.get("/{sheet_id}/editions", response=EditionsOut, summary="Editions of a sheet")
+def editions(request: HttpRequest, sheet_id: UUID):
+    """The newest first."""
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    address = Address.objects.filter(sheet=sheet).first()
+    if address is None:
+        return EditionsOut(address=None, editions=[])
+    home = f"{settings.PUBLIC_ADDRESS}/e/{address.slug}/"
+    return EditionsOut(
+        address=home,
+        editions=[
+            EditionOut(
+                number=one.number, published=one.published, current=one.pk == address.current_id, address=f"{home}{one.number}/",
+                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, files=one.described.get("files", []),
+            )
+            for one in sheet.editions.filter(published__isnull=False)
+        ],
+    )  # fmt: skip
+
+
+@router.post("/{sheet_id}/editions/{number}/bring-back", response=EditionsOut, summary="Bring an edition back")
+def bring_back(request: HttpRequest, sheet_id: UUID, number: int):
+    """The address shows this edition from now on."""
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    edition = Edition.objects.filter(sheet=sheet, number=number, published__isnull=False).first()
+    if edition is None:
+        raise Http404
+    Address.objects.filter(sheet=sheet).update(current=edition)
+    return editions(request, sheet_id)
+
+
+def _size(size: int) -> int:
+    if size not in (256, 512):
+        raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")
+    return size

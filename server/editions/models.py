@@ -1,0 +1,42 @@
+"""Editions: what readers see. A published edition never changes; the address points at the one that is current."""
+
+import secrets
+
+from django.conf import settings
+from django.db import models
+from library.models import Revision
+from sheets.models import Sheet
+
+
+def new_slug() -> str:
+    """An address that cannot be guessed."""
+    return secrets.token_urlsafe(9)
+
+
+class Address(models.Model):
+    """Where a sheet's editions stand. It exists from the first publish on and stays the same."""
+
+    sheet = models.OneToOneField(Sheet, models.CASCADE, related_name="address")
+    slug = models.SlugField(max_length=40, unique=True, default=new_slug)
+    current = models.ForeignKey("Edition", models.SET_NULL, null=True, related_name="+")
+
+
+class Edition(models.Model):
+    """A sheet frozen with the data revisions that it used. Only `published` ones can be read."""
+
+    sheet = models.ForeignKey(Sheet, models.CASCADE, related_name="editions")
+    number = models.PositiveIntegerField()
+    job = models.OneToOneField("jobs.Job", models.SET_NULL, null=True, related_name="edition")
+    publisher = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    document = models.JSONField()
+    data = models.ManyToManyField(Revision, related_name="editions")
+    described = models.JSONField(default=dict, help_text="key, levels, bounds and files, as the embed page reads them")
+    folder = models.CharField(max_length=200)
+    size = models.PositiveSmallIntegerField(default=256)
+    min_zoom = models.PositiveSmallIntegerField(default=0)
+    max_zoom = models.PositiveSmallIntegerField(default=0)
+    published = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (models.UniqueConstraint(fields=("sheet", "number"), name="one_edition_a_number"),)

@@ -1,0 +1,270 @@
+"""Making an edition: freeze, cut in shards, gather, and only then let it be seen."""
+
+import json
+import shutil
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+from greylatch.errors import BadInput
+from greylatch.formats.geojson import write_geojson
+from greylatch.paint.passes import Composition, VectorPass, compose
+from greylatch.progress import Progress
+from greylatch.sheet.document import Sheet as Document
+from greylatch.symbols.ink import UNDRAWN
+from greylatch.symbols.key import class_text, decimals_for, key_entries, key_title, unit_note
+from greylatch.tables.dataset import text_of
+from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
+from greylatch.tiles.blocks import Block
+from greylatch.tiles.map_pyramid import lonlat_bounds, map_blocks, map_bounds, map_levels, paint_block
+from greylatch.tiles.matrix import count_tiles, tiles_over
+from greylatch.tiles.raster_pyramid import Levels
+from greylatch.tiles.read import merge_mbtiles
+from greylatch.tiles.style import VectorLayer, style_document
+from jobs.models import Job
+from jobs.work import cleans_up
+from library.files import remove_folder, store_folder
+from library.models import Revision
+from library.tiles import attribute_tile
+from sheets.models import Sheet
+from sheets.sources import finder, revisions_for
+
+from editions.models import Address, Edition
+
+SHARDS = 16
+MAX_TILES = 200_000
+
+
+def plan(
+    owner: AbstractBaseUser, document: Document, size: int, min_zoom: int | None, max_zoom: int | None
+) -> dict[str, int]:
+    """How many tiles at which levels a publish would cut at most. Raises BadInput."""
+    composition = compose(document, finder(revisions_for(owner, document)))
+    return planned(composition, size, min_zoom, max_zoom)
+
+
+def planned(composition: Composition, size: int, min_zoom: int | None, max_zoom: int | None) -> dict[str, int]:
+    """Levels, and an upper bound of the tiles at them."""
+    levels = map_levels(composition, size, min_zoom, max_zoom)
+    bounds = map_bounds(composition)
+    tiles = sum(count_tiles(bounds, z) for z in range(levels.min_zoom, levels.max_zoom + 1))
+    if tiles > MAX_TILES:
+        raise BadInput(
+            f"That would be about {tiles:,} tiles; at most {MAX_TILES:,} are cut at once.", "Choose a lower last level."
+        )
+    return {"min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom, "tiles": tiles}
+
+
+def freeze(
+    sheet: Sheet, document: Document, job: Job, size: int, min_zoom: int | None, max_zoom: int | None
+) -> Edition:
+    """An edition that nobody sees yet. Raises BadInput where the map cannot be drawn."""
+    revisions = revisions_for(sheet.owner, document)
+    composition = compose(document, finder(revisions))
+    levels = planned(composition, size, min_zoom, max_zoom)
+    with transaction.atomic():
+        Sheet.objects.select_for_update().get(pk=sheet.pk)
+        last = sheet.editions.aggregate(last=Max("number"))["last"] or 0
+        edition = Edition.objects.create(
+            sheet=sheet, number=last + 1, job=job, publisher=sheet.owner, document=document.model_dump(mode="json"),
+            folder=f"editions/{job.pk.hex}", size=size, min_zoom=levels["min_zoom"], max_zoom=levels["max_zoom"],
+        )  # fmt: skip
+        edition.data.set(revisions.values())
+    return edition
+
+
+def staging(edition: Edition) -> Path:
+    """The working folder of a publish, shared by the workers of one machine or through a shared disk."""
+    return Path(settings.RUN) / "staging" / Path(edition.folder).name
+
+
+def shards_of(edition: Edition) -> list[list[Block]]:
+    """The blocks of the pyramid in up to `SHARDS` lots of like size, each of which any worker can cut at any time."""
+    composition, _ = opened(edition.pk)
+    blocks = map_blocks(composition, Levels(edition.min_zoom, edition.max_zoom))
+    lots = min(SHARDS, len(blocks))
+    return [blocks[i::lots] for i in range(lots)]
+
+
+def cut_shard(edition: Edition, number: int, progress: Progress) -> None:
+    """Cut one lot of blocks into its own archive; doing it twice gives the same file."""
+    composition, placements = opened(edition.pk)
+    blocks = shards_of(edition)[number]
+    out = staging(edition) / f"shard-{number}.mbtiles"
+    if out.exists():
+        return
+    info = archive_info(edition, composition, "png")
+    written = 0
+    try:
+        with open_archive(out, info) as sink:
+            for done, block in enumerate(blocks, 1):
+                for tile, data in paint_block(composition, block, edition.size, placements):
+                    sink.add(tile, data)
+                    written += 1
+                progress(done, len(blocks), f"{written} tiles cut")
+    except BadInput:
+        if written:
+            raise  # an empty shard is fine: other blocks hold the map
+
+
+def complete(edition: Edition, progress: Progress) -> dict[str, Any]:
+    """Gather the shards, write all files, and let the edition be seen. Whole or absent."""
+    composition, _ = opened(edition.pk)
+    folder = staging(edition)
+    out = folder / "out"
+    shutil.rmtree(out, ignore_errors=True)
+    out.mkdir(parents=True)
+    info = archive_info(edition, composition, "png")
+    shards = sorted(folder.glob("shard-*.mbtiles"))
+    progress(0, 5, "gathering the tiles")
+    tiles = merge_mbtiles(shards, out / "map.pmtiles", info)
+    merge_mbtiles(shards, out / "map.zip", info)
+    progress(2, 5, "cutting vector tiles")
+    vectors = write_vector_tiles(edition, composition, out)
+    progress(3, 5, "writing files")
+    described = write_files(edition, composition, out, vectors, tiles)
+    progress(4, 5, "putting it in place")
+    store_folder(out, edition.folder)
+    try:
+        with transaction.atomic():
+            address, _ = Address.objects.get_or_create(sheet=edition.sheet)
+            edition.described, edition.published = described, timezone.now()
+            edition.save(update_fields=["described", "published"])
+            address.current = edition
+            address.save(update_fields=["current"])
+    except BaseException:
+        remove_folder(edition.folder)
+        raise
+    shutil.rmtree(folder, ignore_errors=True)
+    return {"edition": edition.number, "slug": address.slug, "tiles": tiles}
+
+
+@cleans_up("publish")
+def discard(job: Job) -> None:
+    """Remove every trace of a publish that did not end well."""
+    edition = Edition.objects.filter(job=job, published=None).first()
+    if edition:
+        shutil.rmtree(staging(edition), ignore_errors=True)
+        remove_folder(edition.folder)
+        edition.delete()
+
+
+@lru_cache(maxsize=2)
+def opened(edition_pk: int) -> tuple[Composition, dict[int, Any]]:
+    """The frozen map ready to be drawn, and its labels by level; kept by this process."""
+    edition = Edition.objects.get(pk=edition_pk)
+    document = Document.model_validate(edition.document)
+    return compose(document, finder(frozen_revisions(edition))), {}
+
+
+def frozen_revisions(edition: Edition) -> dict[str, Revision]:
+    """The data revisions of the edition by dataset."""
+    return {str(one.dataset_id): one for one in edition.data.select_related("dataset")}
+
+
+def archive_info(edition: Edition, composition: Composition, format: str) -> ArchiveInfo:
+    """What the edition's archives say of themselves."""
+    document = Document.model_validate(edition.document)
+    return ArchiveInfo(
+        document.title, format, edition.min_zoom, edition.max_zoom, lonlat_bounds(map_bounds(composition)),  # type: ignore[arg-type]
+        document.furniture.credits, edition.size,
+    )  # fmt: skip
+
+
+def write_vector_tiles(edition: Edition, composition: Composition, out: Path) -> list[VectorLayer]:
+    """An archive of vector tiles per layer of shapes, each feature with its class; the layers that the style lists."""
+    revisions = frozen_revisions(edition)
+    layers = []
+    for one in composition.passes:
+        if not isinstance(one, VectorPass):
+            continue
+        named = VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None)
+        properties = [json.dumps(p) for p in feature_properties(one)]
+        rows = [i for i, position in enumerate(one.ink.index.tolist()) if position != UNDRAWN]
+        kept = [properties[i] for i in rows]
+        info = ArchiveInfo(
+            one.layer.name, "pbf", edition.min_zoom, min(edition.max_zoom, 14), lonlat_bounds(one.source.bounds), "",
+            vector_layers=({"id": "shapes", "fields": named.fields},),
+        )  # fmt: skip
+        with open_archive(out / f"shapes-{one.layer.id}.pmtiles", info) as sink:
+            for z in range(info.min_zoom, info.max_zoom + 1):
+                for tile in tiles_over(one.source.bounds, z):
+                    data = attribute_tile(revisions[one.layer.dataset], *tile, rows, kept)
+                    if data:
+                        sink.add(tile, data)
+        layers.append(named)
+    return layers
+
+
+def feature_properties(one: VectorPass) -> list[dict[str, Any]]:
+    """Per row what an open file carries of the drawing: palette position, class number and limits, value, radius, label."""
+    found = one.ink.classification
+    lettering = one.layer.lettering
+    labels = one.source.dataset.columns[lettering.field].to_pylist() if lettering else None
+    values = one.ink.values
+    out: list[dict[str, Any]] = []
+    decimals = decimals_for(found.classes) if found else 0
+    for i, position in enumerate(one.ink.index.tolist()):
+        made: dict[str, Any] = {"ink": position}
+        if found and position < len(found.classes):
+            made |= {"class": position + 1, "class_text": class_text(found.classes[position], decimals)}
+        elif found:
+            made |= {"class": None, "class_text": "no data"}
+        if values is not None and values[i] == values[i] and abs(values[i]) != float("inf"):
+            made["value"] = float(values[i])
+        if one.ink.radius is not None:
+            made["radius"] = round(float(one.ink.radius[i]), 2)
+        if labels is not None and lettering is not None:
+            made["label"] = text_of(labels[i], lettering.decimals)
+        out.append({key: value for key, value in made.items() if value is not None or key == "class"})
+    return out
+
+
+def write_files(
+    edition: Edition, composition: Composition, out: Path, vectors: list[VectorLayer], tiles: int
+) -> dict[str, Any]:
+    """GeoJSON, style, TileJSON and the sheet; returns what the embed page reads."""
+    document = Document.model_validate(edition.document)
+    info = archive_info(edition, composition, "png")
+    key = []
+    for one in reversed(composition.passes):
+        if isinstance(one, VectorPass):
+            properties = feature_properties(one)
+            extra = {name: [p.get(name) for p in properties] for name in ("class", "class_text")}
+            write_geojson(
+                one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
+            )
+        if one.layer.key.shown:
+            entries = key_entries(one.layer, one.ink if isinstance(one, VectorPass) else None)
+            key.append(
+                {
+                    "layer": one.layer.id, "title": key_title(one.layer), "unit": unit_note(one.layer),
+                    "kind": one.source.dataset.kind if isinstance(one, VectorPass) else "raster",
+                    "entries": [{"id": e.id, "text": e.text, "mark": vars(e.mark) if e.mark else None} for e in entries if not e.hidden],
+                }
+            )  # fmt: skip
+    write_json(out / "sheet.json", edition.document)
+    write_json(out / "map.json", tilejson(info, "map/{z}/{x}/{y}.png"))
+    write_json(out / "style.json", style_document(document.title, vectors, info, document.furniture.ground))
+    return {
+        "title": document.title, "credits": document.furniture.credits, "source_date": document.furniture.source_date,
+        "ground": document.furniture.ground, "scale_bar": document.furniture.scale_bar, "view": document.view.model_dump(), "key": key,
+        "min_zoom": edition.min_zoom, "max_zoom": edition.max_zoom, "size": edition.size, "bounds": list(info.bounds), "tiles": tiles,
+        "files": sorted(file.name for file in out.iterdir()), "cards": [layer.id for layer in document.layers if layer.card and layer.visible],
+    }  # fmt: skip
+
+
+def write_json(path: Path, value: Any) -> None:
+    """One JSON document."""
+    path.write_text(json.dumps(value, ensure_ascii=False), "utf-8")
+
+
+def forget_editions(sheet: Sheet) -> None:
+    """Take the files of all editions of a sheet out of the storage, before the sheet itself goes."""
+    for edition in sheet.editions.all():
+        remove_folder(edition.folder)

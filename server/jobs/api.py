@@ -1,0 +1,55 @@
+"""Looking at long work, and stopping it."""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from people.access import own, person
+
+from jobs.models import Job
+from jobs.work import LIVE, finish, sweep
+
+router = Router(tags=["jobs"])
+
+
+class JobOut(Schema):
+    """A piece of long work."""
+
+    id: UUID
+    kind: str
+    title: str
+    state: str
+    done: int
+    total: int
+    message: str
+    result: dict[str, Any]
+    created: datetime
+    ended: datetime | None
+
+
+@router.get("", response=list[JobOut], summary="My latest jobs")
+def jobs(request: HttpRequest):
+    """The last 30, the newest first."""
+    mine = Job.objects.filter(owner=person(request))
+    sweep(mine)
+    return mine[:30]
+
+
+@router.get("/{job_id}", response=JobOut, summary="A job")
+def job(request: HttpRequest, job_id: UUID):
+    """How far it is, or how it ended."""
+    sweep(Job.objects.filter(owner=person(request), pk=job_id))
+    return own(Job, person(request), pk=job_id)
+
+
+@router.post("/{job_id}/stop", response=JobOut, summary="Stop a job")
+def stop(request: HttpRequest, job_id: UUID):
+    """Asks its worker to stop; one that still waits ends at once. Stopping an ended job changes nothing."""
+    found = own(Job, person(request), pk=job_id)
+    Job.objects.filter(pk=found.pk, state__in=LIVE).update(stop_asked=True)
+    if found.state == Job.State.WAITING:
+        finish(found, Job.State.STOPPED, "Stopped before it began.")
+    found.refresh_from_db()
+    return found

@@ -1,0 +1,54 @@
+"""Geometry tiles: shapes with nothing but their row, cut by PostGIS once per revision and kept for good."""
+
+from typing import Any
+
+from django.core.cache import caches
+from django.db import connection
+from greylatch.errors import BadInput
+
+from library.models import Revision
+
+EXTENT = 4096
+BUFFER = 256
+LAYER = "shapes"
+_SQL = f"""
+SELECT ST_AsMVT(tile, '{LAYER}', {EXTENT}, 'shape', 'row') FROM (
+    SELECT feature.row, {{columns}} ST_AsMVTGeom(shape, ST_TileEnvelope(%(z)s, %(x)s, %(y)s), {EXTENT}, {BUFFER}, true) AS shape
+    FROM library_feature AS feature {{join}}
+    WHERE revision_id = %(revision)s AND shape && ST_TileEnvelope(%(z)s, %(x)s, %(y)s, margin => {BUFFER / EXTENT})
+    ORDER BY feature.row
+) AS tile WHERE tile.shape IS NOT NULL
+"""  # noqa: S608 (nothing in it comes from outside)
+
+
+def geometry_tile(revision: Revision, z: int, x: int, y: int) -> bytes:
+    """The Mapbox Vector Tile 2.1 at z/x/y; empty bytes where there is nothing."""
+    _check(z, x, y)
+    kept = caches["tiles"]
+    key = f"{revision.pk}/{z}/{x}/{y}"
+    tile = kept.get(key)
+    if tile is None:
+        tile = _cut(_SQL.format(columns="", join=""), {"revision": revision.pk, "z": z, "x": x, "y": y})
+        kept.set(key, tile)
+    return tile
+
+
+def attribute_tile(revision: Revision, z: int, x: int, y: int, rows: list[int], properties: list[str]) -> bytes:
+    """The same tile with properties: of the row `rows[i]` those in `properties[i]`, a JSON object; other rows are left out."""
+    _check(z, x, y)
+    sql = _SQL.format(
+        columns="given.properties,",
+        join="JOIN unnest(%(rows)s::int[], %(properties)s::jsonb[]) AS given(row, properties) ON given.row = feature.row",
+    )
+    return _cut(sql, {"revision": revision.pk, "z": z, "x": x, "y": y, "rows": rows, "properties": properties})
+
+
+def _cut(sql: str, values: dict[str, Any]) -> bytes:
+    with connection.cursor() as cursor:
+        cursor.execute(sql, values)
+        return bytes(cursor.fetchone()[0] or b"")
+
+
+def _check(z: int, x: int, y: int) -> None:
+    if not (0 <= z <= 24 and 0 <= x < 2**z and 0 <= y < 2**z):
+        raise BadInput(f"There is no tile {z}/{x}/{y}.")

@@ -1,0 +1,72 @@
+"""Load the demo: an account, the Vaskerry Isles as datasets, a finished sheet and a half-done one."""
+
+import json
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.contrib.auth.models import AbstractBaseUser
+from django.core.management.base import BaseCommand
+from greylatch.formats.files import read_file
+from library.joining import JoinIn, keep_join
+from library.models import Dataset
+from library.store import keep_raster, keep_vector
+from sheets.keeping import create
+from vaskerry.sheets import finished_sheet, half_done_sheet
+from vaskerry.write import write_demo
+
+NAME, PASSWORD = "isla", "peat-and-heather"
+SOURCE = "Vaskerry Peatland Survey (invented), May 2026"
+CREDIT = "Vaskerry Peatland Survey"
+TABLES = {
+    "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
+    "catchments.zip": "Catchments",
+}  # fmt: skip
+BARE = {"returns.csv": "Returns per catchment", "huts.csv": "Field huts"}
+RASTERS = {"relief.tif": "Relief", "peat_depth.tif": "Depth of peat", "picture.tif": "Picture from above"}
+
+
+class Command(BaseCommand):
+    """Does nothing where the demo account has a sheet."""
+
+    help = __doc__ or ""
+
+    def handle(self, *args: object, **options: object) -> None:
+        owner, made = get_user_model().objects.get_or_create(username=NAME)
+        if made:
+            owner.set_password(PASSWORD)
+            owner.save()
+        if owner.sheets.exists():
+            return
+        self.stdout.write("· Making the Vaskerry Isles")
+        load(owner, Path(settings.RUN) / "demo")
+
+
+def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
+    """The demo's datasets and sheets for `owner`; returns the datasets by file name."""
+    write_demo(folder)
+    Dataset.objects.filter(owner=owner, source=SOURCE).delete()
+    kept: dict[str, Dataset] = {}
+    for name, title in RASTERS.items():
+        kept[name] = keep_raster(owner, title, folder / name, name, SOURCE, CREDIT)
+    for name, title in (*BARE.items(), *TABLES.items()):
+        crs = "EPSG:32626" if name == "slips.csv" else None
+        kept[name] = keep_vector(
+            owner, title, read_file(folder / name, crs=crs, guess_points=name not in BARE), name, SOURCE, CREDIT
+        )
+    kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
+    create(owner, half_done_sheet(str(kept["joined"].pk), str(kept["peat_depth.tif"].pk)))
+    create(owner, finished_sheet(str(kept["joined"].pk), str(kept["relief.tif"].pk), str(kept["dip_wells.csv"].pk)))
+    return kept
+
+
+def settled_join(folder: Path, kept: dict[str, Dataset]) -> JoinIn:
+    """The join of the returns with every doubt settled: spellings by the cross-reference, the twin by its later return."""
+    same = json.loads((folder / "cross_reference.json").read_text("utf-8"))
+    returns = read_file(folder / "returns.csv", guess_points=False).dataset.columns["catchment"].to_pylist()
+    twin = returns[-1]
+    return JoinIn(
+        areas=kept["catchments.zip"].pk, table=kept["returns.csv"].pk, area_key="name", table_key="catchment", same=same,
+        chosen={same.get(twin, twin): len(returns) - 1}, fields=["peat_ha", "carbon_t", "drained_percent", "restoration_money"],
+        title="Catchments with returns",
+    )  # fmt: skip

@@ -1,0 +1,119 @@
+"""Sheets: keeping and going back."""
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from editions.publish import forget_editions
+from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.reading import parse_sheet
+from ninja import Router, Schema
+from people.access import own, person
+
+from sheets.keeping import Stale, create, document_of, keep
+from sheets.models import Sheet
+
+router = Router(tags=["sheets"])
+
+
+class SheetLine(Schema):
+    """A sheet in a list."""
+
+    id: UUID
+    title: str
+    revision: int
+    changed: datetime
+
+
+class SheetOut(Schema):
+    """A sheet with its document."""
+
+    id: UUID
+    revision: int
+    document: Document
+
+
+class SheetIn(Schema):
+    """A document to be kept after the revision that it started from."""
+
+    base: int
+    document: Document
+
+
+class Kept(Schema):
+    """The revision under which a document was kept."""
+
+    revision: int
+
+
+class StaleOut(Schema):
+    """A refused save, with the document as it stands."""
+
+    detail: str
+    revision: int
+    document: Document
+
+
+class RevisionLine(Schema):
+    """A revision in the history."""
+
+    number: int
+    created: datetime
+
+
+@router.get("", response=list[SheetLine], summary="My sheets")
+def sheets(request: HttpRequest):
+    """The one changed last comes first."""
+    return Sheet.objects.filter(owner=person(request))
+
+
+@router.post("", response=SheetOut, summary="Begin a sheet")
+def begin(request: HttpRequest, document: Document):
+    """A new sheet with this document."""
+    return _out(create(person(request), document.model_dump(mode="json")))
+
+
+@router.get("/{sheet_id}", response=SheetOut, summary="A sheet")
+def sheet(request: HttpRequest, sheet_id: UUID):
+    """Its newest document."""
+    return _out(own(Sheet, person(request), pk=sheet_id))
+
+
+@router.put("/{sheet_id}", response={200: Kept, 409: StaleOut}, summary="Keep a change")
+def save(request: HttpRequest, sheet_id: UUID, given: SheetIn):
+    """Refused with both versions in hand where somebody kept another change meanwhile."""
+    found = own(Sheet, person(request), pk=sheet_id)
+    parse_sheet(given.document.model_dump(mode="json"))
+    try:
+        return 200, Kept(revision=keep(found, given.base, given.document).revision)
+    except Stale as stale:
+        return 409, StaleOut(detail=str(stale), revision=stale.sheet.revision, document=document_of(stale.sheet))
+
+
+@router.delete("/{sheet_id}", summary="Remove a sheet")
+def remove(request: HttpRequest, sheet_id: UUID):
+    """Takes the sheet, its history and its editions away for good."""
+    found = own(Sheet, person(request), pk=sheet_id)
+    forget_editions(found)
+    found.delete()
+    return {}
+
+
+@router.get("/{sheet_id}/revisions", response=list[RevisionLine], summary="History of a sheet")
+def revisions(request: HttpRequest, sheet_id: UUID):
+    """The last 200 revisions, the newest first."""
+    return own(Sheet, person(request), pk=sheet_id).revisions.all()[:200]
+
+
+@router.get("/{sheet_id}/revisions/{number}", response=SheetOut, summary="A sheet as it was")
+def revision(request: HttpRequest, sheet_id: UUID, number: int):
+    """The document of one revision."""
+    found = own(Sheet, person(request), pk=sheet_id)
+    get_object_or_404(found.revisions, number=number)
+    return _out(found, number)
+
+
+def _out(found: Sheet, number: int | None = None) -> dict[str, Any]:
+    return {"id": found.pk, "revision": number or found.revision, "document": document_of(found, number)}

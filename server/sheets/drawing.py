@@ -1,0 +1,316 @@
+"""What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
+
+import json
+import struct
+from dataclasses import asdict
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from django.http import Http404, HttpRequest, HttpResponse
+from greylatch.classes.distribution import distribution
+from greylatch.classes.values import values_of
+from greylatch.colour.difference import VISIONS, difference
+from greylatch.colour.ramps import RAMPS, ramp_colours
+from greylatch.errors import BadInput
+from greylatch.paint.passes import RasterPass, compose, pass_of
+from greylatch.paint.sources import RasterSource
+from greylatch.proof.findings import findings, mend
+from greylatch.rasters.ink import draw_raster, stretch_ends
+from greylatch.reading.card import render_card, starting_card, unknown_placeholders
+from greylatch.sheet.document import Hillshade, Layer, Normalise, Picture, RampChoice, RasterRamp, RasterSymbology
+from greylatch.sheet.document import Sheet as Document
+from greylatch.symbols.key import key_entries, key_title, unit_note
+from greylatch.tables.fieldtypes import plain
+from greylatch.tiles.image import png
+from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
+from library.models import Dataset
+from library.store import data_of, source_of
+from ninja import Router, Schema
+from people.access import own, person
+from pydantic import TypeAdapter
+
+from sheets.sources import finder, provenance, revisions_for
+
+router = Router(tags=["drawing"])
+_raster_symbology: TypeAdapter[RasterSymbology] = TypeAdapter(RasterSymbology)
+
+
+class MarkOut(Schema):
+    """A mark of the palette."""
+
+    fill: str
+    fill_opacity: float
+    stroke: str
+    stroke_width: float
+    stroke_opacity: float
+    radius: float
+
+
+class KeyEntryOut(Schema):
+    """A line of the key."""
+
+    id: str
+    mark: MarkOut | None
+    text: str
+    made_text: str
+    count: int | None
+    hidden: bool
+
+
+class ClassOut(Schema):
+    """A class with its count."""
+
+    lower: float
+    upper: float
+    count: int
+
+
+class InkHeader(Schema):
+    """What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
+    `sized`, then int32 rows in drawing order where `ordered`; each array begins at a multiple of four bytes."""
+
+    n: int
+    sized: bool
+    ordered: bool
+    drawn: int
+    kind: str
+    palette: list[MarkOut]
+    title: str
+    unit: str
+    key: list[KeyEntryOut]
+    method: str | None = None
+    classes: list[ClassOut] = []
+    missing: int = 0
+    fit: float | None = None
+    low: float | None = None
+    high: float | None = None
+    ramp: list[str] = []
+
+
+class LetterOut(Schema):
+    """A line of a label: its anchor in Web Mercator metres and its offset in px; `layer` is an id of the sheet."""
+
+    layer: str
+    feature: int
+    text: str
+    x: float
+    y: float
+    dx: float
+    dy: float
+
+
+class LettersOut(Schema):
+    """All labels of the map at a zoom, and how many of each layer found no room."""
+
+    letters: list[LetterOut]
+    left_out: dict[str, list[int]]
+
+
+class DistributionIn(Schema):
+    """Which numbers to describe."""
+
+    dataset: UUID
+    field: str
+    normalise: Normalise | None = None
+
+
+class DistributionOut(Schema):
+    """A histogram with the figures beside it."""
+
+    n: int
+    missing: int
+    minimum: float | None
+    maximum: float | None
+    mean: float | None
+    median: float | None
+    edges: list[float]
+    counts: list[int]
+
+
+class RampOut(Schema):
+    """A ramp in as many colours as asked, with the least difference of neighbours per kind of reader (CIEDE2000)."""
+
+    name: str
+    family: str
+    colours: list[str]
+    apart: dict[str, float]
+
+
+class CardIn(Schema):
+    """A template and a row to fill it with."""
+
+    dataset: UUID
+    template: str
+    row: int = 0
+
+
+class CardOut(Schema):
+    """A filled card, made safe; `unknown` lists placeholders without a field, `mistake` what is wrong with the template."""
+
+    html: str
+    unknown: list[str]
+    mistake: str | None
+    suggestion: str
+
+
+class FindingOut(Schema):
+    """A finding."""
+
+    id: str
+    layer: str | None
+    stage: str
+    text: str
+    reason: str
+    mend: str | None
+    accepted: str | None
+
+
+class MendIn(Schema):
+    """A finding to be mended."""
+
+    document: Document
+    finding: str
+
+
+@router.post("/ink", summary="Ink of a layer")
+def ink_of_layer(request: HttpRequest, layer: Layer):
+    """Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays."""
+    try:
+        dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(layer.dataset))
+    except ValueError as error:
+        raise Http404 from error
+    one = pass_of(layer, finder({layer.dataset: dataset.current}))
+    if isinstance(one, RasterPass):
+        return _packed(_raster_header(layer, one))
+    made = one.ink
+    found = made.classification
+    header = InkHeader(
+        n=len(made.index), sized=made.radius is not None, ordered=made.order is not None, drawn=made.drawn, kind=dataset.kind,
+        palette=[MarkOut(**asdict(mark)) for mark in made.palette], title=key_title(layer), unit=unit_note(layer),
+        key=[KeyEntryOut(**asdict(entry)) for entry in key_entries(layer, made)], method=found.method if found else None,
+        classes=[ClassOut(**asdict(one)) for one in found.classes] if found else [], missing=found.missing if found else 0,
+        fit=found.fit if found else None,
+    )  # fmt: skip
+    arrays = [made.index]
+    if made.radius is not None:
+        arrays.append(made.radius.astype("<f4"))
+    if made.order is not None:
+        arrays.append(made.order.astype("<i4"))
+    return _packed(header, *arrays)
+
+
+@router.post("/letters", response=LettersOut, summary="Labels of a sheet")
+def letters(request: HttpRequest, document: Document, zoom: int):
+    """Where the labels stand at a whole zoom level; between levels they only move apart, so they still do not overlap."""
+    lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
+    composition = compose(lettered, finder(revisions_for(person(request), lettered)))
+    ids = [layer.id for layer in lettered.layers if layer.visible]
+    placed = composition.placement(resolution_of(max(0, min(zoom, 24))))
+    return LettersOut(
+        letters=[LetterOut(**{**asdict(one), "layer": ids[one.layer]}) for one in placed.letters],
+        left_out={ids[number]: rows for number, rows in placed.left_out.items()},
+    )
+
+
+@router.get("/rasters/{dataset_id}/{z}/{x}/{y}", summary="A tile of a raster layer")
+def raster_tile(request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256):
+    """PNG of a raster under a symbology given as JSON; 204 where it does not reach."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    source = source_of(dataset.current)
+    if not isinstance(source, RasterSource):
+        raise BadInput(f"'{dataset.title}' is not a raster.")
+    if not (0 <= z <= 24 and 0 <= x < 2**z and 0 <= y < 2**z and size in (256, 512)):
+        raise Http404
+    picture = draw_raster(
+        source.path, _raster_symbology.validate_json(symbology), tile_bounds(Tile(z, x, y)), size, size
+    )
+    answer = (
+        HttpResponse(status=204)
+        if picture is None or not picture[..., 3].any()
+        else HttpResponse(png(picture, 1), content_type="image/png")
+    )
+    answer["Cache-Control"] = "private, max-age=86400"
+    return answer
+
+
+@router.post("/distribution", response=DistributionOut, summary="Distribution of a field")
+def distribution_of_field(request: HttpRequest, given: DistributionIn):
+    """Of the values as they would be classified."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
+    return DistributionOut(**asdict(distribution(values_of(data_of(dataset.current), given.field, given.normalise))))
+
+
+@router.get("/ramps", response=list[RampOut], summary="All ramps")
+def ramps(request: HttpRequest, n: int = 5):
+    """Each in `n` colours."""
+    n = max(2, min(n, 64))
+    out = []
+    for ramp in RAMPS.values():
+        colours = ramp_colours(RampChoice(name=ramp.name), n)
+        apart = {
+            v: round(min(difference(a, b, v) for a, b in zip(colours, colours[1:], strict=False)), 1) for v in VISIONS
+        }
+        out.append(RampOut(name=ramp.name, family=ramp.family, colours=colours, apart=apart))
+    return out
+
+
+@router.post("/card", response=CardOut, summary="A card, filled")
+def card(request: HttpRequest, given: CardIn):
+    """Mistakes of the template are an answer, not an error: the template is being typed."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
+    columns = data_of(dataset.current).columns
+    if not 0 <= given.row < max(1, columns.num_rows):
+        raise BadInput(f"There is no row {given.row}.")
+    row = columns.slice(given.row, 1).to_pylist()
+    suggestion = starting_card(columns.column_names)
+    try:
+        filled = {name: plain(value) for name, value in (row[0] if row else {}).items()}
+        return CardOut(
+            html=render_card(given.template, filled),
+            unknown=unknown_placeholders(given.template, columns.column_names),
+            mistake=None,
+            suggestion=suggestion,
+        )
+    except BadInput as error:
+        return CardOut(html="", unknown=[], mistake=str(error), suggestion=suggestion)
+
+
+@router.post("/proof", response=list[FindingOut], summary="Findings on a sheet")
+def proof(request: HttpRequest, document: Document):
+    """What a careful editor would catch."""
+    revisions = revisions_for(person(request), document)
+    return [
+        FindingOut(
+            id=f.id, layer=f.layer, stage=f.stage, text=f.text, reason=f.reason, mend=f.mend, accepted=f.accepted
+        )
+        for f in findings(document, finder(revisions), provenance(revisions.values()))
+    ]
+
+
+@router.post("/mend", response=Document, summary="A sheet with one finding mended")
+def mended(request: HttpRequest, given: MendIn):
+    """Nothing is kept by this; the editor takes the document as a change like any other."""
+    revisions = revisions_for(person(request), given.document)
+    return mend(given.document, given.finding, finder(revisions), provenance(revisions.values()))
+
+
+def _raster_header(layer: Layer, one: RasterPass) -> InkHeader:
+    header = InkHeader(
+        n=0, sized=False, ordered=False, drawn=0, kind="raster", palette=[], title=key_title(layer), unit="", key=[]
+    )
+    if isinstance(layer.symbology, RasterRamp):
+        header.low, header.high = stretch_ends(str(one.source.path), layer.symbology)
+        header.ramp = ramp_colours(layer.symbology.ramp, 24)
+    assert isinstance(layer.symbology, (RasterRamp, Hillshade, Picture))
+    return header
+
+
+def _packed(header: InkHeader, *arrays: np.ndarray[Any, Any]) -> HttpResponse:
+    text = json.dumps(header.model_dump(mode="json"), allow_nan=False).encode()
+    text += b" " * (-(len(text) + 4) % 4)
+    body = [struct.pack("<I", len(text)), text]
+    for array in arrays:
+        data = array.tobytes()
+        body.append(data + b"\0" * (-len(data) % 4))
+    return HttpResponse(b"".join(body), content_type="application/octet-stream")

@@ -1,0 +1,49 @@
+"""Where a sheet's datasets are found, as the one who asks may see them."""
+
+from collections.abc import Iterable
+from uuid import UUID
+
+from django.contrib.auth.models import AbstractBaseUser
+from greylatch.errors import BadInput
+from greylatch.paint.sources import Find, Source
+from greylatch.proof.findings import Provenance
+from greylatch.sheet.document import Sheet as Document
+from library.models import Dataset, Revision
+from library.store import source_of
+
+
+def revisions_for(owner: AbstractBaseUser, document: Document) -> dict[str, Revision]:
+    """The current revision of every dataset that the document names and `owner` may see."""
+    wanted = [name for name in {layer.dataset for layer in document.layers} if _is_uuid(name)]
+    found = Dataset.objects.filter(owner=owner, pk__in=wanted).select_related("current", "current__dataset")
+    return {str(one.pk): one.current for one in found if one.current}
+
+
+def finder(revisions: dict[str, Revision]) -> Find:
+    """A finder over these revisions only."""
+
+    def find(name: str) -> Source:
+        if name not in revisions:
+            raise BadInput("Its dataset is not in the library any more.", "Choose another, or remove the layer.")
+        return source_of(revisions[name])
+
+    return find
+
+
+def provenance(revisions: Iterable[Revision]) -> dict[str, Provenance]:
+    """Source and left-overs of the join, by dataset."""
+    out = {}
+    for revision in revisions:
+        join = revision.join or {}
+        out[str(revision.dataset_id)] = Provenance(
+            revision.dataset.source, len(join.get("rows_without_area", [])), len(join.get("areas_without_row", []))
+        )
+    return out
+
+
+def _is_uuid(text: str) -> bool:
+    try:
+        UUID(text)
+        return True
+    except ValueError:
+        return False
