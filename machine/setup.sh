@@ -136,7 +136,7 @@ stop_redis() { [ -n "${STARTED_REDIS:-}" ] && redis-cli -p "$STARTED_REDIS" shut
 
 # open_run_folder FOLDER: where databases, files and secrets of one installation live.
 open_run_folder() {
-  mkdir -p "$1"
+  mkdir -p "$1/static"
   chmod 711 "$1"
   [ -s "$1/secret-key" ] || (umask 077; secret >"$1/secret-key")
   export GREYLATCH_RUN="$1" PYTHONPATH="$ROOT/server:$ROOT/demo" DJANGO_SETTINGS_MODULE=config.settings

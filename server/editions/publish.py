@@ -2,6 +2,7 @@
 
 import json
 import shutil
+from dataclasses import asdict
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -13,11 +14,12 @@ from django.db.models import Max
 from django.utils import timezone
 from greylatch.errors import BadInput
 from greylatch.formats.geojson import write_geojson
+from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.passes import Composition, VectorPass, compose
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
 from greylatch.symbols.ink import UNDRAWN
-from greylatch.symbols.key import class_text, decimals_for, key_entries, key_title, unit_note
+from greylatch.symbols.key import class_text, decimals_for
 from greylatch.tables.dataset import text_of
 from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
 from greylatch.tiles.blocks import Block
@@ -240,14 +242,7 @@ def write_files(
                 one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
             )
         if one.layer.key.shown:
-            entries = key_entries(one.layer, one.ink if isinstance(one, VectorPass) else None)
-            key.append(
-                {
-                    "layer": one.layer.id, "title": key_title(one.layer), "unit": unit_note(one.layer),
-                    "kind": one.source.dataset.kind if isinstance(one, VectorPass) else "raster",
-                    "entries": [{"id": e.id, "text": e.text, "mark": vars(e.mark) if e.mark else None} for e in entries if not e.hidden],
-                }
-            )  # fmt: skip
+            key.append(public_key(layer_key(one)))
     write_json(out / "sheet.json", edition.document)
     write_json(out / "map.json", tilejson(info, "map/{z}/{x}/{y}.png"))
     write_json(out / "style.json", style_document(document.title, vectors, info, document.furniture.ground))
@@ -257,6 +252,13 @@ def write_files(
         "min_zoom": edition.min_zoom, "max_zoom": edition.max_zoom, "size": edition.size, "bounds": list(info.bounds), "tiles": tiles,
         "files": sorted(file.name for file in out.iterdir()), "cards": [layer.id for layer in document.layers if layer.card and layer.visible],
     }  # fmt: skip
+
+
+def public_key(key: LayerKey) -> dict[str, Any]:
+    """A layer's key without what is left out of it, for the embed page."""
+    made = asdict(key)
+    made["entries"] = [{name: one[name] for name in ("id", "text", "mark")} for one in made["entries"] if not one["hidden"]]
+    return made
 
 
 def write_json(path: Path, value: Any) -> None:

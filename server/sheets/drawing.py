@@ -13,6 +13,7 @@ from greylatch.classes.values import values_of
 from greylatch.colour.difference import VISIONS, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
+from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
 from greylatch.paint.sources import RasterSource
 from greylatch.proof.findings import findings, mend
@@ -20,7 +21,6 @@ from greylatch.rasters.ink import draw_raster, stretch_ends
 from greylatch.reading.card import render_card, starting_card, unknown_placeholders
 from greylatch.sheet.document import Hillshade, Layer, Normalise, Picture, RampChoice, RasterRamp, RasterSymbology
 from greylatch.sheet.document import Sheet as Document
-from greylatch.symbols.key import key_entries, key_title, unit_note
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
 from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
@@ -66,26 +66,32 @@ class ClassOut(Schema):
     count: int
 
 
+class RampKeyOut(Schema):
+    """A continuous ramp in the key."""
+
+    colours: list[str]
+    low: float
+    high: float
+
+
 class InkHeader(Schema):
     """What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
     `sized`, then int32 rows in drawing order where `ordered`; each array begins at a multiple of four bytes."""
 
-    n: int
-    sized: bool
-    ordered: bool
-    drawn: int
     kind: str
-    palette: list[MarkOut]
     title: str
     unit: str
     key: list[KeyEntryOut]
+    n: int = 0
+    sized: bool = False
+    ordered: bool = False
+    drawn: int = 0
+    palette: list[MarkOut] = []
     method: str | None = None
     classes: list[ClassOut] = []
     missing: int = 0
     fit: float | None = None
-    low: float | None = None
-    high: float | None = None
-    ramp: list[str] = []
+    ramp: RampKeyOut | None = None
 
 
 class LetterOut(Schema):
@@ -181,17 +187,24 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
     except ValueError as error:
         raise Http404 from error
     one = pass_of(layer, finder({layer.dataset: dataset.current}))
+    key = layer_key(one)
+    common = {"kind": key.kind, "title": key.title, "unit": key.unit, "key": [KeyEntryOut(**asdict(e)) for e in key.entries]}
     if isinstance(one, RasterPass):
-        return _packed(_raster_header(layer, one))
+        return _packed(InkHeader(**common, ramp=asdict(key.ramp) if key.ramp else None))
     made = one.ink
     found = made.classification
     header = InkHeader(
-        n=len(made.index), sized=made.radius is not None, ordered=made.order is not None, drawn=made.drawn, kind=dataset.kind,
-        palette=[MarkOut(**asdict(mark)) for mark in made.palette], title=key_title(layer), unit=unit_note(layer),
-        key=[KeyEntryOut(**asdict(entry)) for entry in key_entries(layer, made)], method=found.method if found else None,
-        classes=[ClassOut(**asdict(one)) for one in found.classes] if found else [], missing=found.missing if found else 0,
+        **common,
+        n=len(made.index),
+        sized=made.radius is not None,
+        ordered=made.order is not None,
+        drawn=made.drawn,
+        palette=[MarkOut(**asdict(mark)) for mark in made.palette],
+        method=found.method if found else None,
+        classes=[ClassOut(**asdict(one)) for one in found.classes] if found else [],
+        missing=found.missing if found else 0,
         fit=found.fit if found else None,
-    )  # fmt: skip
+    )
     arrays = [made.index]
     if made.radius is not None:
         arrays.append(made.radius.astype("<f4"))
@@ -293,17 +306,6 @@ def mended(request: HttpRequest, given: MendIn):
     """Nothing is kept by this; the editor takes the document as a change like any other."""
     revisions = revisions_for(person(request), given.document)
     return mend(given.document, given.finding, finder(revisions), provenance(revisions.values()))
-
-
-def _raster_header(layer: Layer, one: RasterPass) -> InkHeader:
-    header = InkHeader(
-        n=0, sized=False, ordered=False, drawn=0, kind="raster", palette=[], title=key_title(layer), unit="", key=[]
-    )
-    if isinstance(layer.symbology, RasterRamp):
-        header.low, header.high = stretch_ends(str(one.source.path), layer.symbology)
-        header.ramp = ramp_colours(layer.symbology.ramp, 24)
-    assert isinstance(layer.symbology, (RasterRamp, Hillshade, Picture))
-    return header
 
 
 def _packed(header: InkHeader, *arrays: np.ndarray[Any, Any]) -> HttpResponse:

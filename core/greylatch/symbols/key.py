@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from greylatch.classes.classify import ValueClass
-from greylatch.sheet.document import Hillshade, Layer, NormaliseByField, Picture, Proportional, RasterRamp, Single
+from greylatch.sheet.document import Layer, NormaliseByField, Proportional, Single
 from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.size import proportional_radii
 
@@ -28,11 +28,9 @@ def key_title(layer: Layer) -> str:
     return layer.key.title if layer.key.title is not None else layer.name
 
 
-def key_entries(layer: Layer, ink: Ink | None) -> list[KeyEntry]:
-    """The key of a layer, high classes first as on a ladder, "no data" last. Raster layers give theirs without ink."""
+def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
+    """The key of a layer, high classes first as on a ladder, "no data" last."""
     symbology = layer.symbology
-    if isinstance(symbology, (Hillshade, Picture, RasterRamp)) or ink is None:
-        return []
     if isinstance(symbology, Single):
         return [_entry(layer, "all", ink.palette[0], layer.name, len(ink.index))]
     if isinstance(symbology, Proportional):

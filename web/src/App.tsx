@@ -1,0 +1,55 @@
+import { createContext, lazy, Suspense, useContext, useMemo, useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { Navigate, Route, Routes } from 'react-router'
+import CssBaseline from '@mui/material/CssBaseline'
+import { ThemeProvider } from '@mui/material/styles'
+import { answered, client } from './api/client'
+import { Sheets } from './home/Sheets'
+import { SignIn } from './home/SignIn'
+import { type Mode, themeFor } from './theme'
+
+const Editor = lazy(() => import('./Editor'))
+const ApiPage = lazy(() => import('./home/ApiPage'))
+
+const ModeContext = createContext<{ mode: Mode; turn: () => void }>({ mode: 'light', turn: () => undefined })
+export const useMode = () => useContext(ModeContext)
+
+export function App() {
+  const [mode, setMode] = useState<Mode>(() => (localStorage.getItem('theme') === 'graphite' ? 'graphite' : 'light'))
+  const theme = useMemo(() => themeFor(mode), [mode])
+  const turning = useMemo(
+    () => ({
+      mode,
+      turn: () => {
+        const next = mode === 'light' ? 'graphite' : 'light'
+        localStorage.setItem('theme', next)
+        setMode(next)
+      },
+    }),
+    [mode],
+  )
+  const session = useQuery({
+    queryKey: ['session'],
+    queryFn: () => answered(client.GET('/api/session')),
+    staleTime: 60_000,
+  })
+  return (
+    <ModeContext value={turning}>
+      <ThemeProvider theme={theme}>
+        <CssBaseline />
+        {session.isPending ? null : session.data?.name ? (
+          <Suspense fallback={null}>
+            <Routes>
+              <Route path="/" element={<Sheets me={session.data.name} />} />
+              <Route path="/about-api" element={<ApiPage />} />
+              <Route path="/sheets/:id/:stage?" element={<Editor me={session.data.name} />} />
+              <Route path="*" element={<Navigate to="/" replace />} />
+            </Routes>
+          </Suspense>
+        ) : (
+          <SignIn />
+        )}
+      </ThemeProvider>
+    </ModeContext>
+  )
+}

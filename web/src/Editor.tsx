@@ -1,0 +1,99 @@
+import { useEffect, useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { Link as RouterLink, useParams } from 'react-router'
+import Alert from '@mui/material/Alert'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Link from '@mui/material/Link'
+import { answered, client } from './api/client'
+import { Bench } from './bench/Bench'
+import { Course } from './course/Course'
+import { TopBar } from './course/TopBar'
+import { Key } from './key/Key'
+import { Finder } from './keys/Finder'
+import { KeyList } from './keys/KeyList'
+import { useShortcuts } from './keys/useShortcuts'
+import { MapView } from './sheet/MapView'
+import { STAGES, useSheet } from './sheet/store'
+
+/** Course on top, key at the left, sheet, bench below. The map never leaves the screen. */
+export default function Editor({ me }: { me: string }) {
+  const { id, stage } = useParams()
+  const sheet = useQuery({
+    queryKey: ['sheet', id],
+    queryFn: () => answered(client.GET('/api/sheets/{sheet_id}', { params: { path: { sheet_id: id ?? '' } } })),
+    gcTime: 0,
+    staleTime: Infinity,
+  })
+  const opened = useSheet((s) => s.id)
+  const [bare, setBare] = useState(false)
+  const [panel, setPanel] = useState<'keys' | 'find' | null>(null)
+  useShortcuts({ setBare, showKeys: () => setPanel('keys'), showFinder: () => setPanel('find') })
+
+  useEffect(() => {
+    if (sheet.data) useSheet.getState().open(sheet.data.id, sheet.data.revision, sheet.data.document)
+    return () => void useSheet.getState().flush()
+  }, [sheet.data])
+  useEffect(() => {
+    const wanted = STAGES.find((one) => one === stage)
+    if (wanted) useSheet.getState().show(wanted)
+  }, [stage])
+
+  if (sheet.isError)
+    return (
+      <Box sx={{ p: 8 }}>
+        <Alert severity="warning">
+          {sheet.error.message}{' '}
+          <Link component={RouterLink} to="/">
+            To your sheets
+          </Link>
+        </Alert>
+      </Box>
+    )
+  if (!sheet.data || opened !== sheet.data.id) return null
+  return (
+    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      {!bare && (
+        <>
+          <TopBar me={me} onKeys={() => setPanel('keys')} onFind={() => setPanel('find')} />
+          <Course />
+        </>
+      )}
+      <StaleNote />
+      <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
+        {!bare && <Key />}
+        <Box component="main" sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
+          <Box sx={{ flex: 1, position: 'relative', minHeight: 80 }}>
+            <MapView />
+          </Box>
+          {!bare && <Bench />}
+        </Box>
+      </Box>
+      <KeyList open={panel === 'keys'} onClose={() => setPanel(null)} />
+      <Finder open={panel === 'find'} onClose={() => setPanel(null)} />
+    </Box>
+  )
+}
+
+/** Somebody else kept a change first: both versions are at hand, nothing is lost until a person chooses. */
+function StaleNote() {
+  const stale = useSheet((s) => s.stale)
+  const takeTheirs = useSheet((s) => s.takeTheirs)
+  const keepMine = useSheet((s) => s.keepMine)
+  if (!stale) return null
+  return (
+    <Alert
+      severity="warning"
+      sx={{ borderRadius: 0, py: 0 }}
+      action={
+        <>
+          <Button onClick={takeTheirs}>Take that version</Button>
+          <Button onClick={keepMine}>Keep mine over it</Button>
+        </>
+      }
+    >
+      This sheet was changed elsewhere: revision {stale.revision} is the newest. Your own changes since then are not
+      kept yet.
+    </Alert>
+  )
+}

@@ -1,0 +1,57 @@
+import createClient from 'openapi-fetch'
+import type { paths } from './schema'
+
+/** An answer that says what went wrong, in words for people. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly body?: unknown,
+  ) {
+    super(message)
+  }
+}
+
+export function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
+}
+
+export const client = createClient<paths>({ baseUrl: '/', credentials: 'same-origin' })
+client.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken())
+    return request
+  },
+})
+
+/** The data of an answer, or a `Refused` with the server's words. */
+export async function answered<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got
+  try {
+    got = await answer
+  } catch {
+    throw new Refused('The server does not answer. Your last change is still here; it is tried again.', 0)
+  }
+  if (got.response.ok) return got.data as T
+  throw new Refused(wordsOf(got.error, got.response.status), got.response.status, got.error)
+}
+
+/** POST that answers with bytes. */
+export async function postForBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
+  const response = await fetch(path, {
+    method: 'POST',
+    credentials: 'same-origin',
+    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrfToken() },
+    body: JSON.stringify(body),
+    signal,
+  })
+  if (response.ok) return response.arrayBuffer()
+  throw new Refused(wordsOf(await response.json().catch(() => null), response.status), response.status)
+}
+
+export function wordsOf(body: unknown, status: number): string {
+  if (body && typeof body === 'object' && 'detail' in body && typeof body.detail === 'string') return body.detail
+  if (status === 401 || status === 403) return 'Your session has ended. Sign in again.'
+  if (status === 404) return 'That is not there, or not yours.'
+  return `The server could not do that (${status}). It is in its log.`
+}

@@ -1,0 +1,38 @@
+import type { Layer } from '../api/types'
+import { METHOD_WORDS } from '../classify/words'
+import { useFindings } from '../proof/queries'
+import { useEditions } from '../publish/queries'
+import { useDataset, useInk, useLetters } from '../sheet/queries'
+import { type Stage, useSheet } from '../sheet/store'
+
+/** One line that says where the chosen layer and stage stand, also while the bench is folded. */
+export function useStateLine(stage: Stage, layer: Layer | null): string {
+  const document = useSheet((s) => s.document)
+  const sheetId = useSheet((s) => s.id)
+  const dataset = useDataset(layer?.dataset)
+  const ink = useInk(layer)
+  const letters = useLetters(stage === 'letter' ? document : null, Math.floor(document?.view?.zoom ?? 2))
+  const findings = useFindings().data ?? []
+  const editions = useEditions(stage === 'publish' ? sheetId : null).data
+  if (stage === 'proof')
+    return findings.length === 0
+      ? 'nothing to look at'
+      : `${findings.filter((f) => !f.accepted).length} to look at, ${findings.filter((f) => f.accepted).length} accepted`
+  if (stage === 'publish')
+    return editions?.address ? `${editions.editions.length} edition(s) at ${editions.address}` : 'not published yet'
+  if (!layer) return document?.layers?.length ? 'choose a layer in the key' : 'no layer yet'
+  if (ink.error) return ink.error.message
+  if (stage === 'gather')
+    return dataset ? `${dataset.kind} · ${dataset.rows.toLocaleString('en')} rows · ${dataset.crs}` : ''
+  if (stage === 'letter') {
+    if (!layer.lettering) return 'no labels'
+    const out = letters.data?.left_out[layer.id]?.length ?? 0
+    return `labels from '${layer.lettering.field}' · ${out} left out at level ${Math.floor(document?.view?.zoom ?? 2)}`
+  }
+  const header = ink.data?.header
+  if (header?.method) {
+    const fit = header.fit === null ? '' : ` · fit ${header.fit.toFixed(2)}`
+    return `${METHOD_WORDS[header.method].toLowerCase()} · ${header.classes.length} classes${fit} · ${header.missing} missing`
+  }
+  return header ? (header.kind === 'raster' ? 'raster' : `${header.drawn.toLocaleString('en')} drawn`) : ''
+}

@@ -1,0 +1,219 @@
+import { useQuery, keepPreviousData } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
+import type { Classing, Layer, Method } from '../api/types'
+import { Choice, Labelled } from '../bench/Labelled'
+import { NoLayer } from '../bench/NoLayer'
+import { isRaster } from '../sheet/mapLayers'
+import { useDataset, useInk } from '../sheet/queries'
+import { useChosenLayer, useSheet } from '../sheet/store'
+import { BreakList } from './BreakList'
+import { changeClassing, classingOf, startClassing, stepClasses } from './classing'
+import { Figures } from './Figures'
+import { Histogram } from './Histogram'
+import { METHOD_WORDS } from './words'
+
+const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
+
+/** Distribution with its breaks, and how they are made. */
+export function Classify() {
+  const layer = useChosenLayer()
+  if (!layer) return <NoLayer />
+  if (isRaster(layer))
+    return (
+      <NoLayer text="Rasters are coloured by a continuous ramp: see Draw. Classes are for fields of areas, points and lines." />
+    )
+  return <ClassifyLayer layer={layer} />
+}
+
+function ClassifyLayer({ layer }: { layer: Layer }) {
+  const dataset = useDataset(layer.dataset)
+  const classing = classingOf(layer)
+  const numeric = dataset?.fields.filter((f) => f.type === 'number' || f.type === 'integer') ?? []
+  const show = useSheet((s) => s.show)
+  if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
+  if (!classing)
+    return (
+      <Box sx={{ p: 4, display: 'flex', flexDirection: 'column', gap: 2, alignItems: 'flex-start' }}>
+        <Typography variant="body2" color="text.secondary">
+          {numeric.length
+            ? 'Every feature of this layer looks alike. Choose a field of numbers to put them into classes.'
+            : 'This layer has no field of numbers to classify. Join a table that has some, in Gather.'}
+        </Typography>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+          {numeric.map((field) => (
+            <Button key={field.name} variant="outlined" onClick={() => startClassing(layer, field.name, dataset.kind)}>
+              {field.name}
+            </Button>
+          ))}
+          {numeric.length === 0 && (
+            <Button variant="outlined" onClick={() => show('gather')}>
+              Gather
+            </Button>
+          )}
+        </Box>
+      </Box>
+    )
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '282px minmax(0, 1fr) 222px', height: '100%', minHeight: 180 }}>
+      <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
+        <Choice
+          label="Field"
+          value={classing.field}
+          options={numeric.map((f) => [f.name, f.name] as const)}
+          onChange={(field) => changeClassing(layer.id, 'field', (c) => void Object.assign(c, { field }, resetHand(c)))}
+        />
+        <NormaliseChoice
+          layer={layer}
+          classing={classing}
+          areal={dataset.kind === 'areas'}
+          fields={numeric.map((f) => f.name)}
+        />
+        <MethodControls layer={layer} classing={classing} />
+        <Fit layer={layer} />
+      </Box>
+      <ClassesOnDistribution layer={layer} classing={classing} />
+    </Box>
+  )
+}
+
+/** Breaks typed for one set of numbers mean nothing for another. */
+function resetHand(classing: Classing): Partial<Classing> {
+  return classing.method === 'manual'
+    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks?.length ?? 5), breaks: [] }
+    : {}
+}
+
+function NormaliseChoice({
+  layer,
+  classing,
+  areal,
+  fields,
+}: {
+  layer: Layer
+  classing: Classing
+  areal: boolean
+  fields: string[]
+}) {
+  const value =
+    classing.normalise?.by === 'area' ? '=area' : classing.normalise?.by === 'field' ? classing.normalise.field : '='
+  const options = [
+    ['=', 'nothing'],
+    ...(areal ? [['=area', 'area in km² (geodesic)']] : []),
+    ...fields.filter((f) => f !== classing.field).map((f) => [f, f]),
+  ] as [string, string][]
+  return (
+    <Choice
+      label="Divide by"
+      value={value}
+      options={options}
+      onChange={(key) =>
+        changeClassing(layer.id, 'normalise', (c) =>
+          Object.assign(c, resetHand(c), {
+            normalise: key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key },
+          }),
+        )
+      }
+    />
+  )
+}
+
+function MethodControls({ layer, classing }: { layer: Layer; classing: Classing }) {
+  const ink = useInk(layer).data?.header
+  const method = classing.method ?? 'natural-breaks'
+  const count = method === 'manual' ? (ink?.classes.length ?? 0) : (classing.classes ?? 5)
+  return (
+    <>
+      <Choice
+        label="Method"
+        value={method}
+        options={METHODS}
+        onChange={(next) =>
+          changeClassing(layer.id, 'method', (c) => {
+            c.method = next
+            c.breaks = next === 'manual' ? (ink?.classes.map((one) => one.upper) ?? []) : []
+          })
+        }
+      />
+      <Labelled label="Classes">
+        <Button
+          variant="outlined"
+          aria-label="Fewer classes"
+          onClick={() => stepClasses(layer, -1)}
+          disabled={method === 'manual' || count <= 1}
+        >
+          −
+        </Button>
+        <Typography
+          component="output"
+          aria-label="Number of classes"
+          sx={{ minWidth: 22, textAlign: 'center', fontSize: 14 }}
+        >
+          {count}
+        </Typography>
+        <Button
+          variant="outlined"
+          aria-label="More classes"
+          onClick={() => stepClasses(layer, 1)}
+          disabled={method === 'manual' || count >= 64}
+        >
+          +
+        </Button>
+        <Typography variant="caption" color="text.secondary">
+          [ and ]
+        </Typography>
+      </Labelled>
+    </>
+  )
+}
+
+function Fit({ layer }: { layer: Layer }) {
+  const header = useInk(layer).data?.header
+  if (!header?.method || header.fit === null) return null
+  return (
+    <Labelled label="Fit">
+      <Box sx={{ flex: 1, height: 6, bgcolor: 'line', maxWidth: 110 }}>
+        <Box sx={{ width: `${Math.round(header.fit * 100)}%`, height: '100%', bgcolor: 'primary.main' }} />
+      </Box>
+      <Typography className="mono" variant="body2" data-testid="fit">
+        {header.fit.toFixed(3)}
+      </Typography>
+    </Labelled>
+  )
+}
+
+function ClassesOnDistribution({ layer, classing }: { layer: Layer; classing: Classing }) {
+  const ink = useInk(layer)
+  const distribution = useQuery({
+    queryKey: ['distribution', layer.dataset, classing.field, classing.normalise],
+    queryFn: () =>
+      answered(
+        client.POST('/api/draw/distribution', {
+          body: { dataset: layer.dataset, field: classing.field, normalise: classing.normalise },
+        }),
+      ),
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+  const header = ink.data?.header
+  const problem = distribution.error ?? ink.error
+  if (problem)
+    return (
+      <Typography role="alert" variant="body2" sx={{ p: 3, color: 'error.main', gridColumn: 'span 2' }}>
+        {problem.message}
+      </Typography>
+    )
+  if (!distribution.data || !header?.method) return <Box sx={{ gridColumn: 'span 2' }} />
+  return (
+    <>
+      <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, borderLeft: 1, borderColor: 'line' }}>
+        <Figures of={distribution.data} />
+        <Histogram layer={layer} header={header} distribution={distribution.data} />
+      </Box>
+      <BreakList layer={layer} header={header} />
+    </>
+  )
+}

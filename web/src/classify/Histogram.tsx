@@ -1,0 +1,158 @@
+import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import Box from '@mui/material/Box'
+import { useTheme } from '@mui/material/styles'
+import type { Distribution, InkHeader, Layer } from '../api/types'
+import { addBreak, breaksOf, moveBreak, roundFor, setBreaks } from './classing'
+
+const PAD = { left: 14, right: 14, top: 12, bottom: 20 }
+
+/** The distribution with its breaks: drag a break, double-click to add one, Delete to take one out, arrows to nudge. */
+export function Histogram({
+  layer,
+  header,
+  distribution,
+}: {
+  layer: Layer
+  header: InkHeader
+  distribution: Distribution
+}) {
+  const host = useRef<HTMLDivElement>(null)
+  const [size, setSize] = useState({ width: 400, height: 150 })
+  const [live, setLive] = useState<number[] | null>(null)
+  const theme = useTheme()
+  useEffect(() => {
+    if (!host.current) return
+    const observer = new ResizeObserver(
+      ([entry]) => entry && setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
+    )
+    observer.observe(host.current)
+    return () => observer.disconnect()
+  }, [])
+
+  const low = distribution.minimum ?? 0
+  const breaks = live ?? breaksOf(header)
+  const high = Math.max(distribution.maximum ?? 1, breaks.at(-1) ?? 1)
+  const inner = Math.max(1, size.width - PAD.left - PAD.right)
+  const floor = size.height - PAD.bottom
+  const x = (value: number) => PAD.left + (high > low ? ((value - low) / (high - low)) * inner : inner / 2)
+  const valueAt = (px: number) => low + ((px - PAD.left) / inner) * (high - low)
+  // Heights by square root, so that a few crowded bins do not flatten the rest to nothing.
+  const tallest = Math.sqrt(Math.max(1, ...distribution.counts))
+  const y = (count: number) => floor - (Math.sqrt(count) / tallest) * Math.max(1, floor - PAD.top)
+  const colourAt = (value: number) => {
+    const at = breaks.findIndex((limit) => value <= limit)
+    return header.palette[at < 0 ? breaks.length - 1 : at]?.fill ?? theme.palette.text.secondary
+  }
+
+  function grab(event: PointerEvent<SVGElement>, i: number) {
+    event.preventDefault()
+    ;(event.currentTarget as unknown as HTMLElement).focus()
+    const left = host.current?.getBoundingClientRect().left ?? 0
+    let current = breaksOf(header)
+    let waiting = 0
+    const send = () => {
+      waiting = 0
+      setBreaks(layer.id, current, `drag-${i}`)
+    }
+    const move = (e: globalThis.PointerEvent) => {
+      current = moveBreak(current, i, valueAt(e.clientX - left), low)
+      setLive(current)
+      // The map follows while dragging, as often as the screen can show it.
+      if (!waiting) waiting = requestAnimationFrame(send)
+    }
+    const end = () => {
+      cancelAnimationFrame(waiting)
+      send()
+      setLive(null)
+      window.removeEventListener('pointermove', move)
+      window.removeEventListener('pointerup', end)
+    }
+    window.addEventListener('pointermove', move)
+    window.addEventListener('pointerup', end)
+  }
+
+  const step = (high - low) / 200
+  return (
+    <Box ref={host} sx={{ flex: 1, minHeight: 90, position: 'relative', overflow: 'hidden' }}>
+      <svg
+        width={size.width}
+        height={size.height}
+        data-testid="histogram"
+        role="group"
+        aria-label="Distribution with class breaks"
+        style={{ position: 'absolute', inset: 0, userSelect: 'none' }}
+        onDoubleClick={(e) => {
+          const value = roundFor(valueAt(e.clientX - e.currentTarget.getBoundingClientRect().left), (high - low) / 20)
+          if (value > low && value < high) setBreaks(layer.id, addBreak(breaksOf(header), value))
+        }}
+      >
+        {distribution.counts.map((count, i) => {
+          const from = distribution.edges[i] ?? 0
+          const to = distribution.edges[i + 1] ?? 0
+          return count > 0 ? (
+            <rect
+              key={i}
+              x={x(from)}
+              width={Math.max(1, x(to) - x(from) - 0.5)}
+              y={y(count)}
+              height={floor - y(count)}
+              fill={colourAt((from + to) / 2)}
+              stroke={theme.palette.text.secondary}
+              strokeOpacity={0.35}
+              strokeWidth={0.5}
+            >
+              <title>{`${count} between ${from.toPrecision(5)} and ${to.toPrecision(5)}`}</title>
+            </rect>
+          ) : null
+        })}
+        <line x1={PAD.left} x2={size.width - PAD.right} y1={floor + 0.5} y2={floor + 0.5} stroke={theme.palette.line} />
+        {breaks.slice(0, -1).map((value, i) => (
+          <g
+            key={i}
+            role="slider"
+            tabIndex={0}
+            aria-label={`Break ${i + 1}`}
+            aria-valuenow={value}
+            aria-valuemin={low}
+            aria-valuemax={high}
+            data-testid={`break-${i}`}
+            transform={`translate(${x(value)},0)`}
+            style={{ cursor: 'ew-resize', touchAction: 'none' }}
+            onPointerDown={(e) => grab(e, i)}
+            onDoubleClick={(e) => e.stopPropagation()}
+            onKeyDown={(e) => {
+              if (e.key === 'Delete' || e.key === 'Backspace')
+                setBreaks(
+                  layer.id,
+                  breaks.filter((_, j) => j !== i),
+                )
+              if (e.key === 'ArrowLeft' || e.key === 'ArrowRight')
+                setBreaks(
+                  layer.id,
+                  moveBreak(breaks, i, value + (e.key === 'ArrowLeft' ? -1 : 1) * step * (e.shiftKey ? 10 : 1), low),
+                  `drag-${i}`,
+                )
+            }}
+          >
+            <rect x={-6} y={0} width={12} height={size.height - 4} fill="transparent" />
+            <line y1={4} y2={floor + 3} stroke={theme.palette.text.primary} strokeWidth={1.25} />
+            <path
+              d={`M-4.5 2 h9 v4 l-4.5 5 l-4.5 -5z`}
+              fill={theme.palette.primary.main}
+              stroke={theme.palette.background.paper}
+            />
+            <text
+              y={size.height - 5}
+              textAnchor="middle"
+              fontSize={11}
+              fill={theme.palette.text.primary}
+              style={{ fontFamily: '"Source Code Pro", monospace' }}
+            >
+              {i % Math.ceil(breaks.length / 9) === 0 ? Number(value.toPrecision(4)).toLocaleString('en') : ''}
+            </text>
+          </g>
+        ))}
+      </svg>
+    </Box>
+  )
+}

@@ -1,0 +1,73 @@
+import type { Classing, InkHeader, Layer } from '../api/types'
+import { useSheet } from '../sheet/store'
+
+/** How the layer's numbers become classes, or null where it has none. */
+export function classingOf(layer: Layer | null): Classing | null {
+  const symbology = layer?.symbology
+  return symbology?.kind === 'classed' || symbology?.kind === 'graduated' ? symbology.classing : null
+}
+
+export function changeClassing(layerId: string, tag: string, change: (classing: Classing) => void): void {
+  useSheet.getState().editLayer(layerId, `classing-${tag}`, (layer) => {
+    const classing = classingOf(layer)
+    if (classing) change(classing)
+  })
+}
+
+/** Put a single-symbol layer into classes: points by size, the rest by colour. */
+export function startClassing(layer: Layer, field: string, kind: string): void {
+  useSheet.getState().editLayer(layer.id, 'start-classing', (draft) => {
+    const classing: Classing = { field, method: 'natural-breaks', classes: 5 }
+    draft.symbology =
+      kind === 'points'
+        ? { kind: 'graduated', classing, smallest: 2, largest: 9 }
+        : {
+            kind: 'classed',
+            classing,
+            ramp: { name: 'heather' },
+            stroke: kind === 'lines' ? { colour: '#4f6f7c', width: 1.4 } : { colour: '#5d5a52', width: 0.5 },
+          }
+  })
+}
+
+export function stepClasses(layer: Layer | null, by: -1 | 1): void {
+  const classing = classingOf(layer)
+  if (!layer || !classing || classing.method === 'manual') return
+  const next = Math.min(64, Math.max(1, (classing.classes ?? 5) + by))
+  changeClassing(layer.id, 'classes', (c) => void (c.classes = next))
+}
+
+/** The upper limits as they stand, to be changed by hand. The last one is the maximum and stays. */
+export function breaksOf(header: InkHeader): number[] {
+  return header.classes.map((one) => one.upper)
+}
+
+/** Take breaks over by hand: sorted, without twins, within the numbers. */
+export function setBreaks(layerId: string, breaks: number[], tag = 'breaks'): void {
+  const tidy = [...new Set(breaks)].sort((a, b) => a - b)
+  changeClassing(layerId, tag, (classing) =>
+    Object.assign(classing, { method: 'manual', breaks: tidy, classes: tidy.length }),
+  )
+}
+
+/** Move break `i` to `value`, kept between its neighbours so that no class is lost while dragging. */
+export function moveBreak(breaks: number[], i: number, value: number, low: number): number[] {
+  const below = i === 0 ? low : (breaks[i - 1] ?? low)
+  const above = breaks[i + 1] ?? Infinity
+  const gap = (Math.min(above, breaks.at(-1) ?? above) - below) / 1000
+  const next = [...breaks]
+  next[i] = roundFor(Math.min(Math.max(value, below + gap), above - gap), above - below)
+  return next
+}
+
+/** Add a break at `value`. */
+export function addBreak(breaks: number[], value: number): number[] {
+  return [...breaks, value].sort((a, b) => a - b)
+}
+
+/** Three more figures than the width of the neighbourhood has: 1234.5678 in a class of 100 becomes 1234.57. */
+export function roundFor(value: number, width: number): number {
+  if (!Number.isFinite(width) || width <= 0) return value
+  const decimals = Math.max(0, Math.min(12, 3 - Math.floor(Math.log10(width))))
+  return Number(value.toFixed(decimals))
+}

@@ -1,0 +1,36 @@
+import { useState } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
+import IconButton from '@mui/material/IconButton'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import { answered, client } from '../api/client'
+import { useMode } from '../App'
+import { Glyph } from '../Glyph'
+
+/** Who is signed in, the theme, the way out. */
+export function Account({ me }: { me: string }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const { mode, turn } = useMode()
+  const queries = useQueryClient()
+  const go = useNavigate()
+  async function leave() {
+    await answered(client.DELETE('/api/session'))
+    queries.clear()
+    void go('/')
+    window.location.reload()
+  }
+  return (
+    <>
+      <IconButton aria-label={`Account of ${me}`} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
+        <Glyph name="person" />
+      </IconButton>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        <MenuItem disabled>{me}</MenuItem>
+        <MenuItem onClick={turn}>{mode === 'light' ? 'Graphite theme' : 'Light theme'}</MenuItem>
+        <MenuItem onClick={() => void go('/about-api')}>The API</MenuItem>
+        <MenuItem onClick={() => void leave()}>Sign out</MenuItem>
+      </Menu>
+    </>
+  )
+}

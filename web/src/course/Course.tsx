@@ -1,0 +1,75 @@
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import { useFindings } from '../proof/queries'
+import { STAGES, type Stage, useSheet } from '../sheet/store'
+
+export const STAGE_WORDS: Record<Stage, string> = {
+  gather: 'Gather',
+  classify: 'Classify',
+  draw: 'Draw',
+  letter: 'Letter',
+  explain: 'Explain',
+  proof: 'Proof',
+  publish: 'Publish',
+}
+
+/** The stages in the order of the work, all open at any time; each shows how much still wants attention. */
+export function Course() {
+  const stage = useSheet((s) => s.stage)
+  const show = useSheet((s) => s.show)
+  const findings = useFindings().data?.filter((one) => one.accepted === null) ?? []
+  const count = (one: Stage) => (one === 'proof' ? findings.length : findings.filter((f) => f.stage === one).length)
+  return (
+    <Box
+      component="nav"
+      aria-label="Course"
+      role="tablist"
+      sx={{ display: 'flex', px: 2, height: 30, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'line' }}
+    >
+      {STAGES.map((one, i) => {
+        const chosen = one === stage
+        const open = count(one)
+        return (
+          <ButtonBase
+            key={one}
+            role="tab"
+            aria-selected={chosen}
+            onClick={() => show(one)}
+            sx={{
+              px: 3,
+              gap: 1.5,
+              fontSize: 13.5,
+              fontWeight: chosen ? 600 : 400,
+              borderBottom: 2,
+              borderColor: chosen ? 'primary.main' : 'transparent',
+              color: chosen ? 'text.primary' : 'text.secondary',
+              '&:hover': { color: 'text.primary' },
+            }}
+          >
+            <Box component="span" sx={{ fontSize: 11.5, color: chosen ? 'primary.main' : 'text.secondary' }}>
+              {i + 1}
+            </Box>
+            {STAGE_WORDS[one]}
+            {open > 0 && (
+              <Box
+                component="span"
+                aria-label={`${open} to look at`}
+                sx={{
+                  fontSize: 11,
+                  fontWeight: 600,
+                  color: 'primary.contrastText',
+                  bgcolor: 'primary.main',
+                  borderRadius: 1,
+                  px: 1.25,
+                  lineHeight: '15px',
+                }}
+              >
+                {open}
+              </Box>
+            )}
+          </ButtonBase>
+        )
+      })}
+    </Box>
+  )
+}

@@ -1,0 +1,162 @@
+import { useQuery, keepPreviousData } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import Tooltip from '@mui/material/Tooltip'
+import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
+import type { Ramp, RampChoice } from '../api/types'
+import { Glyph } from '../Glyph'
+
+const CLOSE = 8
+const FAMILIES = ['sequential', 'diverging', 'qualitative'] as const
+const READERS: Record<string, string> = {
+  normal: 'normal vision',
+  deutan: 'no green cones',
+  protan: 'no red cones',
+  tritan: 'no blue cones',
+}
+
+interface Props {
+  value: RampChoice | null
+  classes: number
+  colours: string[]
+  optional?: boolean
+  onChange: (ramp: RampChoice | null) => void
+}
+
+/** All ramps in as many colours as there are classes, each with its verdict for colour-blind readers. */
+export function RampPicker({ value, classes, colours, optional = false, onChange }: Props) {
+  const n = Math.max(2, classes)
+  const ramps = useQuery({
+    queryKey: ['ramps', n],
+    queryFn: () => answered(client.GET('/api/draw/ramps', { params: { query: { n } } })),
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+  })
+  return (
+    <Box sx={{ flex: 1, minWidth: 0 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1, minHeight: 28 }}>
+        <Typography variant="body2" color="text.secondary">
+          Ramp
+        </Typography>
+        {value && (
+          <>
+            <Typography variant="body2">{value.name}</Typography>
+            <Tooltip title="Turn the ramp round">
+              <Button
+                variant="outlined"
+                startIcon={<Glyph name="turn" />}
+                onClick={() => onChange({ ...value, reverse: !value.reverse })}
+              >
+                Reverse
+              </Button>
+            </Tooltip>
+            <OwnColours value={value} colours={colours} onChange={onChange} />
+          </>
+        )}
+        {optional && value && <Button onClick={() => onChange(null)}>One colour</Button>}
+      </Box>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 3 }}>
+        {FAMILIES.map((family) => (
+          <Box key={family} role="group" aria-label={family}>
+            <Typography variant="caption" color="text.secondary">
+              {family}
+            </Typography>
+            {ramps.data
+              ?.filter((ramp) => ramp.family === family)
+              .map((ramp) => (
+                <RampLine
+                  key={ramp.name}
+                  ramp={ramp}
+                  reverse={value?.reverse ?? false}
+                  chosen={value?.name === ramp.name}
+                  onChoose={() => onChange({ name: ramp.name, reverse: value?.reverse ?? false, replaced: {} })}
+                />
+              ))}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  )
+}
+
+function RampLine({
+  ramp,
+  reverse,
+  chosen,
+  onChoose,
+}: {
+  ramp: Ramp
+  reverse: boolean
+  chosen: boolean
+  onChoose: () => void
+}) {
+  const colours = reverse ? [...ramp.colours].reverse() : ramp.colours
+  const hard = Object.entries(ramp.apart).filter(([, apart]) => apart < CLOSE)
+  const verdict =
+    hard.length === 0
+      ? 'All readers tell its neighbours apart.'
+      : `Neighbours look alike with ${hard.map(([vision, apart]) => `${READERS[vision]} (${apart})`).join(', ')}.`
+  return (
+    <Tooltip title={verdict} placement="top">
+      <ButtonBase
+        aria-label={`Ramp ${ramp.name}. ${verdict}`}
+        aria-pressed={chosen}
+        onClick={onChoose}
+        sx={{
+          display: 'flex',
+          width: '100%',
+          alignItems: 'center',
+          gap: 1,
+          py: 0.5,
+          px: 0.5,
+          border: 1,
+          borderColor: chosen ? 'primary.main' : 'transparent',
+          '&:hover': { bgcolor: 'tint' },
+        }}
+      >
+        <Box sx={{ display: 'flex', flex: 1, height: 15 }}>
+          {colours.map((colour, i) => (
+            <Box key={i} sx={{ flex: 1, bgcolor: colour }} />
+          ))}
+        </Box>
+        <Typography variant="caption" sx={{ width: 62, textAlign: 'left' }}>
+          {ramp.name}
+        </Typography>
+        <Typography variant="caption" sx={{ width: 12, color: 'text.secondary' }} aria-hidden="true">
+          {hard.length ? '≈' : ''}
+        </Typography>
+      </ButtonBase>
+    </Tooltip>
+  )
+}
+
+/** The ramp's colours, each to be replaced by hand. */
+function OwnColours({
+  value,
+  colours,
+  onChange,
+}: {
+  value: RampChoice
+  colours: string[]
+  onChange: (ramp: RampChoice) => void
+}) {
+  return (
+    <Box sx={{ display: 'flex', ml: 1 }}>
+      {colours.map((colour, i) => (
+        <Box
+          key={i}
+          component="input"
+          type="color"
+          aria-label={`Colour of class ${i + 1}`}
+          value={colour}
+          onChange={(e: React.ChangeEvent<HTMLInputElement>) =>
+            onChange({ ...value, replaced: { ...value.replaced, [i]: e.target.value } })
+          }
+          sx={{ width: 22, height: 22, p: 0, border: 0, bgcolor: 'transparent', cursor: 'pointer' }}
+        />
+      ))}
+    </Box>
+  )
+}

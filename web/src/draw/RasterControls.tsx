@@ -1,0 +1,105 @@
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import type { Dataset, Layer, Symbology } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { useInk } from '../sheet/queries'
+import { useSheet } from '../sheet/store'
+import { RampPicker } from './RampPicker'
+
+const KINDS = [
+  ['raster-ramp', 'Colours along a ramp'],
+  ['hillshade', 'Shaded relief'],
+  ['picture', 'Its own colours'],
+] as const
+type Kind = (typeof KINDS)[number][0]
+
+/** Ink of a raster: a ramp between two values, shading, or the colours that it carries. */
+export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Dataset }) {
+  const editLayer = useSheet((s) => s.editLayer)
+  const header = useInk(layer).data?.header
+  const symbology = layer.symbology
+  const change = (tag: string, values: object) =>
+    editLayer(layer.id, `raster-${tag}`, (draft) => void Object.assign(draft.symbology, values))
+  const bands = Number(dataset.raster?.bands ?? 1)
+  return (
+    <Box sx={{ display: 'flex', gap: 4 }}>
+      <Box sx={{ flexShrink: 0 }}>
+        <Choice
+          label="Ink"
+          value={symbology.kind as Kind}
+          options={KINDS}
+          onChange={(kind) =>
+            editLayer(layer.id, 'raster-kind', (draft) => void (draft.symbology = { kind } as Symbology))
+          }
+        />
+        {symbology.kind === 'hillshade' && (
+          <>
+            <Amount
+              label="Sun from"
+              value={symbology.azimuth ?? 315}
+              from={0}
+              to={360}
+              step={1}
+              onChange={(azimuth) => change('azimuth', { azimuth })}
+            />
+            <Amount
+              label="Sun height"
+              value={symbology.altitude ?? 45}
+              from={0}
+              to={90}
+              step={1}
+              onChange={(altitude) => change('altitude', { altitude })}
+            />
+            <Amount
+              label="Exaggerate"
+              value={symbology.exaggeration ?? 1}
+              from={0.1}
+              to={10}
+              step={0.1}
+              onChange={(exaggeration) => change('exaggeration', { exaggeration: Math.max(0.05, exaggeration) })}
+            />
+          </>
+        )}
+        {symbology.kind === 'raster-ramp' && (
+          <>
+            {bands > 1 && (
+              <Amount
+                label="Band"
+                value={symbology.band ?? 1}
+                from={1}
+                to={bands}
+                step={1}
+                onChange={(band) => change('band', { band })}
+              />
+            )}
+            <Labelled label="From, to">
+              <EditableNumber
+                label="Value at the low end"
+                value={symbology.low ?? header?.ramp?.low ?? 0}
+                onChange={(low) => change('ends', { low })}
+              />
+              <EditableNumber
+                label="Value at the high end"
+                value={symbology.high ?? header?.ramp?.high ?? 1}
+                onChange={(high) => change('ends', { high })}
+              />
+            </Labelled>
+          </>
+        )}
+        <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, mt: 1, maxWidth: 270 }}>
+          {String(dataset.raster?.width)} × {String(dataset.raster?.height)} px · {bands} band(s) ·{' '}
+          {String(dataset.raster?.type)} · nodata {String(dataset.raster?.nodata ?? 'none')}
+        </Typography>
+      </Box>
+      {symbology.kind === 'raster-ramp' && (
+        <RampPicker
+          value={symbology.ramp ?? { name: 'bathos' }}
+          classes={9}
+          colours={[]}
+          onChange={(ramp) => ramp && change('ramp', { ramp })}
+        />
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,196 @@
+import Box from '@mui/material/Box'
+import type { Layer, Stroke, Symbology } from '../api/types'
+import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { useDataset, useInk } from '../sheet/queries'
+import { useSheet } from '../sheet/store'
+import { ColourField } from './ColourField'
+import { RampPicker } from './RampPicker'
+
+const KINDS = {
+  single: 'All alike',
+  classed: 'Colour by class',
+  graduated: 'Size by class',
+  proportional: 'Size by value',
+} as const
+type Kind = keyof typeof KINDS
+
+/** Fill, stroke, size and ramp of a layer of areas, lines or points. */
+export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) {
+  const editLayer = useSheet((s) => s.editLayer)
+  const dataset = useDataset(layer.dataset)
+  const ink = useInk(layer).data?.header
+  const numeric = dataset?.fields.filter((f) => f.type === 'number' || f.type === 'integer').map((f) => f.name) ?? []
+  const symbology = layer.symbology
+  const now = symbology.kind as Kind
+  const change = (tag: string, values: object) =>
+    editLayer(layer.id, `symbol-${tag}`, (draft) => void Object.assign(draft.symbology, values))
+  const kinds = (
+    kind === 'points' ? ['single', 'classed', 'graduated', 'proportional'] : ['single', 'classed']
+  ) as Kind[]
+  const stroke = ('stroke' in symbology && symbology.stroke) || {}
+  const setStroke = (tag: string, values: Partial<Stroke>) =>
+    change(`stroke-${tag}`, { stroke: { ...stroke, ...values } })
+
+  return (
+    <Box sx={{ display: 'flex', gap: 4, height: '100%' }}>
+      <Box sx={{ flexShrink: 0 }}>
+        <Choice
+          label="Symbol"
+          value={now}
+          options={kinds.filter((k) => k === 'single' || numeric.length > 0).map((k) => [k, KINDS[k]] as const)}
+          onChange={(next) =>
+            editLayer(
+              layer.id,
+              'symbol-kind',
+              (draft) => void (draft.symbology = turnedInto(next, draft.symbology, numeric[0] ?? '')),
+            )
+          }
+        />
+        {(symbology.kind === 'single' || symbology.kind === 'graduated' || symbology.kind === 'proportional') &&
+          kind !== 'lines' && (
+            <Labelled label="Fill">
+              <ColourField
+                label="Fill"
+                value={symbology.fill ?? '#b9b29f'}
+                onChange={(fill) => change('fill', { fill })}
+              />
+            </Labelled>
+          )}
+        {symbology.kind === 'proportional' && (
+          <>
+            <Choice
+              label="Field"
+              value={symbology.field}
+              options={numeric.map((f) => [f, f] as const)}
+              onChange={(field) => change('field', { field })}
+            />
+            <Choice
+              label="Scaling"
+              value={symbology.scaling ?? 'area'}
+              options={
+                [
+                  ['area', 'true to area'],
+                  ['flannery', 'perceived area (Flannery)'],
+                ] as const
+              }
+              onChange={(scaling) => change('scaling', { scaling })}
+            />
+          </>
+        )}
+        {symbology.kind === 'graduated' && (
+          <Amount
+            label="Smallest"
+            value={symbology.smallest ?? 2.5}
+            from={0.5}
+            to={20}
+            step={0.1}
+            onChange={(smallest) => change('smallest', { smallest })}
+          />
+        )}
+        {(symbology.kind === 'graduated' || symbology.kind === 'proportional') && (
+          <Amount
+            label="Largest"
+            value={symbology.largest ?? 12}
+            from={1}
+            to={60}
+            step={0.1}
+            onChange={(largest) => change('largest', { largest })}
+          />
+        )}
+        {(symbology.kind === 'single' || symbology.kind === 'classed') && kind === 'points' && (
+          <Amount
+            label="Radius"
+            value={symbology.radius ?? 4}
+            from={0.5}
+            to={30}
+            step={0.1}
+            onChange={(radius) => change('radius', { radius })}
+          />
+        )}
+        {kind !== 'lines' && (
+          <Amount
+            label="Fill opacity"
+            value={('fill_opacity' in symbology ? symbology.fill_opacity : undefined) ?? 1}
+            from={0}
+            to={1}
+            step={0.01}
+            onChange={(fill_opacity) => change('fill-opacity', { fill_opacity })}
+          />
+        )}
+        <Amount
+          label="Stroke"
+          value={stroke.width ?? 0.6}
+          from={0}
+          to={8}
+          step={0.1}
+          onChange={(width) => setStroke('width', { width })}
+        />
+        <Labelled label="Stroke colour">
+          <ColourField
+            label="Stroke colour"
+            value={stroke.colour ?? '#4a4a46'}
+            onChange={(colour) => setStroke('colour', { colour })}
+          />
+        </Labelled>
+        {(symbology.kind === 'classed' || symbology.kind === 'graduated') && (
+          <Labelled label="No data">
+            <ColourField
+              label="Colour of no data"
+              value={symbology.no_data ?? '#d9d6cd'}
+              onChange={(no_data) => change('no-data', { no_data })}
+            />
+            <label style={{ fontSize: 12.5, whiteSpace: 'nowrap' }}>
+              <input
+                type="checkbox"
+                checked={symbology.no_data !== null}
+                onChange={(e) => change('no-data', { no_data: e.target.checked ? '#d9d6cd' : null })}
+              />{' '}
+              drawn
+            </label>
+          </Labelled>
+        )}
+      </Box>
+      {(symbology.kind === 'classed' || symbology.kind === 'graduated') && (
+        <RampPicker
+          value={symbology.ramp ?? null}
+          classes={ink?.classes.length ?? 5}
+          colours={ink?.palette.slice(0, ink.classes.length).map((mark) => mark.fill) ?? []}
+          optional={symbology.kind === 'graduated'}
+          onChange={(ramp) => change('ramp', { ramp })}
+        />
+      )}
+    </Box>
+  )
+}
+
+/** The same layer with another kind of symbol; field, classes and stroke are taken along. */
+function turnedInto(kind: Kind, old: Symbology, firstField: string): Symbology {
+  const classing =
+    'classing' in old
+      ? old.classing
+      : { field: 'field' in old ? old.field : firstField, method: 'natural-breaks' as const, classes: 5 }
+  const stroke = 'stroke' in old ? old.stroke : undefined
+  const fill = 'fill' in old ? old.fill : undefined
+  switch (kind) {
+    case 'single':
+      return { kind, stroke, ...(fill ? { fill } : {}) }
+    case 'classed':
+      return {
+        kind,
+        classing,
+        stroke,
+        ramp: ('ramp' in old && old.ramp && 'name' in old.ramp ? old.ramp : null) ?? { name: 'heather' },
+      }
+    case 'graduated':
+      return { kind, classing, stroke, smallest: 2, largest: 9, ...(fill ? { fill } : {}) }
+    case 'proportional':
+      return {
+        kind,
+        field: classing.field,
+        normalise: classing.normalise,
+        stroke,
+        largest: 18,
+        ...(fill ? { fill } : {}),
+      }
+  }
+}

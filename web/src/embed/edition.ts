@@ -1,0 +1,34 @@
+import type { Mark, RampKey } from '../api/types'
+
+/** What the server says of a published edition. */
+export interface Edition {
+  title: string
+  number: number
+  base: string
+  credits: string
+  source_date: string
+  ground: string | null
+  scale_bar: boolean
+  view: Place
+  key: KeyPart[]
+  min_zoom: number
+  max_zoom: number
+  size: number
+  bounds: number[]
+  cards: string[]
+}
+
+export interface Place {
+  lon: number
+  lat: number
+  zoom: number
+}
+
+export interface KeyPart {
+  layer: string
+  title: string
+  unit: string
+  kind: string
+  ramp: RampKey | null
+  entries: { id: string; text: string; mark: Mark | null }[]
+}

@@ -1,0 +1,118 @@
+import OlMap from 'ol/Map'
+import View from 'ol/View'
+import ScaleLine from 'ol/control/ScaleLine'
+import Zoom from 'ol/control/Zoom'
+import TileLayer from 'ol/layer/Tile'
+import { fromLonLat, toLonLat, transformExtent } from 'ol/proj'
+import XYZ from 'ol/source/XYZ'
+import { createXYZ } from 'ol/tilegrid'
+import 'ol/ol.css'
+import '../fonts.css'
+import './embed.css'
+import { keyOf } from './key'
+import { placeFrom } from './place'
+import type { Edition } from './edition'
+
+/** The published map in anybody's page: tiles, key, cards and credits of one edition. */
+async function show(host: HTMLElement): Promise<void> {
+  const here = window.location.pathname.replace(/\/?$/, '/')
+  const answer = await fetch(`${here}edition.json`)
+  if (!answer.ok) {
+    host.textContent = 'There is no map at this address.'
+    return
+  }
+  const edition = (await answer.json()) as Edition
+  document.title = edition.title
+  host.append(element('div', 'map'), element('header', 'title', edition.title), keyOf(edition.key), credits(edition))
+  const target = host.querySelector<HTMLElement>('.map')
+  if (!target) return
+  target.style.background = edition.ground ?? 'transparent'
+  const start = placeFrom(window.location.hash) ?? edition.view
+  const ratio = edition.size / 256
+  const map = new OlMap({
+    target,
+    controls: [new Zoom(), ...(edition.scale_bar ? [new ScaleLine()] : [])],
+    layers: [
+      new TileLayer({
+        source: new XYZ({
+          url: `${edition.base}map/{z}/{x}/{y}.png`,
+          tilePixelRatio: ratio,
+          tileGrid: createXYZ({
+            minZoom: edition.min_zoom,
+            maxZoom: edition.max_zoom,
+            extent: undefined,
+            tileSize: 256,
+          }),
+          transition: 120,
+        }),
+        extent: transformExtent(padded(edition.bounds), 'EPSG:4326', 'EPSG:3857'),
+      }),
+    ],
+    view: new View({
+      center: fromLonLat([start.lon, start.lat]),
+      zoom: start.zoom,
+      minZoom: Math.max(0, edition.min_zoom - 1),
+      maxZoom: edition.max_zoom + 2,
+      constrainResolution: false,
+    }),
+  })
+  map.on('loadend', () => host.setAttribute('data-idle', 'true'))
+  if (edition.cards.length > 0) cardsOn(map, host, edition)
+}
+
+/** Labels and symbols may reach a little over the data's edge. */
+function padded([west = -180, south = -85, east = 180, north = 85]: number[]): number[] {
+  const pad = 0.1 * Math.max(east - west, north - south)
+  return [Math.max(-180, west - pad), Math.max(-85, south - pad), Math.min(180, east + pad), Math.min(85, north + pad)]
+}
+
+function cardsOn(map: OlMap, host: HTMLElement, edition: Edition): void {
+  const card = element('aside', 'card')
+  card.hidden = true
+  card.setAttribute('aria-live', 'polite')
+  host.append(card)
+  let asked = 0
+  map.on('singleclick', (event) => {
+    const mine = ++asked
+    const [lon = 0, lat = 0] = toLonLat(event.coordinate)
+    const zoom = map.getView().getZoom() ?? 0
+    void fetch(`${edition.base}card?lon=${lon}&lat=${lat}&zoom=${zoom}`)
+      .then((answer) => answer.json() as Promise<{ cards: { html: string }[] }>)
+      .then(({ cards }) => {
+        if (mine !== asked) return
+        card.replaceChildren()
+        card.hidden = cards.length === 0
+        if (card.hidden) return
+        const close = element('button', 'close', '×')
+        close.setAttribute('aria-label', 'Close')
+        close.addEventListener('click', () => {
+          card.hidden = true
+        })
+        card.append(close)
+        for (const one of cards) {
+          const body = element('section', 'body')
+          body.innerHTML = one.html // sanitised by the server
+          card.append(body)
+        }
+      })
+  })
+  document.addEventListener('keydown', (event) => {
+    if (event.key === 'Escape') card.hidden = true
+  })
+}
+
+function credits(edition: Edition): HTMLElement {
+  const made = element('footer', 'credits')
+  made.textContent = [edition.credits, edition.source_date].filter(Boolean).join(' · ')
+  return made
+}
+
+function element(tag: string, className: string, text = ''): HTMLElement {
+  const made = document.createElement(tag)
+  made.className = className
+  made.textContent = text
+  return made
+}
+
+const host = document.getElementById('embed')
+if (host) void show(host)

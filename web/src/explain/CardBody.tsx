@@ -1,0 +1,18 @@
+import Box from '@mui/material/Box'
+
+/** HTML of a card. The server has sanitised it; nothing else may be given here. */
+export function CardBody({ html }: { html: string }) {
+  return (
+    <Box
+      sx={{
+        fontSize: 13.5,
+        lineHeight: 1.4,
+        '& h1, & h2, & h3': { fontSize: 15.5, m: 0, mb: 1 },
+        '& p': { m: 0, mb: 1 },
+        '& ul, & ol': { m: 0, pl: 4 },
+        '& img': { maxWidth: '100%' },
+      }}
+      dangerouslySetInnerHTML={{ __html: html }}
+    />
+  )
+}

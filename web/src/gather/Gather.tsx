@@ -1,0 +1,56 @@
+import { useState } from 'react'
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import type { UploadState } from './ImportPanel'
+import { ImportPanel } from './ImportPanel'
+import { JoinPanel } from './JoinPanel'
+import { LibraryPanel } from './LibraryPanel'
+import { TablePanel } from './TablePanel'
+
+const PARTS = { library: 'Library', import: 'Bring in a file', join: 'Join', table: 'Table' } as const
+type Part = keyof typeof PARTS
+
+/** Get the data in, in the right place, and know what it is. */
+export function Gather() {
+  const [part, setPart] = useState<Part>('library')
+  const [upload, setUpload] = useState<UploadState | null>(null)
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '124px minmax(0, 1fr)', height: '100%' }}>
+      <Box
+        role="tablist"
+        aria-orientation="vertical"
+        aria-label="Gather"
+        sx={{ borderRight: 1, borderColor: 'line', py: 1 }}
+      >
+        {(Object.keys(PARTS) as Part[]).map((one) => (
+          <ButtonBase
+            key={one}
+            role="tab"
+            aria-selected={one === part}
+            onClick={() => setPart(one)}
+            sx={{
+              display: 'block',
+              width: '100%',
+              textAlign: 'left',
+              px: 3,
+              py: 1,
+              fontSize: 13,
+              fontWeight: one === part ? 600 : 400,
+              borderLeft: 2,
+              borderColor: one === part ? 'primary.main' : 'transparent',
+              '&:hover': { bgcolor: 'tint' },
+            }}
+          >
+            {PARTS[one]}
+          </ButtonBase>
+        ))}
+      </Box>
+      <Box sx={{ minHeight: 0, minWidth: 0, overflow: 'hidden', display: 'flex', flexDirection: 'column' }}>
+        {part === 'library' && <LibraryPanel onImport={() => setPart('import')} />}
+        {part === 'import' && <ImportPanel upload={upload} onUpload={setUpload} onDone={() => setPart('library')} />}
+        {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}
+        {part === 'table' && <TablePanel />}
+      </Box>
+    </Box>
+  )
+}

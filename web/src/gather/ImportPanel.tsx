@@ -1,0 +1,192 @@
+import { type DragEvent, useRef, useState } from 'react'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import LinearProgress from '@mui/material/LinearProgress'
+import Typography from '@mui/material/Typography'
+import { answered, client, csrfToken, wordsOf } from '../api/client'
+import type { Corrections, Preview } from '../api/types'
+import { JobLine } from '../publish/JobLine'
+import { Corrector } from './Corrector'
+import { PreviewTable } from './PreviewTable'
+
+export interface UploadState {
+  id: string
+  preview: Preview
+  corrections: Partial<Corrections>
+}
+
+interface Props {
+  upload: UploadState | null
+  onUpload: (upload: UploadState | null) => void
+  onDone: () => void
+}
+
+/** A file: sent, looked at in a preview of real rows, corrected, then brought in by a job. */
+export function ImportPanel({ upload, onUpload, onDone }: Props) {
+  const queries = useQueryClient()
+  const [jobId, setJobId] = useState<string | null>(null)
+  const job = useQuery({
+    queryKey: ['job', jobId],
+    queryFn: async () => {
+      const got = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: jobId ?? '' } } }))
+      if (got.state === 'done') void queries.invalidateQueries({ queryKey: ['datasets'] })
+      return got
+    },
+    enabled: jobId !== null,
+    refetchInterval: (query) => (['running', 'waiting'].includes(query.state.data?.state ?? 'running') ? 400 : false),
+  })
+  const look = useMutation({
+    mutationFn: async (corrections: Partial<Corrections>) => {
+      const body = corrections as Corrections
+      const preview = await answered(
+        client.POST('/api/uploads/{upload_id}/preview', { params: { path: { upload_id: upload?.id ?? '' } }, body }),
+      )
+      return { preview, corrections }
+    },
+    onSuccess: (got) => upload && onUpload({ ...upload, ...got }),
+  })
+  const bringIn = useMutation({
+    mutationFn: () =>
+      answered(
+        client.POST('/api/uploads/{upload_id}/import', {
+          params: { path: { upload_id: upload?.id ?? '' } },
+          body: (upload?.corrections ?? {}) as Corrections,
+        }),
+      ),
+    onSuccess: (started) => setJobId(started.id),
+  })
+  if (!upload) return <SendFile onUpload={onUpload} />
+  const { preview } = upload
+  const count = preview.kind === 'raster' ? 'raster' : preview.kind
+  const busy = jobId !== null && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
+  const problem = look.error?.message ?? bringIn.error?.message ?? preview.problem
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '300px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
+      <Box sx={{ p: 2, pl: 3, overflow: 'auto', borderRight: 1, borderColor: 'line' }}>
+        <Corrector preview={preview} corrections={upload.corrections} onChange={(next) => look.mutate(next)} />
+        {problem && (
+          <Typography role="alert" variant="body2" sx={{ color: 'error.main', my: 1 }}>
+            {problem}
+          </Typography>
+        )}
+        {preview.notes?.map((note) => (
+          <Typography key={note} variant="body2" color="text.secondary">
+            {note}
+          </Typography>
+        ))}
+        <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
+          {job.data?.state === 'done' ? (
+            <Button
+              variant="contained"
+              onClick={() => {
+                onUpload(null)
+                onDone()
+              }}
+            >
+              To the library
+            </Button>
+          ) : (
+            <Button variant="contained" disabled={busy || Boolean(preview.problem)} onClick={() => bringIn.mutate()}>
+              Bring in {count}
+            </Button>
+          )}
+          <Button variant="outlined" disabled={busy} onClick={() => onUpload(null)}>
+            Another file
+          </Button>
+        </Box>
+        {job.data && <JobLine job={job.data} />}
+      </Box>
+      <PreviewTable
+        preview={preview}
+        onType={(name, type) =>
+          look.mutate({ ...upload.corrections, types: { ...upload.corrections.types, [name]: type } })
+        }
+      />
+    </Box>
+  )
+}
+
+function SendFile({ onUpload }: { onUpload: (upload: UploadState) => void }) {
+  const input = useRef<HTMLInputElement>(null)
+  const [share, setShare] = useState<number | null>(null)
+  const [over, setOver] = useState(false)
+  const [trouble, setTrouble] = useState<string | null>(null)
+
+  function send(file: File | undefined) {
+    if (!file) return
+    setTrouble(null)
+    setShare(0)
+    const request = new XMLHttpRequest()
+    request.upload.onprogress = (e) => setShare(e.total ? e.loaded / e.total : 0)
+    request.onloadend = () => {
+      setShare(null)
+      let body: unknown = null
+      try {
+        body = JSON.parse(request.responseText)
+      } catch {
+        body = null
+      }
+      if (request.status === 200) onUpload({ ...(body as { id: string; preview: Preview }), corrections: {} })
+      else
+        setTrouble(
+          request.status === 0 ? 'The file could not be sent. Is the server there?' : wordsOf(body, request.status),
+        )
+    }
+    request.open('POST', '/api/uploads')
+    request.setRequestHeader('X-CSRFToken', csrfToken())
+    const form = new FormData()
+    form.append('file', file)
+    request.send(form)
+  }
+
+  const dropped = (event: DragEvent) => {
+    event.preventDefault()
+    setOver(false)
+    send(event.dataTransfer.files[0])
+  }
+  return (
+    <Box
+      onDragOver={(e) => {
+        e.preventDefault()
+        setOver(true)
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={dropped}
+      sx={{
+        m: 3,
+        flex: 1,
+        border: '1px dashed',
+        borderColor: over ? 'primary.main' : 'text.secondary',
+        bgcolor: over ? 'tint' : 'transparent',
+        display: 'flex',
+        flexDirection: 'column',
+        alignItems: 'center',
+        justifyContent: 'center',
+        gap: 2,
+        minHeight: 120,
+      }}
+    >
+      <Typography variant="body2">Drop a CSV, GeoJSON, zipped Shapefile or GeoTIFF here</Typography>
+      <Button variant="contained" onClick={() => input.current?.click()} disabled={share !== null}>
+        Choose a file
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        data-testid="file"
+        accept=".csv,.tsv,.txt,.geojson,.json,.zip,.tif,.tiff"
+        onChange={(e) => send(e.target.files?.[0])}
+      />
+      {share !== null && (
+        <LinearProgress variant="determinate" value={share * 100} sx={{ width: 220 }} aria-label="Sending" />
+      )}
+      {trouble && (
+        <Typography role="alert" variant="body2" sx={{ color: 'error.main', maxWidth: 520, textAlign: 'center' }}>
+          {trouble}
+        </Typography>
+      )}
+    </Box>
+  )
+}

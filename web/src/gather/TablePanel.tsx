@@ -1,0 +1,193 @@
+import { useEffect, useRef, useState } from 'react'
+import { useQueries, useQuery } from '@tanstack/react-query'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import { answered, client } from '../api/client'
+import type { Dataset } from '../api/types'
+import { NoLayer } from '../bench/NoLayer'
+import { useDataset } from '../sheet/queries'
+import { useChosenLayer, useSheet } from '../sheet/store'
+
+const PAGE = 200
+const ROW = 23
+const COLUMN = 132
+
+/** The rows of the chosen layer. Only what is in view is fetched and laid out, so that a million rows scroll. */
+export function TablePanel() {
+  const layer = useChosenLayer()
+  const dataset = useDataset(layer?.dataset)
+  if (!layer) return <NoLayer />
+  if (!dataset || dataset.kind === 'raster')
+    return <NoLayer text="A raster has no rows. Choose a layer of areas, lines or points." />
+  return <Rows key={dataset.revision} dataset={dataset} />
+}
+
+function Rows({ dataset }: { dataset: Dataset }) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const chosen = useSheet((s) => s.row)
+  const [sort, setSort] = useState<{ field: string; descending: boolean } | null>(null)
+  const clickedHere = useRef<number | null>(null)
+  const virtual = useVirtualizer({
+    count: dataset.rows,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    paddingStart: 26,
+  })
+  const items = virtual.getVirtualItems()
+  const pages = [...new Set(items.map((item) => Math.floor(item.index / PAGE)))]
+  const query = { sort: sort?.field ?? '', descending: sort?.descending ?? false }
+  const answers = useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ['rows', dataset.revision, query, page],
+      queryFn: () =>
+        answered(
+          client.GET('/api/datasets/{dataset_id}/rows', {
+            params: { path: { dataset_id: dataset.id }, query: { ...query, offset: page * PAGE, limit: PAGE } },
+          }),
+        ),
+      staleTime: Infinity,
+    })),
+  })
+  const loaded = new Map(pages.map((page, i) => [page, answers[i]?.data?.rows]))
+  const position = useQuery({
+    queryKey: ['position', dataset.revision, query, chosen],
+    queryFn: () =>
+      answered(
+        client.GET('/api/datasets/{dataset_id}/position', {
+          params: { path: { dataset_id: dataset.id }, query: { ...query, row: chosen ?? 0 } },
+        }),
+      ),
+    enabled: chosen !== null && chosen < dataset.rows && clickedHere.current !== chosen,
+  })
+  const to = (position.data as { position?: number } | undefined)?.position
+  useEffect(() => {
+    if (to !== undefined) virtual.scrollToIndex(to, { align: 'center' })
+  }, [to, virtual])
+
+  const choose = (row: number) => {
+    clickedHere.current = row
+    useSheet.setState({ row })
+  }
+  const width = 56 + COLUMN * dataset.fields.length
+  return (
+    <Box
+      ref={scroller}
+      role="grid"
+      aria-label={`Rows of ${dataset.title}`}
+      aria-rowcount={dataset.rows}
+      tabIndex={0}
+      onKeyDown={(e) => {
+        if (chosen === null || (e.key !== 'ArrowDown' && e.key !== 'ArrowUp')) return
+        e.preventDefault()
+        const at = items.find((item) => loaded.get(Math.floor(item.index / PAGE))?.[item.index % PAGE]?.[0] === chosen)
+        const next = at && at.index + (e.key === 'ArrowDown' ? 1 : -1)
+        const row = next !== undefined ? loaded.get(Math.floor(next / PAGE))?.[next % PAGE]?.[0] : undefined
+        if (typeof row === 'number' && next !== undefined) {
+          choose(row)
+          virtual.scrollToIndex(next)
+        }
+      }}
+      sx={{ flex: 1, overflow: 'auto', fontSize: 12.5, position: 'relative' }}
+    >
+      <Box sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
+        <Box
+          role="row"
+          sx={{
+            position: 'sticky',
+            top: 0,
+            height: 26,
+            display: 'flex',
+            bgcolor: 'background.paper',
+            borderBottom: 1,
+            borderColor: 'line',
+            zIndex: 1,
+          }}
+        >
+          <Box sx={{ width: 56 }} />
+          {dataset.fields.map((field) => (
+            <ButtonBase
+              key={field.name}
+              role="columnheader"
+              aria-sort={sort?.field === field.name ? (sort.descending ? 'descending' : 'ascending') : 'none'}
+              title={`${field.type}${field.missing ? `, ${field.missing} missing` : ''}`}
+              onClick={() =>
+                setSort(
+                  sort?.field !== field.name
+                    ? { field: field.name, descending: false }
+                    : sort.descending
+                      ? null
+                      : { field: field.name, descending: true },
+                )
+              }
+              sx={{
+                width: COLUMN,
+                justifyContent: 'flex-start',
+                px: 1,
+                fontWeight: 600,
+                fontSize: 12.5,
+                overflow: 'hidden',
+                whiteSpace: 'nowrap',
+              }}
+            >
+              {field.name}
+              {sort?.field === field.name ? (sort.descending ? ' ↓' : ' ↑') : ''}
+            </ButtonBase>
+          ))}
+        </Box>
+        {items.map((item) => {
+          const row = loaded.get(Math.floor(item.index / PAGE))?.[item.index % PAGE]
+          const id = row?.[0] as number | undefined
+          return (
+            <Box
+              key={item.key}
+              role="row"
+              aria-selected={id !== undefined && id === chosen}
+              onClick={() => id !== undefined && choose(id)}
+              sx={{
+                position: 'absolute',
+                top: 0,
+                left: 0,
+                width,
+                height: ROW,
+                transform: `translateY(${item.start}px)`,
+                display: 'flex',
+                alignItems: 'center',
+                cursor: 'pointer',
+                borderBottom: 1,
+                borderColor: 'line',
+                bgcolor: id !== undefined && id === chosen ? 'tint' : 'transparent',
+                '&:hover': { bgcolor: 'tint' },
+              }}
+            >
+              <Box role="rowheader" sx={{ width: 56, px: 1, color: 'text.secondary', textAlign: 'right' }}>
+                {id === undefined ? '' : id + 1}
+              </Box>
+              {row?.slice(1).map((cell, i) => (
+                <Box
+                  key={i}
+                  role="gridcell"
+                  sx={{
+                    width: COLUMN,
+                    px: 1,
+                    overflow: 'hidden',
+                    textOverflow: 'ellipsis',
+                    whiteSpace: 'nowrap',
+                    textAlign: typeof cell === 'number' ? 'right' : 'left',
+                  }}
+                >
+                  {cell === null
+                    ? ''
+                    : typeof cell === 'number'
+                      ? cell.toLocaleString('en', { maximumFractionDigits: 6 })
+                      : String(cell)}
+                </Box>
+              ))}
+            </Box>
+          )
+        })}
+      </Box>
+    </Box>
+  )
+}

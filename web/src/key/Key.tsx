@@ -1,0 +1,64 @@
+import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import { useSheet } from '../sheet/store'
+import { Ground } from './Ground'
+import { KeyLayer } from './KeyLayer'
+
+/** What readers will read, edited in place. It is the list of layers too. */
+export function Key() {
+  const layers = useSheet((s) => s.document?.layers) ?? []
+  const { edit, show } = useSheet.getState()
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }))
+
+  function dropped({ active, over }: DragEndEvent) {
+    if (!over || active.id === over.id) return
+    edit('order', (draft) => {
+      const list = draft.layers ?? []
+      const from = list.findIndex((one) => one.id === active.id)
+      const to = list.findIndex((one) => one.id === over.id)
+      const [moved] = list.splice(from, 1)
+      if (moved) list.splice(to, 0, moved)
+    })
+  }
+
+  return (
+    <Box
+      component="aside"
+      aria-label="Key"
+      sx={{
+        width: 268,
+        flexShrink: 0,
+        bgcolor: 'background.paper',
+        borderRight: 1,
+        borderColor: 'line',
+        display: 'flex',
+        flexDirection: 'column',
+        minHeight: 0,
+      }}
+    >
+      <Box sx={{ flex: 1, overflow: 'auto' }}>
+        {layers.length === 0 && (
+          <Box sx={{ p: 4 }}>
+            <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
+              The key is empty. Bring in data, or draw a dataset from the library.
+            </Typography>
+            <Button variant="outlined" onClick={() => show('gather')}>
+              Gather data
+            </Button>
+          </Box>
+        )}
+        <DndContext sensors={sensors} onDragEnd={dropped}>
+          <SortableContext items={layers.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+            {layers.map((layer) => (
+              <KeyLayer key={layer.id} layer={layer} />
+            ))}
+          </SortableContext>
+        </DndContext>
+      </Box>
+      <Ground />
+    </Box>
+  )
+}

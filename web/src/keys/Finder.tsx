@@ -1,0 +1,74 @@
+import { useMemo } from 'react'
+import Autocomplete from '@mui/material/Autocomplete'
+import Dialog from '@mui/material/Dialog'
+import TextField from '@mui/material/TextField'
+import { classingOf, changeClassing, startClassing } from '../classify/classing'
+import { STAGE_WORDS } from '../course/Course'
+import { duplicateLayer } from '../sheet/layerActions'
+import { useDatasets } from '../sheet/queries'
+import { STAGES, useSheet } from '../sheet/store'
+
+interface Item {
+  words: string
+  group: string
+  run: () => void
+}
+
+/** Type a few letters to reach a layer, a field or an action. */
+export function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const layers = useSheet((s) => s.document?.layers)
+  const layerId = useSheet((s) => s.layerId)
+  const datasets = useDatasets()
+  const items = useMemo<Item[]>(() => {
+    const { choose, show, undo, redo } = useSheet.getState()
+    const chosen = layers?.find((one) => one.id === layerId)
+    const dataset = datasets.find((one) => one.id === chosen?.dataset)
+    return [
+      ...(layers ?? []).map((layer) => ({ words: layer.name, group: 'Layers', run: () => choose(layer.id) })),
+      ...(chosen && dataset
+        ? dataset.fields
+            .filter((f) => f.type === 'number' || f.type === 'integer')
+            .map((f) => ({
+              words: `classify '${f.name}'`,
+              group: `Fields of ${chosen.name}`,
+              run: () => {
+                if (classingOf(chosen))
+                  changeClassing(chosen.id, 'field', (c) =>
+                    Object.assign(c, {
+                      field: f.name,
+                      ...(c.method === 'manual' ? { method: 'natural-breaks', breaks: [] } : {}),
+                    }),
+                  )
+                else startClassing(chosen, f.name, dataset.kind)
+                show('classify')
+              },
+            }))
+        : []),
+      ...STAGES.map((stage) => ({ words: STAGE_WORDS[stage], group: 'Stages', run: () => show(stage) })),
+      { words: 'Undo', group: 'Actions', run: undo },
+      { words: 'Redo', group: 'Actions', run: redo },
+      { words: 'Duplicate the layer', group: 'Actions', run: () => duplicateLayer(layerId) },
+    ]
+  }, [layers, layerId, datasets])
+  return (
+    <Dialog
+      open={open}
+      onClose={onClose}
+      aria-label="Find"
+      slotProps={{ paper: { sx: { width: 460, position: 'fixed', top: 80, m: 0 } } }}
+    >
+      <Autocomplete
+        options={items}
+        groupBy={(item) => item.group}
+        getOptionLabel={(item) => item.words}
+        autoHighlight
+        openOnFocus
+        onChange={(_, item) => {
+          onClose()
+          item?.run()
+        }}
+        renderInput={(params) => <TextField {...params} autoFocus placeholder="A layer, a field or an action" />}
+      />
+    </Dialog>
+  )
+}

@@ -1,0 +1,168 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import type { Lettering } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { NoLayer } from '../bench/NoLayer'
+import { ColourField } from '../draw/ColourField'
+import { useDataset, useLetters } from '../sheet/queries'
+import { useChosenLayer, useSheet } from '../sheet/store'
+
+/** Names where they can be read. */
+export function Letter() {
+  const layer = useChosenLayer()
+  const dataset = useDataset(layer?.dataset)
+  const editLayer = useSheet((s) => s.editLayer)
+  if (!layer) return <NoLayer />
+  if (!dataset || dataset.kind === 'raster')
+    return <NoLayer text="A raster has no names to letter. Choose a layer of areas, lines or points." />
+  const lettering = layer.lettering
+  if (!lettering) {
+    const first =
+      dataset.fields.find((f) => f.type === 'text' && /name|title|label/i.test(f.name)) ??
+      dataset.fields.find((f) => f.type === 'text') ??
+      dataset.fields[0]
+    return (
+      <Box sx={{ p: 4 }}>
+        <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
+          This layer has no labels.
+        </Typography>
+        <Button
+          variant="outlined"
+          disabled={!first}
+          onClick={() =>
+            first && editLayer(layer.id, 'lettering', (draft) => void (draft.lettering = { field: first.name }))
+          }
+        >
+          Letter it with '{first?.name}'
+        </Button>
+      </Box>
+    )
+  }
+  const change = (tag: string, values: Partial<Lettering>) =>
+    editLayer(layer.id, `lettering-${tag}`, (draft) => void (draft.lettering = { ...lettering, ...values }))
+  const numeric = dataset.fields.find((f) => f.name === lettering.field)?.type === 'number'
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 282px) minmax(0, 1fr)', gap: 4, p: 2, pl: 3 }}>
+      <Box>
+        <Choice
+          label="Field"
+          value={lettering.field}
+          options={dataset.fields.map((f) => [f.name, f.name] as const)}
+          onChange={(field) => change('field', { field })}
+        />
+        <Amount
+          label="Size"
+          value={lettering.size ?? 12}
+          from={8}
+          to={32}
+          step={0.5}
+          onChange={(size) => change('size', { size: Math.min(72, Math.max(6, size)) })}
+        />
+        <Labelled label="Colour">
+          <ColourField
+            label="Colour of labels"
+            value={lettering.colour ?? '#2b2b28'}
+            onChange={(colour) => change('colour', { colour })}
+          />
+        </Labelled>
+        {numeric && (
+          <Labelled label="Decimals">
+            <EditableNumber
+              label="Decimals"
+              value={lettering.decimals ?? 0}
+              width={52}
+              onChange={(decimals) => change('decimals', { decimals: Math.min(10, Math.max(0, Math.round(decimals))) })}
+            />
+            {lettering.decimals != null && (
+              <Button onClick={() => change('decimals', { decimals: null })}>as they come</Button>
+            )}
+          </Labelled>
+        )}
+      </Box>
+      <Box>
+        <Amount
+          label="Halo"
+          value={lettering.halo ?? 1.5}
+          from={0}
+          to={6}
+          step={0.1}
+          onChange={(halo) => change('halo', { halo })}
+        />
+        <Labelled label="Halo colour">
+          <ColourField
+            label="Colour of the halo"
+            value={lettering.halo_colour ?? '#ffffff'}
+            onChange={(halo_colour) => change('halo-colour', { halo_colour })}
+          />
+        </Labelled>
+        {dataset.kind === 'areas' && (
+          <Labelled label="Small areas">
+            <label style={{ fontSize: 13 }}>
+              <input
+                type="checkbox"
+                checked={lettering.must_fit ?? true}
+                onChange={(e) => change('must-fit', { must_fit: e.target.checked })}
+              />{' '}
+              only where the text fits inside
+            </label>
+          </Labelled>
+        )}
+        <Labelled label="">
+          <Button
+            variant="outlined"
+            onClick={() => editLayer(layer.id, 'lettering', (draft) => void (draft.lettering = null))}
+          >
+            Take the labels off
+          </Button>
+        </Labelled>
+      </Box>
+      <LeftOut />
+    </Box>
+  )
+}
+
+function LeftOut() {
+  const document = useSheet((s) => s.document)
+  const layer = useChosenLayer()
+  const zooms = [8, 9, 10, 11, 12]
+  return (
+    <Box>
+      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+        Labels set at each level
+      </Typography>
+      {zooms.map((zoom) => (
+        <LevelBar key={zoom} zoom={zoom} document={document} layerId={layer?.id ?? ''} />
+      ))}
+    </Box>
+  )
+}
+
+function LevelBar({
+  zoom,
+  document,
+  layerId,
+}: {
+  zoom: number
+  document: Parameters<typeof useLetters>[0]
+  layerId: string
+}) {
+  const letters = useLetters(document, zoom)
+  const set = new Set(letters.data?.letters.filter((one) => one.layer === layerId).map((one) => one.feature)).size
+  const out = letters.data?.left_out[layerId]?.length ?? 0
+  const share = set + out > 0 ? set / (set + out) : 0
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, height: 20 }}>
+      <Typography variant="caption" className="mono" sx={{ width: 20 }}>
+        {zoom}
+      </Typography>
+      <Box sx={{ flex: 1, maxWidth: 200, height: 6, bgcolor: 'line' }}>
+        <Box sx={{ width: `${share * 100}%`, height: '100%', bgcolor: 'primary.main' }} />
+      </Box>
+      <Typography variant="caption" color="text.secondary">
+        {set} set, {out} left out
+      </Typography>
+    </Box>
+  )
+}

@@ -1,0 +1,68 @@
+import { useState } from 'react'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Labelled } from '../bench/Labelled'
+import { currentView } from '../sheet/MapView'
+import { embedCode } from './embedCode'
+
+/** The code for somebody else's page: width, height, start view. */
+export function EmbedCode({ address }: { address: string }) {
+  const [size, setSize] = useState({ width: 760, height: 520 })
+  const [view, setView] = useState<{ lon: number; lat: number; zoom: number } | null>(null)
+  const [copied, setCopied] = useState(false)
+  const code = embedCode(address, size.width, size.height, view)
+  return (
+    <Box>
+      <Labelled label="Size, px" wide>
+        <EditableNumber
+          label="Width of the frame"
+          value={size.width}
+          width={56}
+          onChange={(width) => setSize({ ...size, width: Math.round(width) })}
+        />
+        <span>×</span>
+        <EditableNumber
+          label="Height of the frame"
+          value={size.height}
+          width={56}
+          onChange={(height) => setSize({ ...size, height: Math.round(height) })}
+        />
+      </Labelled>
+      <Labelled label="Opens at" wide>
+        <Button variant="outlined" onClick={() => setView(view ? null : currentView())}>
+          {view ? 'Use the start view instead' : 'Use what the map shows now'}
+        </Button>
+      </Labelled>
+      <Typography
+        component="pre"
+        data-testid="embed-code"
+        sx={{
+          fontFamily: '"Source Code Pro", monospace',
+          fontSize: 11.5,
+          whiteSpace: 'pre-wrap',
+          wordBreak: 'break-all',
+          border: 1,
+          borderColor: 'line',
+          bgcolor: 'raised',
+          p: 1.5,
+          my: 1,
+        }}
+      >
+        {code}
+      </Typography>
+      <Button
+        variant="outlined"
+        onClick={() =>
+          void navigator.clipboard.writeText(code).then(() => {
+            setCopied(true)
+            setTimeout(() => setCopied(false), 2000)
+          })
+        }
+      >
+        {copied ? 'Copied' : 'Copy the code'}
+      </Button>
+    </Box>
+  )
+}

@@ -1,0 +1,202 @@
+import { useEffect, useState } from 'react'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import InputBase from '@mui/material/InputBase'
+import Link from '@mui/material/Link'
+import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
+import type { Edition } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Choice, Labelled } from '../bench/Labelled'
+import { currentView } from '../sheet/MapView'
+import { useSheet } from '../sheet/store'
+import { EmbedCode } from './EmbedCode'
+import { JobLine } from './JobLine'
+import { useEditions, useJobs } from './queries'
+
+/** Editions at an address that does not change: cut one, embed it, fetch its files, bring one back. */
+export function Publish() {
+  const sheetId = useSheet((s) => s.id) ?? ''
+  const editions = useEditions(sheetId)
+  const queries = useQueryClient()
+  const jobs = useJobs().data?.filter((job) => job.kind === 'publish' && job.result.sheet === sheetId) ?? []
+  const mine = jobs.slice(0, 1)
+  const ended = jobs.map((job) => job.state).join()
+  useEffect(() => void queries.invalidateQueries({ queryKey: ['editions', sheetId] }), [queries, sheetId, ended])
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '300px minmax(0, 1fr) 330px', height: '100%' }}>
+      <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
+        <CutControls sheetId={sheetId} />
+        {mine.map((job) => (
+          <JobLine key={job.id} job={job} />
+        ))}
+      </Box>
+      <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, px: 3, overflow: 'auto' }}>
+        <EditionList sheetId={sheetId} editions={editions.data?.editions ?? []} />
+      </Box>
+      <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, px: 3, overflow: 'auto' }}>
+        {editions.data?.address ? <EmbedCode address={editions.data.address} /> : <Credits />}
+        {editions.data?.address && <Credits />}
+      </Box>
+    </Box>
+  )
+}
+
+function CutControls({ sheetId }: { sheetId: string }) {
+  const revision = useSheet((s) => s.revision)
+  const { edit, flush } = useSheet.getState()
+  const [size, setSize] = useState<'256' | '512'>('256')
+  const [levels, setLevels] = useState<{ min_zoom: number | null; max_zoom: number | null }>({
+    min_zoom: null,
+    max_zoom: null,
+  })
+  const queries = useQueryClient()
+  const body = { size: Number(size), ...levels }
+  const plan = useQuery({
+    queryKey: ['plan', sheetId, revision, body],
+    queryFn: () =>
+      answered(client.POST('/api/sheets/{sheet_id}/plan', { params: { path: { sheet_id: sheetId } }, body })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+  const publish = useMutation({
+    mutationFn: async () => {
+      await flush()
+      return answered(client.POST('/api/sheets/{sheet_id}/editions', { params: { path: { sheet_id: sheetId } }, body }))
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
+  })
+  const trouble = publish.error ?? plan.error
+  return (
+    <>
+      <Choice
+        label="Tiles"
+        value={size}
+        options={
+          [
+            ['256', '256 px'],
+            ['512', '512 px, twice as sharp'],
+          ] as const
+        }
+        onChange={setSize}
+      />
+      <Labelled label="Levels">
+        <EditableNumber
+          label="First level"
+          value={plan.data?.min_zoom ?? 0}
+          width={44}
+          onChange={(min_zoom) => setLevels({ ...levels, min_zoom })}
+        />
+        <span>to</span>
+        <EditableNumber
+          label="Last level"
+          value={plan.data?.max_zoom ?? 0}
+          width={44}
+          onChange={(max_zoom) => setLevels({ ...levels, max_zoom })}
+        />
+        {(levels.min_zoom !== null || levels.max_zoom !== null) && (
+          <Button onClick={() => setLevels({ min_zoom: null, max_zoom: null })}>from the data</Button>
+        )}
+      </Labelled>
+      <Labelled label="Start view">
+        <Button
+          variant="outlined"
+          onClick={() => {
+            const view = currentView()
+            if (view) edit('view', (draft) => void (draft.view = view))
+          }}
+        >
+          Take what the map shows now
+        </Button>
+      </Labelled>
+      <Box sx={{ pt: 2 }}>
+        <Button
+          variant="contained"
+          disabled={!plan.data || plan.isError || publish.isPending}
+          onClick={() => publish.mutate()}
+        >
+          Cut {plan.data ? `up to ${plan.data.tiles.toLocaleString('en')}` : ''} tiles and publish
+        </Button>
+      </Box>
+      {trouble && (
+        <Typography role="alert" variant="body2" sx={{ color: 'error.main', mt: 1 }}>
+          {trouble.message}
+        </Typography>
+      )}
+    </>
+  )
+}
+
+function EditionList({ sheetId, editions }: { sheetId: string; editions: Edition[] }) {
+  const queries = useQueryClient()
+  const bringBack = useMutation({
+    mutationFn: (number: number) =>
+      answered(
+        client.POST('/api/sheets/{sheet_id}/editions/{number}/bring-back', {
+          params: { path: { sheet_id: sheetId, number } },
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['editions', sheetId] }),
+  })
+  if (editions.length === 0)
+    return (
+      <Typography variant="body2" color="text.secondary">
+        Nothing is published yet: only you see this sheet. A publish cuts tiles, writes open files and gives the map an
+        address that stays the same when the map is improved.
+      </Typography>
+    )
+  return (
+    <Box component="ul" aria-label="Editions" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+      {editions.map((one) => (
+        <Box component="li" key={one.number} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
+          <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
+            <Link href={one.address} target="_blank" rel="noopener" sx={{ fontWeight: 600, fontSize: 14 }}>
+              Edition {one.number}
+            </Link>
+            {one.current && (
+              <Typography variant="caption" sx={{ color: 'primary.main', fontWeight: 600 }}>
+                at the address
+              </Typography>
+            )}
+            <Typography variant="caption" color="text.secondary" sx={{ flex: 1 }}>
+              {new Date(one.published).toLocaleString()} · {one.tiles.toLocaleString('en')} tiles of {one.size} px ·
+              levels {one.min_zoom}–{one.max_zoom}
+            </Typography>
+            {!one.current && <Button onClick={() => bringBack.mutate(one.number)}>Bring back</Button>}
+          </Box>
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, fontSize: 12.5 }}>
+            {one.files.map((name) => (
+              <Link key={name} href={`${one.address}${name}`}>
+                {name}
+              </Link>
+            ))}
+          </Box>
+        </Box>
+      ))}
+    </Box>
+  )
+}
+
+function Credits() {
+  const furniture = useSheet((s) => s.document?.furniture)
+  const edit = useSheet((s) => s.edit)
+  const field = (label: string, name: 'credits' | 'source_date', placeholder: string) => (
+    <Labelled label={label} wide>
+      <InputBase
+        fullWidth
+        value={furniture?.[name] ?? ''}
+        placeholder={placeholder}
+        onChange={(e) => edit(name, (draft) => void (draft.furniture = { ...draft.furniture, [name]: e.target.value }))}
+        inputProps={{ 'aria-label': label, maxLength: name === 'credits' ? 2000 : 100 }}
+        sx={{ fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
+      />
+    </Labelled>
+  )
+  return (
+    <Box sx={{ mt: 1 }}>
+      {field('Credits', 'credits', 'whose data this is')}
+      {field('Data of', 'source_date', 'May 2026')}
+    </Box>
+  )
+}

@@ -1,0 +1,269 @@
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { useQueries } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import OlMap from 'ol/Map'
+import View from 'ol/View'
+import Feature from 'ol/Feature'
+import Point from 'ol/geom/Point'
+import VectorLayer from 'ol/layer/Vector'
+import VectorTileLayer from 'ol/layer/VectorTile'
+import VectorSource from 'ol/source/Vector'
+import ScaleLine from 'ol/control/ScaleLine'
+import Zoom from 'ol/control/Zoom'
+import { fromLonLat, toLonLat, transformExtent } from 'ol/proj'
+import 'ol/ol.css'
+import { postForBytes } from '../api/client'
+import type { Layer } from '../api/types'
+import { decodeInk } from './ink'
+import {
+  applyBlend,
+  applyInk,
+  type DrawnLayer,
+  isRaster,
+  newHighlight,
+  newRasterLayer,
+  newVectorLayer,
+  rasterSource,
+} from './mapLayers'
+import { inkKey, useDataset, useDatasets, useLetters } from './queries'
+import { useSheet } from './store'
+import { labelStyle } from './styles'
+import { mapBridge } from './mapBridge'
+
+const NO_LAYERS: Layer[] = []
+
+/** The map as readers will see it, drawn by OpenLayers from the same passes that the server's painter reads. */
+export function MapView() {
+  const host = useRef<HTMLDivElement>(null)
+  const [map, setMap] = useState<OlMap | null>(null)
+  const [level, setLevel] = useState(0)
+  const sheetId = useSheet((s) => s.id)
+  const layers = useSheet((s) => s.document?.layers) ?? NO_LAYERS
+  const ground = useSheet((s) => s.document?.furniture?.ground)
+  const datasets = useDatasets()
+  const drawn = useRef(new Map<string, { key: string; layer: DrawnLayer }>())
+  const shown = useMemo(() => layers.filter((layer) => layer.visible !== false), [layers])
+  const vectors = shown.filter((layer) => !isRaster(layer))
+  const inks = useQueries({
+    queries: vectors.map((layer) => ({
+      queryKey: inkKey(layer),
+      queryFn: async ({ signal }: { signal: AbortSignal }) =>
+        decodeInk(await postForBytes('/api/draw/ink', layer, signal)),
+      staleTime: Infinity,
+      retry: false,
+    })),
+  })
+  const inkReady = inks.every((one) => !one.isPending)
+
+  useEffect(() => {
+    if (!host.current) return
+    const { view } = useSheet.getState().document ?? {}
+    const made = new OlMap({
+      target: host.current,
+      pixelRatio: Math.max(1, window.devicePixelRatio),
+      controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' }), new ScaleLine({ minWidth: 80 })],
+      view: new View({
+        center: fromLonLat([view?.lon ?? 0, view?.lat ?? 0]),
+        zoom: view?.zoom ?? 2,
+        maxZoom: 20,
+        smoothExtentConstraint: false,
+      }),
+    })
+    const follow = () => setLevel(Math.floor((made.getView().getZoom() ?? 0) + 1e-6))
+    follow()
+    made.on('moveend', follow)
+    made.on('loadstart', () => host.current?.setAttribute('data-idle', 'false'))
+    made.on('loadend', () => host.current?.setAttribute('data-idle', 'true'))
+    made.on('rendercomplete', () =>
+      host.current?.setAttribute('data-drawn', String(Number(host.current.getAttribute('data-drawn') ?? 0) + 1)),
+    )
+    made.on('singleclick', (event) => {
+      let hit: [string, number] | null = null
+      made.forEachFeatureAtPixel(
+        event.pixel,
+        (feature, layer) => {
+          const id = layer?.get('layerId') as string | undefined
+          if (id && feature.getId() !== undefined) hit = [id, Number(feature.getId())]
+          return hit !== null
+        },
+        { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
+      )
+      const found = hit as [string, number] | null
+      useSheet.getState().choose(found ? found[0] : useSheet.getState().layerId, found ? found[1] : null)
+    })
+    mapBridge.set(made)
+    setMap(made)
+    const known = drawn.current
+    return () => {
+      mapBridge.set(null)
+      made.setTarget(undefined)
+      known.clear()
+      setMap(null)
+    }
+  }, [sheetId])
+
+  // Bring the map's layers in line with the sheet's: make, restyle, order, remove.
+  useEffect(() => {
+    if (!map) return
+    const known = drawn.current
+    const wanted = new Set<string>()
+    shown.forEach((layer, position) => {
+      const dataset = datasets.find((one) => one.id === layer.dataset)
+      if (!dataset) return
+      const raster = isRaster(layer)
+      const key = raster ? `raster ${layer.dataset}` : dataset.revision
+      let entry = known.get(layer.id)
+      if (entry && entry.key !== key) {
+        map.removeLayer(entry.layer)
+        entry = undefined
+      }
+      if (!entry) {
+        if (!raster && dataset.bounds === null) return
+        entry = { key, layer: raster ? newRasterLayer(layer) : newVectorLayer(layer.id, dataset.revision) }
+        known.set(layer.id, entry)
+        map.addLayer(entry.layer)
+      }
+      wanted.add(layer.id)
+      entry.layer.setZIndex(shown.length - position)
+      entry.layer.setOpacity(layer.opacity ?? 1)
+      if (raster) {
+        const ink = JSON.stringify(layer.symbology)
+        if (entry.layer.get('symbology') !== undefined && entry.layer.get('symbology') !== ink)
+          entry.layer.setSource(rasterSource(layer) as never)
+        entry.layer.set('symbology', ink)
+      }
+    })
+    for (const [id, entry] of known) {
+      if (wanted.has(id)) continue
+      map.removeLayer(entry.layer)
+      known.delete(id)
+    }
+    const blend = () => shown.forEach((layer) => applyBlend(map, layer.id, layer.blend ?? 'normal'))
+    blend()
+    map.on('postrender', blend)
+    return () => map.un('postrender', blend)
+  }, [map, shown, datasets])
+
+  useEffect(() => {
+    vectors.forEach((layer, i) => {
+      const entry = drawn.current.get(layer.id)
+      const ink = inks[i]?.data
+      if (ink && entry?.layer instanceof VectorTileLayer) applyInk(entry.layer, ink)
+    })
+  })
+
+  useLabels(map, level)
+  useHighlight(map)
+  return (
+    <Box
+      ref={host}
+      data-testid="map"
+      data-inked={inkReady}
+      aria-label="Map"
+      tabIndex={0}
+      sx={{
+        position: 'absolute',
+        inset: 0,
+        background: ground ?? 'transparent',
+        '& .ol-layers': { isolation: 'isolate' },
+        '& .ol-zoom': { left: 8, top: 8, background: 'none', display: 'flex', flexDirection: 'column', gap: '1px' },
+        '& .ol-zoom button': {
+          bgcolor: 'background.paper',
+          color: 'text.primary',
+          border: 1,
+          borderColor: 'line',
+          borderRadius: '2px',
+          margin: 0,
+          width: 24,
+          height: 24,
+          fontSize: 15,
+        },
+        '& .ol-scale-line': {
+          background: 'rgba(255,255,255,0.75)',
+          borderRadius: 0,
+          left: 'auto',
+          right: 8,
+          bottom: 8,
+          padding: '2px 4px',
+        },
+        '& .ol-scale-line-inner': { color: '#2b2d2f', borderColor: '#2b2d2f', fontFamily: 'inherit', fontSize: 11 },
+      }}
+    />
+  )
+}
+
+function useLabels(map: OlMap | null, level: number) {
+  const document = useSheet((s) => s.document)
+  const { data } = useLetters(document, level)
+  const source = useRef<VectorSource | null>(null)
+  useEffect(() => {
+    if (!map) return
+    source.current = new VectorSource()
+    const layer = new VectorLayer({
+      className: 'sheet-labels',
+      source: source.current,
+      zIndex: 1000,
+      renderBuffer: 400,
+      updateWhileAnimating: true,
+      updateWhileInteracting: true,
+    })
+    map.addLayer(layer)
+    return () => {
+      map.removeLayer(layer)
+    }
+  }, [map])
+  useEffect(() => {
+    if (!source.current) return
+    source.current.clear(true)
+    const styles = new Map(
+      (document?.layers ?? []).map((layer) => [layer.id, layer.visible === false ? null : layer.lettering]),
+    )
+    if (![...styles.values()].some(Boolean)) return
+    void window.document.fonts.load('500 12px "Grey Latch Label"').then(() => {
+      const features = (data?.letters ?? []).flatMap((letter) => {
+        const lettering = styles.get(letter.layer)
+        if (!lettering) return []
+        const feature = new Feature(new Point([letter.x, letter.y]))
+        feature.setStyle(labelStyle(letter.text, letter.dx, letter.dy, lettering))
+        return [feature]
+      })
+      source.current?.clear(true)
+      source.current?.addFeatures(features)
+    })
+  }, [data, document?.layers])
+}
+
+function useHighlight(map: OlMap | null) {
+  const row = useSheet((s) => s.row)
+  const layer = useSheet((s) => s.document?.layers?.find((one) => one.id === s.layerId))
+  const dataset = useDataset(layer?.dataset)
+  useEffect(() => {
+    if (!map || row === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
+    const ring = newHighlight(dataset, row)
+    map.addLayer(ring)
+    return () => {
+      map.removeLayer(ring)
+    }
+  }, [map, row, dataset])
+}
+
+/** Move the map to a box in degrees. */
+export function fitTo(bounds: number[]): void {
+  mapBridge
+    .get()
+    ?.getView()
+    .fit(transformExtent(bounds, 'EPSG:4326', 'EPSG:3857'), { padding: [24, 24, 24, 24], duration: 200, maxZoom: 16 })
+}
+
+/** Centre and zoom as a sheet's start view has them. */
+export function currentView(): { lon: number; lat: number; zoom: number } | null {
+  const view = mapBridge.get()?.getView()
+  const centre = view?.getCenter()
+  if (!view || !centre) return null
+  const [lon = 0, lat = 0] = toLonLat(centre)
+  return { lon: round(lon, 5), lat: round(lat, 5), zoom: round(view.getZoom() ?? 2, 2) }
+}
+
+function round(value: number, decimals: number): number {
+  return Number(value.toFixed(decimals))
+}

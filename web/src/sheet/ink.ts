@@ -1,0 +1,21 @@
+import type { InkHeader } from '../api/types'
+
+export const UNDRAWN = 255
+
+/** A layer's ink: a palette position per feature, and for proportional symbols a radius. */
+export interface Ink {
+  header: InkHeader
+  index: Uint8Array
+  radius: Float32Array | null
+}
+
+/** Read the server's binary answer: uint32 length, JSON, then arrays that begin at multiples of four bytes. */
+export function decodeInk(buffer: ArrayBuffer): Ink {
+  const length = new DataView(buffer).getUint32(0, true)
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as InkHeader
+  let at = 4 + length
+  const index = new Uint8Array(buffer, at, header.n)
+  at += header.n + ((4 - (header.n % 4)) % 4)
+  const radius = header.sized ? new Float32Array(buffer, at, header.n) : null
+  return { header, index, radius }
+}

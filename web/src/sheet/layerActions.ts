@@ -1,0 +1,56 @@
+import type { Dataset, Layer, Symbology } from '../api/types'
+import { useSheet } from './store'
+
+function freshId(taken: string[]): string {
+  for (let n = taken.length + 1; ; n++) if (!taken.includes(`layer-${n}`)) return `layer-${n}`
+}
+
+/** A first look that suits the data. */
+export function firstSymbology(dataset: Dataset): Symbology {
+  if (dataset.kind === 'raster') {
+    const colour = dataset.raster?.colour
+    return colour === 'one band' ? { kind: 'raster-ramp', band: 1, ramp: { name: 'upland' } } : { kind: 'picture' }
+  }
+  if (dataset.kind === 'lines') return { kind: 'single', stroke: { colour: '#4f6f7c', width: 1.2 } }
+  if (dataset.kind === 'points')
+    return { kind: 'single', fill: '#3f6f8f', radius: 3.5, stroke: { colour: '#ffffff', width: 0.8 } }
+  return { kind: 'single', fill: '#c9c2b0', stroke: { colour: '#5d5a52', width: 0.6 } }
+}
+
+/** Put a dataset on the map: vectors on top, rasters at the bottom. */
+export function addLayer(dataset: Dataset): void {
+  const { document, edit, choose } = useSheet.getState()
+  const id = freshId((document?.layers ?? []).map((one) => one.id))
+  const layer: Layer = { id, name: dataset.title, dataset: dataset.id, symbology: firstSymbology(dataset) }
+  edit('add', (draft) => {
+    draft.layers = dataset.kind === 'raster' ? [...(draft.layers ?? []), layer] : [layer, ...(draft.layers ?? [])]
+    if (!draft.furniture?.credits && dataset.credit) draft.furniture = { ...draft.furniture, credits: dataset.credit }
+  })
+  choose(id)
+}
+
+export function duplicateLayer(id: string | null): void {
+  const { document, edit, choose } = useSheet.getState()
+  const layers = document?.layers ?? []
+  const at = layers.findIndex((one) => one.id === id)
+  const original = layers[at]
+  if (!original) return
+  const copy = {
+    ...structuredClone(original),
+    id: freshId(layers.map((one) => one.id)),
+    name: `${original.name} (copy)`,
+  }
+  edit('duplicate', (draft) => void draft.layers?.splice(at, 0, copy))
+  choose(copy.id)
+}
+
+export function moveLayer(id: string | null, by: -1 | 1): void {
+  useSheet.getState().edit('order', (draft) => {
+    const layers = draft.layers ?? []
+    const at = layers.findIndex((one) => one.id === id)
+    const to = at + by
+    if (at < 0 || to < 0 || to >= layers.length) return
+    const [moved] = layers.splice(at, 1)
+    if (moved) layers.splice(to, 0, moved)
+  })
+}

@@ -1,0 +1,159 @@
+import { create } from 'zustand'
+import { answered, client, Refused } from '../api/client'
+import type { Layer, Sheet } from '../api/types'
+
+export const STAGES = ['gather', 'classify', 'draw', 'letter', 'explain', 'proof', 'publish'] as const
+export type Stage = (typeof STAGES)[number]
+
+const KEEP_AFTER = 350
+const SAME_EDIT = 900
+
+interface Step {
+  document: Sheet
+  tag: string
+  at: number
+}
+
+interface SheetState {
+  id: string | null
+  revision: number
+  document: Sheet | null
+  past: Step[]
+  future: Step[]
+  keptAt: number | null
+  saving: boolean
+  trouble: string | null
+  stale: { revision: number; document: Sheet } | null
+  stage: Stage
+  layerId: string | null
+  row: number | null
+  open: (id: string, revision: number, document: Sheet) => void
+  /** Change the document. Edits with the same tag in quick succession undo as one. */
+  edit: (tag: string, change: (draft: Sheet) => void) => void
+  editLayer: (id: string, tag: string, change: (draft: Layer) => void) => void
+  undo: () => void
+  redo: () => void
+  show: (stage: Stage) => void
+  choose: (layerId: string | null, row?: number | null) => void
+  takeTheirs: () => void
+  keepMine: () => void
+  flush: () => Promise<void>
+}
+
+let timer: ReturnType<typeof setTimeout> | undefined
+let running: Promise<void> | null = null
+
+export const useSheet = create<SheetState>((set, get) => {
+  function changed(document: Sheet, past: Step[], future: Step[]) {
+    set({ document, past, future })
+    clearTimeout(timer)
+    timer = setTimeout(() => void get().flush(), KEEP_AFTER)
+  }
+
+  async function keep(): Promise<void> {
+    const { id, document, revision, stale } = get()
+    if (!id || !document || stale) return
+    set({ saving: true })
+    try {
+      const kept = await answered(
+        client.PUT('/api/sheets/{sheet_id}', {
+          params: { path: { sheet_id: id } },
+          body: { base: revision, document },
+        }),
+      )
+      set({ revision: kept.revision, keptAt: Date.now(), saving: false, trouble: null })
+    } catch (error) {
+      set({ saving: false })
+      if (error instanceof Refused && error.status === 409) {
+        const theirs = error.body as { revision: number; document: Sheet }
+        set({ stale: theirs, trouble: 'This sheet was changed elsewhere.' })
+        return
+      }
+      set({ trouble: error instanceof Error ? error.message : String(error) })
+      if (error instanceof Refused && error.status === 0) timer = setTimeout(() => void get().flush(), 4000)
+    }
+  }
+
+  return {
+    id: null,
+    revision: 0,
+    document: null,
+    past: [],
+    future: [],
+    keptAt: null,
+    saving: false,
+    trouble: null,
+    stale: null,
+    stage: 'draw',
+    layerId: null,
+    row: null,
+    open: (id, revision, document) =>
+      set({
+        id,
+        revision,
+        document,
+        past: [],
+        future: [],
+        keptAt: Date.now(),
+        trouble: null,
+        stale: null,
+        layerId: document.layers?.[0]?.id ?? null,
+        row: null,
+      }),
+    edit: (tag, change) => {
+      const { document, past } = get()
+      if (!document) return
+      const draft = structuredClone(document)
+      change(draft)
+      if (JSON.stringify(draft) === JSON.stringify(document)) return
+      const now = Date.now()
+      const last = past.at(-1)
+      const joins = last && last.tag === tag && now - last.at < SAME_EDIT
+      const next = joins
+        ? [...past.slice(0, -1), { ...last, at: now }]
+        : [...past.slice(-199), { document, tag, at: now }]
+      changed(draft, next, [])
+    },
+    editLayer: (id, tag, change) =>
+      get().edit(`${tag}:${id}`, (draft) => {
+        const layer = draft.layers?.find((one) => one.id === id)
+        if (layer) change(layer)
+      }),
+    undo: () => {
+      const { document, past, future } = get()
+      const last = past.at(-1)
+      if (last && document) changed(last.document, past.slice(0, -1), [{ document, tag: last.tag, at: 0 }, ...future])
+    },
+    redo: () => {
+      const { document, past, future } = get()
+      const next = future[0]
+      if (next && document) changed(next.document, [...past, { document, tag: next.tag, at: 0 }], future.slice(1))
+    },
+    show: (stage) => set({ stage }),
+    choose: (layerId, row = null) => set({ layerId, row }),
+    takeTheirs: () => {
+      const { stale, id } = get()
+      if (stale && id) get().open(id, stale.revision, stale.document)
+    },
+    keepMine: () => {
+      const { stale } = get()
+      if (!stale) return
+      set({ stale: null, revision: stale.revision, trouble: null })
+      void get().flush()
+    },
+    // Saves run one after the other, so that each names the revision that the one before it made.
+    flush: async () => {
+      clearTimeout(timer)
+      while (running) await running
+      running = keep().finally(() => {
+        running = null
+      })
+      await running
+    },
+  }
+})
+
+/** The chosen layer, or null. */
+export function useChosenLayer(): Layer | null {
+  return useSheet((s) => s.document?.layers?.find((layer) => layer.id === s.layerId) ?? null)
+}

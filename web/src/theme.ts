@@ -1,0 +1,115 @@
+import { createTheme, type Theme } from '@mui/material/styles'
+
+export type Mode = 'light' | 'graphite'
+
+/** Grey and brass. The colours on screen belong to the map, so the frame stays quiet. */
+const tones = {
+  light: {
+    ground: '#e9e7e1',
+    panel: '#f5f4f0',
+    raised: '#fbfaf7',
+    text: '#2b2d2f',
+    quiet: '#5f605d',
+    line: '#cdc9be',
+    brass: '#7d5c12',
+    tint: '#ece3cc',
+  },
+  graphite: {
+    ground: '#232527',
+    panel: '#2b2e30',
+    raised: '#34373a',
+    text: '#e7e4db',
+    quiet: '#b0ada4',
+    line: '#484c4f',
+    brass: '#dcb558',
+    tint: '#454030',
+  },
+} as const
+
+declare module '@mui/material/styles' {
+  interface Palette {
+    line: string
+    raised: string
+    tint: string
+  }
+  interface PaletteOptions {
+    line?: string
+    raised?: string
+    tint?: string
+  }
+}
+
+export function themeFor(mode: Mode): Theme {
+  const t = tones[mode]
+  return createTheme({
+    palette: {
+      mode: mode === 'light' ? 'light' : 'dark',
+      primary: { main: t.brass, contrastText: mode === 'light' ? '#ffffff' : '#1d1f20' },
+      secondary: { main: t.quiet },
+      background: { default: t.ground, paper: t.panel },
+      text: { primary: t.text, secondary: t.quiet },
+      divider: t.line,
+      line: t.line,
+      raised: t.raised,
+      tint: t.tint,
+    },
+    spacing: 4,
+    shape: { borderRadius: 2 },
+    typography: {
+      fontFamily: '"Source Sans 3", sans-serif',
+      fontSize: 13,
+      htmlFontSize: 16,
+      body1: { fontSize: 14, lineHeight: 1.4 },
+      body2: { fontSize: 13, lineHeight: 1.35 },
+      caption: { fontSize: 12, lineHeight: 1.3 },
+      button: { textTransform: 'none', fontWeight: 600, fontSize: 13, letterSpacing: 0 },
+      h6: { fontSize: 15, fontWeight: 600, lineHeight: 1.3 },
+    },
+    components: {
+      MuiCssBaseline: {
+        styleOverrides: {
+          'html, body, #root': { height: '100%' },
+          body: { fontFeatureSettings: '"tnum"', overflow: 'hidden' },
+          ':focus-visible': { outline: `2px solid ${t.brass}`, outlineOffset: 1 },
+          'code, .mono': { fontFamily: '"Source Code Pro", monospace', fontSize: 12.5 },
+        },
+      },
+      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiButton: {
+        defaultProps: { size: 'small', disableElevation: true },
+        styleOverrides: {
+          root: { padding: '3px 10px', minWidth: 0, whiteSpace: 'nowrap' },
+          outlined: { borderColor: t.line, color: t.text },
+        },
+      },
+      MuiIconButton: {
+        defaultProps: { size: 'small' },
+        styleOverrides: { root: { borderRadius: 2, padding: 3, color: t.quiet } },
+      },
+      MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
+      MuiMenu: { styleOverrides: { paper: { border: `1px solid ${t.line}`, backgroundColor: t.raised } } },
+      MuiDialog: { styleOverrides: { paper: { border: `1px solid ${t.line}` } } },
+      MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 0, padding: '4px 12px' } } },
+      MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
+      MuiSelect: { defaultProps: { size: 'small' } },
+      MuiOutlinedInput: {
+        styleOverrides: {
+          root: { backgroundColor: t.raised, fontSize: 13 },
+          input: { padding: '4px 8px', height: 'auto' },
+          notchedOutline: { borderColor: t.line },
+        },
+      },
+      MuiInputLabel: { styleOverrides: { root: { fontSize: 13 } } },
+      MuiTooltip: {
+        defaultProps: { enterDelay: 500, arrow: false },
+        styleOverrides: { tooltip: { fontSize: 12, backgroundColor: t.text, color: t.panel, borderRadius: 2 } },
+      },
+      MuiSlider: {
+        defaultProps: { size: 'small' },
+        styleOverrides: { thumb: { width: 10, height: 14, borderRadius: 2 }, rail: { color: t.quiet } },
+      },
+      MuiCheckbox: { defaultProps: { size: 'small' }, styleOverrides: { root: { padding: 3, borderRadius: 2 } } },
+      MuiLinearProgress: { styleOverrides: { root: { height: 3, borderRadius: 0 } } },
+    },
+  })
+}
