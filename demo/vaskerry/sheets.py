@@ -48,7 +48,7 @@ def finished_sheet(
                     "classing": {"field": "carbon_t", "normalise": {"by": "field", "field": "peat_ha"}, "method": "natural-breaks", "classes": 6},
                     "ramp": {"name": "heather"}, "stroke": {"colour": "#6b6258", "width": 0.5, "opacity": 0.8}, "no_data": "#e4e1d8",
                 },
-                "lettering": {"field": "name", "size": 11, "halo": 1.4, "halo_colour": "#fbf8f1", "colour": "#2b2b28"},
+                "lettering": {"field": "name", "size": 10, "halo": 1.2, "halo_colour": "#fbf8f1", "colour": "#2b2b28"},
                 "card": CARD,
             },
             {"id": "relief", "name": "Relief", "dataset": relief, "symbology": {"kind": "hillshade", "exaggeration": 1.6}, "opacity": 0.9, "key": {"shown": False}},

@@ -24,7 +24,7 @@ from greylatch.tables.dataset import text_of
 from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
 from greylatch.tiles.blocks import Block
 from greylatch.tiles.map_pyramid import lonlat_bounds, map_blocks, map_bounds, map_levels, paint_block
-from greylatch.tiles.matrix import count_tiles, tiles_over
+from greylatch.tiles.matrix import Bounds, count_tiles, tile_bounds, tiles_over
 from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.read import merge_mbtiles
 from greylatch.tiles.style import VectorLayer, style_document
@@ -32,7 +32,7 @@ from jobs.models import Job
 from jobs.work import cleans_up
 from library.files import remove_folder, store_folder
 from library.models import Revision
-from library.tiles import attribute_tile
+from library.tiles import BUFFER, EXTENT, attribute_tile
 from sheets.models import Sheet
 from sheets.sources import finder, revisions_for
 
@@ -40,6 +40,8 @@ from editions.models import Address, Edition
 
 SHARDS = 16
 MAX_TILES = 200_000
+DEEPEST_VECTOR = 14
+"""Clients draw vector tiles beyond their last level; at 14 a tile unit is 0.6 m on the ground."""
 
 
 def plan(
@@ -187,20 +189,26 @@ def write_vector_tiles(edition: Edition, composition: Composition, out: Path) ->
             continue
         named = VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None)
         properties = [json.dumps(p) for p in feature_properties(one)]
-        rows = [i for i, position in enumerate(one.ink.index.tolist()) if position != UNDRAWN]
-        kept = [properties[i] for i in rows]
         info = ArchiveInfo(
-            one.layer.name, "pbf", edition.min_zoom, min(edition.max_zoom, 14), lonlat_bounds(one.source.bounds), "",
+            one.layer.name, "pbf", edition.min_zoom, min(edition.max_zoom, DEEPEST_VECTOR), lonlat_bounds(one.source.bounds), "",
             vector_layers=({"id": "shapes", "fields": named.fields},),
         )  # fmt: skip
         with open_archive(out / f"shapes-{one.layer.id}.pmtiles", info) as sink:
             for z in range(info.min_zoom, info.max_zoom + 1):
                 for tile in tiles_over(one.source.bounds, z):
-                    data = attribute_tile(revisions[one.layer.dataset], *tile, rows, kept)
+                    rows = drawn_rows(one, tile_bounds(tile))
+                    data = attribute_tile(revisions[one.layer.dataset], *tile, rows, [properties[i] for i in rows]) if rows else b""
                     if data:
                         sink.add(tile, data)
         layers.append(named)
     return layers
+
+
+def drawn_rows(one: VectorPass, bounds: Bounds) -> list[int]:
+    """The rows that are drawn within a tile or its buffer."""
+    pad = (bounds[2] - bounds[0]) * BUFFER / EXTENT
+    near = one.source.within((bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad))
+    return [int(row) for row in near if one.ink.index[row] != UNDRAWN]
 
 
 def feature_properties(one: VectorPass) -> list[dict[str, Any]]:

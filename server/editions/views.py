@@ -4,7 +4,7 @@ import mimetypes
 from functools import lru_cache
 from typing import Any
 
-from csp.decorators import csp_update
+from csp.decorators import csp_replace
 from django.conf import settings
 from django.core.files.storage import default_storage
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
@@ -31,7 +31,7 @@ mimetypes.add_type("application/vnd.pmtiles", ".pmtiles")
 
 @require_safe
 @xframe_options_exempt
-@csp_update({"frame-ancestors": ["*"]})
+@csp_replace({"frame-ancestors": None})
 def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """The embed page, which may stand in anybody's frame."""
     edition_at(slug, number)

@@ -86,7 +86,7 @@ def finish(job: Job, state: Job.State, message: str, result: dict[str, Any] | No
         message=message[:1000],
         ended=timezone.now(),
         heard=timezone.now(),
-        **({"result": result} if result is not None else {}),
+        **({"result": {**job.result, **result}} if result is not None else {}),
     )
     if changed and state != Job.State.DONE and job.kind in _cleanups:
         _cleanups[job.kind](job)

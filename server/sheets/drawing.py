@@ -214,8 +214,8 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
 
 
 @router.post("/letters", response=LettersOut, summary="Labels of a sheet")
-def letters(request: HttpRequest, document: Document, zoom: int):
-    """Where the labels stand at a whole zoom level; between levels they only move apart, so they still do not overlap."""
+def letters(request: HttpRequest, document: Document, zoom: float):
+    """Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there."""
     lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
     composition = compose(lettered, finder(revisions_for(person(request), lettered)))
     ids = [layer.id for layer in lettered.layers if layer.visible]

@@ -69,12 +69,12 @@ export function themeFor(mode: Mode): Theme {
       MuiCssBaseline: {
         styleOverrides: {
           'html, body, #root': { height: '100%' },
-          body: { fontFeatureSettings: '"tnum"', overflow: 'hidden' },
+          body: { fontFamily: '"Source Sans 3", sans-serif', fontFeatureSettings: '"tnum"', overflow: 'hidden' },
           ':focus-visible': { outline: `2px solid ${t.brass}`, outlineOffset: 1 },
           'code, .mono': { fontFamily: '"Source Code Pro", monospace', fontSize: 12.5 },
         },
       },
-      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: 'inherit' } } },
       MuiButton: {
         defaultProps: { size: 'small', disableElevation: true },
         styleOverrides: {

@@ -1,5 +1,8 @@
 """The typeface of labels, and how wide a text is in it."""
 
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
 
@@ -15,7 +18,27 @@ LEADING = 1.12
 @lru_cache(maxsize=1)
 def typeface() -> skia.Typeface:
     """The shipped humanist sans."""
-    return skia.Typeface.MakeFromFile(str(FONT_FILE))
+    face = skia.Typeface.MakeFromFile(str(FONT_FILE))
+    with _muted():
+        skia.Surface(1, 1).getCanvas().drawString("a", 0, 0, skia.Font(face, 12), skia.Paint())
+    return face
+
+
+@contextmanager
+def _muted() -> Iterator[None]:
+    """Keep standard error quiet at the level of the system.
+
+    The first text that Skia draws makes its copy of fontconfig read the machine's configuration, of which it uses nothing
+    here; where that is newer or older than the copy, it complains about every line that it does not know.
+    """
+    kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 2)
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nowhere)
 
 
 @lru_cache(maxsize=64)

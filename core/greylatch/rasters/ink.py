@@ -33,7 +33,7 @@ def draw_raster(
         part = read_part(source, bounds, resolution, [band])
         if part is None:
             return None
-        surface = np.where(part.mask > 0, part.data[0].astype(np.float64), np.nan)
+        surface = np.where(part.mask > 0, part.data[0].astype(np.float32), np.float32(np.nan))
         if isinstance(symbology, Hillshade):
             cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
             surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)

@@ -1,11 +1,13 @@
 """Shaded relief."""
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
 
 def hillshade(
-    elevation: NDArray[np.float64],
+    elevation: NDArray[np.floating],
     cell: tuple[float, float],
     azimuth: float = 315.0,
     altitude: float = 45.0,
@@ -22,15 +24,15 @@ def hillshade(
     out = np.full(elevation.shape, np.nan, dtype=np.float32)
     if min(elevation.shape) < 3:
         return out
-    z = elevation.astype(np.float64) * exaggeration
+    z = elevation.astype(np.float32) * np.float32(exaggeration)
     a, b, c = z[:-2, :-2], z[:-2, 1:-1], z[:-2, 2:]
     d, f = z[1:-1, :-2], z[1:-1, 2:]
     g, h, i = z[2:, :-2], z[2:, 1:-1], z[2:, 2:]
     east = ((c + 2 * f + i) - (a + 2 * d + g)) / (8 * cell[0])
     south = ((g + 2 * h + i) - (a + 2 * b + c)) / (8 * cell[1])
-    sun, height = np.radians(azimuth), np.radians(altitude)
+    sun, height = math.radians(azimuth), math.radians(altitude)
     # The light vector (east, north, up) times the surface normal (−east, south, 1), over the normal's length.
-    light = np.sin(height) - np.cos(height) * (np.sin(sun) * east - np.cos(sun) * south)
+    light = math.sin(height) - math.cos(height) * (math.sin(sun) * east - math.cos(sun) * south)
     shade = 1 + 254 * np.maximum(light / np.sqrt(1 + east**2 + south**2), 0)
     out[1:-1, 1:-1] = np.where(np.isfinite(z[1:-1, 1:-1]), shade, np.nan)
     return out

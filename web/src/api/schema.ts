@@ -507,7 +507,7 @@ export interface paths {
         put?: never;
         /**
          * Labels of a sheet
-         * @description Where the labels stand at a whole zoom level; between levels they only move apart, so they still do not overlap.
+         * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there.
          */
         post: operations["sheets_drawing_letters"];
         delete?: never;

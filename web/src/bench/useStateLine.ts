@@ -3,6 +3,7 @@ import { METHOD_WORDS } from '../classify/words'
 import { useFindings } from '../proof/queries'
 import { useEditions } from '../publish/queries'
 import { useDataset, useInk, useLetters } from '../sheet/queries'
+import { quarterBelow } from '../sheet/levels'
 import { type Stage, useSheet } from '../sheet/store'
 
 /** One line that says where the chosen layer and stage stand, also while the bench is folded. */
@@ -11,7 +12,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   const sheetId = useSheet((s) => s.id)
   const dataset = useDataset(layer?.dataset)
   const ink = useInk(layer)
-  const letters = useLetters(stage === 'letter' ? document : null, Math.floor(document?.view?.zoom ?? 2))
+  const letters = useLetters(stage === 'letter' ? document : null, quarterBelow(document?.view?.zoom ?? 2))
   const findings = useFindings().data ?? []
   const editions = useEditions(stage === 'publish' ? sheetId : null).data
   if (stage === 'proof')
@@ -27,7 +28,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   if (stage === 'letter') {
     if (!layer.lettering) return 'no labels'
     const out = letters.data?.left_out[layer.id]?.length ?? 0
-    return `labels from '${layer.lettering.field}' · ${out} left out at level ${Math.floor(document?.view?.zoom ?? 2)}`
+    return `labels from '${layer.lettering.field}' · ${out} left out at level ${quarterBelow(document?.view?.zoom ?? 2)}`
   }
   const header = ink.data?.header
   if (header?.method) {

@@ -6,11 +6,13 @@ interface Props {
   value: string
   label: string
   onChange: (value: string) => void
+  /** Not to be edited now: clicks go through to what is behind. */
+  locked?: boolean
   sx?: SxProps
 }
 
 /** Text that is reworded where it stands: Enter or leaving keeps it, Escape takes it back. */
-export function EditableText({ value, label, onChange, sx }: Props) {
+export function EditableText({ value, label, onChange, locked = false, sx }: Props) {
   const [draft, setDraft] = useState<string | null>(null)
   const keep = () => {
     if (draft !== null && draft !== value) onChange(draft)
@@ -19,6 +21,7 @@ export function EditableText({ value, label, onChange, sx }: Props) {
   return (
     <InputBase
       value={draft ?? value}
+      readOnly={locked}
       onFocus={() => setDraft(value)}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={keep}
@@ -29,11 +32,12 @@ export function EditableText({ value, label, onChange, sx }: Props) {
           e.stopPropagation()
         }
       }}
-      inputProps={{ 'aria-label': label, maxLength: 200 }}
+      inputProps={{ 'aria-label': label, maxLength: 200, tabIndex: locked ? -1 : 0 }}
       sx={{
         flex: 1,
         fontSize: 13,
         minWidth: 0,
+        pointerEvents: locked ? 'none' : 'auto',
         '& input': {
           p: 0,
           textOverflow: 'ellipsis',

@@ -42,8 +42,12 @@ export function KeyLayer({ layer }: { layer: Layer }) {
       ref={sort.setNodeRef}
       style={{ transform: CSS.Translate.toString(sort.transform), transition: sort.transition }}
       data-testid={`key-${layer.id}`}
+      role="group"
+      aria-label={`Layer ${layer.name}`}
       aria-current={chosen}
+      tabIndex={chosen ? undefined : 0}
       onClick={() => !chosen && choose(layer.id)}
+      onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && choose(layer.id)}
       sx={{
         borderBottom: 1,
         borderColor: 'line',
@@ -71,6 +75,7 @@ export function KeyLayer({ layer }: { layer: Layer }) {
         <EditableText
           value={title}
           label={`Heading of ${layer.name}`}
+          locked={!chosen}
           onChange={(text) =>
             editLayer(layer.id, 'title', (draft) => {
               draft.name = text.trim() || draft.name
@@ -124,6 +129,7 @@ export function KeyLayer({ layer }: { layer: Layer }) {
               <EditableText
                 value={entry.text}
                 label={`Text of ${entry.made_text}`}
+                locked={!chosen}
                 onChange={(text) => reword(entry, text)}
               />
               {entry.count !== null && (

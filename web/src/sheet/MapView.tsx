@@ -29,6 +29,7 @@ import { inkKey, useDataset, useDatasets, useLetters } from './queries'
 import { useSheet } from './store'
 import { labelStyle } from './styles'
 import { mapBridge } from './mapBridge'
+import { quarterBelow } from './levels'
 
 const NO_LAYERS: Layer[] = []
 
@@ -69,7 +70,7 @@ export function MapView() {
         smoothExtentConstraint: false,
       }),
     })
-    const follow = () => setLevel(Math.floor((made.getView().getZoom() ?? 0) + 1e-6))
+    const follow = () => setLevel(quarterBelow(made.getView().getZoom() ?? 0))
     follow()
     made.on('moveend', follow)
     made.on('loadstart', () => host.current?.setAttribute('data-idle', 'false'))
@@ -165,6 +166,7 @@ export function MapView() {
         position: 'absolute',
         inset: 0,
         background: ground ?? 'transparent',
+        '&:focus-visible': { outlineOffset: -2 },
         '& .ol-layers': { isolation: 'isolate' },
         '& .ol-zoom': { left: 8, top: 8, background: 'none', display: 'flex', flexDirection: 'column', gap: '1px' },
         '& .ol-zoom button': {
