@@ -21,7 +21,7 @@ def catchments(terrain: Terrain, seed: int) -> tuple[NDArray[np.object_], list[s
     rng = np.random.default_rng(seed + 2)
     # Every other cell of the grid is enough: smoothing takes away more.
     land = _with_lake(np.isfinite(terrain.relief[::2, ::2]))
-    parts, count = label(land)
+    parts, _count = label(land)
     sizes = np.bincount(parts.ravel())
     skerry = land & (sizes[parts] < 1000)
     main = land & ~skerry

@@ -78,7 +78,7 @@ def make_terrain(seed: int) -> Terrain:
     )
     relief = gaussian_filter(relief + 3, 1.2)
     land = binary_opening(shape > 0.015, iterations=2)
-    parts, count = label(land)
+    parts, _count = label(land)
     sizes = np.bincount(parts.ravel())
     land &= sizes[parts] > 180
     relief = np.where(land, np.maximum(relief, 0.5), np.nan).astype(np.float32)

@@ -197,7 +197,11 @@ def write_vector_tiles(edition: Edition, composition: Composition, out: Path) ->
             for z in range(info.min_zoom, info.max_zoom + 1):
                 for tile in tiles_over(one.source.bounds, z):
                     rows = drawn_rows(one, tile_bounds(tile))
-                    data = attribute_tile(revisions[one.layer.dataset], *tile, rows, [properties[i] for i in rows]) if rows else b""
+                    data = (
+                        attribute_tile(revisions[one.layer.dataset], *tile, rows, [properties[i] for i in rows])
+                        if rows
+                        else b""
+                    )
                     if data:
                         sink.add(tile, data)
         layers.append(named)
@@ -265,7 +269,9 @@ def write_files(
 def public_key(key: LayerKey) -> dict[str, Any]:
     """A layer's key without what is left out of it, for the embed page."""
     made = asdict(key)
-    made["entries"] = [{name: one[name] for name in ("id", "text", "mark")} for one in made["entries"] if not one["hidden"]]
+    made["entries"] = [
+        {name: one[name] for name in ("id", "text", "mark")} for one in made["entries"] if not one["hidden"]
+    ]
     return made
 
 

@@ -1,5 +1,6 @@
 """What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
 
+import itertools
 import json
 import struct
 from dataclasses import asdict
@@ -17,9 +18,9 @@ from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
 from greylatch.paint.sources import RasterSource
 from greylatch.proof.findings import findings, mend
-from greylatch.rasters.ink import draw_raster, stretch_ends
+from greylatch.rasters.ink import draw_raster
 from greylatch.reading.card import render_card, starting_card, unknown_placeholders
-from greylatch.sheet.document import Hillshade, Layer, Normalise, Picture, RampChoice, RasterRamp, RasterSymbology
+from greylatch.sheet.document import Layer, Normalise, RampChoice, RasterSymbology
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
@@ -188,7 +189,12 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         raise Http404 from error
     one = pass_of(layer, finder({layer.dataset: dataset.current}))
     key = layer_key(one)
-    common = {"kind": key.kind, "title": key.title, "unit": key.unit, "key": [KeyEntryOut(**asdict(e)) for e in key.entries]}
+    common = {
+        "kind": key.kind,
+        "title": key.title,
+        "unit": key.unit,
+        "key": [KeyEntryOut(**asdict(e)) for e in key.entries],
+    }
     if isinstance(one, RasterPass):
         return _packed(InkHeader(**common, ramp=asdict(key.ramp) if key.ramp else None))
     made = one.ink
@@ -261,9 +267,7 @@ def ramps(request: HttpRequest, n: int = 5):
     out = []
     for ramp in RAMPS.values():
         colours = ramp_colours(RampChoice(name=ramp.name), n)
-        apart = {
-            v: round(min(difference(a, b, v) for a, b in zip(colours, colours[1:], strict=False)), 1) for v in VISIONS
-        }
+        apart = {v: round(min(difference(a, b, v) for a, b in itertools.pairwise(colours)), 1) for v in VISIONS}
         out.append(RampOut(name=ramp.name, family=ramp.family, colours=colours, apart=apart))
     return out
 

@@ -10,7 +10,7 @@ from greylatch.sheet.reading import parse_sheet
 from sheets.models import Sheet, SheetRevision
 
 
-class Stale(Exception):  # noqa: N818
+class Stale(Exception):
     """A save started from a revision that is no longer the newest."""
 
     def __init__(self, sheet: Sheet) -> None:

@@ -142,7 +142,7 @@ def _geojson_shapes(features: list[object]) -> Shapes:
     return shapes
 
 
-def _geojson_columns(features: list[dict]) -> pa.Table:  # type: ignore[type-arg]
+def _geojson_columns(features: list[dict]) -> pa.Table:
     names: dict[str, None] = {}
     for feature in features:
         names.update(dict.fromkeys(map(str, feature.get("properties") or {})))

@@ -49,6 +49,8 @@ class Placement:
 
 
 Box = tuple[float, float, float, float]
+GRID = 11
+"""Places tried across an area, and as many down."""
 
 
 def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
@@ -84,11 +86,11 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
             text = layer.texts[i]
             if not text or not np.isfinite(points[i]).all():
                 continue
-            x, y = float(points[i, 0]), float(points[i, 1])
             for lines in _settings(layer, i, text):
                 box = _box(lines, layer.size, layer.halo)
-                if _fits_inside(layer, i, x, y, box, resolution) and taken.take(x / resolution, -y / resolution, box):
-                    placed.letters += [Letter(number, int(i), t, x, y, dx, dy) for t, _, dx, dy in lines]
+                spot = _spot(layer, i, points[i], box, resolution)
+                if spot and taken.take(spot[0] / resolution, -spot[1] / resolution, box):
+                    placed.letters += [Letter(number, int(i), t, *spot, dx, dy) for t, _, dx, dy in lines]
                     break
             else:
                 placed.left_out[number].append(int(i))
@@ -112,7 +114,7 @@ def _settings(layer: ToLetter, i: int, text: str) -> Iterator[list[Line]]:
     middle = (ASCENT - DESCENT) / 2 * size
     width = text_width(text, size)
     if layer.kind == "points":
-        radius = float(layer.radius if np.isscalar(layer.radius) else np.asarray(layer.radius)[i])
+        radius = float(np.broadcast_to(layer.radius, len(layer.texts))[i])
         gap = radius + layer.halo + 2
         side = gap + width / 2
         up, down = -(gap + DESCENT * size), gap + ASCENT * size
@@ -153,11 +155,29 @@ def _box(lines: list[Line], size: float, halo: float) -> Box:
     )
 
 
-def _fits_inside(layer: ToLetter, i: int, x: float, y: float, box: Box, resolution: float) -> bool:
+def _spot(
+    layer: ToLetter, i: int, anchor: NDArray[np.float64], box: Box, resolution: float
+) -> tuple[float, float] | None:
+    """Where the box goes: at the anchor; in an area that it must fit into, at the place nearest to the anchor of a grid
+    of places where it lies wholly inside. None where there is none."""
+    x, y = float(anchor[0]), float(anchor[1])
     if layer.kind != "areas" or not layer.must_fit:
-        return True
+        return x, y
+    shape = layer.shapes[i]
     left, top, right, bottom = (edge * resolution for edge in box)
-    return bool(shapely.contains(layer.shapes[i], shapely.box(x + left, y - bottom, x + right, y - top)))
+    west, south, east, north = shape.bounds
+    if right - left > east - west or bottom - top > north - south:
+        return None
+    if shapely.contains(shape, shapely.box(x + left, y - bottom, x + right, y - top)):
+        return x, y
+    across, down = np.linspace(west - left, east - right, GRID), np.linspace(south + bottom, north + top, GRID)
+    xs, ys = np.tile(across, GRID), np.repeat(down, GRID)
+    nearest = np.argsort((xs - x) ** 2 + (ys - y) ** 2, kind="stable")
+    xs, ys = xs[nearest], ys[nearest]
+    shapely.prepare(shape)
+    inside = shapely.contains(shape, shapely.box(xs + left, ys - bottom, xs + right, ys - top))
+    at = int(np.argmax(inside))
+    return (float(xs[at]), float(ys[at])) if inside[at] else None
 
 
 class _Boxes:

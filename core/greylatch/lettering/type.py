@@ -18,17 +18,15 @@ LEADING = 1.12
 @lru_cache(maxsize=1)
 def typeface() -> skia.Typeface:
     """The shipped humanist sans."""
-    face = skia.Typeface.MakeFromFile(str(FONT_FILE))
     with _muted():
-        skia.Surface(1, 1).getCanvas().drawString("a", 0, 0, skia.Font(face, 12), skia.Paint())
-    return face
+        return skia.Typeface.MakeFromFile(str(FONT_FILE))
 
 
 @contextmanager
 def _muted() -> Iterator[None]:
     """Keep standard error quiet at the level of the system.
 
-    The first text that Skia draws makes its copy of fontconfig read the machine's configuration, of which it uses nothing
+    Loading the first face makes Skia's copy of fontconfig read the machine's configuration, of which it uses nothing
     here; where that is newer or older than the copy, it complains about every line that it does not know.
     """
     kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)

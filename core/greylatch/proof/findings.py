@@ -1,5 +1,6 @@
 """Proof: what a careful editor would catch before readers do."""
 
+import itertools
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -183,7 +184,7 @@ def _of_colours(layer: Layer, one: VectorPass, n: int) -> list[Finding]:
         return []
     out = []
     for vision in VISIONS:
-        apart = [difference(a, b, vision) for a, b in zip(colours, colours[1:], strict=False)]
+        apart = [difference(a, b, vision) for a, b in itertools.pairwise(colours)]
         if apart and min(apart) < CLOSE:
             at = apart.index(min(apart))
             out.append(
@@ -247,7 +248,7 @@ def _safe_ramp(symbology: dict[str, Any], n: int) -> None:
 
     def worst(name: str) -> float:
         colours = ramp_colours(RampChoice(name=name), n)
-        return min(difference(a, b, v) for v in VISIONS for a, b in zip(colours, colours[1:], strict=False))
+        return min(difference(a, b, v) for v in VISIONS for a, b in itertools.pairwise(colours))
 
     best = max((name for name, ramp in RAMPS.items() if ramp.family == "sequential"), key=worst)
     symbology["ramp"] = {"name": best, "reverse": reverse, "replaced": {}}

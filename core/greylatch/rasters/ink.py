@@ -46,7 +46,7 @@ def draw_raster(
     return coloured(values, low, high, symbology.ramp)
 
 
-def coloured(values: NDArray[np.generic], low: float, high: float, ramp: RampChoice) -> Rgba:
+def coloured(values: NDArray[np.floating], low: float, high: float, ramp: RampChoice) -> Rgba:
     """Values through 256 steps of a ramp between `low` and `high`; NaN is transparent."""
     table = ramp_table(ramp.model_dump_json())
     span = (high - low) or 1.0
@@ -83,7 +83,7 @@ def _percentiles(path: str) -> tuple[float, float]:
     return info.low, info.high
 
 
-def _grey(values: NDArray[np.generic]) -> Rgba:
+def _grey(values: NDArray[np.floating]) -> Rgba:
     grey = np.nan_to_num(values).round().astype(np.uint8)
     alpha = np.where(np.isfinite(values), 255, 0).astype(np.uint8)
     return np.dstack([grey, grey, grey, alpha])

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import rasterio
@@ -25,7 +26,7 @@ RESAMPLINGS = ("nearest", "bilinear", "cubic", "average", "lanczos")
 class Part:
     """A piece of a raster: `data` (bands, rows, columns), `mask` (rows, columns; 255 where there is data), its geotransform."""
 
-    data: NDArray[np.generic]
+    data: NDArray[Any]
     mask: NDArray[np.uint8]
     transform: Affine
 
@@ -63,9 +64,9 @@ def read_part(source: DatasetReader, bounds: Bounds, resolution: float, bands: l
 
 
 def warp(
-    layer: NDArray[np.float32] | NDArray[np.uint8], transform: Affine, crs: object, bounds: Bounds, width: int, height: int,
-    resampling: str = "bilinear", tolerance: float = 0.1, mask: NDArray[np.uint8] | None = None,
-) -> NDArray[np.generic]:  # fmt: skip
+    layer: NDArray[Any], transform: Affine, crs: object, bounds: Bounds, width: int, height: int,
+    resampling: str = "bilinear", tolerance: float = 0.1,
+) -> NDArray[Any]:  # fmt: skip
     """`layer` (bands, rows, columns) moved onto the Web Mercator grid of `bounds`, `width` × `height` pixels.
 
     Float layers carry NaN for no data and come back so. `tolerance` is the greatest error in pixels of the approximate

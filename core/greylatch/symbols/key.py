@@ -58,10 +58,12 @@ def class_text(one: ValueClass, decimals: int) -> str:
 
 
 def decimals_for(classes: tuple[ValueClass, ...]) -> int:
-    """The fewest decimals with which all limits stay apart and keep three figures of the narrowest class."""
+    """None where all limits are whole; else so many that the width of the narrowest class shows with two figures."""
+    if all(float(limit).is_integer() for one in classes for limit in (one.lower, one.upper)):
+        return 0
     widths = [one.upper - one.lower for one in classes if one.upper > one.lower]
     if not widths:
-        return 0 if all(float(one.upper).is_integer() for one in classes) else 2
+        return 2
     return int(min(10, max(0, 1 - math.floor(math.log10(min(widths))))))
 
 

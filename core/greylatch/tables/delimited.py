@@ -4,7 +4,7 @@ import codecs
 import csv
 import io
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
@@ -130,9 +130,20 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
             raise BadInput(f"Line {reader.line_num} cannot be read: {error}.") from error
 
 
-def with_corrections(guess: Dialect, **given: str | bool | None) -> Dialect:
+def with_corrections(
+    guess: Dialect,
+    encoding: str | None = None,
+    delimiter: str | None = None,
+    header: bool | None = None,
+    ragged: Ragged | None = None,
+) -> Dialect:
     """The guess with what a person corrected put in; None keeps the guess."""
-    return replace(guess, **{key: value for key, value in given.items() if value is not None})
+    return Dialect(
+        encoding if encoding is not None else guess.encoding,
+        delimiter if delimiter is not None else guess.delimiter,
+        header if header is not None else guess.header,
+        ragged if ragged is not None else guess.ragged,
+    )
 
 
 def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> RawTable:

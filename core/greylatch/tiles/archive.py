@@ -6,7 +6,7 @@ import shutil
 import sqlite3
 import uuid
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal, Protocol
@@ -35,10 +35,16 @@ class ArchiveInfo:
 
 
 class TileSink(Protocol):
-    """Takes tiles. PMTiles wants them in any order, each once."""
+    """Takes tiles, each once and in any order."""
 
     def add(self, tile: Tile, data: bytes) -> None:
         """Keep `data` as the contents of `tile`."""
+
+    def close(self) -> None:
+        """Write what remains. Raises BadInput where there is not a single tile."""
+
+    def release(self) -> None:
+        """Let go of files, however it ended."""
 
 
 @contextlib.contextmanager
@@ -49,7 +55,12 @@ def open_archive(path: str | Path, info: ArchiveInfo) -> Iterator[TileSink]:
     """
     target = Path(path)
     part = target.with_name(f".{target.name}.{uuid.uuid4().hex[:8]}.part")
-    kinds = {".pmtiles": _PMTiles, ".mbtiles": _MBTiles, ".zip": _ZippedFolder, "": _Folder}
+    kinds: dict[str, Callable[[Path, ArchiveInfo], TileSink]] = {
+        ".pmtiles": _PMTiles,
+        ".mbtiles": _MBTiles,
+        ".zip": _ZippedFolder,
+        "": _Folder,
+    }
     if target.suffix not in kinds:
         raise BadInput(f"Tiles are written to .pmtiles, .mbtiles, .zip or a folder, not to '{target.suffix}'.")
     if target.suffix == "" and target.exists() and (not target.is_dir() or any(target.iterdir())):

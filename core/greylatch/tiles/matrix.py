@@ -68,7 +68,7 @@ def level_for(resolution: float, size: int = 256) -> int:
 def covering_level(bounds: Bounds) -> int:
     """The deepest level at which `bounds` is no larger than one tile."""
     side = max(bounds[2] - bounds[0], bounds[3] - bounds[1])
-    return max(0, min(DEEPEST, math.floor(math.log2(2 * HALF / side)))) if side > 0 else 12
+    return max(0, min(DEEPEST, math.floor(math.log2(2 * HALF / side) + 1e-9))) if side > 0 else 12
 
 
 def resolution_of(z: float) -> float:

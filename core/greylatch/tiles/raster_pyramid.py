@@ -123,6 +123,7 @@ def _levels_above(
 ) -> int:  # fmt: skip
     """The few levels over the blocks' roots; returns how many tiles."""
     written = 0
+    picture: Rgba | None
     for z in range(root - 1, min_zoom - 1, -1):
         parents: dict[Tile, dict[tuple[int, int], Rgba]] = {}
         for tile, picture in below.items():

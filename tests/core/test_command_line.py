@@ -1,0 +1,149 @@
+"""The command line is a contract: JSON shapes, exit codes, one clear line on standard error."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import jsonschema
+import numpy as np
+import pytest
+from greylatch.cli.main import main
+from PIL import Image
+from pmtiles.reader import MmapSource, Reader
+
+
+def run(capsys: pytest.CaptureFixture[str], *arguments: object) -> tuple[int, str, str]:
+    try:
+        code = main([str(a) for a in arguments])
+    except SystemExit as stop:
+        code = int(stop.code or 0)
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+def test_info(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(capsys, "info", demo / "catchments.zip", "--json")
+    told = json.loads(out)
+    assert code == 0
+    assert (told["kind"], told["rows"]) == ("areas", 214)
+    assert [f["name"] for f in told["fields"]] == ["code", "name", "isles"]
+    assert json.loads(run(capsys, "info", demo / "relief.tif", "--json")[1])["kind"] == "raster"
+    assert "drained_percent: number, 4 missing" in run(capsys, "info", demo / "returns.csv")[1]
+
+
+def test_classify(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(
+        capsys, "classify", demo / "returns.csv", "--field", "carbon_t", "--method", "natural-breaks", "--normalise-by", "peat_ha", "--json"
+    )  # fmt: skip
+    told = json.loads(out)
+    assert code == 0
+    assert list(told) == ["method", "field", "n", "missing", "fit", "classes"]
+    assert list(told["classes"][0]) == ["lower", "upper", "count"]
+    assert told["n"] + told["missing"] == 214
+    assert sum(one["count"] for one in told["classes"]) == told["n"]
+    assert 0.8 < told["fit"] <= 1
+
+
+def test_classify_by_hand(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = run(capsys, "classify", demo / "returns.csv", "--field", "drained_percent", "--method", "manual", "--breaks", "20,50,100", "--json")[1]
+    assert [one["upper"] for one in json.loads(out)["classes"]] == [20, 50, 100, 134]
+
+
+def test_join(demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "joined.geojson"
+    code, text, _ = run(
+        capsys, "join", demo / "catchments.zip", demo / "returns.csv", "--area-key", "name", "--table-key", "catchment", "--out", out, "--json"
+    )  # fmt: skip
+    told = json.loads(text)
+    assert code == 0
+    assert list(told) == ["matched", "rows_without_area", "areas_without_row", "duplicate_keys"]
+    assert len(told["duplicate_keys"]) == 1
+    assert told["matched"] + len(told["areas_without_row"]) + len(told["duplicate_keys"]) == 214
+    assert len(told["rows_without_area"]) == 21
+    features = json.loads(out.read_text())["features"]
+    assert len(features) == 214
+    assert {"name", "carbon_t"} <= set(features[0]["properties"])
+
+
+@pytest.mark.parametrize("ending", [".pmtiles", ".mbtiles", ""])
+def test_tiles(demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], ending: str) -> None:
+    out = tmp_path / f"peat{ending}"
+    code, text, _ = run(capsys, "tiles", demo / "peat_depth.tif", "--out", out, "--max-zoom", 9, "--size", 512)
+    assert (code, out.exists()) == (0, True)
+    assert "levels" in text
+    if ending == ".pmtiles":
+        with out.open("rb") as file:
+            assert Reader(MmapSource(file)).header()["max_zoom"] == 9
+    if ending == "":
+        assert Image.open(next(out.rglob("*.png"))).size == (512, 512)
+
+
+def test_draw(demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "map.png"
+    assert run(capsys, "draw", demo / "carbon.sheet.json", "--out", out, "--size", "400x300", "--zoom", 9)[0] == 0
+    picture = np.asarray(Image.open(out).convert("RGB"))
+    assert picture.shape == (300, 400, 3)
+    assert len(np.unique(picture.reshape(-1, 3), axis=0)) > 500
+    assert run(capsys, "draw", demo / "carbon.sheet.json", "--out", tmp_path / "map.pmtiles", "--zoom", 9)[0] == 0
+    corner = tmp_path / "corner.png"
+    assert run(capsys, "draw", demo / "carbon.sheet.json", "--out", corner, "--bbox=-27.4,51.9,-27.2,52", "--size", "200x200")[0] == 0
+    assert Image.open(corner).size == (200, 200)
+
+
+def test_schema_accepts_the_demo_sheet(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    schema = json.loads(run(capsys, "schema")[1])
+    sheet = json.loads((demo / "carbon.sheet.json").read_text())
+    jsonschema.Draft202012Validator.check_schema(schema)
+    jsonschema.validate(sheet, schema)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({**sheet, "colour": "red"}, schema)
+    kept = Path(__file__).parents[2] / "docs" / "sheet.schema.json"
+    assert json.loads(kept.read_text()) == schema, "run machine/openapi.sh"
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["info", "{demo}/nothing.csv"], "cannot be read"),
+        (["info", "{tmp}/fake.tif"], "not what its name says"),
+        (["classify", "{demo}/returns.csv", "--field", "catchment", "--method", "quantile"], "holds text, not numbers"),
+        (["classify", "{demo}/returns.csv", "--field", "nope", "--method", "quantile"], "no field 'nope'"),
+        (["classify", "{demo}/returns.csv", "--field", "peat_ha", "--method", "magic"], "invalid choice"),
+        (["classify", "{demo}/returns.csv", "--field", "peat_ha", "--method", "manual"], "wants --breaks"),
+        (["classify", "{demo}/returns.csv", "--field", "peat_ha", "--method", "manual", "--breaks", "1,x"], "not a list of numbers"),
+        (["classify", "{demo}/returns.csv", "--field", "peat_ha", "--method", "quantile", "--classes", "500"], "between 1 and 64"),
+        (["join", "{demo}/catchments.zip", "{demo}/huts.csv", "--area-key", "name", "--table-key", "hut"], "Not a single value"),
+        (["tiles", "{demo}/returns.csv", "--out", "{tmp}/x.pmtiles"], "not a readable GeoTIFF"),
+        (["tiles", "{demo}/relief.tif", "--out", "{tmp}/x.tar"], "not to '.tar'"),
+        (["tiles", "{demo}/relief.tif", "--out", "{tmp}/x.pmtiles", "--matrix-set", "Odd"], "not in 'Odd'"),
+        (["draw", "{demo}/returns.csv", "--out", "{tmp}/x.png"], "is not JSON"),
+        (["draw", "{demo}/carbon.sheet.json", "--out", "{tmp}/x.png", "--size", "huge"], "is not a size"),
+        (["draw", "{demo}/carbon.sheet.json", "--out", "{tmp}/x.png", "--bbox", "1,2,3"], "is not a box"),
+        (["draw", "{tmp}/gone.sheet.json", "--out", "{tmp}/x.png"], "dataset 'gone.csv' is not there"),
+        ([], "required"),
+    ],
+)  # fmt: skip
+def test_bad_input_is_one_line_and_exit_2(
+    demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], arguments: list[str], words: str
+) -> None:
+    (tmp_path / "fake.tif").write_bytes(b"\x89PNG....")
+    gone = {"title": "t", "layers": [{"id": "a", "name": "A", "dataset": "gone.csv", "symbology": {"kind": "single"}}]}
+    (tmp_path / "gone.sheet.json").write_text(json.dumps(gone))
+    code, _, err = run(capsys, *[a.format(demo=demo, tmp=tmp_path) for a in arguments])
+    assert code == 2
+    assert words in err
+    assert err.count("\n") == 1
+    assert "Traceback" not in err
+
+
+def test_it_needs_no_server(demo: Path) -> None:
+    """A process that could not import Django if it wanted to."""
+    code = f"""
+import sys
+sys.modules["django"] = None
+from greylatch.cli.main import main
+sys.exit(main(["draw", {str(demo / "carbon.sheet.json")!r}, "--out", {str(demo / "alone.png")!r}, "--size", "64x64"]))
+"""
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert (done.returncode, done.stderr) == (0, "")

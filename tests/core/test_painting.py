@@ -1,0 +1,182 @@
+"""The painter: blends by the W3C's formulas, symbols where they belong, labels that never overlap."""
+
+import numpy as np
+import pyarrow as pa
+import pytest
+import shapely
+from greylatch.lettering.place import ToLetter, place
+from greylatch.lettering.type import ASCENT, DESCENT, text_width
+from greylatch.paint.passes import compose
+from greylatch.paint.picture import BLEND_MODES, paint
+from greylatch.paint.sources import VectorSource
+from greylatch.places.crs import WEB_MERCATOR
+from greylatch.sheet.document import Sheet
+from greylatch.tables.dataset import Dataset
+from greylatch.tiles.matrix import resolution_of
+
+BELOW, ABOVE = (0.2, 0.6, 0.9), (0.8, 0.5, 0.1)
+
+
+def hexed(rgb: tuple[float, float, float]) -> str:
+    return "#" + "".join(f"{round(v * 255):02x}" for v in rgb)
+
+
+def squares(*boxes: tuple[float, float, float, float]) -> VectorSource:
+    shapes = np.array([shapely.box(*box) for box in boxes], dtype=object)
+    return VectorSource(
+        Dataset(pa.table({"name": [f"n{i}" for i in range(len(boxes))]}), "areas", shapes, WEB_MERCATOR)
+    )
+
+
+def sheet(blend: str, below_opacity: float = 1.0, opacity: float = 1.0) -> Sheet:
+    def layer(id: str, fill: tuple[float, float, float], **more: object) -> dict[str, object]:
+        return {
+            "id": id,
+            "name": id,
+            "dataset": id,
+            "symbology": {"kind": "single", "fill": hexed(fill), "stroke": {"width": 0}},
+            **more,
+        }
+
+    layers = [layer("above", ABOVE, blend=blend, opacity=opacity), layer("below", BELOW, opacity=below_opacity)]
+    return Sheet.model_validate({"title": "t", "layers": layers, "furniture": {"ground": None}})
+
+
+# W3C Compositing and Blending Level 1, section 9: B(Cb, Cs) of the separable and the non-separable modes.
+def soft_light(b: float, s: float) -> float:
+    d = ((16 * b - 12) * b + 4) * b if b <= 0.25 else b**0.5
+    return b - (1 - 2 * s) * b * (1 - b) if s <= 0.5 else b + (2 * s - 1) * (d - b)
+
+
+def hard_light(b: float, s: float) -> float:
+    return b * 2 * s if s <= 0.5 else b + (2 * s - 1) - b * (2 * s - 1)
+
+
+SEPARABLE = {
+    "normal": lambda b, s: s,
+    "multiply": lambda b, s: b * s,
+    "screen": lambda b, s: b + s - b * s,
+    "overlay": lambda b, s: hard_light(s, b),
+    "darken": min,
+    "lighten": max,
+    "color-dodge": lambda b, s: 0 if b == 0 else 1 if s >= 1 else min(1, b / (1 - s)),
+    "color-burn": lambda b, s: 1 if b >= 1 else 0 if s <= 0 else 1 - min(1, (1 - b) / s),
+    "hard-light": hard_light,
+    "soft-light": soft_light,
+    "difference": lambda b, s: abs(b - s),
+    "exclusion": lambda b, s: b + s - 2 * b * s,
+}
+Rgb = tuple[float, ...]
+
+
+def lum(c: Rgb) -> float:
+    return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]
+
+
+def clip_colour(c: Rgb) -> Rgb:
+    light, low, high = lum(c), min(c), max(c)
+    if low < 0:
+        c = tuple(light + (v - light) * light / (light - low) for v in c)
+    if high > 1:
+        c = tuple(light + (v - light) * (1 - light) / (high - light) for v in c)
+    return c
+
+
+def set_lum(c: Rgb, light: float) -> Rgb:
+    return clip_colour(tuple(v + light - lum(c) for v in c))
+
+
+def sat(c: Rgb) -> float:
+    return max(c) - min(c)
+
+
+def set_sat(c: Rgb, s: float) -> Rgb:
+    spread = sat(c)
+    return tuple((v - min(c)) * s / spread for v in c) if spread else (0, 0, 0)
+
+
+NON_SEPARABLE = {
+    "hue": lambda b, s: set_lum(set_sat(s, sat(b)), lum(b)),
+    "saturation": lambda b, s: set_lum(set_sat(b, sat(s)), lum(b)),
+    "color": lambda b, s: set_lum(s, lum(b)),
+    "luminosity": lambda b, s: set_lum(b, lum(s)),
+}
+
+
+def blended(mode: str, b: Rgb, s: Rgb) -> Rgb:
+    if mode in SEPARABLE:
+        return tuple(SEPARABLE[mode](x, y) for x, y in zip(b, s, strict=True))
+    return NON_SEPARABLE[mode](b, s)
+
+
+@pytest.mark.parametrize("mode", BLEND_MODES)
+@pytest.mark.parametrize(("below_alpha", "alpha"), [(1.0, 1.0), (0.6, 0.7), (0.0, 0.8)])
+def test_all_sixteen_modes_with_alpha(mode: str, below_alpha: float, alpha: float) -> None:
+    """Section 5.1 and 10: co = cs·αs·(1−αb) + cb·αb·(1−αs) + αs·αb·B(cb, cs), premultiplied; αo = αs + αb·(1−αs)."""
+    sources = {"above": squares((0, 0, 10, 10)), "below": squares((0, 0, 10, 10))}
+    picture = paint(compose(sheet(mode, below_alpha, alpha), sources.__getitem__), (0, 0, 10, 10), 10, 10)
+    b, s = (tuple(round(v * 255) / 255 for v in c) for c in (BELOW, ABOVE))
+    mixed = blended(mode, b, s)
+    out_alpha = alpha + below_alpha * (1 - alpha)
+    out = [
+        (cs * alpha * (1 - below_alpha) + cb * below_alpha * (1 - alpha) + alpha * below_alpha * m) / out_alpha
+        for cs, cb, m in zip(s, b, mixed, strict=True)
+    ]
+    assert picture[5, 5].tolist() == pytest.approx([*(255 * v for v in out), 255 * out_alpha], abs=4)
+
+
+def test_where_nothing_is_drawn_alpha_is_zero() -> None:
+    sources = {"above": squares((0, 0, 5, 5)), "below": squares((0, 0, 5, 5))}
+    picture = paint(compose(sheet("normal"), sources.__getitem__), (0, 0, 10, 10), 10, 10)
+    assert picture[2, 7, 3] == 0
+    assert picture[8, 2, 3] == 255
+
+
+def test_holes_stay_open() -> None:
+    ring = shapely.Polygon([(0, 0), (10, 0), (10, 10), (0, 10)], [[(3, 3), (7, 3), (7, 7), (3, 7)]])
+    source = VectorSource(Dataset(pa.table({"n": [1]}), "areas", np.array([ring], dtype=object), WEB_MERCATOR))
+    picture = paint(compose(sheet("normal"), lambda _: source), (0, 0, 10, 10), 10, 10)
+    assert picture[5, 5, 3] == 0
+    assert picture[1, 1, 3] == 255
+
+
+def test_a_picture_of_twice_the_ratio_shows_the_same_map() -> None:
+    sources = {"above": squares((1, 1, 5, 7)), "below": squares((0, 0, 5, 5))}
+    composition = compose(sheet("multiply"), sources.__getitem__)
+    small = paint(composition, (0, 0, 10, 10), 10, 10)
+    large = paint(composition, (0, 0, 10, 10), 20, 20, pixel_ratio=2)
+    assert np.abs(large.reshape(10, 2, 10, 2, 4).mean(axis=(1, 3)) - small).max() <= 1
+
+
+def test_labels_never_overlap_and_lie_inside_their_areas(demo) -> None:  # type: ignore[no-untyped-def]
+    from greylatch.formats.files import read_file
+
+    source = VectorSource(read_file(demo / "catchments.zip").dataset)
+    names = source.dataset.columns["name"].to_pylist()
+    asked = ToLetter("areas", source.shapes, names, 11, 1.5, True, 0, source.anchors)
+    resolution = resolution_of(11)
+    placed = place([asked], resolution)
+    boxes = {}
+    for one in placed.letters:
+        half = text_width(one.text, 11) / 2 + 1.5
+        x, y = one.x / resolution + one.dx, -one.y / resolution + one.dy
+        box = shapely.box(x - half, y - ASCENT * 11 - 1.5, x + half, y + DESCENT * 11 + 1.5)
+        boxes.setdefault(one.feature, []).append(box)
+        inside = shapely.transform(
+            source.shapes[one.feature], lambda xy: np.column_stack([xy[:, 0] / resolution, -xy[:, 1] / resolution])
+        )
+        assert inside.buffer(1e-6).contains(box)
+    merged = [shapely.union_all(parts) for parts in boxes.values()]
+    assert len(merged) >= 50
+    tree = shapely.STRtree(merged)
+    for i, box in enumerate(merged):
+        assert [j for j in tree.query(box) if j != i and box.intersection(merged[j]).area > 1e-6] == []
+    assert len(merged) + len(placed.left_out[0]) == 214
+
+
+def test_point_labels_keep_off_their_symbol() -> None:
+    shapes = shapely.points([[0, 0], [1, 0]])
+    placed = place([ToLetter("points", shapes, ["one", "two"], 12, 1, True, np.array([5.0, 5.0]))], 1.0)
+    first = placed.letters[0]
+    assert abs(first.dx) - text_width("one", 12) / 2 >= 5
+    assert {one.feature for one in placed.letters} == {0, 1}

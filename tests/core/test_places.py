@@ -1,0 +1,135 @@
+"""Reference systems, joins and coordinates."""
+
+import numpy as np
+import pyarrow as pa
+import pyproj
+import pytest
+import shapely
+from greylatch.classes.values import geodesic_areas, values_of
+from greylatch.errors import BadInput
+from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, parse_crs, reproject, to_mercator
+from greylatch.places.join import joined, likely, match
+from greylatch.sheet.document import NormaliseByArea, NormaliseByField
+from greylatch.tables.dataset import Dataset
+
+
+def dms(degrees: float, minutes: float = 0, seconds: float = 0) -> float:
+    return degrees + minutes / 60 + seconds / 3600
+
+
+@pytest.mark.parametrize(
+    ("lon", "lat", "crs", "x", "y"),
+    [
+        # IOGP Guidance Note 7-2: worked examples; values from memory of the source, in agreement with pyproj.
+        (-dms(100, 20), dms(24, 22, 54.433), "EPSG:3857", -11169055.58, 2800000.00),  # method 1024
+        (5, 50, "EPSG:3035", 3962799.45, 2999718.85),  # method 9820
+        # Snyder, USGS Professional Paper 1395, Albers on the unit sphere.
+        (
+            -75,
+            35,
+            "+proj=aea +lat_1=29.5 +lat_2=45.5 +lat_0=23 +lon_0=-96 +R=1 +units=m +no_defs",
+            0.2952720,
+            0.2416774,
+        ),
+    ],
+)
+def test_worked_examples_of_projections(lon: float, lat: float, crs: str, x: float, y: float) -> None:
+    target = parse_crs(crs)
+    source = LONLAT if "R=1" not in crs else parse_crs("+proj=longlat +R=1 +no_defs")
+    moved = reproject(shapely.points([[lon, lat]]), source, target)[0]
+    assert (moved.x, moved.y) == pytest.approx((x, y), abs=0.02 if "EPSG" in crs else 1e-6)
+
+
+def test_transverse_mercator_on_its_own_datum() -> None:
+    """IOGP Guidance Note 7-2, method 9807: EPSG:27700 at 50°30'N 0°30'E, both on OSGB36."""
+    crs = parse_crs("EPSG:27700")
+    moved = reproject(shapely.points([[0.5, 50.5]]), crs.geodetic_crs, crs)[0]
+    assert (moved.x, moved.y) == pytest.approx((577274.98, 69740.49), abs=0.02)
+
+
+def test_latitudes_beyond_the_square_are_held_to_it() -> None:
+    pole = to_mercator(shapely.points([[0, 90]]), LONLAT)[0]
+    assert pole.y == pytest.approx(20037508.342789244, rel=1e-9)
+
+
+def test_crs_is_guessed_with_a_reason() -> None:
+    degrees = guess_crs(np.array([-27.0]), np.array([52.0]))
+    assert degrees.crs == "EPSG:4326"
+    assert "±180" in degrees.reason
+    metres = guess_crs(np.array([478961.5]), np.array([5780241.7]))
+    assert metres.crs is None
+    assert "not degrees" in metres.reason
+    assert crs_name(pyproj.CRS(32626)).startswith("EPSG:32626 · WGS 84 / UTM zone 26N")
+    with pytest.raises(BadInput, match="'nowhere' is not a coordinate reference system"):
+        parse_crs("nowhere")
+
+
+def test_geodesic_area_against_pyproj() -> None:
+    """Karney (2013) through pyproj.Geod: a degree square with a hole."""
+    square = shapely.Polygon([(0, 0), (1, 0), (1, 1), (0, 1)], [[(0.4, 0.4), (0.6, 0.4), (0.6, 0.6), (0.4, 0.6)]])
+    area, _ = pyproj.Geod(ellps="WGS84").geometry_area_perimeter(shapely.orient_polygons(square))
+    assert geodesic_areas(np.array([square], dtype=object), LONLAT)[0] == pytest.approx(abs(area) / 1e6, rel=1e-9)
+
+
+def test_true_area_not_that_of_the_projection() -> None:
+    """At 60° N Web Mercator doubles lengths, so its areas are about four times too large."""
+    box = np.array([shapely.box(10, 60, 10.1, 60.05)], dtype=object)
+    mercator = to_mercator(box, LONLAT)
+    assert shapely.area(mercator[0]) / 1e6 / geodesic_areas(mercator, WEB_MERCATOR)[0] == pytest.approx(4, rel=0.02)
+
+
+def test_normalising() -> None:
+    columns = pa.table({"t": [10.0, 20.0, 5.0], "ha": [2.0, 0.0, None]})
+    data = Dataset(columns, "areas", shapely.box([0, 0, 0], [0, 0, 0], [1, 1, 1], [1, 1, 1]), LONLAT)
+    assert np.array_equal(values_of(data, "t", NormaliseByField(field="ha")), [5, np.nan, np.nan], equal_nan=True)
+    assert values_of(data, "t", NormaliseByArea())[0] == pytest.approx(10 / 12308.778, rel=1e-4)
+    with pytest.raises(BadInput, match="Only areas"):
+        values_of(Dataset(columns, "table"), "t", NormaliseByArea())
+    with pytest.raises(BadInput, match="no field 'x'"):
+        values_of(data, "x")
+
+
+def test_match_from_both_sides() -> None:
+    found = match(["Ard", "Bay", "Cove", "Dun"], ["Ard", "Baye", "Dun", "Dun", "Eck"], suggest=True)
+    assert found.pairs == {0: 0}
+    assert found.rows_without_area == ["Baye", "Eck"]
+    assert found.areas_without_row == ["Bay", "Cove"]
+    assert found.duplicate_keys == ["Dun"]
+    assert found.suggestions["Baye"] == ["Bay"]
+
+
+def test_doubts_are_settled_one_by_one() -> None:
+    found = match(["Ard", "Bay", "Dun"], ["Ard", "Baye", "Dun", "Dun", "Eck"], {"Baye": "Bay", "Eck": ""}, {"Dun": 3})
+    assert found.pairs == {0: 0, 1: 1, 2: 3}
+    assert (found.rows_without_area, found.duplicate_keys) == ([], [])
+
+
+def test_only_chosen_fields_come_across() -> None:
+    areas = Dataset(pa.table({"name": ["a", "b"]}), "areas", shapely.box([0, 1], [0, 0], [1, 2], [1, 1]), LONLAT)
+    table = pa.table({"key": ["b"], "t": [4.5], "name": ["twin"], "left": [1]})
+    out = joined(areas, table, match(["a", "b"], ["b"]), ["t", "name"])
+    assert out.columns.to_pydict() == {"name": ["a", "b"], "t": [None, 4.5], "name_2": [None, "twin"]}
+    with pytest.raises(BadInput, match="Not a single row"):
+        joined(areas, table, match(["a"], ["z"]), ["t"])
+
+
+def test_likely_spellings_come_first() -> None:
+    assert likely("Skarawater (Upper)", ["Lower Skarawater", "Upper Skarawater", "Tolm"])[0] in (
+        "Upper Skarawater",
+        "Lower Skarawater",
+    )
+    assert likely("qqqq", ["Tolm"]) == []
+
+
+def test_coordinates_in_a_table() -> None:
+    assert guess_coordinate_columns({"id": "integer", "easting": "number", "northing": "number"}) == CoordinateColumns(
+        "easting", "northing"
+    )
+    assert guess_coordinate_columns({"id": "integer", "lon": "text", "lat": "number"}) is None
+    columns = pa.table({"lon": [1.0, None], "lat": [2.0, 3.0]})
+    points = located(columns, CoordinateColumns("lon", "lat"), LONLAT)
+    assert points.shapes is not None
+    assert [p.is_empty for p in points.shapes] == [False, True]
+    with pytest.raises(BadInput, match=r"Row 1 lies at \(500, 2\)"):
+        located(pa.table({"lon": [500.0], "lat": [2.0]}), CoordinateColumns("lon", "lat"), LONLAT)

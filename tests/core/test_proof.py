@@ -1,0 +1,114 @@
+"""Findings and their mends."""
+
+import numpy as np
+import pyarrow as pa
+import pytest
+import shapely
+from greylatch.errors import BadInput
+from greylatch.paint.sources import VectorSource
+from greylatch.places.crs import LONLAT
+from greylatch.proof.counts import looks_like_count
+from greylatch.proof.findings import Finding, Provenance, findings, mend
+from greylatch.sheet.document import Sheet
+from greylatch.tables.dataset import Dataset
+
+N = 40
+VALUES = np.arange(1.0, N + 1) ** 2
+SOURCE = VectorSource(
+    Dataset(pa.table({"money": VALUES, "percent": VALUES / 16, "name": [f"n{i}" for i in range(N)]}), "areas",
+            shapely.box(np.arange(N) / 10, 0, np.arange(N) / 10 + 0.1, 0.1), LONLAT)
+)  # fmt: skip
+ABOUT = {"d": Provenance(source="A survey")}
+
+
+def sheet(field: str = "percent", method: str = "quantile", classes: int = 5, ramp: dict[str, object] | None = None, **more: object) -> Sheet:
+    symbology = {"kind": "classed", "classing": {"field": field, "method": method, "classes": classes}, "ramp": ramp or {"name": "heather"}}
+    if "breaks" in more:
+        symbology["classing"]["breaks"] = more.pop("breaks")  # type: ignore[index]
+    layer = {"id": "a", "name": "A", "dataset": "d", "symbology": symbology, **more}
+    return Sheet.model_validate({"title": "t", "layers": [layer], "furniture": {"credits": "A survey"}})
+
+
+def find(_: str) -> VectorSource:
+    return SOURCE
+
+
+def ids(found: list[Finding]) -> list[str]:
+    return [one.id for one in found]
+
+
+def test_a_good_map_has_no_findings() -> None:
+    assert findings(sheet(), find, ABOUT) == []
+
+
+def test_counts_as_colour_are_found_and_divided_by_area() -> None:
+    found = findings(sheet("money"), find, ABOUT)
+    assert "count-as-colour:a" in ids(found)
+    better = mend(sheet("money"), "count-as-colour:a", find, ABOUT)
+    assert better.layers[0].symbology.classing.normalise.by == "area"  # type: ignore[union-attr]
+    assert "count-as-colour:a" not in ids(findings(better, find, ABOUT))
+
+
+def test_empty_classes_are_merged() -> None:
+    given = sheet(method="manual", breaks=[10, 10.5, 100.0])
+    assert "empty-class:a" in ids(findings(given, find, ABOUT))
+    better = mend(given, "empty-class:a", find, ABOUT)
+    assert not [one for one in findings(better, find, ABOUT) if one.id.startswith("empty-class")]
+
+
+def test_close_colours_are_found_for_every_kind_of_reader_and_mended() -> None:
+    """CIEDE2000 of neighbouring classes: near red and green of one lightness differ for normal readers, not for deuteranopes."""
+    given = sheet(classes=2, ramp={"name": "heather", "replaced": {0: "#b05a3c", 1: "#7d7a2e"}})
+    found = ids(findings(given, find, ABOUT))
+    assert "close-colours-normal:a" not in found
+    assert "close-colours-deutan:a" in found
+    better = mend(given, "close-colours-deutan:a", find, ABOUT)
+    assert not [one for one in ids(findings(better, find, ABOUT)) if one.startswith("close-colours")]
+
+
+def test_missing_source_unmatched_rows_and_credits() -> None:
+    about = {"d": Provenance("", rows_without_area=3, areas_without_row=1)}
+    given = sheet().model_copy(deep=True)
+    given.furniture.credits = ""
+    assert {"no-source:a", "unmatched-rows:a", "unmatched-areas:a", "no-credits"} <= set(ids(findings(given, find, about)))
+    assert mend(given, "no-credits", find, ABOUT).furniture.credits == "Data: A survey"
+
+
+def test_too_many_classes_and_unknown_placeholders() -> None:
+    found = {one.id: one for one in findings(sheet(classes=12, card="{{name}} {{hight}}"), find, ABOUT)}
+    assert "many-classes:a" in found
+    assert found["placeholder-hight:a"].stage == "explain"
+
+
+def test_a_layer_that_cannot_be_drawn_is_a_finding() -> None:
+    found = findings(sheet("name"), find, ABOUT)
+    assert found[0].id == "broken:a"
+    assert "holds text" in found[0].reason
+
+
+def test_accepted_findings_keep_their_reason() -> None:
+    given = sheet(classes=12)
+    given.accepted.append(type(given).model_fields["accepted"].annotation.__args__[0](finding="many-classes:a", reason="readers know it"))  # type: ignore[union-attr]
+    found = {one.id: one.accepted for one in findings(given, find, ABOUT)}
+    assert found["many-classes:a"] == "readers know it"
+
+
+def test_a_finding_that_is_gone_cannot_be_mended() -> None:
+    with pytest.raises(BadInput, match="not there any more"):
+        mend(sheet(), "empty-class:a", find, ABOUT)
+
+
+@pytest.mark.parametrize(
+    ("name", "values", "expected"),
+    [
+        ("population", [1200, 88, 3], True),
+        ("carbon_t", [1200.5, 88, 3], True),
+        ("drained_percent", [12, 100], False),
+        ("cases_per_1000", [12, 100], False),
+        ("anomaly", [-3, 5], False),
+        ("ph", [5.5, 6.1], False),
+        ("empty", [float("nan")], False),
+    ],
+)
+def test_what_looks_like_a_count(name: str, values: list[float], expected: bool) -> None:
+    assert looks_like_count(name, np.array(values, dtype=float)) is expected

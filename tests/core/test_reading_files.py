@@ -1,0 +1,255 @@
+"""Files as strangers send them: guessed right, or refused in one clear line."""
+
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import geopandas as gpd
+import pyogrio
+import pytest
+import shapely
+from greylatch.errors import BadInput
+from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.geojson import feature_collection
+from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
+from greylatch.formats.zipped import unpack
+from greylatch.tables.dataset import fields
+from greylatch.tables.delimited import Dialect, guess_dialect, read_delimited, with_corrections
+from greylatch.tables.fieldtypes import guess_types, typed_columns
+from libpysal import examples
+
+
+def write(path: Path, text: str, encoding: str = "utf-8") -> Path:
+    path.write_bytes(text.encode(encoding))
+    return path
+
+
+@pytest.mark.parametrize(
+    ("text", "encoding", "expected"),
+    [
+        ("a,b\n1,2\n", "utf-8", Dialect("utf-8", ",", True)),
+        ("a;b\n1,5;2\n", "utf-8", Dialect("utf-8", ";", True)),
+        ("a\tb\n1\t2\n", "utf-8-sig", Dialect("utf-8-sig", "\t", True)),
+        ("1|2\n3|4\n", "utf-8", Dialect("utf-8", "|", False)),
+        ("name,height\nHöhe,2\nMünster,3\nÄrger,4\n", "cp1252", Dialect("cp1252", ",", True)),
+    ],
+)
+def test_dialects_are_guessed(tmp_path: Path, text: str, encoding: str, expected: Dialect) -> None:
+    path = write(tmp_path / "t.csv", text, encoding)
+    found = guess_dialect(path)
+    raw = read_delimited(path, found)
+    assert (found.delimiter, found.header) == (expected.delimiter, expected.header)
+    if encoding == "cp1252":
+        assert [row[0] for row in raw.rows] == ["Höhe", "Münster", "Ärger"]
+    else:
+        assert found.encoding == expected.encoding
+
+
+def test_types_are_guessed_and_codes_stay_text(tmp_path: Path) -> None:
+    raw = read_delimited(
+        write(tmp_path / "t.csv", "code,n,x,day,yes,empty\n007,1,1.5,2026-05-31,true,\n012,,2e3,2026-06-01,no,NA\n"),
+        Dialect("utf-8", ",", True),
+    )
+    types = guess_types(raw)
+    assert types == {"code": "text", "n": "integer", "x": "number", "day": "date", "yes": "boolean", "empty": "text"}
+    columns = typed_columns(raw, types)
+    assert columns["n"].to_pylist() == [1, None]
+    assert [one.missing for one in fields(columns)] == [0, 1, 0, 0, 0, 2]
+
+
+def test_a_cell_that_does_not_fit_is_named(tmp_path: Path) -> None:
+    raw = read_delimited(write(tmp_path / "t.csv", "a\n1\nx\n"), Dialect("utf-8", ",", True))
+    with pytest.raises(BadInput, match="Field 'a', line 3: 'x' is not a number"):
+        typed_columns(raw, {"a": "number"})
+
+
+def test_ragged_rows_are_named_with_their_lines(tmp_path: Path) -> None:
+    head = ",".join(f"c{i}" for i in range(50))
+    rows = [",".join("1" for _ in range(50 - (i % 7 == 3))) for i in range(20)]
+    path = write(tmp_path / "wide.csv", "\n".join([head, *rows]))
+    with pytest.raises(
+        BadInput, match=r"3 row\(s\) do not have the header's 50 cells: line 5 has 49; line 12 has 49; line 19 has 49"
+    ):
+        read_file(path)
+    padded = read_delimited(path, with_corrections(guess_dialect(path), ragged="pad"))
+    assert all(len(row) == 50 for row in padded.rows)
+
+
+def test_an_encoding_that_does_not_fit_names_the_line(tmp_path: Path) -> None:
+    path = write(tmp_path / "t.csv", "a,b\n1,x\n2,ÿþ\n", "latin_1")
+    with pytest.raises(BadInput, match="the bytes are not utf-8"):
+        read_delimited(path, Dialect("utf-8", ",", True))
+    with pytest.raises(BadInput, match="no encoding 'klingon'"):
+        read_delimited(path, Dialect("klingon", ",", True))
+    assert "�" in read_delimited(path, Dialect("utf-8", ",", True), limit=5).rows[1][1]
+
+
+def test_points_from_projected_coordinates_need_a_projection(demo: Path) -> None:
+    with pytest.raises(BadInput, match="not degrees. Choose their projection"):
+        read_file(demo / "slips.csv")
+    found = read_file(demo / "slips.csv", crs="EPSG:32626")
+    assert (found.dataset.kind, len(found.dataset), found.crs_reason) == ("points", 6000, "Chosen by hand.")
+
+
+def test_zipped_shapefile(demo: Path) -> None:
+    found = read_file(demo / "catchments.zip")
+    data = found.dataset
+    assert (data.kind, len(data), found.crs_reason) == ("areas", 214, "Stated in the .prj file.")
+    assert data.crs is not None
+    assert data.crs.to_epsg() == 32626
+    assert data.shapes is not None
+    assert sum(shapely.get_num_interior_rings(s) > 0 for s in data.shapes) >= 1
+    assert shapely.get_num_geometries(data.shapes).max() > 1
+
+
+def test_shapefile_without_prj_says_so(demo: Path, tmp_path: Path) -> None:
+    bare = tmp_path / "bare.zip"
+    with zipfile.ZipFile(demo / "catchments.zip") as source, zipfile.ZipFile(bare, "w") as sink:
+        for name in source.namelist():
+            if not name.endswith(".prj"):
+                sink.writestr(name, source.read(name))
+    with pytest.raises(BadInput, match="has no .prj"):
+        read_file(bare)
+    assert read_file(bare, crs="EPSG:32626").dataset.kind == "areas"
+
+
+def test_open_shapefile_of_libpysal() -> None:
+    """The Columbus neighbourhoods that libpysal ships (49 areas, attribute CRIME)."""
+    path = Path(examples.get_path("columbus.shp"))
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w") as archive:
+        for ending in (".shp", ".shx", ".dbf"):
+            archive.write(path.with_suffix(ending), f"columbus{ending}")
+    out = path.parent / "columbus-packed.zip"
+    out.write_bytes(packed.getvalue())
+    try:
+        found = read_file(out)
+    finally:
+        out.unlink()
+    assert (len(found.dataset), found.dataset.kind) == (49, "areas")
+    assert "CRIME" in found.dataset.columns.column_names
+    assert "no .prj" in found.crs_reason
+
+
+def zip_with(path: Path, name: str, data: bytes = b"x", **info: int) -> Path:
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        entry = zipfile.ZipInfo(name)
+        entry.compress_type = zipfile.ZIP_DEFLATED
+        entry.external_attr = info.get("external_attr", 0)
+        archive.writestr(entry, data)
+    return path
+
+
+@pytest.mark.parametrize("name", ["../evil.shp", "/etc/evil.shp", "a/../../evil.shp", "c:\\evil.shp", "..\\evil.shp"])
+def test_paths_that_lead_out_of_a_zip_are_refused(tmp_path: Path, name: str) -> None:
+    out = tmp_path / "out"
+    out.mkdir()
+    with pytest.raises(BadInput, match="leads out of the zip"):
+        unpack(zip_with(tmp_path / "z.zip", name), out, {".shp"})
+    assert list(out.iterdir()) == []
+
+
+def test_links_in_a_zip_are_refused(tmp_path: Path) -> None:
+    with pytest.raises(BadInput, match="is a link"):
+        unpack(zip_with(tmp_path / "z.zip", "a.shp", external_attr=0o120777 << 16), tmp_path, {".shp"})
+
+
+def test_a_zip_bomb_is_refused_before_it_is_unpacked(tmp_path: Path) -> None:
+    """Its directory is made to say 10 GB; the check reads that and writes nothing."""
+    path = tmp_path / "bomb.zip"
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("a.shp", b"\0" * 60_000_000)
+    with pytest.raises(BadInput, match="would unpack to"):
+        unpack(path, tmp_path, {".shp"})
+    assert not (tmp_path / "a.shp").exists()
+
+
+def test_a_zip_that_lies_about_its_size_is_caught_while_unpacking(tmp_path: Path) -> None:
+    path = tmp_path / "liar.zip"
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr("a.shp", b"\1" * 4000)
+    with pytest.raises(BadInput, match="would unpack to|more than"):
+        unpack(path, tmp_path, {".shp"}, max_unpacked=1000)
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "words"),
+    [
+        ("a.tif", b"\x89PNG\r\n\x1a\n....", "not what its name says"),
+        ("a.zip", b"MZ\x90\0....", "not what its name says"),
+        ("a.csv", b"a,b\0\0\0\1\2", "not a text file"),
+        ("a.csv", b"", "empty"),
+        ("a.geojson", b'{"type": "FeatureCollection", "features": [', "line 1, column"),
+        ("a.geojson", b'{"type": "Topology"}', "not GeoJSON"),
+        (
+            "a.geojson",
+            b'{"type": "FeatureCollection", "features": [{"type": "Feature", "geometry": {"type": "Point"}}]}',
+            "shape of feature 1",
+        ),
+        ("a.zip", b"PK\x03\x04broken", "not a zip file"),
+    ],
+)
+def test_files_that_are_not_what_they_say(tmp_path: Path, name: str, data: bytes, words: str) -> None:
+    path = tmp_path / name
+    path.write_bytes(data)
+    with pytest.raises(BadInput, match=words):
+        read_file(path)
+
+
+def test_a_text_with_a_foreign_driver_inside_stays_text(tmp_path: Path) -> None:
+    """A description of a virtual dataset that would read other files is only ever a table of text."""
+    path = write(
+        tmp_path / "a.csv", "<OGRVRTDataSource><OGRVRTLayer name='x'>\n<SrcDataSource>/etc/passwd</SrcDataSource>\n"
+    )
+    assert file_kind(path) == "delimited"
+    assert read_file(path).dataset.kind == "table"
+
+
+def test_crossing_rings_are_repaired_and_told(tmp_path: Path) -> None:
+    bow = {"type": "Polygon", "coordinates": [[[0, 0], [1, 1], [1, 0], [0, 1], [0, 0]]]}
+    path = write(
+        tmp_path / "a.geojson",
+        json.dumps(
+            {"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"n": 1}, "geometry": bow}]}
+        ),
+    )
+    found = read_file(path)
+    assert found.notes == ["1 area(s) had rings that cross themselves and were repaired: rows 1."]
+    assert found.dataset.shapes is not None
+    assert shapely.is_valid(found.dataset.shapes).all()
+    assert shapely.area(found.dataset.shapes[0]) == pytest.approx(0.5)
+
+
+def test_geojson_round_trip_as_rfc_7946_and_geopandas_see_it(demo: Path, tmp_path: Path) -> None:
+    data = read_file(demo / "catchments.zip").dataset
+    written = feature_collection(data)
+    for feature in written["features"][:30]:
+        rings = feature["geometry"]["coordinates"][0]
+        ring = rings if feature["geometry"]["type"] == "Polygon" else rings[0]
+        exterior = ring if not isinstance(ring[0][0], (list, tuple)) else ring[0]
+        assert shapely.LinearRing(exterior).is_ccw  # RFC 7946, section 3.1.6
+    path = write(tmp_path / "out.geojson", json.dumps(written))
+    theirs = gpd.read_file(path)
+    expected = gpd.GeoSeries(list(data.shapes), crs=data.crs).to_crs(4326)  # type: ignore[arg-type]
+    assert theirs.geometry.geom_equals_exact(expected.normalize(), 1e-6).any() or theirs.area.sum() == pytest.approx(
+        expected.area.sum(), rel=1e-6
+    )
+    assert list(theirs["code"]) == data.columns["code"].to_pylist()
+
+
+def test_geoparquet_is_read_by_geopandas(demo: Path, tmp_path: Path) -> None:
+    data = read_file(demo / "catchments.zip").dataset
+    write_geoparquet(data, tmp_path / "a.parquet")
+    theirs = gpd.read_parquet(tmp_path / "a.parquet")
+    assert theirs.crs.to_epsg() == 32626
+    assert len(theirs) == 214
+    back = read_geoparquet(tmp_path / "a.parquet")
+    assert shapely.equals(back.shapes, data.shapes).all()
+    with pytest.raises(BadInput, match="not a readable Parquet"):
+        read_geoparquet(write(tmp_path / "b.parquet", "PAR1 nonsense"))
+
+
+def test_ditches_are_lines(demo: Path) -> None:
+    assert read_file(demo / "ditches.geojson").dataset.kind == "lines"
+    assert len(pyogrio.read_dataframe(demo / "ditches.geojson")) == 3800

@@ -1,0 +1,113 @@
+"""Ink, sizes and the key."""
+
+import numpy as np
+import pyarrow as pa
+import pytest
+import shapely
+from greylatch.errors import BadInput
+from greylatch.places.crs import LONLAT
+from greylatch.sheet.document import (
+    Classed,
+    Classing,
+    Graduated,
+    KeyText,
+    Layer,
+    NormaliseByField,
+    Proportional,
+    Single,
+)
+from greylatch.symbols.ink import UNDRAWN, ink
+from greylatch.symbols.key import key_entries, reference_values, unit_note
+from greylatch.symbols.size import FLANNERY, class_radii, proportional_radii
+from greylatch.tables.dataset import Dataset
+
+
+def points(values: list[float | None]) -> Dataset:
+    return Dataset(
+        pa.table({"v": pa.array(values, pa.float64())}), "points", shapely.points(np.arange(len(values)), 0), LONLAT
+    )
+
+
+def test_single_is_one_mark() -> None:
+    made = ink(points([1, None]), Single(fill="#112233"))
+    assert made.index.tolist() == [0, 0]
+    assert made.palette[0].fill == "#112233"
+
+
+def test_no_data_has_its_own_mark_or_none() -> None:
+    classing = Classing(field="v", method="equal-interval", classes=2)
+    drawn = ink(points([1, None, 5]), Classed(classing=classing))
+    assert drawn.index.tolist() == [0, 2, 1]
+    left_out = ink(points([1, None, 5]), Classed(classing=classing, no_data=None))
+    assert left_out.index.tolist() == [0, UNDRAWN, 1]
+    assert left_out.drawn == 2
+
+
+def test_largest_symbols_are_drawn_first() -> None:
+    made = ink(points([1, 100, 10]), Proportional(field="v", largest=20))
+    assert made.order is not None
+    assert made.order.tolist() == [1, 2, 0]
+    assert made.radius is not None
+    assert made.radius.tolist() == pytest.approx([2, 20, 20 / np.sqrt(10)])
+
+
+def test_flannery() -> None:
+    """Flannery (1971): the radius grows with the value to the power 0.5716."""
+    radii = proportional_radii(np.array([1.0, 100.0]), 10, "flannery")
+    assert radii[1] / radii[0] == pytest.approx(100**0.5716, rel=1e-5)
+    assert FLANNERY == 0.5716
+
+
+def test_area_scaling_keeps_areas_in_proportion() -> None:
+    radii = proportional_radii(np.array([2.0, 8.0]), 10, "area")
+    assert (radii[1] / radii[0]) ** 2 == pytest.approx(4, rel=1e-5)
+    assert proportional_radii(np.array([0.0, -3.0, np.nan]), 10, "area").tolist() == [0, 0, 0]
+
+
+def test_graduated_needs_points() -> None:
+    areas = Dataset(pa.table({"v": [1.0, 2]}), "areas", shapely.box([0, 1], [0, 0], [1, 2], [1, 1]), LONLAT)
+    with pytest.raises(BadInput, match="need points"):
+        ink(areas, Graduated(classing=Classing(field="v", classes=2)))
+    assert class_radii(1, 2, 9) == [9]
+
+
+def test_the_key_is_a_ladder_with_counts() -> None:
+    layer = Layer(
+        id="a",
+        name="Wells",
+        dataset="d",
+        symbology=Classed(classing=Classing(field="v", method="manual", breaks=[10, 20])),
+    )
+    data = points([1, 10, 11, 20, None])
+    entries = key_entries(layer, ink(data, layer.symbology))  # type: ignore[arg-type]
+    assert [(e.id, e.text, e.count) for e in entries] == [
+        ("class-1", "10 – 20", 2),
+        ("class-0", "1 – 10", 2),
+        ("no-data", "no data", 1),
+    ]
+
+
+def test_the_key_is_reworded_and_left_out() -> None:
+    layer = Layer(
+        id="a", name="Wells", dataset="d", symbology=Classed(classing=Classing(field="v", method="manual", breaks=[10, 20])),
+        key=KeyText(entries={"class-1": "deep"}, hidden=["class-0"], decimals=1),
+    )  # fmt: skip
+    entries = key_entries(layer, ink(points([1, 20]), layer.symbology))  # type: ignore[arg-type]
+    assert [(e.text, e.made_text, e.hidden) for e in entries] == [
+        ("deep", "10.0 – 20.0", False),
+        ("1.0 – 10.0", "1.0 – 10.0", True),
+    ]
+
+
+def test_proportional_key_shows_round_values_that_fit_the_map() -> None:
+    layer = Layer(id="a", name="Wells", dataset="d", symbology=Proportional(field="v", largest=20))
+    entries = key_entries(layer, ink(points([870, 5]), layer.symbology))  # type: ignore[arg-type]
+    assert [e.text for e in entries] == ["800", "200", "50"]
+    assert entries[0].mark is not None
+    assert entries[0].mark.radius == pytest.approx(20 * np.sqrt(800 / 870), rel=1e-5)
+    assert reference_values(0.034) == pytest.approx([0.03, 0.0075, 0.001875])
+
+
+def test_what_was_divided_by_is_told() -> None:
+    symbology = Classed(classing=Classing(field="v", normalise=NormaliseByField(field="ha")))
+    assert unit_note(Layer(id="a", name="n", dataset="d", symbology=symbology)) == "per ha"
