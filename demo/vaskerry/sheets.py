@@ -67,7 +67,7 @@ def half_done_sheet(areas: str, peat: str) -> dict[str, Any]:
             {
                 "id": "money", "name": "Restoration money", "dataset": areas,
                 "symbology": {
-                    "kind": "classed", "classing": {"field": "restoration_money", "method": "equal-interval", "classes": 9},
+                    "kind": "classed", "classing": {"field": "restoration_money", "method": "equal-interval", "classes": 12},
                     "ramp": {"name": "slate"}, "fill_opacity": 0.8,
                 },
                 "card": "### {{name}}\n\n{{money}} spent",

@@ -281,6 +281,6 @@ def write_json(path: Path, value: Any) -> None:
 
 
 def forget_editions(sheet: Sheet) -> None:
-    """Take the files of all editions of a sheet out of the storage, before the sheet itself goes."""
-    for edition in sheet.editions.all():
-        remove_folder(edition.folder)
+    """Take the files of all editions of a sheet out of the storage, once the transaction that removes the sheet has ended."""
+    folders = list(sheet.editions.values_list("folder", flat=True))
+    transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])

@@ -2,8 +2,7 @@
 
 import logging
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
@@ -12,12 +11,14 @@ from django.db import InterfaceError, OperationalError
 from django.db.models import F, QuerySet
 from django.utils import timezone
 from greylatch.errors import BadInput, Stopped
+from greylatch.progress import Progress
 
 from jobs.models import Job
 
 log = logging.getLogger(__name__)
 LIVE = (Job.State.WAITING, Job.State.RUNNING)
 SILENT_TEXT = "The worker stopped halfway. Nothing was kept; start it again."
+UNEXPECTED_TEXT = "Something unexpected went wrong here. It is in the server's log; nothing was kept."
 Cleanup = Callable[[Job], None]
 _cleanups: dict[str, Cleanup] = {}
 
@@ -32,13 +33,29 @@ def cleans_up(kind: str) -> Callable[[Cleanup], Cleanup]:
     return register
 
 
-@contextmanager
-def working(job: Job) -> Iterator[Callable[[int, int, str], None]]:
-    """Run the block as (a part of) `job`; gives the function that reports progress.
+def work(job: Job, body: Callable[[Progress], None]) -> None:
+    """Do `body` as (a part of) `job`; it is given the function that reports progress.
 
-    Bad input and stops end the job with their words; anything unexpected is logged and ends it with a general text. A lost
-    database is let through, so that the queue tries again.
+    A job that has ended, or is asked to stop, is not begun. Bad input and stops end the job with their words; anything
+    unexpected is logged and ends it with a general text. A lost database is let through, so that the queue tries again.
     """
+    try:
+        check_wanted(job)
+        Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.RUNNING, heard=timezone.now())
+        body(_reporter(job))
+    except Stopped:
+        finish(job, Job.State.STOPPED, "Stopped. Nothing was kept.")
+    except BadInput as error:
+        finish(job, Job.State.FAILED, str(error))
+    except (OperationalError, InterfaceError):
+        raise
+    except Exception:
+        log.exception("job %s (%s) failed", job.pk, job.kind)
+        finish(job, Job.State.FAILED, UNEXPECTED_TEXT)
+
+
+def _reporter(job: Job) -> Progress:
+    """Progress written down a few times a second, and the wish to stop heard as often."""
     last = 0.0
 
     def report(done: int, total: int, what: str) -> None:
@@ -50,21 +67,7 @@ def working(job: Job) -> Iterator[Callable[[int, int, str], None]]:
         Job.objects.filter(pk=job.pk).update(done=done, total=total, message=what, heard=timezone.now())
         check_wanted(job)
 
-    try:
-        check_wanted(job)
-        Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.RUNNING, heard=timezone.now())
-        yield report
-    except Stopped:
-        finish(job, Job.State.STOPPED, "Stopped. Nothing was kept.")
-    except BadInput as error:
-        finish(job, Job.State.FAILED, str(error))
-    except (OperationalError, InterfaceError):
-        raise
-    except Exception:
-        log.exception("job %s (%s) failed", job.pk, job.kind)
-        finish(
-            job, Job.State.FAILED, "Something unexpected went wrong here. It is in the server's log; nothing was kept."
-        )
+    return report
 
 
 def check_wanted(job: Job) -> None:

@@ -6,7 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from django.conf import settings
-from django.db.models import ProtectedError
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from greylatch.errors import BadInput
@@ -158,13 +158,11 @@ def remove(request: HttpRequest, dataset_id: UUID):
     if Revision.objects.filter(dataset=found, editions__published__isnull=False).exists():
         raise HttpError(409, f"'{found.title}' is part of a published edition, so it stays.")
     folders = list(found.revisions.values_list("folder", flat=True))
-    Dataset.objects.filter(pk=found.pk).update(current=None)
-    try:
+    with transaction.atomic():
+        Dataset.objects.filter(pk=found.pk).update(current=None)
         found.delete()
-    except ProtectedError as error:
-        raise HttpError(409, f"'{found.title}' is in use.") from error
-    for folder in folders:
-        remove_folder(folder)
+        # Files go only once the database has let go of them for good.
+        transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])
     return {}
 
 

@@ -2,8 +2,9 @@
 
 from celery import shared_task
 from django.db import InterfaceError, OperationalError
+from greylatch.progress import Progress
 from jobs.models import Job
-from jobs.work import finish, working
+from jobs.work import finish, work
 
 from library.intake import Corrections, take_in
 from library.models import Upload
@@ -13,8 +14,11 @@ from library.models import Upload
 def import_upload(job_id: str, upload_id: str, corrections: dict[str, object]) -> None:
     """Import one upload. A database that goes away is waited for; the import then begins anew, so nothing is kept twice."""
     job = Job.objects.get(pk=job_id)
-    with working(job) as report:
+
+    def body(report: Progress) -> None:
         upload = Upload.objects.get(pk=upload_id)
         dataset = take_in(upload, Corrections.model_validate(corrections), report)
         if not finish(job, Job.State.DONE, f"'{dataset.title}' is in the library.", {"dataset": str(dataset.pk)}):
             dataset.delete()
+
+    work(job, body)

@@ -4,6 +4,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from django.db import transaction
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from editions.publish import forget_editions
@@ -96,8 +97,9 @@ def save(request: HttpRequest, sheet_id: UUID, given: SheetIn):
 def remove(request: HttpRequest, sheet_id: UUID):
     """Takes the sheet, its history and its editions away for good."""
     found = own(Sheet, person(request), pk=sheet_id)
-    forget_editions(found)
-    found.delete()
+    with transaction.atomic():
+        forget_editions(found)
+        found.delete()
     return {}
 
 

@@ -6,7 +6,10 @@ from greylatch.reading.card import placeholders, render_card, starting_card, unk
 
 
 def test_headings_emphasis_lists_and_links() -> None:
-    html = render_card("## {{name}}\n\n**{{t}} t**, *peat*\n\n- one\n- [more](https://example.org/{{id}})", {"name": "Ard", "t": 12.0, "id": 7})
+    html = render_card(
+        "## {{name}}\n\n**{{t}} t**, *peat*\n\n- one\n- [more](https://example.org/{{id}})",
+        {"name": "Ard", "t": 12.0, "id": 7},
+    )
     assert "<h2>Ard</h2>" in html
     assert "<strong>12 t</strong>" in html
     assert '<a href="https://example.org/7" rel="noopener noreferrer">more</a>' in html
@@ -35,7 +38,7 @@ def test_parts_are_shown_only_where_the_value_exists() -> None:
 )
 def test_script_never_survives(template: str) -> None:
     html = render_card(template, {"name": "<script>alert(2)</script><img src=x onerror=alert(3)>"}).lower()
-    for bad in ("<script", "<iframe", "<style", "<img src=\"x\"", "href=\"javascript", "src=\"data", "<a href='#' onclick"):
+    for bad in ("<script", "<iframe", "<style", '<img src="x"', 'href="javascript', 'src="data', "<a href='#' onclick"):
         assert bad not in html
 
 

@@ -46,7 +46,18 @@ def test_classify(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
 
 
 def test_classify_by_hand(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    out = run(capsys, "classify", demo / "returns.csv", "--field", "drained_percent", "--method", "manual", "--breaks", "20,50,100", "--json")[1]
+    out = run(
+        capsys,
+        "classify",
+        demo / "returns.csv",
+        "--field",
+        "drained_percent",
+        "--method",
+        "manual",
+        "--breaks",
+        "20,50,100",
+        "--json",
+    )[1]
     assert [one["upper"] for one in json.loads(out)["classes"]] == [20, 50, 100, 134]
 
 
@@ -87,7 +98,19 @@ def test_draw(demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) ->
     assert len(np.unique(picture.reshape(-1, 3), axis=0)) > 500
     assert run(capsys, "draw", demo / "carbon.sheet.json", "--out", tmp_path / "map.pmtiles", "--zoom", 9)[0] == 0
     corner = tmp_path / "corner.png"
-    assert run(capsys, "draw", demo / "carbon.sheet.json", "--out", corner, "--bbox=-27.4,51.9,-27.2,52", "--size", "200x200")[0] == 0
+    assert (
+        run(
+            capsys,
+            "draw",
+            demo / "carbon.sheet.json",
+            "--out",
+            corner,
+            "--bbox=-27.4,51.9,-27.2,52",
+            "--size",
+            "200x200",
+        )[0]
+        == 0
+    )
     assert Image.open(corner).size == (200, 200)
 
 

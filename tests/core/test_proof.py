@@ -21,8 +21,18 @@ SOURCE = VectorSource(
 ABOUT = {"d": Provenance(source="A survey")}
 
 
-def sheet(field: str = "percent", method: str = "quantile", classes: int = 5, ramp: dict[str, object] | None = None, **more: object) -> Sheet:
-    symbology = {"kind": "classed", "classing": {"field": field, "method": method, "classes": classes}, "ramp": ramp or {"name": "heather"}}
+def sheet(
+    field: str = "percent",
+    method: str = "quantile",
+    classes: int = 5,
+    ramp: dict[str, object] | None = None,
+    **more: object,
+) -> Sheet:
+    symbology = {
+        "kind": "classed",
+        "classing": {"field": field, "method": method, "classes": classes},
+        "ramp": ramp or {"name": "heather"},
+    }
     if "breaks" in more:
         symbology["classing"]["breaks"] = more.pop("breaks")  # type: ignore[index]
     layer = {"id": "a", "name": "A", "dataset": "d", "symbology": symbology, **more}
@@ -70,7 +80,9 @@ def test_missing_source_unmatched_rows_and_credits() -> None:
     about = {"d": Provenance("", rows_without_area=3, areas_without_row=1)}
     given = sheet().model_copy(deep=True)
     given.furniture.credits = ""
-    assert {"no-source:a", "unmatched-rows:a", "unmatched-areas:a", "no-credits"} <= set(ids(findings(given, find, about)))
+    assert {"no-source:a", "unmatched-rows:a", "unmatched-areas:a", "no-credits"} <= set(
+        ids(findings(given, find, about))
+    )
     assert mend(given, "no-credits", find, ABOUT).furniture.credits == "Data: A survey"
 
 
@@ -88,7 +100,9 @@ def test_a_layer_that_cannot_be_drawn_is_a_finding() -> None:
 
 def test_accepted_findings_keep_their_reason() -> None:
     given = sheet(classes=12)
-    given.accepted.append(type(given).model_fields["accepted"].annotation.__args__[0](finding="many-classes:a", reason="readers know it"))  # type: ignore[union-attr]
+    given.accepted.append(
+        type(given).model_fields["accepted"].annotation.__args__[0](finding="many-classes:a", reason="readers know it")
+    )  # type: ignore[union-attr]
     found = {one.id: one.accepted for one in findings(given, find, ABOUT)}
     assert found["many-classes:a"] == "readers know it"
 

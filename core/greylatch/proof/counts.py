@@ -5,9 +5,26 @@ import re
 import numpy as np
 from numpy.typing import NDArray
 
-_RATE = re.compile(
-    r"percent|pct|share|rate|ratio|density|mean|average|median|index|_per_|\bper\b|%|temperature|depth|height|score",
-    re.I,
+RATES = frozenset(
+    [
+        "percent",
+        "pct",
+        "percentage",
+        "share",
+        "rate",
+        "ratio",
+        "density",
+        "mean",
+        "average",
+        "avg",
+        "median",
+        "index",
+        "per",
+        "temperature",
+        "depth",
+        "height",
+        "score",
+    ]
 )
 
 
@@ -20,6 +37,7 @@ def looks_like_count(name: str, values: NDArray[np.float64]) -> bool:
     (True, False)
     """
     numbers = values[np.isfinite(values)]
-    if len(numbers) == 0 or _RATE.search(name) or bool((numbers < 0).any()):
+    named_as_rate = bool(RATES & set(re.split(r"[^a-z]+", name.lower()))) or "%" in name
+    if len(numbers) == 0 or named_as_rate or bool((numbers < 0).any()):
         return False
     return bool((numbers == np.round(numbers)).all()) or float(numbers.max()) > 100

@@ -1,0 +1,96 @@
+"""Two people, a visitor, and the demo in a database of its own; jobs run at once, in the same process."""
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from config.celery import app as celery_app
+from django.contrib.auth import get_user_model
+from django.contrib.auth.models import User
+from django.test import Client
+from library.models import Dataset
+from people.management.commands.load_demo import load
+from sheets.models import Sheet
+
+
+@pytest.fixture(scope="session", autouse=True)
+def at_once() -> Iterator[None]:
+    celery_app.conf.task_always_eager = True
+    yield
+    celery_app.conf.task_always_eager = False
+
+
+@pytest.fixture(scope="session", autouse=True)
+def own_files(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
+    """Files, staging and cached tiles of the tests stay among the tests."""
+    from django.conf import settings
+    from django.core.files.storage import default_storage
+    from django.test.utils import override_settings
+
+    folder = tmp_path_factory.mktemp("run")
+    caches = {**settings.CACHES, "tiles": {**settings.CACHES["tiles"], "LOCATION": folder / "tiles"}}
+    with override_settings(RUN=folder, MEDIA_ROOT=folder / "files", CACHES=caches):
+        default_storage._wrapped = default_storage._wrapped.__class__(location=folder / "files")  # type: ignore[attr-defined]
+        yield
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any, demo: Path, own_files: None) -> None:
+    """The demo belongs to Isla; Odd is a stranger."""
+    with django_db_blocker.unblock():
+        isla = get_user_model().objects.create_user("isla", password="peat-and-heather")
+        get_user_model().objects.create_user("odd", password="sand-and-gravel")
+        load(isla, demo)
+
+
+@pytest.fixture
+def isla(db: None) -> User:
+    return User.objects.get(username="isla")
+
+
+@pytest.fixture
+def owner(isla: User) -> Client:
+    client = Client()
+    client.force_login(isla)
+    return client
+
+
+@pytest.fixture
+def stranger(db: None) -> Client:
+    client = Client()
+    client.force_login(User.objects.get(username="odd"))
+    return client
+
+
+@pytest.fixture
+def visitor(db: None) -> Client:
+    return Client()
+
+
+@pytest.fixture
+def sheet(isla: User) -> Sheet:
+    return isla.sheets.get(title__startswith="Carbon")
+
+
+@pytest.fixture
+def named(isla: User) -> dict[str, Dataset]:
+    """Isla's datasets by title."""
+    return {one.title: one for one in isla.datasets.all()}
+
+
+def send(client: Client, path: str, body: Any = None, method: str = "post") -> tuple[int, Any]:
+    """Status and JSON of a call with a JSON body."""
+    answer = getattr(client, method)(
+        f"/api{path}", json.dumps(body) if body is not None else None, content_type="application/json"
+    )
+    kind = answer.headers.get("Content-Type", "")
+    return answer.status_code, answer.json() if kind.startswith("application/json") else answer.content
+
+
+def fetch(client: Client, path: str, **query: Any) -> tuple[int, Any]:
+    """Status and JSON of a GET."""
+    answer = client.get(f"/api{path}", query)
+    kind = answer.headers.get("Content-Type", "")
+    return answer.status_code, answer.json() if kind.startswith("application/json") else answer.content

@@ -1,0 +1,162 @@
+"""Every address, asked by its owner, by a stranger and by a visitor."""
+
+import json
+from typing import Any
+
+import pytest
+from config.api import api
+from django.core.files.base import ContentFile
+from django.test import Client
+from editions.models import Address
+from jobs.models import Job
+from library.models import Dataset, Upload
+from sheets.models import Sheet
+
+from tests.server.conftest import send
+
+OPEN = {("get", "/api/session"), ("post", "/api/session")}
+WITHOUT_OBJECT = {
+    ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
+    ("get", "/api/draw/ramps"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"),
+}  # fmt: skip
+OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]
+
+
+@pytest.fixture
+def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]:
+    upload = Upload.objects.create(owner=isla, name="a.csv", size=4, file=ContentFile(b"a\n1\n", "a.csv"))
+    job = Job.objects.create(owner=isla, kind="import", title="t")
+    joined = named["Catchments with returns"]
+    return {
+        "upload_id": upload.pk, "job_id": job.pk, "dataset_id": joined.pk, "revision_id": joined.current_id, "sheet_id": sheet.pk,
+        "number": 1, "z": 8, "x": 108, "y": 84,
+    }  # fmt: skip
+
+
+def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
+    joined = str(named["Catchments with returns"].pk)
+    document = sheet.revisions.first().document
+    return {
+        "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
+        "/api/joins/look": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment"},
+        "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
+        "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
+        "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
+        "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
+        "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
+        "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},
+    }.get(path, {})  # fmt: skip
+
+
+def call(client: Client, method: str, path: str, things: dict[str, Any], body: Any) -> Any:
+    address = path.format(**things)
+    if "/rasters/" in path:
+        address += "?symbology=" + json.dumps({"kind": "hillshade"})
+    if path.endswith("/letters"):
+        address += "?zoom=9"
+    if path.endswith("/position"):
+        address += "?row=1"
+    if method == "get":
+        return client.get(address)
+    return getattr(client, method)(address, json.dumps(body), content_type="application/json")
+
+
+@pytest.mark.parametrize(("method", "path"), OPERATIONS)
+def test_visitors_are_turned_away(
+    visitor: Client, method: str, path: str, things: dict[str, Any], sheet: Sheet, named: dict[str, Dataset]
+) -> None:
+    answer = call(visitor, method, path, things, body_for(path, sheet, named))
+    if (method, path) in OPEN:
+        assert answer.status_code in (200, 403)
+    else:
+        assert answer.status_code == 401
+
+
+@pytest.mark.parametrize(("method", "path"), [one for one in OPERATIONS if one not in OPEN | WITHOUT_OBJECT])
+def test_strangers_find_nothing(
+    stranger: Client, method: str, path: str, things: dict[str, Any], sheet: Sheet, named: dict[str, Dataset]
+) -> None:
+    assert call(stranger, method, path, things, body_for(path, sheet, named)).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("method", "path"), [one for one in OPERATIONS if one not in OPEN and one != ("post", "/api/uploads")]
+)
+def test_owners_get_through(
+    owner: Client, method: str, path: str, things: dict[str, Any], sheet: Sheet, named: dict[str, Dataset]
+) -> None:
+    if "/rasters/" in path:
+        things = {**things, "dataset_id": named["Relief"].pk}
+    answer = call(owner, method, path, things, body_for(path, sheet, named))
+    expected = {"/api/draw/mend": 422, "/api/sheets/{sheet_id}/editions/{number}/bring-back": 404}.get(path, 200)
+    assert answer.status_code in (expected, 204), answer.content[:300]
+
+
+def test_lists_hold_only_ones_own(stranger: Client) -> None:
+    for path in ("/api/jobs", "/api/datasets", "/api/sheets"):
+        assert stranger.get(path).json() == []
+
+
+def test_a_document_with_somebody_elses_data_draws_nothing(stranger: Client, sheet: Sheet) -> None:
+    document = sheet.revisions.first().document
+    status, told = send(stranger, "/draw/letters?zoom=9", document)
+    assert (status, "not in the library" in told["detail"]) == (422, True)
+    _, found = send(stranger, "/draw/proof", document)
+    assert all(one["id"].startswith("broken") for one in found)
+
+
+def test_changes_want_the_token_of_their_page(isla: Any, sheet: Sheet) -> None:
+    client = Client(enforce_csrf_checks=True)
+    client.force_login(isla)
+    assert client.delete(f"/api/sheets/{sheet.pk}").status_code == 403
+    assert Sheet.objects.filter(pk=sheet.pk).exists()
+    assert (
+        Client(enforce_csrf_checks=True)
+        .post(
+            "/api/session",
+            json.dumps({"name": "isla", "password": "peat-and-heather"}),
+            content_type="application/json",
+        )
+        .status_code
+        == 403
+    )
+
+
+def test_sign_in_and_out(visitor: Client) -> None:
+    assert send(visitor, "/session", {"name": "isla", "password": "peat-and-heather"}) == (200, {"name": "isla"})
+    assert visitor.get("/api/session").json() == {"name": "isla"}
+    assert visitor.delete("/api/session").status_code == 200
+    assert visitor.get("/api/session").json() == {"name": None}
+
+
+def test_guessing_passwords_rests_after_ten_tries(visitor: Client) -> None:
+    from django.core.cache import cache
+
+    cache.clear()
+    codes = [send(visitor, "/session", {"name": "isla", "password": f"guess {i}"})[0] for i in range(11)]
+    assert codes == [403] * 10 + [429]
+    cache.clear()
+
+
+def test_nothing_of_an_unpublished_sheet_is_public(visitor: Client, sheet: Sheet) -> None:
+    assert not Address.objects.filter(sheet=sheet).exists()
+    for path in (
+        "",
+        "edition.json",
+        "1/",
+        "1/edition.json",
+        "1/map/8/108/84.png",
+        "1/sheet.json",
+        "1/card?lon=0&lat=0&zoom=3",
+    ):
+        assert visitor.get(f"/e/guessed-slug/{path}").status_code == 404
+
+
+def test_headers_guard_the_pages(visitor: Client) -> None:
+    answer = visitor.get("/api/session")
+    policy = answer.headers["Content-Security-Policy"]
+    assert "default-src 'self'" in policy
+    assert "frame-ancestors 'none'" in policy
+    assert "script" not in policy or "unsafe" not in policy.split("script-src")[-1].split(";")[0]
+    assert answer.headers["X-Frame-Options"] == "DENY"
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"

@@ -1,0 +1,218 @@
+"""Publishing: an edition is whole or absent, and never changes."""
+
+import io
+import json
+import zipfile
+from collections.abc import Iterator
+from datetime import timedelta
+from typing import Any
+
+import mapbox_vector_tile
+import numpy as np
+import pytest
+from django.conf import settings
+from django.core.files.storage import default_storage
+from django.test import Client
+from django.utils import timezone
+from editions import publish
+from editions.models import Address, Edition
+from jobs.models import Job
+from jobs.work import SILENT_TEXT, sweep
+from PIL import Image
+from pmtiles.reader import MemorySource, Reader, all_tiles
+from sheets.keeping import keep
+from sheets.models import Sheet
+
+from tests.server.conftest import fetch, send
+
+
+def cut(owner: Client, sheet: Sheet, **more: Any) -> dict[str, Any]:
+    status, job = send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 9, **more})
+    assert status == 200, job
+    return job
+
+
+def content(answer: Any) -> bytes:
+    return b"".join(answer.streaming_content) if answer.streaming else answer.content
+
+
+@pytest.fixture
+def home(owner: Client, sheet: Sheet) -> str:
+    assert cut(owner, sheet)["state"] == "done"
+    return f"/e/{Address.objects.get(sheet=sheet).slug}"
+
+
+def test_levels_and_tiles_are_planned_from_the_data(owner: Client, sheet: Sheet) -> None:
+    _, told = send(owner, f"/sheets/{sheet.pk}/plan", {})
+    assert (told["min_zoom"], told["max_zoom"]) == (8, 12)
+    assert send(owner, f"/sheets/{sheet.pk}/plan", {"min_zoom": 9, "max_zoom": 4})[0] == 422
+    assert send(owner, f"/sheets/{sheet.pk}/plan", {"max_zoom": 22})[0] == 422
+    assert send(owner, f"/sheets/{sheet.pk}/plan", {"size": 300})[0] == 422
+
+
+def test_visitors_read_an_edition(home: str, visitor: Client) -> None:
+    told = visitor.get(f"{home}/edition.json").json()
+    assert (told["number"], told["base"]) == (1, f"{home}/1/")
+    assert [part["layer"] for part in told["key"]] == ["wells", "carbon"]
+    page = visitor.get(f"{home}/")
+    assert page.status_code == 200
+    assert "frame-ancestors" not in page.headers["Content-Security-Policy"]
+    assert "X-Frame-Options" not in page.headers
+    tile = visitor.get(f"{home}/1/map/9/217/169.png")
+    assert tile.headers["Access-Control-Allow-Origin"] == "*"
+    assert "immutable" in tile.headers["Cache-Control"]
+    rgba = np.asarray(Image.open(io.BytesIO(tile.content)).convert("RGBA"))
+    assert rgba.shape == (256, 256, 4)
+    assert rgba[..., 3].min() == 0
+    assert visitor.get(f"{home}/1/map/9/0/0.png").status_code == 204
+    assert visitor.get(f"{home}/2/map/9/217/169.png").status_code == 404
+    assert visitor.get(f"{home}/1/../../settings").status_code == 404
+
+
+def test_files_are_open_formats(home: str, visitor: Client, owner: Client, sheet: Sheet) -> None:
+    files = fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["editions"][0]["files"]
+    assert files == [
+        "carbon.geojson", "map.json", "map.pmtiles", "map.zip", "shapes-carbon.pmtiles", "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
+    ]  # fmt: skip
+    collection = json.loads(content(visitor.get(f"{home}/1/carbon.geojson")))
+    classes = [f["properties"]["class"] for f in collection["features"]]
+    assert len(classes) == 214
+    assert set(classes) == {None, 1, 2, 3, 4, 5, 6}
+    archive = content(visitor.get(f"{home}/1/map.pmtiles"))
+    tiles = {tuple(zxy) for zxy, _ in all_tiles(MemorySource(archive))}
+    names = zipfile.ZipFile(io.BytesIO(content(visitor.get(f"{home}/1/map.zip")))).namelist()
+    assert {f"{z}/{x}/{y}.png" for z, x, y in tiles} | {"tilejson.json"} == set(names)
+    assert Reader(MemorySource(archive)).header()["min_zoom"] == 8
+    assert json.loads(content(visitor.get(f"{home}/1/map.json")))["maxzoom"] == 9
+
+
+def test_archives_are_read_in_place_by_ranges(home: str, visitor: Client) -> None:
+    whole = content(visitor.get(f"{home}/1/map.pmtiles"))
+    part = visitor.get(f"{home}/1/map.pmtiles", headers={"Range": "bytes=0-126"})
+    assert (part.status_code, part.content) == (206, whole[:127])
+    assert part.headers["Content-Range"] == f"bytes 0-126/{len(whole)}"
+    assert visitor.get(f"{home}/1/map.pmtiles", headers={"Range": "bytes=-5"}).content == whole[-5:]
+    assert visitor.get(f"{home}/1/map.pmtiles", headers={"Range": f"bytes={len(whole)}-"}).status_code == 416
+
+
+def test_vector_tiles_and_their_style_agree(home: str, visitor: Client) -> None:
+    """Style specification version 8: every expression names a property that the tiles carry."""
+    style = json.loads(content(visitor.get(f"{home}/1/style.json")))
+    assert style["version"] == 8
+    fill = next(one for one in style["layers"] if one["id"] == "shapes-carbon-fill")
+    match = fill["paint"]["fill-color"]
+    assert match[:2] == ["match", ["get", "ink"]]
+    source = style["sources"][fill["source"]]["tiles"][0].format(z=8, x=108, y=84)
+    layer = mapbox_vector_tile.decode(visitor.get(f"{home}/1/{source}").content)[fill["source-layer"]]
+    properties = [feature["properties"] for feature in layer["features"]]
+    assert {p["ink"] for p in properties} <= set(range(7))
+    assert all({"class_text", "label"} <= set(p) for p in properties)
+
+
+def test_cards_of_a_place(home: str, visitor: Client) -> None:
+    collection = json.loads(content(visitor.get(f"{home}/1/carbon.geojson")))
+    import shapely
+
+    place = shapely.geometry.shape(collection["features"][50]["geometry"]).representative_point()
+    cards = visitor.get(f"{home}/1/card", {"lon": place.x, "lat": place.y, "zoom": 14}).json()["cards"]
+    assert cards[-1]["layer"] == "carbon"
+    assert collection["features"][50]["properties"]["name"] in cards[-1]["html"]
+    assert visitor.get(f"{home}/1/card", {"lon": 0, "lat": 0, "zoom": 9}).json()["cards"] == []
+    assert visitor.get(f"{home}/1/card", {"lon": "x"}).status_code == 400
+
+
+def test_an_edition_stays_as_it_was_while_the_sheet_changes(
+    home: str, visitor: Client, owner: Client, sheet: Sheet
+) -> None:
+    before = content(visitor.get(f"{home}/1/map.pmtiles"))
+    from greylatch.sheet.document import Sheet as Document
+
+    document = Document.model_validate(sheet.revisions.first().document)
+    document.title, document.layers[1].visible = "Without carbon", False
+    keep(sheet, 1, document)
+    assert visitor.get(f"{home}/edition.json").json()["title"].startswith("Carbon")
+    assert cut(owner, sheet)["result"]["edition"] == 2
+    assert visitor.get(f"{home}/edition.json").json()["title"] == "Without carbon"
+    assert content(visitor.get(f"{home}/1/map.pmtiles")) == before
+    _, told = send(owner, f"/sheets/{sheet.pk}/editions/1/bring-back")
+    assert [(e["number"], e["current"]) for e in told["editions"]] == [(2, False), (1, True)]
+    assert visitor.get(f"{home}/edition.json").json()["number"] == 1
+
+
+def test_a_dataset_of_an_edition_stays(home: str, owner: Client, named: dict[str, Any]) -> None:
+    status, told = send(owner, f"/datasets/{named['Catchments with returns'].pk}", method="delete")
+    assert (status, "published edition" in told["detail"]) == (409, True)
+
+
+def stored() -> set[str]:
+    return set(default_storage.listdir("editions")[0]) if default_storage.exists("editions") else set()
+
+
+@pytest.fixture
+def nothing_is_left(sheet: Sheet) -> Iterator[None]:
+    """After the test there is no edition, no address and no file more than before."""
+    before = stored()
+    yield
+    assert not Edition.objects.filter(sheet=sheet).exists()
+    assert not Address.objects.filter(sheet=sheet).exists()
+    assert stored() == before
+    assert not any((settings.RUN / "staging").glob("*"))
+
+
+@pytest.mark.usefixtures("nothing_is_left")
+def test_a_publish_that_fails_at_the_last_step_leaves_nothing(
+    owner: Client, sheet: Sheet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: Any) -> None:
+        raise RuntimeError("disk full")
+
+    monkeypatch.setattr(publish, "write_files", broken)
+    job = cut(owner, sheet)
+    assert (job["state"], "unexpected" in job["message"]) == ("failed", True)
+
+
+@pytest.mark.usefixtures("nothing_is_left")
+def test_a_publish_is_stopped_between_shards(owner: Client, sheet: Sheet, monkeypatch: pytest.MonkeyPatch) -> None:
+    real = publish.paint_block
+
+    def stopping(*arguments: Any) -> Any:
+        Job.objects.update(stop_asked=True)
+        return real(*arguments)
+
+    monkeypatch.setattr(publish, "paint_block", stopping)
+    job = cut(owner, sheet)
+    assert (job["state"], job["message"]) == ("stopped", "Stopped. Nothing was kept.")
+
+
+@pytest.mark.usefixtures("nothing_is_left")
+def test_a_job_whose_worker_fell_silent_is_ended(owner: Client, sheet: Sheet, isla: Any) -> None:
+    from greylatch.sheet.document import Sheet as Document
+
+    job = Job.objects.create(owner=isla, kind="publish", title="t", state="running", result={"sheet": str(sheet.pk)})
+    publish.freeze(sheet, Document.model_validate(sheet.revisions.first().document), job, 256, None, 9)
+    assert sweep() == 0
+    Job.objects.filter(pk=job.pk).update(heard=timezone.now() - timedelta(minutes=5))
+    _, told = fetch(owner, f"/jobs/{job.pk}")
+    assert (told["state"], told["message"]) == ("failed", SILENT_TEXT)
+
+
+def test_an_empty_sheet_cannot_be_published(owner: Client) -> None:
+    _, made = send(owner, "/sheets", {"title": "Empty"})
+    status, told = send(owner, f"/sheets/{made['id']}/editions", {})
+    assert (status, "nothing on this map" in told["detail"]) == (422, True)
+
+
+def test_tiles_of_512_px(owner: Client, sheet: Sheet, visitor: Client) -> None:
+    cut(owner, sheet, size=512, max_zoom=8)
+    home = f"/e/{Address.objects.get(sheet=sheet).slug}"
+    assert Image.open(io.BytesIO(visitor.get(f"{home}/1/map/8/108/84.png").content)).size == (512, 512)
+
+
+def test_removing_a_sheet_removes_its_editions(
+    home: str, owner: Client, visitor: Client, sheet: Sheet, django_capture_on_commit_callbacks: Any
+) -> None:
+    folder = Edition.objects.get(sheet=sheet).folder
+    with django_capture_on_commit_callbacks(execute=True):
+        assert send(owner, f"/sheets/{sheet.pk}", method="delete")[0] == 200
+    assert visitor.get(f"{home}/").status_code == 404
+    assert not default_storage.exists(f"{folder}/map.pmtiles")

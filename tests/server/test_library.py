@@ -1,0 +1,277 @@
+"""Uploads, previews, imports and joins: whole or absent."""
+
+import io
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import mapbox_vector_tile
+import numpy as np
+import pytest
+import shapely
+from django.contrib.auth.models import User
+from django.core.files.storage import default_storage
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError
+from django.test import Client
+from greylatch.tiles.matrix import Tile, tile_bounds
+from jobs.models import Job
+from library.models import Dataset, Feature, Revision, Upload
+from library.store import source_of
+
+from tests.server.conftest import fetch, send
+
+
+def upload(client: Client, name: str, data: bytes) -> tuple[int, Any]:
+    answer = client.post("/api/uploads", {"file": SimpleUploadedFile(name, data)})
+    return answer.status_code, answer.json()
+
+
+def bring_in(client: Client, name: str, data: bytes, **corrections: Any) -> dict[str, Any]:
+    status, told = upload(client, name, data)
+    assert status == 200, told
+    status, job = send(client, f"/uploads/{told['id']}/import", corrections)
+    assert status == 200, job
+    return job
+
+
+def stored() -> set[str]:
+    folders, _ = default_storage.listdir("datasets") if default_storage.exists("datasets") else ([], [])
+    return set(folders)
+
+
+def test_a_csv_is_previewed_corrected_and_kept(owner: Client) -> None:
+    text = "site;height;x;y\nHöhe;1,5;500000;5761000\nTal;2;500100;5761100\n".encode("cp1252")
+    status, told = upload(owner, "dip_sites.csv", text)
+    preview = told["preview"]
+    assert status == 200
+    assert (preview["title"], preview["delimiter"], preview["header"]) == ("Dip sites", ";", True)
+    assert preview["rows"][0][0] == "Höhe"
+    assert (preview["x"], preview["y"]) == ("x", "y")
+    assert "not degrees" in preview["problem"]
+    corrected = {"crs": "EPSG:32626", "types": {"site": "text"}, "source": "A diary"}
+    _, preview = send(owner, f"/uploads/{told['id']}/preview", corrected)
+    assert (preview["problem"], preview["crs"][:10], preview["kind"]) == (None, "EPSG:32626", "points")
+    _, job = send(owner, f"/uploads/{told['id']}/import", corrected)
+    assert (job["state"], job["message"]) == ("done", "'Dip sites' is in the library.")
+    dataset = Dataset.objects.get(pk=job["result"]["dataset"])
+    assert (dataset.source, dataset.current.rows, dataset.kind) == ("A diary", 2, "points")
+    _, rows = fetch(owner, f"/datasets/{dataset.pk}/rows", sort="height", descending=True)
+    assert [row[:3] for row in rows["rows"]] == [[1, "Tal", 2.0], [0, "Höhe", 1.5]]
+
+
+def test_source_coordinates_are_kept(owner: Client) -> None:
+    job = bring_in(owner, "a.csv", b"easting,northing\n500000.125,5761000.5\n500001,5761001\n", crs="EPSG:32626")
+    revision = Dataset.objects.get(pk=job["result"]["dataset"]).current
+    shape = source_of(revision).dataset.shapes[0]  # type: ignore[union-attr,index]
+    assert (shape.x, shape.y) == (500000.125, 5761000.5)
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "corrections", "words"),
+    [
+        ("a.csv", b"a,b\n1,2\n1\n", {}, "line 3 has 1"),
+        ("a.csv", b"a,b\n1,x\n", {"types": {"b": "number"}}, "line 2: 'x' is not a number"),
+        ("a.csv", b"a,lon,lat\n1,500,2\n2,3,4\n", {"crs": "EPSG:4326"}, "Row 1 lies at"),
+        ("a.csv", b"a,b\n1,\xff\xfe\xfa\n", {"encoding": "utf-8"}, "bytes are not utf-8"),
+        ("a.csv", b"a,b\n1,2\n", {"encoding": "nonsense"}, "no encoding 'nonsense'"),
+        ("a.csv", b"x,y\n500000,5761000\n", {}, "not degrees"),
+    ],
+)
+def test_imports_that_fail_leave_nothing(
+    owner: Client, name: str, data: bytes, corrections: dict[str, Any], words: str
+) -> None:
+    before = (Dataset.objects.count(), Feature.objects.count(), stored())
+    job = bring_in(owner, name, data, **corrections)
+    assert job["state"] == "failed"
+    assert words in job["message"]
+    assert (Dataset.objects.count(), Feature.objects.count(), stored()) == before
+
+
+def packed(name: str, data: bytes) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(name, data)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "words"),
+    [
+        ("a.tif", b"\x89PNG\r\n\x1a\n", "not what its name says"),
+        ("a.tif", b"II*\0\x08\0\0\0", "not a readable GeoTIFF"),
+        ("a.zip", packed("../evil.shp", b"x"), "leads out of the zip"),
+        ("a.zip", packed("a.txt", b"x"), "no Shapefile"),
+        ("a.zip", packed("a.shp", b"\0" * 80_000_000), "would unpack to"),
+        ("a.exe", b"MZ", "are not read"),
+        ("a.csv", b"", "empty"),
+        ("a.geojson", b'{"type": "FeatureCollection", "features": []}', "no feature"),
+    ],
+)
+def test_uploads_that_are_refused_are_forgotten(owner: Client, name: str, data: bytes, words: str) -> None:
+    before = Upload.objects.count()
+    status, told = upload(owner, name, data or b" ")
+    assert status == 422
+    assert words in told["detail"]
+    assert Upload.objects.count() == before
+
+
+def test_a_truncated_geotiff_fails_and_leaves_nothing(owner: Client, demo: Path) -> None:
+    whole = (demo / "relief.tif").read_bytes()
+    before = (Dataset.objects.count(), stored())
+    status, told = upload(owner, "relief.tif", whole[: int(len(whole) * 0.7)])
+    if status == 200:
+        _, told = send(owner, f"/uploads/{told['id']}/import", {})
+        assert (told["state"], "breaks off" in told["message"]) == ("failed", True)
+    else:
+        assert "breaks off" in told["detail"] or "not a readable" in told["detail"]
+    assert (Dataset.objects.count(), stored()) == before
+
+
+def test_rasters_get_overviews(named: dict[str, Dataset]) -> None:
+    assert named["Relief"].current.raster["overviews"] >= 2
+
+
+def test_crossing_rings_are_told_in_the_library(owner: Client) -> None:
+    bow = {"type": "Polygon", "coordinates": [[[0, 0], [1, 1], [1, 0], [0, 1], [0, 0]]]}
+    feature = {"type": "Feature", "properties": {"n": 1}, "geometry": bow}
+    job = bring_in(owner, "a.geojson", json.dumps({"type": "FeatureCollection", "features": [feature]}).encode())
+    _, dataset = fetch(owner, f"/datasets/{job['result']['dataset']}")
+    assert "were repaired: rows 1" in dataset["notes"][0]
+
+
+def test_a_database_that_goes_away_during_an_import_leaves_nothing(
+    isla: User, demo: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The connection is cut in the middle of keeping shapes; a second try brings the whole file in, once."""
+    from greylatch.formats.files import read_file
+    from library import store
+
+    before = (Dataset.objects.count(), Feature.objects.count(), stored())
+    calls = []
+
+    def cut(done: int, total: int, what: str) -> None:
+        calls.append(done)
+        if done > store.BATCH and len(calls) < 4:
+            raise OperationalError("server closed the connection unexpectedly")
+
+    found = read_file(demo / "slips.csv", crs="EPSG:32626")
+    with pytest.raises(OperationalError):
+        store.keep_vector(isla, "Slips", found, "slips.csv", progress=cut)
+    assert (Dataset.objects.count(), Feature.objects.count(), stored()) == before
+    kept = store.keep_vector(isla, "Slips", found, "slips.csv")
+    assert kept.current is not None
+    assert Feature.objects.filter(revision=kept.current).count() == 6000
+
+
+def test_an_import_that_is_stopped_leaves_nothing(
+    isla: User, demo: Path, owner: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from library import store
+
+    monkeypatch.setattr(store, "BATCH", 100)
+    monkeypatch.setattr("jobs.work.time.monotonic", iter(range(10**6)).__next__)
+    real = store.Feature.objects.bulk_create
+
+    def stopping(rows: Any) -> Any:
+        Job.objects.update(stop_asked=True)
+        return real(rows)
+
+    monkeypatch.setattr(store.Feature.objects, "bulk_create", stopping)
+    before = (Dataset.objects.count(), Feature.objects.count(), stored())
+    job = bring_in(owner, "slips.csv", (demo / "slips.csv").read_bytes(), crs="EPSG:32626")
+    assert (job["state"], job["message"]) == ("stopped", "Stopped. Nothing was kept.")
+    assert (Dataset.objects.count(), Feature.objects.count(), stored()) == before
+
+
+def test_geometry_tiles_hold_rows_and_shapes_only(owner: Client, named: dict[str, Dataset]) -> None:
+    """Read with mapbox-vector-tile (PyPI): ids are rows, there are no properties, shapes are those of the source."""
+    revision: Revision = named["Catchments"].current
+    source = source_of(revision)
+    tile = Tile(8, 108, 84)
+    data = owner.get(f"/api/revisions/{revision.pk}/tiles/{tile.z}/{tile.x}/{tile.y}")
+    layer = mapbox_vector_tile.decode(data.content, default_options={"y_coord_down": True})["shapes"]
+    assert data.headers["Cache-Control"] == "private, max-age=31536000, immutable"
+    assert all(feature["properties"] == {} for feature in layer["features"])
+    west, south, east, north = tile_bounds(tile)
+    for feature in layer["features"][:20]:
+        units = shapely.geometry.shape(feature["geometry"])
+        metres = shapely.transform(
+            units,
+            lambda xy: np.column_stack(
+                [west + xy[:, 0] * (east - west) / 4096, north - xy[:, 1] * (north - south) / 4096]
+            ),
+        )
+        clip = shapely.box(west, south, east, north)
+        ours, theirs = metres.intersection(clip), source.shapes[feature["id"]].intersection(clip)  # type: ignore[union-attr]
+        if theirs.area > 1e7:
+            assert ours.symmetric_difference(theirs).area < 0.03 * theirs.area
+    assert owner.get(f"/api/revisions/{revision.pk}/tiles/3/99/0").status_code == 422
+
+
+def test_polygon_commands_of_the_mvt_specification() -> None:
+    """Vector Tile 2.1, section 4.3.5.4, polygon example (from memory): 9 6 12 18 10 12 24 44 15; as PostGIS writes it."""
+    from django.db import connection
+
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT ST_AsMVT(t, 'l', 4096, 'g') FROM (SELECT ST_SetSRID(ST_GeomFromText('POLYGON((3 6, 8 12, 20 34, 3 6))'), 3857) AS g) t"
+        )
+        data = bytes(cursor.fetchone()[0])
+    commands = bytes([9, 6, 12, 18, 10, 12, 24, 44, 15])
+    assert commands in data
+
+
+test_polygon_commands_of_the_mvt_specification = pytest.mark.django_db(test_polygon_commands_of_the_mvt_specification)
+
+
+def test_join_from_both_sides_and_settled(owner: Client, named: dict[str, Dataset], demo: Path) -> None:
+    given: dict[str, Any] = {
+        "areas": str(named["Catchments"].pk),
+        "table": str(named["Returns per catchment"].pk),
+        "area_key": "name",
+        "table_key": "catchment",
+    }
+    _, view = send(owner, "/joins/look", given)
+    assert (view["areas"], view["rows"], len(view["rows_without_area"])) == (214, 214, 21)
+    assert len(view["duplicate_keys"]) == 1
+    twin = view["duplicate_keys"][0]
+    truth = json.loads((demo / "cross_reference.json").read_text())
+    likeliest = {key: options[0] for key, options in view["suggestions"].items() if options}
+    assert sum(truth[key] == area for key, area in likeliest.items()) >= 18
+    given |= {"same": truth, "chosen": {twin["key"]: twin["rows"][1]}, "fields": ["carbon_t"], "title": "Joined"}
+    _, view = send(owner, "/joins/look", given)
+    assert (view["matched"], view["rows_without_area"], view["duplicate_keys"]) == (213, [], [])
+    status, dataset = send(owner, "/joins", given)
+    assert (status, dataset["title"], dataset["join"]["matched"]) == (200, "Joined", 213)
+    assert [f["name"] for f in dataset["fields"]] == ["code", "name", "isles", "carbon_t"]
+
+
+def test_a_join_without_a_single_match_is_refused(owner: Client, named: dict[str, Dataset]) -> None:
+    before = Dataset.objects.count()
+    given = {
+        "areas": str(named["Catchments"].pk),
+        "table": str(named["Field huts"].pk),
+        "area_key": "code",
+        "table_key": "hut",
+        "fields": ["beds"],
+    }
+    status, told = send(owner, "/joins", given)
+    assert (status, "Not a single row" in told["detail"]) == (422, True)
+    assert Dataset.objects.count() == before
+
+
+def test_rows_are_found_again_after_sorting(owner: Client, named: dict[str, Dataset]) -> None:
+    wells = named["Dip wells"].pk
+    _, place = fetch(owner, f"/datasets/{wells}/position", row=5, sort="water_table_cm")
+    _, rows = fetch(owner, f"/datasets/{wells}/rows", offset=place["position"], limit=1, sort="water_table_cm")
+    assert rows["rows"][0][0] == 5
+    _, last = fetch(owner, f"/datasets/{wells}/rows", offset=2399, limit=10, sort="water_table_cm")
+    assert last["rows"][0][4] is None
+    assert fetch(owner, f"/datasets/{wells}/rows", sort="nope")[0] == 422
+
+
+def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:
+    settings.MAX_UPLOAD = 10
+    assert upload(owner, "a.csv", b"a,b\n" + b"1,2\n" * 10)[0] == 413

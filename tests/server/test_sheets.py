@@ -1,0 +1,182 @@
+"""Sheets: kept, refused when stale, gone back; and what the editor asks of them."""
+
+import json
+import struct
+from typing import Any
+
+import numpy as np
+import pytest
+from django.test import Client
+from library.models import Dataset
+from sheets.models import Sheet
+
+from tests.server.conftest import fetch, send
+
+
+def document_of(sheet: Sheet) -> dict[str, Any]:
+    return dict(sheet.revisions.first().document)
+
+
+def unpacked(data: bytes) -> tuple[dict[str, Any], np.ndarray]:
+    (length,) = struct.unpack("<I", data[:4])
+    header = json.loads(data[4 : 4 + length])
+    return header, np.frombuffer(data, np.uint8, header["n"], 4 + length)
+
+
+def test_a_stale_save_is_refused_with_both_versions(owner: Client, sheet: Sheet) -> None:
+    first = document_of(sheet) | {"title": "First"}
+    assert send(owner, f"/sheets/{sheet.pk}", {"base": 1, "document": first}, "put") == (200, {"revision": 2})
+    status, told = send(owner, f"/sheets/{sheet.pk}", {"base": 1, "document": first | {"title": "Second"}}, "put")
+    assert (status, told["revision"], told["document"]["title"]) == (409, 2, "First")
+    assert fetch(owner, f"/sheets/{sheet.pk}")[1]["document"]["title"] == "First"
+
+
+def test_every_revision_can_be_gone_back_to(owner: Client, sheet: Sheet) -> None:
+    for i in range(3):
+        send(owner, f"/sheets/{sheet.pk}", {"base": i + 1, "document": document_of(sheet) | {"title": f"T{i}"}}, "put")
+    _, history = fetch(owner, f"/sheets/{sheet.pk}/revisions")
+    assert [one["number"] for one in history] == [4, 3, 2, 1]
+    assert fetch(owner, f"/sheets/{sheet.pk}/revisions/2")[1]["document"]["title"] == "T0"
+    assert fetch(owner, f"/sheets/{sheet.pk}/revisions/9")[0] == 404
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"layers": [{"id": "a"}]}, "layers › 0"),
+        ({"title": ""}, "title"),
+        ({"colour": "red"}, "colour"),
+        ({"layers": [{"id": "a b", "name": "x", "dataset": "d", "symbology": {"kind": "single"}}]}, "id"),
+    ],
+)
+def test_documents_that_are_none_are_refused_by_entry(
+    owner: Client, sheet: Sheet, change: dict[str, Any], words: str
+) -> None:
+    status, told = send(owner, f"/sheets/{sheet.pk}", {"base": 1, "document": document_of(sheet) | change}, "put")
+    assert status == 422
+    assert words in told["detail"]
+    assert Sheet.objects.get(pk=sheet.pk).revision == 1
+
+
+def test_two_layers_of_one_id_are_refused(owner: Client, sheet: Sheet) -> None:
+    layer = document_of(sheet)["layers"][0]
+    status, told = send(
+        owner, f"/sheets/{sheet.pk}", {"base": 1, "document": document_of(sheet) | {"layers": [layer, layer]}}, "put"
+    )
+    assert (status, "Two layers have the id" in told["detail"]) == (422, True)
+
+
+def test_ink_is_a_byte_a_feature_with_the_key(owner: Client, sheet: Sheet) -> None:
+    layer = document_of(sheet)["layers"][1]
+    status, data = send(owner, "/draw/ink", layer)
+    header, index = unpacked(data)
+    assert (status, header["n"], len(index)) == (200, 214, 214)
+    assert [entry["count"] for entry in header["key"]][::-1][1:] == [c["count"] for c in header["classes"]]
+    assert np.bincount(index, minlength=7).tolist()[:6] == [c["count"] for c in header["classes"]]
+    assert (index == 6).sum() == header["missing"] == 7
+
+
+def test_ink_of_points_has_its_drawing_order(owner: Client, sheet: Sheet) -> None:
+    header, index = unpacked(send(owner, "/draw/ink", document_of(sheet)["layers"][0])[1])
+    assert (header["ordered"], header["sized"], header["kind"]) == (True, False, "points")
+    assert (index == 255).sum() == header["missing"] == 25
+
+
+@pytest.mark.parametrize(
+    ("classing", "words"),
+    [
+        ({"field": "name"}, "holds text, not numbers"),
+        ({"field": "gone"}, "no field 'gone'"),
+        ({"field": "peat_ha", "method": "manual", "breaks": [5, 5]}, "is not above"),
+        ({"field": "peat_ha", "normalise": {"by": "field", "field": "code"}}, "holds text"),
+    ],
+)
+def test_fields_that_cannot_be_classified_are_named(
+    owner: Client, sheet: Sheet, classing: dict[str, Any], words: str
+) -> None:
+    layer = document_of(sheet)["layers"][1]
+    layer["symbology"]["classing"] = classing
+    status, told = send(owner, "/draw/ink", layer)
+    assert (status, words in told["detail"]) == (422, True)
+
+
+def test_more_classes_than_distinct_values_and_all_missing(owner: Client) -> None:
+    from tests.server.test_library import bring_in
+
+    job = bring_in(owner, "a.csv", b"lon,lat,two,none,one\n1,1,5,,7\n2,2,6,,7\n3,3,6,,7\n", types={"none": "number"})
+    for field, words in (("two", "only 2 distinct values"), ("none", "every value is missing")):
+        layer = {
+            "id": "a",
+            "name": "A",
+            "dataset": job["result"]["dataset"],
+            "symbology": {"kind": "classed", "classing": {"field": field, "classes": 4}},
+        }
+        status, told = send(owner, "/draw/ink", layer)
+        assert (status, words in told["detail"]) == (422, True)
+    layer["symbology"]["classing"] = {"field": "one", "classes": 4}  # type: ignore[index]
+    assert len(unpacked(send(owner, "/draw/ink", layer)[1])[0]["classes"]) == 1
+
+
+def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
+    _, told = send(owner, "/draw/letters?zoom=12", document_of(sheet))
+    assert len({one["feature"] for one in told["letters"]}) > 100
+    assert {one["layer"] for one in told["letters"]} == {"carbon"}
+
+
+def test_raster_tiles(owner: Client, named: dict[str, Dataset]) -> None:
+    relief = named["Relief"].pk
+    look = json.dumps({"kind": "hillshade"})
+    status, data = fetch(owner, f"/draw/rasters/{relief}/8/108/84", symbology=look)
+    assert (status, data[:4]) == (200, b"\x89PNG")
+    assert fetch(owner, f"/draw/rasters/{relief}/8/0/0", symbology=look)[0] == 204
+    assert fetch(owner, f"/draw/rasters/{relief}/8/108/84", symbology='{"kind": "magic"}')[0] == 422
+    assert fetch(owner, f"/draw/rasters/{named['Catchments'].pk}/8/108/84", symbology=look)[0] == 422
+
+
+def test_distribution(owner: Client, named: dict[str, Dataset]) -> None:
+    _, told = send(owner, "/draw/distribution", {"dataset": str(named["Dip wells"].pk), "field": "water_table_cm"})
+    assert (told["n"], told["missing"], sum(told["counts"])) == (2375, 25, 2375)
+
+
+def test_cards_answer_mistakes_instead_of_failing(owner: Client, named: dict[str, Dataset]) -> None:
+    wells = str(named["Dip wells"].pk)
+    _, told = send(
+        owner, "/draw/card", {"dataset": wells, "template": "**{{well}}** {{nope}} <script>x</script>", "row": 1}
+    )
+    assert "<strong>W0002</strong>" in told["html"]
+    assert "<script" not in told["html"]
+    assert told["unknown"] == ["nope"]
+    assert "mistake" in send(owner, "/draw/card", {"dataset": wells, "template": "{{#open"})[1]["mistake"]
+
+
+def test_findings_and_mends(owner: Client, isla: Any) -> None:
+    half = isla.sheets.get(title__contains="half done")
+    document = half.revisions.first().document
+    _, found = send(owner, "/draw/proof", document)
+    ids = [one["id"] for one in found]
+    assert {
+        "count-as-colour:money",
+        "many-classes:money",
+        "empty-class:money",
+        "placeholder-money:money",
+        "no-credits",
+    } <= set(ids)
+    _, better = send(owner, "/draw/mend", {"document": document, "finding": "count-as-colour:money"})
+    assert better["layers"][0]["symbology"]["classing"]["normalise"] == {"by": "area"}
+
+
+def test_ramps_come_with_their_verdicts(owner: Client) -> None:
+    _, ramps = fetch(owner, "/draw/ramps", n=6)
+    assert len(ramps) >= 12
+    assert all(
+        len(one["colours"]) == 6 and set(one["apart"]) == {"normal", "deutan", "protan", "tritan"} for one in ramps
+    )
+
+
+def test_types_of_the_interface_have_not_drifted() -> None:
+    from pathlib import Path
+
+    from config.api import api
+
+    kept = json.loads((Path(__file__).parents[2] / "web" / "openapi.json").read_text())
+    assert kept == json.loads(json.dumps(api.get_openapi_schema(), default=str)), "run machine/openapi.sh"
