@@ -13,6 +13,7 @@ from greylatch.rasters.info import raster_info
 from greylatch.tables.dataset import fields, numbers
 from greylatch.tables.delimited import Dialect, guess_dialect, read_delimited, with_corrections
 from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
+from jobs.models import Job
 from pydantic import BaseModel
 
 from library.files import local_path
@@ -95,13 +96,13 @@ def preview(upload: Upload, given: Corrections) -> Preview:
     )  # fmt: skip
 
 
-def take_in(upload: Upload, given: Corrections, progress: Progress = silent) -> Dataset:
+def take_in(upload: Upload, given: Corrections, progress: Progress = silent, job: Job | None = None) -> Dataset:
     """Import the whole file as previewed. Raises BadInput; nothing is kept then."""
     path = local_path(upload.file.name)
     title = given.title or title_of(upload.name)
     kind = file_kind(named(path, upload.name))
     if kind == "geotiff":
-        return keep_raster(upload.owner, title, path, upload.name, given.source, given.credit, progress)
+        return keep_raster(upload.owner, title, path, upload.name, given.source, given.credit, progress, job)
     progress(0, 0, "reading the file")
     if kind == "delimited":
         dialect = corrected_dialect(path, given)
@@ -109,7 +110,7 @@ def take_in(upload: Upload, given: Corrections, progress: Progress = silent) -> 
         found = read_file(path, dialect, given.types, at, given.crs, guess_points=given.located is not False)
     else:
         found = read_file(path, crs=given.crs)
-    return keep_vector(upload.owner, title, found, upload.name, given.source, given.credit, progress=progress)
+    return keep_vector(upload.owner, title, found, upload.name, given.source, given.credit, progress=progress, job=job)
 
 
 def corrected_dialect(path: Path, given: Corrections) -> Dialect:

@@ -26,6 +26,7 @@ class Dataset(models.Model):
     kind = models.CharField(max_length=10)
     source = models.CharField(max_length=500, blank=True)
     credit = models.CharField(max_length=500, blank=True)
+    job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brought it in")
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
 

@@ -2,6 +2,7 @@
 
 import tempfile
 import uuid
+from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -11,7 +12,7 @@ import rasterio
 import shapely
 from django.contrib.auth.models import AbstractBaseUser
 from django.contrib.gis.geos import GEOSGeometry
-from django.db import transaction
+from django.db import DatabaseError
 from greylatch.errors import BadInput
 from greylatch.formats.files import ReadResult
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
@@ -21,6 +22,8 @@ from greylatch.progress import Progress, silent
 from greylatch.rasters.info import check_all_pixels, raster_info
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import fields
+from jobs.models import Job
+from jobs.work import cleans_up
 from rasterio.errors import RasterioError
 from rasterio.shutil import copy as copy_raster
 
@@ -32,7 +35,7 @@ BATCH = 2000
 
 def keep_vector(
     owner: AbstractBaseUser, title: str, found: ReadResult, file_name: str, source: str = "", credit: str = "",
-    join: dict[str, Any] | None = None, progress: Progress = silent,
+    join: dict[str, Any] | None = None, progress: Progress = silent, job: Job | None = None,
 ) -> Dataset:  # fmt: skip
     """A new dataset with one revision. On any error, or when stopped, there is no trace of it."""
     data = found.dataset
@@ -47,7 +50,7 @@ def keep_vector(
             pa.ipc.new_file(sink, data.columns.schema) as writer,
         ):
             writer.write_table(data.columns)
-        return _keep(owner, title, data.kind, file_name, source, credit, described, Path(folder), data, progress)
+        return _keep(owner, title, data.kind, file_name, source, credit, described, Path(folder), data, progress, job)
 
 
 def keep_raster(
@@ -58,6 +61,7 @@ def keep_raster(
     source: str = "",
     credit: str = "",
     progress: Progress = silent,
+    job: Job | None = None,
 ) -> Dataset:
     """A new raster dataset, kept as a cloud optimised GeoTIFF with overviews. Raises BadInput for a file that breaks off."""
     progress(0, 3, "reading every pixel")
@@ -84,7 +88,7 @@ def keep_raster(
             "rows": 0, "crs": info.crs, "crs_reason": "Stated in the file.", "bounds": list(info.bounds), "raster": info.as_json(),
         }  # fmt: skip
         progress(2, 3, "keeping it")
-        return _keep(owner, title, "raster", file_name, source, credit, described, Path(folder), None, progress)
+        return _keep(owner, title, "raster", file_name, source, credit, described, Path(folder), None, progress, job)
 
 
 def source_of(revision: Revision) -> Source:
@@ -114,25 +118,36 @@ def _data(_revision: str, folder: str) -> Data:
 
 def _keep(
     owner: AbstractBaseUser, title: str, kind: str, file_name: str, source: str, credit: str, described: dict[str, Any],
-    local: Path, data: Data | None, progress: Progress,
+    local: Path, data: Data | None, progress: Progress, job: Job | None,
 ) -> Dataset:  # fmt: skip
+    # Shapes are kept in batches, each for good, so that progress is seen and a stop is heard. Nobody sees the dataset while it
+    # has no current revision; that comes last.
     folder = f"datasets/{uuid.uuid4().hex}"
+    dataset = Dataset.objects.create(owner=owner, title=title, kind=kind, source=source, credit=credit, job=job)
     try:
+        revision = Revision.objects.create(dataset=dataset, number=1, folder=folder, file_name=file_name, **described)
         store_folder(local, folder)
-        with transaction.atomic():
-            dataset = Dataset.objects.create(owner=owner, title=title, kind=kind, source=source, credit=credit)
-            revision = Revision.objects.create(
-                dataset=dataset, number=1, folder=folder, file_name=file_name, **described
-            )
-            if data is not None and data.shapes is not None:
-                _keep_shapes(revision, data, progress)
-            dataset.current = revision
-            dataset.save(update_fields=["current"])
-            progress(1, 1, "kept")
+        if data is not None and data.shapes is not None:
+            _keep_shapes(revision, data, progress)
+        progress(1, 1, "kept")
+        dataset.current = revision
+        dataset.save(update_fields=["current"])
     except BaseException:
         remove_folder(folder)
+        with suppress(DatabaseError):  # where the database itself is gone, `discard` tidies up later
+            dataset.current = None
+            dataset.delete()
         raise
     return dataset
+
+
+@cleans_up("import")
+def discard(job: Job) -> None:
+    """Remove what an import that did not end left behind."""
+    for dataset in Dataset.objects.filter(job=job, current=None):
+        for folder in dataset.revisions.values_list("folder", flat=True):
+            remove_folder(folder)
+        dataset.delete()
 
 
 def _keep_shapes(revision: Revision, data: Data, progress: Progress) -> None:

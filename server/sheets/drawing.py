@@ -247,7 +247,7 @@ def raster_tile(request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, 
     answer = (
         HttpResponse(status=204)
         if picture is None or not picture[..., 3].any()
-        else HttpResponse(png(picture, 1), content_type="image/png")
+        else HttpResponse(png(picture), content_type="image/png")
     )
     answer["Cache-Control"] = "private, max-age=86400"
     return answer

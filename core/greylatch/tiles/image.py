@@ -1,20 +1,38 @@
 """Pictures as files: PNG with alpha, and shrinking a picture to half for the next level up."""
 
-import io
+import struct
 
 import numpy as np
+from isal import isal_zlib
 from numpy.typing import NDArray
-from PIL import Image
 
 Rgba = NDArray[np.uint8]
+SIGNATURE = b"\x89PNG\r\n\x1a\n"
+SUB, TRUECOLOUR, TRUECOLOUR_ALPHA = 1, 2, 6
+DEFLATE_LEVEL = 2
 
 
-def png(rgba: Rgba, level: int = 5) -> bytes:
-    """`rgba` (height, width, 4; straight alpha) as PNG. A wholly opaque picture is written without alpha, which is smaller."""
+def png(rgba: Rgba) -> bytes:
+    """`rgba` (height, width, 4; straight alpha) as PNG. A wholly opaque picture is written without alpha, which is smaller.
+
+    Written here (PNG specification, third edition, W3C 2025) over Intel's deflate, because trying every filter on every
+    row, as the imaging libraries do, takes five to ten times as long and saves nothing on maps and aerial pictures.
+    """
     opaque = bool((rgba[..., 3] == 255).all())
-    buffer = io.BytesIO()
-    Image.fromarray(np.ascontiguousarray(rgba[..., :3]) if opaque else rgba).save(buffer, "PNG", compress_level=level)
-    return buffer.getvalue()
+    pixels = rgba[..., :3] if opaque else rgba
+    height, width, bands = pixels.shape
+    rows = np.empty((height, width * bands + 1), dtype=np.uint8)
+    raw = pixels.reshape(height, width * bands)
+    rows[:, 0] = SUB
+    rows[:, 1 : bands + 1] = raw[:, :bands]
+    np.subtract(raw[:, bands:], raw[:, :-bands], out=rows[:, bands + 1 :])
+    head = struct.pack(">IIBBBBB", width, height, 8, TRUECOLOUR if opaque else TRUECOLOUR_ALPHA, 0, 0, 0)
+    parts = ((b"IHDR", head), (b"IDAT", isal_zlib.compress(rows, DEFLATE_LEVEL)), (b"IEND", b""))
+    return SIGNATURE + b"".join(_chunk(kind, data) for kind, data in parts)
+
+
+def _chunk(kind: bytes, data: bytes) -> bytes:
+    return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", isal_zlib.crc32(data, isal_zlib.crc32(kind)))
 
 
 def is_empty(rgba: Rgba) -> bool:

@@ -43,9 +43,9 @@ export function breaksOf(header: InkHeader): number[] {
 }
 
 /** Take breaks over by hand: sorted, without twins, within the numbers. */
-export function setBreaks(layerId: string, breaks: number[], tag = 'breaks'): void {
+export function setBreaks(layerId: string, breaks: number[], tag?: string): void {
   const tidy = [...new Set(breaks)].sort((a, b) => a - b)
-  changeClassing(layerId, tag, (classing) =>
+  changeClassing(layerId, tag ?? `breaks-${tidy.length}`, (classing) =>
     Object.assign(classing, { method: 'manual', breaks: tidy, classes: tidy.length }),
   )
 }

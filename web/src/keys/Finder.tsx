@@ -54,8 +54,8 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
     <Dialog
       open={open}
       onClose={onClose}
-      aria-label="Find"
-      slotProps={{ paper: { sx: { width: 460, position: 'fixed', top: 80, m: 0 } } }}
+
+      slotProps={{ paper: { 'aria-label': 'Find', sx: { width: 460, position: 'fixed', top: 80, m: 0 } } }}
     >
       <Autocomplete
         options={items}

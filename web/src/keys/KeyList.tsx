@@ -5,7 +5,7 @@ import { KEYS } from './useShortcuts'
 
 export function KeyList({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Dialog open={open} onClose={onClose} aria-label="Keys">
+    <Dialog open={open} onClose={onClose} slotProps={{ paper: { 'aria-label': 'Keys' } }}>
       <Box sx={{ p: 4, display: 'grid', gridTemplateColumns: 'auto auto', columnGap: 6, rowGap: 1 }}>
         {KEYS.map(([key, what]) => (
           <Box key={key} sx={{ display: 'contents' }}>

@@ -1,0 +1,47 @@
+"""Restyling 100,000 features: the ink table, and its answer as the server packs it."""
+
+import tempfile
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+import shapely
+from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
+from greylatch.places.crs import WEB_MERCATOR
+from greylatch.sheet.document import Classed, Classing, Layer
+from greylatch.symbols.ink import ink
+from greylatch.symbols.key import key_entries
+from greylatch.tables.dataset import Dataset
+
+from bench.table import median_seconds, print_table
+
+N = 100_000
+
+
+def main() -> None:
+    rng = np.random.default_rng(7)
+    shapes = shapely.points(rng.uniform(0, 1e6, (N, 2)))
+    data = Dataset(pa.table({"v": rng.lognormal(size=N)}), "points", shapes, WEB_MERCATOR)
+    rows = []
+    for method in ("quantile", "natural-breaks", "manual"):
+        breaks = [0.5, 1, 2, 4, 100] if method == "manual" else []
+        symbology = Classed(classing=Classing(field="v", method=method, classes=6, breaks=breaks))
+        layer = Layer(id="a", name="A", dataset="d", symbology=symbology)
+
+        def once(layer: Layer = layer, symbology: Classed = symbology) -> None:
+            made = ink(data, symbology)
+            key_entries(layer, made)
+            made.index.tobytes()
+
+        rows.append((f"ink by {method}", f"{median_seconds(once) * 1000:.1f} ms"))
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.parquet"
+        write_geoparquet(data, path)
+        reading = median_seconds(lambda: read_geoparquet(path))
+        hand = float(rows[-1][1].split()[0]) / 1000
+        rows += [("reading the same from GeoParquet", f"{reading * 1000:.1f} ms"), ("a dragged break / reading", f"{hand / reading:.3f}")]
+    print_table(f"Ink of {N:,} features at the server", rows)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,50 @@
+"""Whole-map tiles of the demo sheet: how many a second, and where the time goes."""
+
+import cProfile
+import pstats
+import tempfile
+import time
+from pathlib import Path
+
+from greylatch.cli.draw import beside
+from greylatch.paint.passes import compose
+from greylatch.sheet.reading import read_sheet
+from greylatch.tiles.map_pyramid import cut_map
+from vaskerry.write import write_demo
+
+from bench.table import print_table
+
+PARTS = {
+    "draw_raster": "relief: read, shade, warp", "_paint_shapes": "areas", "_paint_points": "wells", "_paint_letters": "labels",
+    "placement": "placing labels", "png": "PNG",
+}  # fmt: skip
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        write_demo(folder)
+        sheet = read_sheet(folder / "carbon.sheet.json")
+        composition = compose(sheet, beside(folder))
+        cut_map(composition, folder / "warm.pmtiles", "warm", max_zoom=8)
+        profile = cProfile.Profile()
+        start = time.perf_counter()
+        made = profile.runcall(cut_map, composition, folder / "map.pmtiles", "map")
+        whole = time.perf_counter() - start
+        relief = compose(sheet.model_copy(update={"layers": [layer for layer in sheet.layers if layer.id == "relief"]}), beside(folder))
+        start = time.perf_counter()
+        alone = cut_map(relief, folder / "relief.pmtiles", "relief", min_zoom=made["min_zoom"], max_zoom=made["max_zoom"])
+        reference = time.perf_counter() - start
+    stats = pstats.Stats(profile).stats  # type: ignore[attr-defined]
+    spent = {words: sum(v[3] for k, v in stats.items() if k[2] == function) for function, words in PARTS.items()}
+    rows = [
+        ("whole map", f"{made['tiles']} tiles in {whole:.1f} s, {made['tiles'] / whole:.0f} a second in one process"),
+        ("relief alone", f"{alone['tiles']} tiles in {reference:.1f} s"),
+        ("whole map / relief alone", f"{(whole / made['tiles']) / (reference / alone['tiles']):.2f} a tile"),
+    ]
+    rows += [(words, f"{seconds:.2f} s, {100 * seconds / whole:.0f} %") for words, seconds in spent.items()]
+    print_table(f"Tiles of the demo sheet, levels {made['min_zoom']} to {made['max_zoom']}", rows)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,193 @@
+"""The real application on ports of its own, and Debian's Chromium to drive it."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).parents[2]
+FLAGS = [
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--font-render-hinting=none", "--force-color-profile=srgb",
+]  # fmt: skip
+NAME, PASSWORD = "isla", "peat-and-heather"
+
+
+@dataclass
+class Application:
+    """Web server and worker as processes, on a database of their own."""
+
+    address: str
+    environment: dict[str, str]
+    folder: Path
+    processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
+
+    def manage(self, *arguments: str) -> None:
+        subprocess.run(
+            [sys.executable, ROOT / "server" / "manage.py", *arguments],
+            env=self.environment,
+            check=True,
+            capture_output=True,
+        )
+
+    def start_web(self) -> None:
+        host = self.address.removeprefix("http://")
+        self._start(
+            "web",
+            [
+                sys.executable,
+                "-m",
+                "gunicorn",
+                "config.wsgi",
+                "-b",
+                host,
+                "-w",
+                "2",
+                "-k",
+                "gthread",
+                "--threads",
+                "4",
+                "--timeout",
+                "180",
+            ],
+        )
+        for _ in range(150):
+            try:
+                urllib.request.urlopen(f"{self.address}/api/session")
+                return
+            except OSError:
+                time.sleep(0.2)
+        raise RuntimeError((self.folder / "web.log").read_text()[-2000:])
+
+    def start_worker(self) -> None:
+        self._start(
+            "worker",
+            [
+                sys.executable,
+                "-m",
+                "celery",
+                "-A",
+                "config",
+                "worker",
+                "-c",
+                "2",
+                "-l",
+                "WARNING",
+                "--without-mingle",
+                "--without-gossip",
+            ],
+        )
+
+    def kill_worker(self) -> None:
+        """As a machine that loses power: no farewell to anybody."""
+        os.killpg(self.processes["worker"].pid, signal.SIGKILL)
+        self.processes.pop("worker").wait()
+
+    def stop(self) -> None:
+        for process in self.processes.values():
+            os.killpg(process.pid, signal.SIGTERM)
+        for process in self.processes.values():
+            process.wait(20)
+
+    def _start(self, name: str, command: list[str]) -> None:
+        log = (self.folder / f"{name}.log").open("ab")
+        self.processes[name] = subprocess.Popen(
+            command, cwd=ROOT / "server", env=self.environment, stdout=log, stderr=log, start_new_session=True
+        )
+
+
+@pytest.fixture(scope="session")
+def application(tmp_path_factory: pytest.TempPathFactory, demo: Path) -> Iterator[Application]:
+    import psycopg
+
+    folder = tmp_path_factory.mktemp("application")
+    (folder / "static").mkdir()
+    (folder / "demo").symlink_to(demo)
+    (folder / "secret-key").write_text("only for tests")
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    redis = os.environ["GREYLATCH_REDIS"].rsplit("/", 1)[0]
+    environment = {
+        **os.environ, "GREYLATCH_RUN": str(folder), "GREYLATCH_ADDRESS": f"http://127.0.0.1:{port}", "GREYLATCH_DB_NAME": "driven",
+        "GREYLATCH_REDIS": f"{redis}/5", "GREYLATCH_JOB_SILENCE": "8",
+    }  # fmt: skip
+    with psycopg.connect(server("postgres"), autocommit=True) as connection:
+        connection.execute("DROP DATABASE IF EXISTS driven WITH (FORCE)")
+        connection.execute("CREATE DATABASE driven")
+    made = Application(environment["GREYLATCH_ADDRESS"], environment, folder)
+    made.manage("migrate", "--no-input", "-v", "0")
+    made.manage("load_demo")
+    made.start_web()
+    made.start_worker()
+    yield made
+    made.stop()
+
+
+def server(database: str) -> str:
+    """How to reach the tests' own PostgreSQL."""
+    e = os.environ
+    return f"host={e['GREYLATCH_DB_HOST']} port={e['GREYLATCH_DB_PORT']} user={e['GREYLATCH_DB_USER']} password={e['GREYLATCH_DB_PASSWORD']} dbname={database}"
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    # Playwright's loop would make Django believe that it runs inside of asynchronous code.
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(chromium: Browser, application: Application) -> Iterator[Page]:
+    """A page of a person who has signed in. Errors in the page's script fail the test."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=application.address)
+    context.set_default_timeout(12_000)
+    made = context.new_page()
+    troubles: list[str] = []
+    made.on("pageerror", lambda error: troubles.append(str(error)))
+    made.goto("/")
+    made.get_by_label("Name").fill(NAME)
+    made.get_by_label("Password").fill(PASSWORD)
+    made.get_by_role("button", name="Sign in").click()
+    made.get_by_role("heading", name="Sheets").wait_for()
+    yield made
+    context.close()
+    assert troubles == []
+
+
+def drawn(page: Page) -> None:
+    """Wait until the map shows all its ink and tiles."""
+    page.locator("[data-testid=map][data-inked=true][data-idle=true]").wait_for(timeout=30_000)
+    page.wait_for_timeout(600)
+
+
+def open_sheet(page: Page, title: str) -> None:
+    page.get_by_role("button", name=title).first.click()
+    drawn(page)
+
+
+def begin_sheet(page: Page, title: str) -> None:
+    page.get_by_role("button", name="Begin a sheet").click()
+    page.get_by_label("Title of the sheet").fill(title)
+
+
+def stage(page: Page, name: str) -> None:
+    page.get_by_role("tablist", name="Course").get_by_role("tab", name=name).click()
+
+
+def kept(page: Page) -> None:
+    """Wait until the last change is kept by the server."""
+    page.wait_for_timeout(450)
+    page.get_by_role("status").filter(has_text="kept").first.wait_for()

@@ -1,0 +1,83 @@
+"""Workers killed and databases lost in the middle of work: a clear end, nothing half-made, and the next try succeeds."""
+
+import re
+import time
+from pathlib import Path
+
+import numpy as np
+import psycopg
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Application, begin_sheet, open_sheet, server, stage
+
+pytestmark = pytest.mark.browser
+
+
+def ask(query: str) -> list[tuple[object, ...]]:
+    with psycopg.connect(server("driven"), autocommit=True) as connection:
+        return connection.execute(query).fetchall()
+
+
+def test_a_publish_whose_worker_is_killed_halfway(page: Page, application: Application) -> None:
+    open_sheet(page, "Carbon in the peat")
+    stage(page, "Publish")
+    published = ask("SELECT count(*) FROM editions_edition WHERE published IS NOT NULL")
+    page.get_by_role("button", name=re.compile("tiles and publish")).click()
+    for _ in range(200):
+        if ask("SELECT count(*) FROM jobs_job WHERE kind = 'publish' AND state = 'running' AND done >= 2")[0][0]:
+            break
+        time.sleep(0.05)
+    application.kill_worker()
+    job = page.get_by_test_id("job")
+    expect(job).to_have_attribute("data-state", "failed", timeout=30_000)
+    expect(job).to_contain_text("The worker stopped halfway. Nothing was kept; start it again.")
+    assert ask("SELECT count(*) FROM editions_edition WHERE published IS NULL") == [(0,)]
+    assert ask("SELECT count(*) FROM editions_edition WHERE published IS NOT NULL") == published
+    assert list((application.folder / "staging").glob("*")) == []
+    application.start_worker()
+    page.get_by_label("Last level").fill("9")
+    page.get_by_label("Last level").press("Enter")
+    page.get_by_role("button", name=re.compile("tiles and publish")).click()
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=90_000)
+
+
+def test_a_publish_is_stopped_by_its_owner(page: Page) -> None:
+    open_sheet(page, "Carbon in the peat")
+    stage(page, "Publish")
+    page.get_by_role("button", name=re.compile("tiles and publish")).click()
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "stopped", timeout=30_000)
+    assert ask("SELECT count(*) FROM editions_edition WHERE published IS NULL") == [(0,)]
+
+
+def test_a_database_that_restarts_during_an_import(page: Page, tmp_path: Path) -> None:
+    """Every connection of the application is cut, as a restart does, while shapes are being kept; the job waits and then
+    brings the whole file in, once."""
+    rng = np.random.default_rng(1)
+    rows = "\n".join(
+        f"{i},{lon:.5f},{lat:.5f}"
+        for i, (lon, lat) in enumerate(rng.uniform((-27.4, 51.8), (-26.6, 52.2), (60_000, 2)))
+    )
+    (tmp_path / "many.csv").write_text(f"n,lon,lat\n{rows}\n")
+    begin_sheet(page, "Many")
+    page.get_by_role("tab", name="Bring in a file").click()
+    page.get_by_test_id("file").set_input_files(tmp_path / "many.csv")
+    page.get_by_role("button", name="Bring in points").click()
+    for _ in range(400):
+        if ask(
+            "SELECT count(*) FROM jobs_job WHERE title = 'Import of many.csv' AND state = 'running' AND done > 2000"
+        )[0][0]:
+            break
+        time.sleep(0.05)
+    cut = ask(
+        "SELECT count(pg_terminate_backend(pid)) FROM pg_stat_activity WHERE datname = 'driven' AND pid <> pg_backend_pid()"
+    )
+    assert int(str(cut[0][0])) > 0
+    assert ask("SELECT count(*) FROM library_dataset WHERE title = 'Many' AND current_id IS NOT NULL") == [(0,)]
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=90_000)
+    assert ask(
+        "SELECT count(*) FROM library_feature f JOIN library_revision r ON r.id = f.revision_id "
+        "JOIN library_dataset d ON d.id = r.dataset_id WHERE d.title = 'Many'"
+    ) == [(60_000,)]
+    assert ask("SELECT count(*) FROM library_dataset WHERE title = 'Many'") == [(1,)]
