@@ -39,7 +39,10 @@ def main() -> None:
         write_geoparquet(data, path)
         reading = median_seconds(lambda: read_geoparquet(path))
         hand = float(rows[-1][1].split()[0]) / 1000
-        rows += [("reading the same from GeoParquet", f"{reading * 1000:.1f} ms"), ("a dragged break / reading", f"{hand / reading:.3f}")]
+        rows += [
+            ("reading the same from GeoParquet", f"{reading * 1000:.1f} ms"),
+            ("a dragged break / reading", f"{hand / reading:.3f}"),
+        ]
     print_table(f"Ink of {N:,} features at the server", rows)
 
 

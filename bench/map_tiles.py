@@ -31,9 +31,14 @@ def main() -> None:
         start = time.perf_counter()
         made = profile.runcall(cut_map, composition, folder / "map.pmtiles", "map")
         whole = time.perf_counter() - start
-        relief = compose(sheet.model_copy(update={"layers": [layer for layer in sheet.layers if layer.id == "relief"]}), beside(folder))
+        relief = compose(
+            sheet.model_copy(update={"layers": [layer for layer in sheet.layers if layer.id == "relief"]}),
+            beside(folder),
+        )
         start = time.perf_counter()
-        alone = cut_map(relief, folder / "relief.pmtiles", "relief", min_zoom=made["min_zoom"], max_zoom=made["max_zoom"])
+        alone = cut_map(
+            relief, folder / "relief.pmtiles", "relief", min_zoom=made["min_zoom"], max_zoom=made["max_zoom"]
+        )
         reference = time.perf_counter() - start
     stats = pstats.Stats(profile).stats  # type: ignore[attr-defined]
     spent = {words: sum(v[3] for k, v in stats.items() if k[2] == function) for function, words in PARTS.items()}

@@ -23,8 +23,8 @@ from greylatch.symbols.key import class_text, decimals_for
 from greylatch.tables.dataset import text_of
 from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
 from greylatch.tiles.blocks import Block
-from greylatch.tiles.map_pyramid import lonlat_bounds, map_blocks, map_bounds, map_levels, paint_block
-from greylatch.tiles.matrix import Bounds, count_tiles, tile_bounds, tiles_over
+from greylatch.tiles.map_pyramid import map_blocks, map_bounds, map_levels, paint_block
+from greylatch.tiles.matrix import Bounds, count_tiles, lonlat_bounds, tile_bounds, tiles_over
 from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.read import merge_mbtiles
 from greylatch.tiles.style import VectorLayer, style_document

@@ -6,8 +6,9 @@ import warnings
 import mapclassify
 import numpy as np
 import pytest
-from greylatch.classes.breaks import METHODS, breaks
+from greylatch.classes.breaks import breaks
 from greylatch.classes.classify import NO_DATA, assign, classify, fit, within_sum_of_squares
+from greylatch.classes.methods import METHODS
 from greylatch.classes.natural import natural_breaks
 from greylatch.errors import BadInput
 from hypothesis import given, settings

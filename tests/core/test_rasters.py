@@ -57,8 +57,8 @@ def test_warp_as_rasterio(demo: Path) -> None:
         bounds = (x, y, x + 20_000, y + 20_000)
         part = read_part(source, bounds, 40.0, [1])
         assert part is not None
-        values = np.where(part.mask > 0, part.data[0], np.nan).astype(np.float32)
-        ours = warp(values[None], part.transform, source.crs, bounds, 500, 500, "nearest")[0]
+        moved, there = warp(part.data, part.mask > 0, part.transform, source.crs, bounds, 500, 500, "nearest")
+        ours = np.where(there, moved[0], np.nan)
         exact = np.full((500, 500), np.nan, dtype=np.float32)
         whole = source.read(1, masked=True).filled(np.nan).astype(np.float32)
         reproject(
@@ -88,7 +88,7 @@ def test_neighbouring_tiles_show_no_seam(demo: Path) -> None:
 
 
 def test_ramps_are_clamped_and_nodata_is_clear() -> None:
-    rgba = coloured(np.array([[-5.0, 0, 10, 99, np.nan]]), 0, 10, RampChoice(name="slate"))
+    rgba = coloured(np.array([[-5.0, 0, 10, 99, 3]]), np.array([[True] * 4 + [False]]), 0, 10, RampChoice(name="slate"))
     assert rgba[0, 0].tolist() == rgba[0, 1].tolist()
     assert rgba[0, 2].tolist() == rgba[0, 3].tolist()
     assert rgba[0, 4, 3] == 0

@@ -140,7 +140,7 @@ def pyramid(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def test_levels_follow_from_the_data(demo: Path, pyramid: Path) -> None:
     """Common practice: from the level at which one tile holds all to the raster's own resolution, no deeper."""
-    levels = raster_levels(demo / "picture.tif", 256)
+    levels = raster_levels(RasterSource(demo / "picture.tif"), 256)
     assert levels.max_zoom == 12  # 40.6 m per px; level 12 has 38.2
     assert sorted(int(p.name) for p in pyramid.iterdir() if p.is_dir()) == list(range(levels.min_zoom, 13))
 
@@ -176,7 +176,9 @@ def test_every_tile_lies_where_rasterio_puts_it(demo: Path, pyramid: Path) -> No
 def test_tiles_outside_are_not_written_and_edges_are_clear(demo: Path, pyramid: Path) -> None:
     files = list(pyramid.rglob("*.png"))
     assert all(np.asarray(Image.open(f).convert("RGBA"))[..., 3].any() for f in files)
-    top = next(f for f in files if f.parent.parent.name == str(raster_levels(demo / "picture.tif", 256).min_zoom))
+    top = next(
+        f for f in files if f.parent.parent.name == str(raster_levels(RasterSource(demo / "picture.tif"), 256).min_zoom)
+    )
     assert np.asarray(Image.open(top).convert("RGBA"))[..., 3].min() == 0
 
 

@@ -1,19 +1,13 @@
 """Class breaks by the common methods. Every function takes finite numbers and returns rising upper class limits."""
 
 import math
-from typing import Literal, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
+from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.classes.natural import natural_breaks
 from greylatch.errors import BadInput
-
-Method = Literal[
-    "equal-interval", "quantile", "natural-breaks", "standard-deviation", "pretty", "geometric", "head-tail", "manual"
-]
-METHODS: tuple[str, ...] = get_args(Method)
-MAX_CLASSES = 64
 
 Numbers = NDArray[np.float64]
 

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.classes.breaks import Method, breaks, manual
+from greylatch.classes.breaks import breaks, manual
+from greylatch.classes.methods import Method
 
 NO_DATA = 255
 """The class number of values that are missing, not a number or infinite."""

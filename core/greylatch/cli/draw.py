@@ -1,4 +1,4 @@
-"""Commands about sheets: draw, schema."""
+"""The command that draws a sheet."""
 
 import argparse
 from functools import cache
@@ -6,7 +6,6 @@ from pathlib import Path
 
 import shapely
 
-from greylatch.cli.table import print_json
 from greylatch.cli.tiles import progress_line
 from greylatch.errors import BadInput
 from greylatch.formats.files import file_kind, read_file
@@ -15,7 +14,7 @@ from greylatch.paint.picture import paint
 from greylatch.paint.sources import Bounds, Find, RasterSource, Source, VectorSource
 from greylatch.places.crs import LONLAT, to_mercator
 from greylatch.sheet.document import Sheet
-from greylatch.sheet.reading import read_sheet, sheet_schema
+from greylatch.sheet.reading import read_sheet
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map, map_bounds
 from greylatch.tiles.matrix import resolution_of
@@ -42,11 +41,6 @@ def draw_sheet(given: argparse.Namespace) -> None:
         composition, given.out, sheet.title, max_zoom=zoom, attribution=sheet.furniture.credits, progress=progress_line
     )
     print(f"{made['tiles']:,} tiles, levels {made['min_zoom']} to {made['max_zoom']}: {given.out}")
-
-
-def print_schema(given: argparse.Namespace) -> None:
-    """Print the JSON Schema of the sheet."""
-    print_json(sheet_schema())
 
 
 def beside(folder: Path) -> Find:

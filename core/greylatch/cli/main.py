@@ -2,12 +2,12 @@
 
 import argparse
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
+from importlib import import_module
 
-from greylatch.classes.breaks import METHODS
-from greylatch.cli import draw, table, tiles
+from greylatch.classes.methods import METHODS
 from greylatch.errors import BadInput
-from greylatch.rasters.window import RESAMPLINGS
+from greylatch.rasters.methods import RESAMPLINGS
 
 BAD_INPUT = 2
 
@@ -25,11 +25,11 @@ def parser() -> argparse.ArgumentParser:
     top = _Parser(prog="greylatch", description="Classified thematic maps from tables and rasters.")
     commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND", parser_class=_Parser)
 
-    info = _command(commands, "info", table.info, "what a file holds")
+    info = _command(commands, "info", "table:info", "what a file holds")
     info.add_argument("file")
     info.add_argument("--json", action="store_true")
 
-    classify = _command(commands, "classify", table.classify_field, "class breaks of a field")
+    classify = _command(commands, "classify", "table:classify_field", "class breaks of a field")
     classify.add_argument("file")
     classify.add_argument("--field", required=True)
     classify.add_argument("--method", required=True, choices=METHODS)
@@ -38,7 +38,7 @@ def parser() -> argparse.ArgumentParser:
     classify.add_argument("--normalise-by", metavar="FIELD")
     classify.add_argument("--json", action="store_true")
 
-    join = _command(commands, "join", table.join_table, "join a table to areas by key")
+    join = _command(commands, "join", "table:join_table", "join a table to areas by key")
     join.add_argument("areas")
     join.add_argument("table")
     join.add_argument("--area-key", required=True, metavar="F")
@@ -46,7 +46,7 @@ def parser() -> argparse.ArgumentParser:
     join.add_argument("--out", metavar="FILE", help="write the joined areas as GeoJSON")
     join.add_argument("--json", action="store_true")
 
-    cut = _command(commands, "tiles", tiles.cut, "cut a GeoTIFF into web map tiles")
+    cut = _command(commands, "tiles", "tiles:cut", "cut a GeoTIFF into web map tiles")
     cut.add_argument("raster")
     cut.add_argument("--out", required=True, metavar="PATH", help=".pmtiles, .mbtiles, .zip or a folder")
     cut.add_argument("--matrix-set", default="WebMercatorQuad")
@@ -55,14 +55,14 @@ def parser() -> argparse.ArgumentParser:
     cut.add_argument("--size", type=int, choices=(256, 512), default=256)
     cut.add_argument("--resampling", choices=RESAMPLINGS, default="bilinear")
 
-    drawn = _command(commands, "draw", draw.draw_sheet, "draw a sheet as a picture or tiles")
+    drawn = _command(commands, "draw", "draw:draw_sheet", "draw a sheet as a picture or tiles")
     drawn.add_argument("sheet")
     drawn.add_argument("--out", required=True, metavar="PATH", help=".png, .pmtiles, .mbtiles, .zip or a folder")
     drawn.add_argument("--zoom", type=float, metavar="N")
     drawn.add_argument("--bbox", metavar="w,s,e,n", help="degrees")
     drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
 
-    _command(commands, "schema", draw.print_schema, "the JSON Schema of the sheet document")
+    _command(commands, "schema", "schema:print_schema", "the JSON Schema of the sheet document")
     return top
 
 
@@ -70,7 +70,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status."""
     given = parser().parse_args(arguments)
     try:
-        given.run(given)
+        module, function = given.run.split(":")
+        getattr(import_module(f"greylatch.cli.{module}"), function)(given)
     except BadInput as error:
         return _failed(str(error))
     except BrokenPipeError:
@@ -84,8 +85,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return 0
 
 
-def _command(commands, name: str, run: Callable[[argparse.Namespace], None], help: str) -> argparse.ArgumentParser:  # type: ignore[no-untyped-def]
+def _command(commands, name: str, run: str, help: str) -> argparse.ArgumentParser:  # type: ignore[no-untyped-def]
     made: argparse.ArgumentParser = commands.add_parser(name, help=help, description=help[0].upper() + help[1:] + ".")
+    # Named, not imported: a command loads only what it needs.
     made.set_defaults(run=run)
     return made
 

@@ -9,11 +9,12 @@ import numpy as np
 import shapely
 import skia
 from numpy.typing import NDArray
+from rasterio.warp import transform_bounds
 
 from greylatch.errors import BadInput
 from greylatch.lettering.place import anchors_of
 from greylatch.places.crs import LONLAT, to_mercator
-from greylatch.rasters.info import RasterInfo, raster_info
+from greylatch.rasters.info import RasterInfo, mercator_resolution, open_raster, raster_info
 from greylatch.tables.dataset import Dataset, Shapes
 
 Bounds = tuple[float, float, float, float]
@@ -89,21 +90,26 @@ class RasterSource:
         self.path = Path(path)
 
     @cached_property
-    def info(self) -> RasterInfo:
-        """The raster in figures."""
-        return raster_info(self.path)
+    def _frame(self) -> tuple[Bounds, float]:
+        with open_raster(self.path) as source:
+            west, south, east, north = transform_bounds(source.crs, LONLAT.to_wkt(), *source.bounds, densify_pts=21)
+            low, high = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
+            return (low.x, low.y, high.x, high.y), mercator_resolution(source)
 
-    @cached_property
+    @property
     def bounds(self) -> Bounds:
         """West, south, east, north in Web Mercator metres."""
-        west, south, east, north = self.info.bounds
-        corners = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
-        return (
-            shapely.get_x(corners[0]),
-            shapely.get_y(corners[0]),
-            shapely.get_x(corners[1]),
-            shapely.get_y(corners[1]),
-        )
+        return self._frame[0]
+
+    @property
+    def resolution(self) -> float:
+        """Web Mercator metres per pixel of the raster."""
+        return self._frame[1]
+
+    @cached_property
+    def info(self) -> RasterInfo:
+        """The raster in figures; this reads a sample of it."""
+        return raster_info(self.path)
 
 
 Source = VectorSource | RasterSource

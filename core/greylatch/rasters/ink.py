@@ -5,6 +5,7 @@ from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
+from rasterio.io import DatasetReader
 
 from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import BadInput
@@ -33,28 +34,27 @@ def draw_raster(
         part = read_part(source, bounds, resolution, [band])
         if part is None:
             return None
-        surface = np.where(part.mask > 0, part.data[0].astype(np.float32), np.float32(np.nan))
+        surface, valid = part.data[0].astype(np.float32), part.mask > 0
         if isinstance(symbology, Hillshade):
             cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
+            surface = np.where(valid, surface, np.float32(np.nan))
             surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)
-        values = warp(surface[None].astype(np.float32), part.transform, source.crs, bounds, width, height, resampling)[
-            0
-        ]
+            valid = np.isfinite(surface)
+        moved, there = warp(surface[None], valid, part.transform, source.crs, bounds, width, height, resampling)
     if isinstance(symbology, Hillshade):
-        return _grey(values)
+        return _grey(moved[0], there)
     low, high = stretch_ends(str(path), symbology)
-    return coloured(values, low, high, symbology.ramp)
+    return coloured(moved[0], there, low, high, symbology.ramp)
 
 
-def coloured(values: NDArray[np.floating], low: float, high: float, ramp: RampChoice) -> Rgba:
-    """Values through 256 steps of a ramp between `low` and `high`; NaN is transparent."""
+def coloured(values: NDArray[np.floating], there: NDArray[np.bool_], low: float, high: float, ramp: RampChoice) -> Rgba:
+    """Values through 256 steps of a ramp between `low` and `high`; transparent where nothing is `there`."""
     table = ramp_table(ramp.model_dump_json())
     span = (high - low) or 1.0
-    with np.errstate(invalid="ignore"):
-        position = np.nan_to_num(np.clip((values - low) / span, 0, 1)) * 255
+    position = np.nan_to_num(np.clip((values - low) / span, 0, 1)) * 255
     out = np.empty((*values.shape, 4), dtype=np.uint8)
     out[..., :3] = table[np.round(position).astype(np.uint8)]
-    out[..., 3] = np.where(np.isfinite(values), 255, 0)
+    out[..., 3] = np.where(there, 255, 0)
     return out
 
 
@@ -83,32 +83,33 @@ def _percentiles(path: str) -> tuple[float, float]:
     return info.low, info.high
 
 
-def _grey(values: NDArray[np.floating]) -> Rgba:
-    grey = np.nan_to_num(values).round().astype(np.uint8)
-    alpha = np.where(np.isfinite(values), 255, 0).astype(np.uint8)
-    return np.dstack([grey, grey, grey, alpha])
+def _grey(values: NDArray[np.floating], there: NDArray[np.bool_]) -> Rgba:
+    out = np.empty((*values.shape, 4), dtype=np.uint8)
+    out[..., :3] = np.where(there, np.nan_to_num(values) + 0.5, 0).astype(np.uint8)[..., None]
+    out[..., 3] = np.where(there, 255, 0)
+    return out
 
 
-def _picture(source, bounds, width, height, resolution, resampling) -> Rgba | None:  # type: ignore[no-untyped-def]
+def _picture(
+    source: DatasetReader, bounds: Bounds, width: int, height: int, resolution: float, resampling: str
+) -> Rgba | None:
     colour = colour_of(source)
-    bands = {"palette": [1], "rgb": [1, 2, 3], "rgba": [1, 2, 3]}.get(colour, [1])
+    bands = [1, 2, 3] if colour in ("rgb", "rgba") else [1]
     part = read_part(source, bounds, resolution, bands)
     if part is None:
         return None
     how = "nearest" if colour == "palette" else resampling
-    alpha = warp(part.mask[None], part.transform, source.crs, bounds, width, height, "nearest")[0]
+    moved, there = warp(part.data, part.mask > 0, part.transform, source.crs, bounds, width, height, how)
     if colour == "one band" and part.data.dtype != np.uint8:
-        values = np.where(part.mask > 0, part.data[0].astype(np.float32), np.float32(np.nan))
-        grey = warp(values[None], part.transform, source.crs, bounds, width, height, how)[0]
-        low, high = _percentiles(source.name)
-        return coloured(grey, low, high, RampChoice(name="slate", reverse=True))
-    data = warp(part.data, part.transform, source.crs, bounds, width, height, how)
+        return coloured(moved[0], there, *_percentiles(source.name), RampChoice(name="slate", reverse=True))
     if colour == "palette":
         table = np.zeros((256, 4), dtype=np.uint8)
         for value, rgba in source.colormap(1).items():
             table[value] = rgba
-        out = table[data[0]]
-        out[..., 3] = np.minimum(out[..., 3], alpha)
+        out = table[moved[0]]
+        out[..., 3] = np.where(there, out[..., 3], 0)
         return out
-    rgb = data if len(data) == 3 else np.repeat(data, 3, axis=0)
-    return np.dstack([*rgb, alpha]).astype(np.uint8)
+    out = np.empty((height, width, 4), dtype=np.uint8)
+    out[..., :3] = np.moveaxis(moved, 0, -1)
+    out[..., 3] = np.where(there, 255, 0)
+    return out

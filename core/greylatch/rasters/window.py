@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import pyproj
 import rasterio
 from affine import Affine
 from numpy.typing import NDArray
@@ -16,10 +17,10 @@ from rasterio.windows import Window
 
 from greylatch.errors import BadInput
 from greylatch.places.crs import WEB_MERCATOR
+from greylatch.rasters.resample import resample, source_positions
 
 Bounds = tuple[float, float, float, float]
 MERCATOR_WKT = WEB_MERCATOR.to_wkt()
-RESAMPLINGS = ("nearest", "bilinear", "cubic", "average", "lanczos")
 
 
 @dataclass(frozen=True)
@@ -64,23 +65,26 @@ def read_part(source: DatasetReader, bounds: Bounds, resolution: float, bands: l
 
 
 def warp(
-    layer: NDArray[Any], transform: Affine, crs: object, bounds: Bounds, width: int, height: int,
-    resampling: str = "bilinear", tolerance: float = 0.1,
-) -> NDArray[Any]:  # fmt: skip
-    """`layer` (bands, rows, columns) moved onto the Web Mercator grid of `bounds`, `width` × `height` pixels.
-
-    Float layers carry NaN for no data and come back so. `tolerance` is the greatest error in pixels of the approximate
-    transformation; 0 computes every pixel exactly.
-    """
-    target = rasterio.transform.from_bounds(*bounds, width, height)
-    floating = np.issubdtype(layer.dtype, np.floating)
-    out = np.full((layer.shape[0], height, width), np.nan if floating else 0, dtype=layer.dtype)
+    data: NDArray[Any], valid: NDArray[np.bool_], transform: Affine, crs: Any, bounds: Bounds, width: int, height: int,
+    resampling: str = "bilinear",
+) -> tuple[NDArray[Any], NDArray[np.bool_]]:  # fmt: skip
+    """`data` (bands, rows, columns; uint8 or float32) moved onto the Web Mercator grid of `bounds`, `width` × `height` px,
+    and where there is any data. Kinds of resampling other than nearest and bilinear are left to GDAL."""
+    if data.dtype not in (np.uint8, np.float32):
+        data = data.astype(np.float32)
+    positions = source_positions(bounds, width, height, transform, pyproj.CRS.from_wkt(crs.to_wkt()))
+    if resampling in ("nearest", "bilinear"):
+        return resample(np.ascontiguousarray(data), valid, positions, width, height, resampling == "nearest")
+    _, there = resample(data[:1], valid, positions, width, height, True)
+    filled = np.where(valid, data, np.float32(np.nan)).astype(np.float32)
+    out = np.full((data.shape[0], height, width), np.nan, dtype=np.float32)
     reproject(
-        layer, out, src_transform=transform, src_crs=crs, dst_transform=target, dst_crs=MERCATOR_WKT,
-        src_nodata=np.nan if floating else None, dst_nodata=np.nan if floating else None,
-        resampling=Resampling[resampling], tolerance=tolerance, num_threads=1, init_dest_nodata=False,
+        filled, out, src_transform=transform, src_crs=crs, dst_transform=rasterio.transform.from_bounds(*bounds, width, height),
+        dst_crs=MERCATOR_WKT, src_nodata=np.nan, dst_nodata=np.nan, resampling=Resampling[resampling], tolerance=0.1, init_dest_nodata=False,
     )  # fmt: skip
-    return out
+    there &= np.isfinite(out[0])
+    whole = data.dtype == np.uint8
+    return (np.nan_to_num(out).round().clip(0, 255).astype(np.uint8) if whole else np.nan_to_num(out)), there
 
 
 def _is_palette(source: DatasetReader) -> bool:

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from greylatch.classes.breaks import MAX_CLASSES, Method
+from greylatch.classes.methods import MAX_CLASSES, Method
 
 Blend = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",

@@ -4,18 +4,15 @@ import math
 from collections.abc import Iterator
 from pathlib import Path
 
-import shapely
-
 from greylatch.errors import BadInput
 from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition, RasterPass, VectorPass
 from greylatch.paint.picture import paint
-from greylatch.places.crs import LONLAT, WEB_MERCATOR, reproject
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import is_empty, png
-from greylatch.tiles.matrix import Bounds, Tile, covering_level, level_for, resolution_of
+from greylatch.tiles.matrix import Bounds, Tile, covering_level, level_for, lonlat_bounds, resolution_of
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
 
 DEEPEST_MADE = 16
@@ -33,7 +30,7 @@ def map_levels(
     wanted = [first + 3]
     for one in composition.passes:
         if isinstance(one, RasterPass):
-            wanted.append(level_for(one.source.info.mercator_resolution, size))
+            wanted.append(level_for(one.source.resolution, size))
         elif math.isfinite(one.source.detail):
             wanted.append(level_for(max(one.source.detail, 0.1) / VERTEX_SPACING))
     deepest = max_zoom if max_zoom is not None else min(DEEPEST_MADE, max(wanted))
@@ -105,15 +102,6 @@ def cut_map(
                 written += 1
             progress(done, len(blocks), f"{written} tiles cut")
     return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}
-
-
-def lonlat_bounds(bounds: Bounds) -> Bounds:
-    """Web Mercator bounds as west, south, east, north in degrees."""
-    corners = reproject(shapely.points([bounds[:2], bounds[2:]]), WEB_MERCATOR, LONLAT)
-    return (
-        float(shapely.get_x(corners[0])), float(shapely.get_y(corners[0])),
-        float(shapely.get_x(corners[1])), float(shapely.get_y(corners[1])),
-    )  # fmt: skip
 
 
 def _reach(one: VectorPass) -> float:

@@ -7,6 +7,7 @@ from typing import NamedTuple
 import morecantile
 
 from greylatch.errors import BadInput
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, transformer_between
 
 Bounds = tuple[float, float, float, float]
 WEB_MERCATOR_QUAD = morecantile.tms.get("WebMercatorQuad")
@@ -79,6 +80,16 @@ def resolution_of(z: float) -> float:
 def tms_row(tile: Tile) -> int:
     """The row counted from the bottom, as TMS and MBTiles have it: 2^z − 1 − y."""
     return int(2**tile.z - 1 - tile.y)
+
+
+def lonlat_bounds(bounds: Bounds) -> Bounds:
+    """Web Mercator bounds as west, south, east, north in degrees.
+
+    >>> [round(v, 4) for v in lonlat_bounds(tile_bounds(Tile(1, 0, 0)))]
+    [-180.0, 0.0, 0.0, 85.0511]
+    """
+    (west, east), (south, north) = transformer_between(WEB_MERCATOR, LONLAT).transform(bounds[::2], bounds[1::2])
+    return float(west), float(south), float(east), float(north)
 
 
 def _span(low: float, high: float, z: int) -> tuple[int, int]:

@@ -1,6 +1,7 @@
 """Raster tiles of a GeoTIFF: the deepest level is warped, the ones above are made from it."""
 
 import os
+import threading
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
@@ -13,12 +14,12 @@ from greylatch.errors import BadInput
 from greylatch.paint.sources import RasterSource
 from greylatch.progress import Progress, silent
 from greylatch.rasters.ink import Rgba, draw_raster
-from greylatch.rasters.window import RESAMPLINGS
+from greylatch.rasters.methods import RESAMPLINGS
 from greylatch.sheet.document import Picture, RasterSymbology
 from greylatch.tiles.archive import ArchiveInfo, TileSink, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import halved, is_empty, png, quarters_joined
-from greylatch.tiles.matrix import DEEPEST, Tile, count_tiles, covering_level, level_for, tile_bounds
+from greylatch.tiles.matrix import DEEPEST, Tile, covering_level, level_for, lonlat_bounds, tile_bounds
 
 
 @dataclass(frozen=True)
@@ -29,11 +30,10 @@ class Levels:
     max_zoom: int
 
 
-def raster_levels(path: str | Path, size: int, min_zoom: int | None = None, max_zoom: int | None = None) -> Levels:
+def raster_levels(source: RasterSource, size: int, min_zoom: int | None = None, max_zoom: int | None = None) -> Levels:
     """The levels asked for, or those that the data call for: from the level at which one tile holds the raster to the one
     nearest to its own resolution. Raises BadInput for levels in the wrong order."""
-    source = RasterSource(path)
-    deepest = level_for(source.info.mercator_resolution, size) if max_zoom is None else max_zoom
+    deepest = level_for(source.resolution, size) if max_zoom is None else max_zoom
     first = min(covering_level(source.bounds), deepest) if min_zoom is None else min_zoom
     return checked_levels(first, deepest)
 
@@ -61,10 +61,10 @@ def cut_raster(
     if resampling not in RESAMPLINGS:
         raise BadInput(f"There is no resampling '{resampling}'.", f"Choose one of {', '.join(RESAMPLINGS)}.")
     source = RasterSource(path)
-    levels = raster_levels(path, size, min_zoom, max_zoom)
+    levels = raster_levels(source, size, min_zoom, max_zoom)
     blocks = blocks_over(source.bounds, levels.max_zoom, levels.min_zoom)
     how = symbology or Picture()
-    info = ArchiveInfo(Path(path).stem, "png", levels.min_zoom, levels.max_zoom, source.info.bounds, "", size)
+    info = ArchiveInfo(Path(path).stem, "png", levels.min_zoom, levels.max_zoom, lonlat_bounds(source.bounds), "", size)
     written = 0
     tops: dict[Tile, Rgba] = {}
     with open_archive(out, info) as sink:
@@ -98,12 +98,6 @@ def cut_block(path: str, block: Block, size: int, resampling: str, symbology: Ra
         if z > block.root.z:
             picture = _next_up(path, symbology, block, z - 1, size, resampling, picture)
     return made, (block.root, picture)
-
-
-def expected_tiles(path: str | Path, levels: Levels) -> int:
-    """An upper bound of the tiles that a cut writes, for telling people before they start."""
-    bounds = RasterSource(path).bounds
-    return sum(count_tiles(bounds, z) for z in range(levels.min_zoom, levels.max_zoom + 1))
 
 
 def _next_up(
@@ -149,8 +143,9 @@ def _each_block(
         for block in blocks:
             yield cut_block(path, block, size, resampling, symbology)
         return
-    # Spawned, not forked: GDAL and numba keep threads that a fork would leave without their locks' owners.
-    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+    # Forking is the faster start, and safe while this process has a single thread; servers have several.
+    start = "fork" if threading.active_count() == 1 else "spawn"
+    with ProcessPoolExecutor(workers, mp_context=get_context(start)) as pool:
         waiting = [pool.submit(cut_block, path, block, size, resampling, symbology) for block in blocks]
         try:
             for one in as_completed(waiting):

@@ -1,0 +1,3 @@
+"""The names of the kinds of resampling."""
+
+RESAMPLINGS = ("nearest", "bilinear", "cubic", "average", "lanczos")

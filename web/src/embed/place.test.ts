@@ -1,0 +1,17 @@
+import { expect, it } from 'vitest'
+import { embedCode } from '../publish/embedCode'
+import { placeFrom } from './place'
+
+it('reads a start view from an address', () => {
+  expect(placeFrom('#9.5/52.01/-26.9')).toEqual({ zoom: 9.5, lat: 52.01, lon: -26.9 })
+})
+
+it('takes nothing else for one', () => {
+  for (const hash of ['', '#', '#9/99/0', '#30/0/0', '#a/b/c', '#9/52/-27/x']) expect(placeFrom(hash)).toBeNull()
+})
+
+it('reads what the embed code writes', () => {
+  const code = embedCode('https://example.org/e/x/', 700, 400, { lon: -26.9, lat: 52.01, zoom: 9.5 })
+  expect(code).toContain('width="700" height="400"')
+  expect(placeFrom(/#[^"]+/.exec(code)?.[0] ?? '')).toEqual({ zoom: 9.5, lat: 52.01, lon: -26.9 })
+})

@@ -1,0 +1,42 @@
+import { describe, expect, it } from 'vitest'
+import { decodeInk } from './ink'
+import { styleFromInk } from './styles'
+import type { FeatureLike } from 'ol/Feature'
+
+const mark = { fill: '#336699', fill_opacity: 0.5, stroke: '#000000', stroke_width: 1, stroke_opacity: 1, radius: 4 }
+
+function packed(header: object, index: number[], radius?: number[]): ArrayBuffer {
+  const text = new TextEncoder().encode(JSON.stringify(header))
+  const length = text.length + ((4 - ((text.length + 4) % 4)) % 4)
+  const padded = index.length + ((4 - (index.length % 4)) % 4)
+  const buffer = new ArrayBuffer(4 + length + padded + (radius?.length ?? 0) * 4)
+  new DataView(buffer).setUint32(0, length, true)
+  new Uint8Array(buffer).fill(32, 4, 4 + length)
+  new Uint8Array(buffer).set(text, 4)
+  new Uint8Array(buffer).set(index, 4 + length)
+  if (radius) new Float32Array(buffer, 4 + length + padded).set(radius)
+  return buffer
+}
+
+const feature = (id: number) => ({ getId: () => id }) as FeatureLike
+
+describe('decodeInk', () => {
+  it('reads header, positions and radii', () => {
+    const ink = decodeInk(packed({ n: 3, sized: true, palette: [mark], kind: 'points' }, [0, 255, 0], [4, 0, 2.5]))
+    expect([...ink.index]).toEqual([0, 255, 0])
+    expect([...(ink.radius ?? [])]).toEqual([4, 0, 2.5])
+  })
+
+  it('has no radii where marks alone give the size', () => {
+    expect(decodeInk(packed({ n: 1, sized: false, palette: [mark], kind: 'areas' }, [0])).radius).toBeNull()
+  })
+})
+
+describe('styleFromInk', () => {
+  it('draws nothing for features without a mark, and for rows that it does not know', () => {
+    const style = styleFromInk(decodeInk(packed({ n: 2, sized: false, palette: [mark], kind: 'areas' }, [0, 255])))
+    expect(style(feature(0))?.getFill()?.getColor()).toBe('rgba(51,102,153,0.5)')
+    expect(style(feature(1))).toBeUndefined()
+    expect(style(feature(7))).toBeUndefined()
+  })
+})

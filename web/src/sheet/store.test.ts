@@ -1,0 +1,69 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Layer } from '../api/types'
+import { duplicateLayer, moveLayer } from './layerActions'
+import { quarterBelow } from './levels'
+import { useSheet } from './store'
+
+const layer = (id: string): Layer => ({ id, name: id, dataset: 'd', symbology: { kind: 'single' } })
+
+beforeEach(() => {
+  vi.useFakeTimers()
+  useSheet.getState().open('s', 1, { title: 'T', layers: [layer('a'), layer('b')] })
+})
+
+const title = () => useSheet.getState().document?.title
+const ids = () => useSheet.getState().document?.layers?.map((one) => one.id)
+
+describe('undo', () => {
+  it('goes back and forth', () => {
+    const { edit, undo, redo } = useSheet.getState()
+    edit('one', (draft) => void (draft.title = 'A'))
+    edit('two', (draft) => void (draft.title = 'B'))
+    undo()
+    expect(title()).toBe('A')
+    undo()
+    expect(title()).toBe('T')
+    redo()
+    redo()
+    expect(title()).toBe('B')
+  })
+
+  it('takes quick edits of one thing as one step', () => {
+    const { edit, undo } = useSheet.getState()
+    for (const text of ['A', 'AB', 'ABC']) edit('title', (draft) => void (draft.title = text))
+    undo()
+    expect(title()).toBe('T')
+  })
+
+  it('forgets what was undone once something else is changed', () => {
+    const { edit, undo, redo } = useSheet.getState()
+    edit('one', (draft) => void (draft.title = 'A'))
+    undo()
+    edit('two', (draft) => void (draft.title = 'B'))
+    redo()
+    expect(title()).toBe('B')
+  })
+
+  it('does not count an edit that changes nothing', () => {
+    useSheet.getState().edit('none', () => undefined)
+    expect(useSheet.getState().past).toHaveLength(0)
+  })
+})
+
+describe('layers', () => {
+  it('are duplicated above the original with an id of their own', () => {
+    duplicateLayer('b')
+    expect(ids()).toEqual(['a', 'layer-3', 'b'])
+  })
+
+  it('move up and down, and no further than the ends', () => {
+    moveLayer('a', 1)
+    expect(ids()).toEqual(['b', 'a'])
+    moveLayer('a', 1)
+    expect(ids()).toEqual(['b', 'a'])
+  })
+})
+
+it('labels are placed at quarters of a level', () => {
+  expect([9.9, 10, 9.249].map(quarterBelow)).toEqual([9.75, 10, 9])
+})
