@@ -40,7 +40,13 @@ def cells(path: Path) -> None:
         x, y = -27.5 + 0.01 * (i % SIDE), 51.7 + 0.006 * (i // SIDE)
         radius = 0.5 * (1 + 0.15 * rng.normal(size=30))
         ring = np.column_stack([x + 0.01 * radius * np.cos(turn), y + 0.006 * radius * np.sin(turn)]).round(6).tolist()
-        features.append({"type": "Feature", "properties": {"v": float(rng.lognormal())}, "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]}})
+        features.append(
+            {
+                "type": "Feature",
+                "properties": {"v": float(rng.lognormal())},
+                "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
+            }
+        )
     path.write_text(json.dumps({"type": "FeatureCollection", "features": features}))
 
 
@@ -55,11 +61,18 @@ def main() -> None:
             connection.execute("DROP DATABASE IF EXISTS measured WITH (FORCE)")
             connection.execute("CREATE DATABASE measured")
         address = "http://127.0.0.1:8899"
-        environment = {**os.environ, "GREYLATCH_RUN": str(folder), "GREYLATCH_ADDRESS": address, "GREYLATCH_DB_NAME": "measured"}
+        environment = {
+            **os.environ,
+            "GREYLATCH_RUN": str(folder),
+            "GREYLATCH_ADDRESS": address,
+            "GREYLATCH_DB_NAME": "measured",
+        }
         application = Application(address, environment, folder)
         application.manage("migrate", "--no-input", "-v", "0")
         code = f"import sys; sys.argv = ['', {str(folder / 'cells.geojson')!r}]\n{LOAD}"
-        subprocess.run([sys.executable, ROOT / "server" / "manage.py", "shell", "-v", "0", "-c", code], env=environment, check=True)
+        subprocess.run(
+            [sys.executable, ROOT / "server" / "manage.py", "shell", "-v", "0", "-c", code], env=environment, check=True
+        )
         application.start_web()
         try:
             first, redraws = measured(address)

@@ -22,7 +22,10 @@ VIEW = {"lon": -26.99, "lat": 52.01, "zoom": 9.9}
 
 
 def finished_sheet(
-    areas: str = "catchments_with_returns.geojson", relief: str = "relief.tif", wells: str = "dip_wells.csv"
+    areas: str = "catchments_with_returns.geojson",
+    relief: str = "relief.tif",
+    wells: str = "dip_wells.csv",
+    isles: str = "isles.csv",
 ) -> dict[str, Any]:
     """Carbon per hectare of peat, multiplied over the shaded relief, with graduated dip wells, labels, key and card.
 
@@ -32,6 +35,11 @@ def finished_sheet(
         "version": 1,
         "title": "Carbon in the peat of the Vaskerry Isles",
         "layers": [
+            {
+                "id": "isles", "name": "Names of the isles", "dataset": isles, "key": {"shown": False},
+                "symbology": {"kind": "single", "radius": 0, "fill_opacity": 0, "stroke": {"width": 0}},
+                "lettering": {"field": "name", "size": 15, "colour": "#3d4b52", "halo": 1.5, "halo_colour": "#e3e9e8"},
+            },
             {
                 "id": "wells", "name": "Water table, cm below ground", "dataset": wells, "opacity": 0.95,
                 "symbology": {

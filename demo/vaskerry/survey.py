@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pyproj import Transformer
 
 from vaskerry.names import misspelt, place_names
-from vaskerry.terrain import CELL, TRANSFORM, Terrain
+from vaskerry.terrain import CELL, ISLANDS, NAMES, TRANSFORM, WIDTH, Terrain
 
 PLANTS = ("sphagnum", "cotton_grass", "heather", "moor_grass", "bare_peat")
 Rows = list[dict[str, Any]]
@@ -113,6 +113,17 @@ def ditches(terrain: Terrain, rng: np.random.Generator, n: int = 3800) -> tuple[
             }
         )
     return lines, rows
+
+
+def isles() -> Rows:
+    """The names of the larger islands, each placed in the sea off the island's upper left."""
+    rows = []
+    for name, (cx, cy, along, across, *_) in zip(NAMES, ISLANDS, strict=False):
+        x = TRANSFORM.c + (cx - 0.62 * along - 0.02) * WIDTH * CELL
+        y = TRANSFORM.f - (cy - 0.98 * across - 0.012) * WIDTH * CELL
+        lon, lat = _lonlat(np.array([[x, y]]))[0]
+        rows.append({"name": name, "lon": round(float(lon), 5), "lat": round(float(lat), 5)})
+    return rows
 
 
 def gazetteer(terrain: Terrain, groups: tuple[str, ...], rng: np.random.Generator, n: int = 1500) -> Rows:

@@ -21,6 +21,7 @@ ISLANDS = (
     (0.555, 0.415, 0.016, 0.012, 20, 0.25), (0.585, 0.440, 0.013, 0.010, -30, 0.22), (0.600, 0.405, 0.012, 0.009, 60, 0.22),
     (0.570, 0.455, 0.010, 0.008, 0, 0.20),
 )  # fmt: skip
+NAMES = ("Hallan", "Kellasay", "Brunnay", "Orrin", "Ulvery", "Tarvasay", "Sunder", "Pellay", "Varrasay")
 GROUPS = ("Hallan", "Hallan", "Hallan", "Orrin", "Orrin", "Orrin", "Sunder", "Sunder", "Sunder", *["Orrin"] * 4)
 
 

@@ -53,6 +53,7 @@ def write_demo(folder: Path, seed: int = SEED) -> None:
     lines, rows = survey.ditches(terrain, rng)
     ditches = gpd.GeoDataFrame(pd.DataFrame(rows), geometry=lines, crs=32626).to_crs(4326)
     pyogrio.write_dataframe(ditches, folder / "ditches.geojson", driver="GeoJSON", COORDINATE_PRECISION=6)
+    write_csv(folder / "isles.csv", survey.isles())
     places = survey.gazetteer(terrain, GROUPS, rng)
     write_csv(folder / "gazetteer.csv", places)
     write_csv(folder / "huts.csv", survey.huts(places, rng))

@@ -180,3 +180,23 @@ def test_point_labels_keep_off_their_symbol() -> None:
     first = placed.letters[0]
     assert abs(first.dx) - text_width("one", 12) / 2 >= 5
     assert {one.feature for one in placed.letters} == {0, 1}
+
+
+def test_every_part_of_an_area_is_painted() -> None:
+    parts = shapely.MultiPolygon([shapely.box(0, 0, 3, 3), shapely.box(6, 6, 9, 9)])
+    source = VectorSource(Dataset(pa.table({"n": [1]}), "areas", np.array([parts], dtype=object), WEB_MERCATOR))
+    picture = paint(compose(sheet("normal"), lambda _: source), (0, 0, 10, 10), 10, 10)
+    assert picture[8, 1, 3] == picture[2, 7, 3] == 255
+    assert picture[5, 5, 3] == 0
+
+
+def test_every_part_of_a_line_is_painted() -> None:
+    lines = shapely.MultiLineString([[(0, 2), (10, 2)], [(0, 8), (10, 8)]])
+    source = VectorSource(Dataset(pa.table({"n": [1]}), "lines", np.array([lines], dtype=object), WEB_MERCATOR))
+    thick = sheet("normal")
+    for layer in thick.layers:
+        layer.symbology.stroke.width = 2.0  # type: ignore[union-attr]
+    picture = paint(compose(thick, lambda _: source), (0, 0, 10, 10), 10, 10)
+    assert picture[1, 5, 3] > 200
+    assert picture[7, 5, 3] > 200
+    assert picture[5, 5, 3] == 0

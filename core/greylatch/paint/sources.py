@@ -123,7 +123,8 @@ def _path(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Pa
     if simple.is_empty:
         simple = shape
     areal = simple.geom_type.endswith("Polygon")
-    rings = shapely.get_rings(simple) if areal else shapely.get_parts(simple)
+    parts = shapely.get_parts(simple)
+    rings = shapely.get_rings(parts) if areal else parts
     for ring in rings:
         xy = shapely.get_coordinates(ring)
         if areal:

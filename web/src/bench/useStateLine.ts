@@ -28,7 +28,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   if (stage === 'letter') {
     if (!layer.lettering) return 'no labels'
     const out = letters.data?.left_out[layer.id]?.length ?? 0
-    return `labels from '${layer.lettering.field}' · ${out} left out at level ${quarterBelow(document?.view?.zoom ?? 2)}`
+    return `labels from '${layer.lettering.field}' · ${out} left out at zoom ${quarterBelow(document?.view?.zoom ?? 2)}`
   }
   const header = ink.data?.header
   if (header?.method) {

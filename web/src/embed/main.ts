@@ -27,6 +27,9 @@ async function show(host: HTMLElement): Promise<void> {
   const target = host.querySelector<HTMLElement>('.map')
   if (!target) return
   target.style.background = edition.ground ?? 'transparent'
+  // The middle of the view is the middle of what the key leaves free.
+  const key = host.querySelector<HTMLDetailsElement>('.key')
+  const covered = key?.open && !key.hidden ? key.offsetWidth : 0
   const start = placeFrom(window.location.hash) ?? edition.view
   const ratio = edition.size / 256
   const map = new OlMap({
@@ -51,6 +54,7 @@ async function show(host: HTMLElement): Promise<void> {
     view: new View({
       center: fromLonLat([start.lon, start.lat]),
       zoom: start.zoom,
+      padding: [0, covered, 0, 0],
       minZoom: Math.max(0, edition.min_zoom - 1),
       maxZoom: edition.max_zoom + 2,
       constrainResolution: false,

@@ -19,7 +19,7 @@ NAME, PASSWORD = "isla", "peat-and-heather"
 SOURCE = "Vaskerry Peatland Survey (invented), May 2026"
 CREDIT = "Vaskerry Peatland Survey"
 TABLES = {
-    "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
+    "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "isles.csv": "Names of the isles", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
     "catchments.zip": "Catchments",
 }  # fmt: skip
 BARE = {"returns.csv": "Returns per catchment", "huts.csv": "Field huts"}
@@ -56,7 +56,12 @@ def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
         )
     kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
     create(owner, half_done_sheet(str(kept["joined"].pk), str(kept["peat_depth.tif"].pk)))
-    create(owner, finished_sheet(str(kept["joined"].pk), str(kept["relief.tif"].pk), str(kept["dip_wells.csv"].pk)))
+    create(
+        owner,
+        finished_sheet(
+            str(kept["joined"].pk), str(kept["relief.tif"].pk), str(kept["dip_wells.csv"].pk), str(kept["isles.csv"].pk)
+        ),
+    )
     return kept
 
 
