@@ -36,11 +36,6 @@ def finished_sheet(
         "title": "Carbon in the peat of the Vaskerry Isles",
         "layers": [
             {
-                "id": "isles", "name": "Names of the isles", "dataset": isles, "key": {"shown": False},
-                "symbology": {"kind": "single", "radius": 0, "fill_opacity": 0, "stroke": {"width": 0}},
-                "lettering": {"field": "name", "size": 15, "colour": "#3d4b52", "halo": 1.5, "halo_colour": "#e3e9e8"},
-            },
-            {
                 "id": "wells", "name": "Water table, cm below ground", "dataset": wells, "opacity": 0.95,
                 "symbology": {
                     "kind": "graduated", "classing": {"field": "water_table_cm", "method": "quantile", "classes": 4},
@@ -60,6 +55,11 @@ def finished_sheet(
                 "card": CARD,
             },
             {"id": "relief", "name": "Relief", "dataset": relief, "symbology": {"kind": "hillshade", "exaggeration": 1.6}, "opacity": 0.9, "key": {"shown": False}},
+            {
+                "id": "isles", "name": "Names of the isles", "dataset": isles, "key": {"shown": False},
+                "symbology": {"kind": "single", "radius": 0, "fill_opacity": 0, "stroke": {"width": 0}},
+                "lettering": {"field": "name", "size": 15, "colour": "#3d4b52", "halo": 1.5, "halo_colour": "#e3e9e8"},
+            },
         ],
         "view": VIEW,
         "furniture": {"ground": "#e3e9e8", "scale_bar": True, "credits": CREDITS, "source_date": "May 2026"},

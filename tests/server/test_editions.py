@@ -72,7 +72,7 @@ def test_visitors_read_an_edition(home: str, visitor: Client) -> None:
 def test_files_are_open_formats(home: str, visitor: Client, owner: Client, sheet: Sheet) -> None:
     files = fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["editions"][0]["files"]
     assert files == [
-        "carbon.geojson", "map.json", "map.pmtiles", "map.zip", "shapes-carbon.pmtiles", "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
+        "carbon.geojson", "isles.geojson", "map.json", "map.pmtiles", "map.zip", "shapes-carbon.pmtiles", "shapes-isles.pmtiles", "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
     ]  # fmt: skip
     collection = json.loads(content(visitor.get(f"{home}/1/carbon.geojson")))
     classes = [f["properties"]["class"] for f in collection["features"]]

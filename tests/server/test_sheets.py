@@ -120,7 +120,7 @@ def test_more_classes_than_distinct_values_and_all_missing(owner: Client) -> Non
 def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
     _, told = send(owner, "/draw/letters?zoom=12", document_of(sheet))
     assert len({one["feature"] for one in told["letters"]}) > 100
-    assert {one["layer"] for one in told["letters"]} == {"carbon"}
+    assert {one["layer"] for one in told["letters"]} == {"carbon", "isles"}
 
 
 def test_raster_tiles(owner: Client, named: dict[str, Dataset]) -> None:
