@@ -267,11 +267,10 @@ def write_files(
 
 
 def public_key(key: LayerKey) -> dict[str, Any]:
-    """A layer's key without what is left out of it, for the embed page."""
+    """A layer's key for the embed page, without what is left out of it or not drawn at all."""
     made = asdict(key)
-    made["entries"] = [
-        {name: one[name] for name in ("id", "text", "mark")} for one in made["entries"] if not one["hidden"]
-    ]
+    shown = [one for one in made["entries"] if not one["hidden"] and one["mark"]]
+    made["entries"] = [{name: one[name] for name in ("id", "text", "mark")} for one in shown]
     return made
 
 

@@ -1,4 +1,4 @@
-"""Telling counts and amounts, which grow with an area, from rates, which do not."""
+"""Telling totals, which grow with an area, from rates, which do not."""
 
 import re
 

@@ -96,6 +96,11 @@ export function KeyLayer({ layer }: { layer: Layer }) {
           </IconButton>
         </Tooltip>
       </Box>
+      {layer.key?.shown === false && (
+        <Typography variant="caption" color="text.secondary" sx={{ pl: 3.5, display: 'block' }}>
+          not in the readers’ key
+        </Typography>
+      )}
       {header?.unit && (
         <Typography variant="caption" color="text.secondary" sx={{ pl: 3.5, display: 'block' }}>
           {header.unit}
@@ -162,6 +167,14 @@ export function KeyLayer({ layer }: { layer: Layer }) {
             {dataset ? `${dataset.title}` : 'its dataset is gone'}
             {layer.blend && layer.blend !== 'normal' ? ` · ${layer.blend}` : ''}
           </Typography>
+          <Tooltip title={layer.key?.shown === false ? 'Put into the readers’ key' : 'Leave out of the readers’ key'}>
+            <IconButton
+              aria-label={`${layer.key?.shown === false ? 'Put' : 'Leave'} ${layer.name} ${layer.key?.shown === false ? 'into' : 'out of'} the readers’ key`}
+              onClick={() => setKey('shown', (key) => void (key.shown = key.shown === false))}
+            >
+              <Glyph name={layer.key?.shown === false ? 'plus' : 'minus'} />
+            </IconButton>
+          </Tooltip>
           <Tooltip title="Show all of it">
             <IconButton
               aria-label={`Fit the map to ${layer.name}`}

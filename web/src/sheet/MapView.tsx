@@ -82,9 +82,9 @@ export function MapView() {
       let hit: [string, number] | null = null
       made.forEachFeatureAtPixel(
         event.pixel,
-        (feature, layer) => {
-          const id = layer?.get('layerId') as string | undefined
-          if (id && feature.getId() !== undefined) hit = [id, Number(feature.getId())]
+        (shape, on) => {
+          const id = on?.get('layerId') as string | undefined
+          if (id && shape.getId() !== undefined) hit = [id, Number(shape.getId())]
           return hit !== null
         },
         { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
