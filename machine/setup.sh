@@ -78,6 +78,7 @@ need_web() {
 free_port() { "$ROOT/.venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 port_is_free() { "$ROOT/.venv/bin/python" -c 'import socket, sys; s = socket.socket(); s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1); s.bind(("127.0.0.1", int(sys.argv[1])))' "$1" 2>/dev/null; }
 
+answers() { "$ROOT/.venv/bin/python" -c 'import sys, urllib.request; urllib.request.urlopen(sys.argv[1])' "$1" 2>/dev/null; }
 secret() { "$ROOT/.venv/bin/python" -c 'import secrets; print(secrets.token_urlsafe(40))'; }
 
 # PostgreSQL refuses to run as root; then it runs as the user that its package made.

@@ -12,7 +12,7 @@ from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import WEB_MERCATOR
 from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import Dataset
-from greylatch.tiles.matrix import resolution_of
+from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
 
 BELOW, ABOVE = (0.2, 0.6, 0.9), (0.8, 0.5, 0.1)
 
@@ -200,3 +200,30 @@ def test_every_part_of_a_line_is_painted() -> None:
     assert picture[1, 5, 3] > 200
     assert picture[7, 5, 3] > 200
     assert picture[5, 5, 3] == 0
+
+
+def test_no_label_is_cut_at_a_tiles_edge(demo) -> None:  # type: ignore[no-untyped-def]
+    """Tiles painted one by one show what one picture of them all shows: labels of the whole level are placed once, and each
+    tile draws all that reach into it."""
+    from greylatch.formats.files import read_file
+
+    source = VectorSource(read_file(demo / "catchments.zip").dataset)
+    layer = {
+        "id": "a", "name": "A", "dataset": "a", "symbology": {"kind": "single", "stroke": {"width": 0}, "fill": "#ffffff"},
+        "lettering": {"field": "name", "size": 14, "must_fit": False},
+    }  # fmt: skip
+    composition = compose(Sheet.model_validate({"title": "t", "layers": [layer]}), lambda _: source)
+    placement = composition.placement(resolution_of(11))
+    west, south, east, north = tile_bounds(Tile(9, 217, 169))
+    whole = paint(composition, (west, south, east, north), 1024, 1024, placement=placement)
+    parts = np.zeros_like(whole)
+    for y in range(4):
+        for x in range(4):
+            bounds = tile_bounds(Tile(11, 217 * 4 + x, 169 * 4 + y))
+            parts[y * 256 : (y + 1) * 256, x * 256 : (x + 1) * 256] = paint(
+                composition, bounds, 256, 256, placement=placement
+            )
+    edges = whole[:, 256::256]
+    assert (edges[..., :3].max(axis=2) < 100).any(), "labels cross the edges of tiles"
+    assert np.abs(whole.astype(int) - parts).max() <= 40
+    assert np.abs(whole.astype(int) - parts).mean() < 0.05

@@ -14,7 +14,7 @@ import { Account } from './Account'
 export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void; onFind: () => void }) {
   const { undo, redo, show, edit } = useSheet.getState()
   const title = useSheet((s) => s.document?.title ?? '')
-  const canUndo = useSheet((s) => s.past.length > 0)
+  const canUndo = useSheet((s) => s.past.length > 0 || s.older > 1)
   const canRedo = useSheet((s) => s.future.length > 0)
   const sheetId = useSheet((s) => s.id)
   const editions = useEditions(sheetId)

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { client } from '../api/client'
 import type { Layer } from '../api/types'
 import { duplicateLayer, moveLayer } from './layerActions'
 import { quarterBelow } from './levels'
@@ -47,6 +48,20 @@ describe('undo', () => {
   it('does not count an edit that changes nothing', () => {
     useSheet.getState().edit('none', () => undefined)
     expect(useSheet.getState().past).toHaveLength(0)
+  })
+})
+
+describe('undo beyond this window', () => {
+  it('asks the server for the revision before', async () => {
+    const answer = { data: { id: 's', revision: 2, document: { title: 'Second' } }, response: { ok: true } }
+    const get = vi.spyOn(client, 'GET').mockResolvedValue(answer as never)
+    useSheet.getState().open('s', 3, { title: 'Third', layers: [] })
+    useSheet.getState().undo()
+    await vi.advanceTimersByTimeAsync(10)
+    expect(title()).toBe('Second')
+    expect(get.mock.calls[0]?.[1]).toEqual({ params: { path: { sheet_id: 's', number: 2 } } })
+    useSheet.getState().redo()
+    expect(title()).toBe('Third')
   })
 })
 

@@ -20,6 +20,8 @@ interface SheetState {
   document: Sheet | null
   past: Step[]
   future: Step[]
+  /** Before what this window changed, the server still has the revisions below this one. */
+  older: number
   keptAt: number | null
   saving: boolean
   trouble: string | null
@@ -80,6 +82,7 @@ export const useSheet = create<SheetState>((set, get) => {
     document: null,
     past: [],
     future: [],
+    older: 0,
     keptAt: null,
     saving: false,
     trouble: null,
@@ -94,6 +97,7 @@ export const useSheet = create<SheetState>((set, get) => {
         document,
         past: [],
         future: [],
+        older: revision,
         keptAt: Date.now(),
         trouble: null,
         stale: null,
@@ -120,9 +124,18 @@ export const useSheet = create<SheetState>((set, get) => {
         if (layer) change(layer)
       }),
     undo: () => {
-      const { document, past, future } = get()
+      const { document, past, future, id, older } = get()
       const last = past.at(-1)
-      if (last && document) changed(last.document, past.slice(0, -1), [{ document, tag: last.tag, at: 0 }, ...future])
+      if (!document || !id) return
+      if (last) {
+        changed(last.document, past.slice(0, -1), [{ document, tag: last.tag, at: 0 }, ...future])
+      } else if (older > 1) {
+        set({ older: older - 1 })
+        const path = { sheet_id: id, number: older - 1 }
+        answered(client.GET('/api/sheets/{sheet_id}/revisions/{number}', { params: { path } }))
+          .then((was) => changed(was.document, [], [{ document, tag: 'revision', at: 0 }, ...future]))
+          .catch((error: Error) => set({ older, trouble: error.message }))
+      }
     },
     redo: () => {
       const { document, past, future } = get()
