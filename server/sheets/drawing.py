@@ -8,6 +8,7 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
+from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
 from greylatch.classes.distribution import distribution
 from greylatch.classes.values import values_of
@@ -16,6 +17,7 @@ from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
+from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource
 from greylatch.proof.findings import findings, mend
 from greylatch.rasters.ink import draw_raster
@@ -24,16 +26,21 @@ from greylatch.sheet.document import Layer, Normalise, RampChoice, RasterSymbolo
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
+from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
+from greylatch.tiles.view import fitted
 from library.models import Dataset
 from library.store import data_of, source_of
 from ninja import Router, Schema
 from people.access import own, person
 from pydantic import TypeAdapter
 
+from sheets.keeping import document_of
+from sheets.models import Sheet
 from sheets.sources import finder, provenance, revisions_for
 
 router = Router(tags=["drawing"])
+PICTURE = (288, 180)
 _raster_symbology: TypeAdapter[RasterSymbology] = TypeAdapter(RasterSymbology)
 
 
@@ -250,6 +257,25 @@ def raster_tile(request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, 
         else HttpResponse(png(picture), content_type="image/png")
     )
     answer["Cache-Control"] = "private, max-age=86400"
+    return answer
+
+
+@router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")
+def picture_of_sheet(request: HttpRequest, sheet_id: UUID):
+    """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision."""
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    key = f"picture/{sheet.pk}/{sheet.revision}"
+    data = caches["tiles"].get(key)
+    if data is None:
+        document = Document.model_validate(document_of(sheet))
+        try:
+            composition = compose(document, finder(revisions_for(sheet.owner, document)))
+            data = png(paint(composition, fitted(map_bounds(composition), *PICTURE), *PICTURE))
+        except BadInput:
+            data = b""
+        caches["tiles"].set(key, data)
+    answer = HttpResponse(data, content_type="image/png", status=200 if data else 204)
+    answer["Cache-Control"] = "private, no-cache"
     return answer
 
 

@@ -16,8 +16,9 @@ from greylatch.places.crs import LONLAT, to_mercator
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
 from greylatch.tiles.image import png
-from greylatch.tiles.map_pyramid import cut_map, map_bounds
+from greylatch.tiles.map_pyramid import cut_map
 from greylatch.tiles.matrix import resolution_of
+from greylatch.tiles.view import around, fitted, start_bounds
 
 MAX_SIDE = 16384
 DEFAULT_SIZE = (1280, 800)
@@ -59,37 +60,14 @@ def beside(folder: Path) -> Find:
 def view_bounds(
     sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None, bbox: str | None = None
 ) -> Bounds:
-    """The ground (Web Mercator metres) of a picture: the bounding box asked for, fitted into the picture; else the sheet's
-    start view, at `zoom` where given; a sheet without a start view shows the whole map."""
-    if bbox is None and zoom is None and sheet.view == type(sheet.view)():
-        return fitted(map_bounds(composition), width, height)
-    if bbox is not None:
-        box = _bbox(bbox)
-        if zoom is None:
-            return fitted(box, width, height)
-        x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
-    else:
-        at = to_mercator(shapely.points([[sheet.view.lon, sheet.view.lat]]), LONLAT)[0]
-        x, y = at.x, at.y
-    resolution = resolution_of(sheet.view.zoom if zoom is None else zoom)
-    return (
-        x - width / 2 * resolution,
-        y - height / 2 * resolution,
-        x + width / 2 * resolution,
-        y + height / 2 * resolution,
-    )
-
-
-def fitted(box: Bounds, width: int, height: int) -> Bounds:
-    """The least ground around `box` in the proportions of the picture."""
-    resolution = max((box[2] - box[0]) / width, (box[3] - box[1]) / height)
-    x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
-    return (
-        x - width / 2 * resolution,
-        y - height / 2 * resolution,
-        x + width / 2 * resolution,
-        y + height / 2 * resolution,
-    )
+    """The ground (Web Mercator metres) of a picture: the bounding box asked for, fitted into the picture or at `zoom`; else
+    the sheet's start view."""
+    if bbox is None:
+        return start_bounds(sheet, composition, width, height, zoom)
+    box = _bbox(bbox)
+    if zoom is None:
+        return fitted(box, width, height)
+    return around((box[0] + box[2]) / 2, (box[1] + box[3]) / 2, resolution_of(zoom), width, height)
 
 
 def _bbox(text: str) -> Bounds:

@@ -536,6 +536,26 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/draw/sheets/{sheet_id}/picture': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * A small picture of a sheet
+     * @description PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision.
+     */
+    get: operations['sheets_drawing_picture_of_sheet']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/draw/distribution': {
     parameters: {
       query?: never
@@ -2613,6 +2633,26 @@ export interface operations {
         z: number
         x: number
         y: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+    }
+  }
+  sheets_drawing_picture_of_sheet: {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        sheet_id: string
       }
       cookie?: never
     }

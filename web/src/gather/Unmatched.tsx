@@ -65,7 +65,7 @@ export function Unmatched({ view, join, onChange }: Props) {
           data-testid="unmatched-row"
           sx={{
             display: 'grid',
-            gridTemplateColumns: '150px minmax(0, 1fr) 200px auto',
+            gridTemplateColumns: '130px minmax(0, 1fr) 160px auto',
             gap: 1.5,
             alignItems: 'center',
             py: 0.5,
@@ -76,7 +76,7 @@ export function Unmatched({ view, join, onChange }: Props) {
           <Typography variant="body2" noWrap title={key}>
             {key || '(blank)'}
           </Typography>
-          <Box sx={{ display: 'flex', gap: 1, overflow: 'hidden' }}>
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
             {(view.suggestions[key] ?? []).map((area) => (
               <Button key={area} variant="outlined" onClick={() => settle(key, area)}>
                 {area}

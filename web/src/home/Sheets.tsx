@@ -74,6 +74,15 @@ export function Sheets({ me }: { me: string }) {
                   '&:hover': { bgcolor: 'tint' },
                 }}
               >
+                <Box
+                  component="img"
+                  src={`/api/draw/sheets/${sheet.id}/picture?revision=${sheet.revision}`}
+                  alt=""
+                  width={144}
+                  height={90}
+                  loading="lazy"
+                  sx={{ mr: 4, bgcolor: 'line', objectFit: 'cover', fontSize: 0 }}
+                />
                 <Box>
                   <Typography sx={{ fontSize: 15, fontWeight: 600 }}>{sheet.title}</Typography>
                   <Typography variant="caption" color="text.secondary">
