@@ -26,13 +26,11 @@ def at_once() -> Iterator[None]:
 def own_files(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
     """Files, staging and cached tiles of the tests stay among the tests."""
     from django.conf import settings
-    from django.core.files.storage import default_storage
     from django.test.utils import override_settings
 
     folder = tmp_path_factory.mktemp("run")
     caches = {**settings.CACHES, "tiles": {**settings.CACHES["tiles"], "LOCATION": folder / "tiles"}}
     with override_settings(RUN=folder, MEDIA_ROOT=folder / "files", CACHES=caches):
-        default_storage._wrapped = default_storage._wrapped.__class__(location=folder / "files")  # type: ignore[attr-defined]
         yield
 
 
