@@ -1,0 +1,218 @@
+"""Sheets read from files, published styles, tables as they come."""
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+import pytest
+import shapely
+from greylatch.classes.distribution import distribution
+from greylatch.errors import BadInput
+from greylatch.formats.files import read_file
+from greylatch.lettering.place import ToLetter, anchors_of, place
+from greylatch.paint.key import layer_key
+from greylatch.paint.passes import compose, pass_of
+from greylatch.paint.sources import RasterSource, VectorSource
+from greylatch.places.crs import LONLAT, WEB_MERCATOR
+from greylatch.places.join import match
+from greylatch.sheet.document import Classed, Classing, Graduated, Layer, Lettering, Sheet
+from greylatch.sheet.reading import parse_sheet, read_sheet
+from greylatch.symbols.ink import ink
+from greylatch.tables.dataset import Dataset, field_type, kind_of, numbers, text_of
+from greylatch.tables.delimited import guess_delimiter, guess_encoding
+from greylatch.tiles.archive import ArchiveInfo
+from greylatch.tiles.style import VectorLayer, style_document
+from hypothesis import given
+from hypothesis import strategies as st
+
+INFO = ArchiveInfo("t", "png", 3, 16, (-1, -1, 1, 1))
+
+
+def layer(**more: object) -> Layer:
+    return Layer.model_validate({"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "single"}, **more})
+
+
+def test_a_sheet_survives_writing_and_reading(demo: Path, tmp_path: Path) -> None:
+    sheet = read_sheet(demo / "carbon.sheet.json")
+    (tmp_path / "again.json").write_text(sheet.model_dump_json())
+    assert read_sheet(tmp_path / "again.json") == sheet
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("{", "line 1, column 2"),
+        (
+            '{"title": "t", "layers": [{"id": "a", "name": "n", "dataset": "d", "symbology": {"kind": "magic"}}]}',
+            "layers › 0 › symbology",
+        ),
+        ('{"title": "t", "view": {"lon": 999}}', "view › lon"),
+        ("[]", "the whole document"),
+    ],
+)
+def test_mistakes_in_a_sheet_are_placed(tmp_path: Path, text: str, words: str) -> None:
+    (tmp_path / "s.json").write_text(text)
+    with pytest.raises(BadInput, match=words):
+        read_sheet(tmp_path / "s.json")
+
+
+def test_a_sheet_that_is_not_there(tmp_path: Path) -> None:
+    with pytest.raises(BadInput, match="cannot be read"):
+        read_sheet(tmp_path / "gone.json")
+    (tmp_path / "b.json").write_bytes(b"\xff\xfe{")
+    with pytest.raises(BadInput, match="not UTF-8"):
+        read_sheet(tmp_path / "b.json")
+
+
+def test_hidden_layers_are_not_drawn_and_order_is_from_the_top() -> None:
+    source = VectorSource(Dataset(pa.table({"n": [1]}), "points", shapely.points([[0, 0]]), LONLAT))
+    sheet = parse_sheet({"title": "t", "layers": [layer(id=i, visible=i != "b").model_dump() for i in "abc"]})
+    assert [one.layer.id for one in compose(sheet, lambda _: source).passes] == ["c", "a"]
+
+
+def test_symbology_must_suit_the_data(demo: Path) -> None:
+    raster = RasterSource(demo / "relief.tif")
+    points = VectorSource(Dataset(pa.table({"n": [1]}), "points", shapely.points([[0, 0]]), LONLAT))
+    with pytest.raises(BadInput, match="this dataset is a raster"):
+        pass_of(layer(), lambda _: raster)
+    with pytest.raises(BadInput, match="draws rasters, and this dataset holds points"):
+        pass_of(layer(symbology={"kind": "hillshade"}), lambda _: points)
+    with pytest.raises(BadInput, match="Layer 'A': There is no field 'x'"):
+        compose(Sheet(title="t", layers=[layer(lettering={"field": "x"})]), lambda _: points)
+    with pytest.raises(BadInput, match="no shapes to draw"):
+        VectorSource(Dataset(pa.table({"n": [1]}), "table"))
+
+
+def test_the_key_of_a_raster_ramp_has_its_ends(demo: Path) -> None:
+    one = pass_of(
+        layer(symbology={"kind": "raster-ramp", "low": 0, "high": 5}), lambda _: RasterSource(demo / "peat_depth.tif")
+    )
+    key = layer_key(one)
+    assert key.ramp is not None
+    assert (key.ramp.low, key.ramp.high, len(key.ramp.colours), key.entries) == (0, 5, 24, [])
+    shade = pass_of(layer(symbology={"kind": "hillshade"}), lambda _: RasterSource(demo / "relief.tif"))
+    assert layer_key(shade).ramp is None
+
+
+def test_styles_of_points_lines_and_areas() -> None:
+    """Style specification version 8: layer types, sources and expressions."""
+    data = Dataset(pa.table({"v": [1.0, 5, 9]}), "points", shapely.points([[0, 0], [1, 1], [2, 2]]), LONLAT)
+    graduated = Graduated(classing=Classing(field="v", method="equal-interval", classes=2), smallest=2, largest=8)
+    made = ink(data, graduated)
+    points = VectorLayer(layer(id="p", symbology=graduated.model_dump(), opacity=0.5), "points", made.palette, False)
+    lines = VectorLayer(layer(id="l", lettering={"field": "v"}), "lines", made.palette[:1], False)
+    areas = VectorLayer(layer(id="a", blend="multiply"), "areas", made.palette[:1], False)
+    style = style_document("T", [areas, lines, points], INFO, "#ffffff")
+    assert [one["type"] for one in style["layers"]] == ["background", "fill", "line", "line", "circle"]
+    assert {one["source"] for one in style["layers"][1:]} <= set(style["sources"])
+    circle = style["layers"][-1]["paint"]
+    assert circle["circle-radius"] == ["match", ["get", "ink"], 0, 2.0, 1, 8.0, 2.0]
+    assert circle["circle-opacity"] == pytest.approx(0.85 * 0.5)
+    assert style["layers"][1]["metadata"] == {"blend": "multiply"}
+    assert style["sources"]["shapes-p"]["maxzoom"] == 14
+    assert "label" in lines.fields and "label" not in points.fields
+
+
+def test_lines_are_lettered_at_their_middle() -> None:
+    lines = shapely.linestrings([[[0, 0], [100, 0]], [[0, 50], [10, 50]]])
+    assert anchors_of("lines", lines).tolist() == [[50, 0], [5, 50]]
+    placed = place([ToLetter("lines", lines, ["a", "b"], 12, 1, True)], 0.5)
+    assert {one.text for one in placed.letters} == {"a", "b"}
+
+
+def test_the_first_layer_wins_the_contest() -> None:
+    first, second = (
+        ToLetter("lines", shapely.linestrings([[[-9, 0], [9, 0]]]), [t], 12, 1, True) for t in ("one", "two")
+    )
+    placed = place([first, second], 1.0)
+    assert [one.text for one in placed.letters] == ["one"]
+    assert placed.left_out[1] == [0]
+
+
+def test_a_long_name_is_set_in_two_lines_where_that_fits() -> None:
+    tall = np.array([shapely.box(-40, -40, 40, 40)], dtype=object)
+    placed = place([ToLetter("areas", tall, ["Upper Skarawater"], 12, 1, True)], 1.0)
+    assert [one.text for one in placed.letters] == ["Upper", "Skarawater"]
+    assert placed.letters[0].dy < placed.letters[1].dy
+
+
+def test_mixed_json_becomes_text_and_nested_stays_json(tmp_path: Path) -> None:
+    features = [
+        {"type": "Feature", "properties": {"a": 1, "b": "x", "c": [1, 2], "d": True}, "geometry": {"type": "Point", "coordinates": [0, 0]}},
+        {"type": "Feature", "properties": {"a": 2.5, "b": 7, "c": None}, "geometry": None},
+    ]  # fmt: skip
+    (tmp_path / "a.geojson").write_text(json.dumps({"type": "FeatureCollection", "features": features}))
+    found = read_file(tmp_path / "a.geojson")
+    assert found.dataset.columns.to_pydict() == {
+        "a": [1.0, 2.5],
+        "b": ["x", "7"],
+        "c": ["[1, 2]", None],
+        "d": [True, None],
+    }
+    assert found.notes == ["1 row(s) have no shape: rows 2."]
+
+
+def test_kinds_of_shapes() -> None:
+    assert kind_of(shapely.box([0, 1], [0, 0], [1, 2], [1, 1])) == "areas"
+    assert kind_of(shapely.linestrings([[[0, 0], [1, 1]]])) == "lines"
+    with pytest.raises(BadInput, match="no shape"):
+        kind_of(np.array([shapely.GeometryCollection()], dtype=object))
+
+
+def test_values_as_people_read_them() -> None:
+    assert [text_of(v) for v in (1.5, 1e6, float("nan"), None, True, "x", 0.1 + 0.2)] == [
+        "1.5",
+        "1000000",
+        "",
+        "",
+        "True",
+        "x",
+        "0.3",
+    ]
+    assert field_type(pa.date32()) == "date"
+    assert np.isnan(numbers(pa.table({"a": pa.array([None], pa.float64())}), "a")).all()
+
+
+def test_distribution_of_nothing() -> None:
+    empty = distribution(np.array([np.nan, np.inf]))
+    assert (empty.n, empty.missing, empty.minimum, empty.counts) == (0, 2, None, [])
+
+
+@given(
+    st.lists(st.lists(st.text("abcxyz123 .", min_size=1, max_size=6), min_size=3, max_size=3), min_size=3, max_size=8),
+    st.sampled_from(",;\t|"),
+)
+def test_delimiters_are_found_in_any_regular_text(rows: list[list[str]], delimiter: str) -> None:
+    assert guess_delimiter("\n".join(delimiter.join(row) for row in rows)) == delimiter
+
+
+@given(
+    st.text(st.characters(codec="utf-8", exclude_categories=("Cs",), exclude_characters="\0"), min_size=1, max_size=300)
+)
+def test_utf_8_is_always_taken_for_utf_8(text: str) -> None:
+    assert guess_encoding(text.encode()) in ("utf-8", "utf-8-sig", "utf-16")
+
+
+@given(st.lists(st.text("abc", max_size=2), max_size=12), st.lists(st.text("abc", max_size=2), max_size=12))
+def test_a_match_accounts_for_every_row_and_every_area(areas: list[str], table: list[str]) -> None:
+    found = match(areas, table)
+    twins = sum(areas.count(key) for key in found.duplicate_keys)
+    assert found.matched + len(found.areas_without_row) + twins == len(areas)
+    assert all(areas[a] == table[r] for a, r in found.pairs.items())
+    assert all(key not in areas for key in found.rows_without_area)
+
+
+def test_lettering_skips_what_is_not_drawn() -> None:
+    data = Dataset(
+        pa.table({"v": [1.0, None, 3.0], "n": ["a", "b", "c"]}),
+        "points",
+        shapely.points([[0, 0], [90, 0], [180, 0]]),
+        WEB_MERCATOR,
+    )
+    symbology = Classed(classing=Classing(field="v", classes=2), no_data=None)
+    sheet = Sheet(
+        title="t", layers=[layer(symbology=symbology.model_dump(), lettering=Lettering(field="n").model_dump())]
+    )
+    composition = compose(sheet, lambda _: VectorSource(data))
+    assert {one.text for one in composition.placement(1.0).letters} == {"a", "c"}

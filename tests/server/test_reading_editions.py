@@ -1,0 +1,200 @@
+"""What readers point at, byte ranges, and the demo itself."""
+
+import io
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from django.core.management import call_command
+from django.test import Client, RequestFactory
+from editions.finding import features_at
+from editions.publish import planned, public_key, shards_of
+from editions.ranges import ranged
+from greylatch.errors import BadInput
+from greylatch.paint.key import layer_key
+from greylatch.paint.passes import compose, pass_of
+from greylatch.places.crs import LONLAT, reproject
+from greylatch.sheet.document import Layer
+from greylatch.sheet.document import Sheet as Document
+from library.models import Dataset, Feature
+from library.store import data_of, source_of
+from sheets.models import Sheet
+from sheets.sources import finder, provenance, revisions_for
+
+from tests.server.conftest import fetch, send
+
+
+def place_of(dataset: Dataset, row: int) -> tuple[float, float]:
+    """A place inside of a feature, in degrees."""
+    data = data_of(dataset.current)
+    assert data.shapes is not None and data.crs is not None
+    point = reproject(data.shapes[row : row + 1], data.crs, LONLAT)[0].representative_point()
+    return point.x, point.y
+
+
+def one_layer(dataset: Dataset, **symbology: Any) -> tuple[Document, Any]:
+    layer = {
+        "id": "a",
+        "name": "A",
+        "dataset": str(dataset.pk),
+        "symbology": symbology or {"kind": "single"},
+        "card": "{{code}}",
+    }
+    return Document.model_validate({"title": "t", "layers": [layer]}), {str(dataset.pk): dataset.current}
+
+
+def test_areas_are_found_by_what_lies_inside(named: dict[str, Dataset]) -> None:
+    document, revisions = one_layer(named["Catchments"])
+    assert [row for _, row in features_at(document, revisions, *place_of(named["Catchments"], 40), 10)] == [40]
+    assert list(features_at(document, revisions, -27.9, 51.0, 10)) == []
+
+
+def test_points_may_be_missed_by_a_little(named: dict[str, Dataset]) -> None:
+    document, revisions = one_layer(named["Dip wells"], kind="single", radius=4)
+    lon, lat = place_of(named["Dip wells"], 7)
+    near = [row for _, row in features_at(document, revisions, lon + 0.00001, lat, 16)]
+    assert len(near) == 1
+    # At level 16 a px is 2.4 m of Web Mercator: a hundred metres are far beyond a symbol.
+    far = {row for _, row in features_at(document, revisions, lon + 0.01, lat + 0.01, 18)}
+    assert 7 not in far
+
+
+def test_lines_are_found_nearby(named: dict[str, Dataset]) -> None:
+    document, revisions = one_layer(named["Ditches"], kind="single", stroke={"width": 2})
+    found = [row for _, row in features_at(document, revisions, *place_of(named["Ditches"], 12), 15)]
+    assert len(found) == 1
+
+
+def test_hidden_layers_and_undrawn_features_are_not_found(named: dict[str, Dataset]) -> None:
+    joined = named["Catchments with returns"]
+    classed = {"kind": "classed", "classing": {"field": "carbon_t", "classes": 3}, "no_data": None}
+    document, revisions = one_layer(joined, **classed)
+    without = data_of(joined.current).columns["carbon_t"].to_pylist().index(None)
+    assert list(features_at(document, revisions, *place_of(joined, without), 10)) == []
+    document.layers[0].visible = False
+    assert list(features_at(document, revisions, *place_of(joined, without + 1), 10)) == []
+
+
+def read(header: str | None, data: bytes = b"0123456789") -> Any:
+    headers = {"HTTP_RANGE": header} if header else {}
+    return ranged(RequestFactory().get("/", **headers), io.BytesIO(data), len(data), "application/octet-stream")
+
+
+@pytest.mark.parametrize(
+    ("header", "status", "content", "span"),
+    [
+        ("bytes=0-3", 206, b"0123", "bytes 0-3/10"),
+        ("bytes=4-", 206, b"456789", "bytes 4-9/10"),
+        ("bytes=-2", 206, b"89", "bytes 8-9/10"),
+        ("bytes=8-99", 206, b"89", "bytes 8-9/10"),
+        ("bytes=10-", 416, b"", "bytes */10"),
+        ("bytes=5-2", 416, b"", "bytes */10"),
+    ],
+)
+def test_single_ranges(header: str, status: int, content: bytes, span: str) -> None:
+    """RFC 9110, section 14."""
+    answer = read(header)
+    assert (answer.status_code, answer.content, answer.headers["Content-Range"]) == (status, content, span)
+
+
+@pytest.mark.parametrize("header", [None, "bytes=-", "items=0-3", "bytes=0-1,3-4"])
+def test_other_ranges_give_the_whole_file(header: str | None) -> None:
+    answer = read(header)
+    assert answer.status_code == 200
+    assert b"".join(answer.streaming_content) == b"0123456789"
+
+
+def test_the_public_key_leaves_out_what_readers_shall_not_see(named: dict[str, Dataset]) -> None:
+    wells = named["Dip wells"]
+    layer = Layer.model_validate(
+        {
+            "id": "a", "name": "Wells", "dataset": str(wells.pk), "key": {"hidden": ["class-0"], "entries": {"class-1": "deep"}},
+            "symbology": {"kind": "graduated", "classing": {"field": "water_table_cm", "classes": 2}, "no_data": None},
+        }
+    )  # fmt: skip
+    made = public_key(layer_key(pass_of(layer, finder({str(wells.pk): wells.current}))))
+    assert [entry["text"] for entry in made["entries"]] == ["deep"]
+    assert set(made["entries"][0]) == {"id", "text", "mark"}
+
+
+def test_too_many_tiles_are_not_begun(sheet: Sheet, isla: User) -> None:
+    document = Document.model_validate(sheet.revisions.first().document)
+    composition = compose(document, finder(revisions_for(isla, document)))
+    with pytest.raises(BadInput, match="Choose a lower last level"):
+        planned(composition, 256, None, 19)
+
+
+def test_shards_hold_every_block_once(owner: Client, sheet: Sheet) -> None:
+    from editions.models import Edition
+
+    send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 10})
+    lots = shards_of(Edition.objects.get(sheet=sheet))
+    blocks = [block for lot in lots for block in lot]
+    assert len(blocks) == len(set(blocks))
+    assert {block.bottom for block in blocks} == {8, 9, 10}
+    assert max(map(len, lots)) - min(map(len, lots)) <= 1
+
+
+def test_provenance_names_source_and_what_a_join_left(named: dict[str, Dataset]) -> None:
+    joined = named["Catchments with returns"]
+    about = provenance([joined.current])[str(joined.pk)]
+    assert about.source.startswith("Vaskerry Peatland Survey")
+    assert (about.rows_without_area, about.areas_without_row) == (0, 1)
+
+
+def test_the_demo_is_loaded_once(isla: User) -> None:
+    before = (isla.datasets.count(), isla.sheets.count())
+    call_command("load_demo")
+    assert (isla.datasets.count(), isla.sheets.count()) == before
+    assert before == (12, 2)
+
+
+def test_the_demo_has_what_the_scenario_names(named: dict[str, Dataset]) -> None:
+    rows = {title: one.current.rows for title, one in named.items()}
+    assert rows["Catchments"] == 214
+    assert rows["Dip wells"] == 2400
+    assert rows["Slips and fires"] == 6000
+    assert rows["Ditches"] == 3800
+    assert rows["Field huts"] == 90
+    assert rows["Gazetteer"] == 1500
+    plants = data_of(named["Dip wells"].current).columns.select(
+        ["sphagnum", "cotton_grass", "heather", "moor_grass", "bare_peat"]
+    )
+    assert all(abs(sum(row.values()) - 100) < 0.5 for row in plants.to_pylist())
+    places = data_of(named["Gazetteer"].current).columns["name"].to_pylist()
+    assert len(set(places)) < len(places)
+
+
+def test_shapes_in_the_database_are_those_of_the_file(named: dict[str, Dataset]) -> None:
+    revision = named["Dip wells"].current
+    source = source_of(revision)
+    for feature in Feature.objects.filter(revision=revision)[:20]:
+        shape = source.shapes[feature.row]  # type: ignore[union-attr]
+        assert (feature.shape.x, feature.shape.y) == pytest.approx((shape.x, shape.y))
+
+
+def test_small_pictures_of_sheets(owner: Client, sheet: Sheet) -> None:
+    status, data = fetch(owner, f"/draw/sheets/{sheet.pk}/picture")
+    assert (status, data[:4]) == (200, b"\x89PNG")
+    _, empty = send(owner, "/sheets", {"title": "Empty"})
+    assert fetch(owner, f"/draw/sheets/{empty['id']}/picture")[0] == 204
+
+
+def test_pages_of_the_interface(visitor: Client, sheet: Sheet) -> None:
+    for path in ("/", f"/sheets/{sheet.pk}", f"/sheets/{sheet.pk}/draw", "/about-api"):
+        assert b'<div id="root">' in visitor.get(path).content
+    assert visitor.get("/sheets/../etc/passwd").status_code == 404
+    assert visitor.post("/").status_code == 405
+
+
+def test_the_openapi_document_is_there(visitor: Client) -> None:
+    told = visitor.get("/api/openapi.json").json()
+    assert told["info"]["title"] == "Grey Latch"
+    assert all(operation.get("summary") for methods in told["paths"].values() for operation in methods.values())
+
+
+def test_relief_lies_where_it_should(demo: Path, named: dict[str, Dataset]) -> None:
+    west, south, east, north = named["Relief"].current.bounds
+    assert -27.6 < west < -27.3 and -26.7 < east < -26.4
+    assert 51.7 < south < 51.9 and 52.1 < north < 52.3

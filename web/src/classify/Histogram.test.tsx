@@ -1,0 +1,80 @@
+// @vitest-environment happy-dom
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { ThemeProvider } from '@mui/material/styles'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import type { Classed, InkHeader, Layer } from '../api/types'
+import { useSheet } from '../sheet/store'
+import { themeFor } from '../theme'
+import { Histogram } from './Histogram'
+
+const mark = (fill: string) => ({
+  fill,
+  fill_opacity: 1,
+  stroke: '#000000',
+  stroke_width: 0,
+  stroke_opacity: 1,
+  radius: 4,
+})
+const layer: Layer = {
+  id: 'a',
+  name: 'A',
+  dataset: 'd',
+  symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile', classes: 3 } },
+}
+const header = {
+  kind: 'areas',
+  palette: [mark('#111111'), mark('#222222'), mark('#333333')],
+  classes: [
+    { lower: 0, upper: 10, count: 4 },
+    { lower: 10, upper: 20, count: 3 },
+    { lower: 20, upper: 30, count: 2 },
+  ],
+} as unknown as InkHeader
+const distribution = {
+  n: 9,
+  missing: 0,
+  minimum: 0,
+  maximum: 30,
+  mean: 12,
+  median: 11,
+  edges: [0, 10, 20, 30],
+  counts: [4, 3, 2],
+}
+
+beforeEach(() => {
+  useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+  render(
+    <ThemeProvider theme={themeFor('light')}>
+      <Histogram layer={layer} header={header} distribution={distribution} />
+    </ThemeProvider>,
+  )
+})
+afterEach(cleanup)
+
+const classing = () => (useSheet.getState().document?.layers?.[0]?.symbology as Classed).classing
+
+describe('the histogram', () => {
+  it('has a handle for every break but the last, with its value for readers of the screen', () => {
+    expect(screen.getAllByRole('slider').map((one) => one.getAttribute('aria-valuenow'))).toEqual(['10', '20'])
+  })
+
+  it('colours its bars by class', () => {
+    const fills = [...screen.getByTestId('histogram').querySelectorAll('rect[stroke]')].map((one) =>
+      one.getAttribute('fill'),
+    )
+    expect(fills).toEqual(['#111111', '#222222', '#333333'])
+  })
+
+  it('nudges a break by the arrow keys, further with Shift', () => {
+    fireEvent.keyDown(screen.getByTestId('break-0'), { key: 'ArrowRight' })
+    expect(classing().method).toBe('manual')
+    expect(classing().breaks?.[0]).toBeCloseTo(10.15)
+    fireEvent.keyDown(screen.getByTestId('break-1'), { key: 'ArrowLeft', shiftKey: true })
+    expect(classing().breaks?.[1]).toBeCloseTo(18.5)
+  })
+
+  it('takes a break out with Delete', () => {
+    fireEvent.keyDown(screen.getByTestId('break-0'), { key: 'Delete' })
+    expect(classing().breaks).toEqual([20, 30])
+  })
+})

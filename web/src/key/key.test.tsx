@@ -1,0 +1,106 @@
+// @vitest-environment happy-dom
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { EditableNumber } from '../bench/EditableNumber'
+import { keyOf } from '../embed/key'
+import { EditableText } from './EditableText'
+import { Swatch } from './Swatch'
+
+afterEach(cleanup)
+const mark = { fill: '#336699', fill_opacity: 0.5, stroke: '#101010', stroke_width: 1, stroke_opacity: 1, radius: 9 }
+
+describe('EditableText', () => {
+  const setUp = (locked = false) => {
+    const onChange = vi.fn()
+    render(<EditableText label="Words" value="one" onChange={onChange} locked={locked} />)
+    return { onChange, field: screen.getByLabelText<HTMLInputElement>('Words') }
+  }
+
+  it('keeps what was typed on Enter', () => {
+    const { onChange, field } = setUp()
+    field.focus()
+    fireEvent.change(field, { target: { value: 'two' } })
+    fireEvent.keyDown(field, { key: 'Enter' })
+    expect(onChange).toHaveBeenCalledWith('two')
+  })
+
+  it('takes it back on Escape', () => {
+    const { onChange, field } = setUp()
+    fireEvent.focus(field)
+    fireEvent.change(field, { target: { value: 'two' } })
+    fireEvent.keyDown(field, { key: 'Escape' })
+    expect(field.value).toBe('one')
+    expect(onChange).not.toHaveBeenCalled()
+  })
+
+  it('is read only while locked', () => {
+    const { field } = setUp(true)
+    expect(field.readOnly).toBe(true)
+    expect(field.tabIndex).toBe(-1)
+  })
+})
+
+describe('EditableNumber', () => {
+  const type = (text: string) => {
+    const onChange = vi.fn()
+    render(<EditableNumber label="Size" value={5} onChange={onChange} />)
+    const field = screen.getByLabelText('Size')
+    fireEvent.focus(field)
+    fireEvent.change(field, { target: { value: text } })
+    fireEvent.keyDown(field, { key: 'Enter' })
+    return onChange
+  }
+
+  it('takes numbers, also with thousands', () => {
+    expect(type('1,250.5')).toHaveBeenCalledWith(1250.5)
+  })
+
+  it('takes nothing else', () => {
+    for (const text of ['', 'abc', '5', 'Infinity']) {
+      expect(type(text)).not.toHaveBeenCalled()
+      cleanup()
+    }
+  })
+})
+
+describe('Swatch', () => {
+  it('shows points at their size on the map', () => {
+    const { container } = render(<Swatch mark={mark} kind="points" />)
+    expect(container.querySelector('circle')?.getAttribute('r')).toBe('9')
+    expect(Number(container.querySelector('svg')?.getAttribute('width'))).toBeGreaterThanOrEqual(20)
+  })
+
+  it('shows areas as boxes, lines as lines, and what is not drawn as a dashed box', () => {
+    expect(render(<Swatch mark={mark} kind="areas" />).container.querySelector('rect')).not.toBeNull()
+    expect(render(<Swatch mark={mark} kind="lines" />).container.querySelector('path')).not.toBeNull()
+    expect(render(<Swatch mark={null} kind="areas" />).container.querySelector('[stroke-dasharray]')).not.toBeNull()
+  })
+})
+
+describe('the published key', () => {
+  const part = {
+    layer: 'a',
+    title: 'Carbon <b>',
+    unit: 'per ha',
+    kind: 'areas',
+    ramp: null,
+    entries: [{ id: 'class-0', text: '1 – 2', mark }],
+  }
+
+  it('shows headings, units and entries as text, never as markup', () => {
+    const key = keyOf([part])
+    expect(key.querySelector('h2')?.textContent).toBe('Carbon <b>')
+    expect(key.querySelector('b')).toBeNull()
+    expect(key.textContent).toContain('per ha')
+    expect(key.querySelectorAll('li')).toHaveLength(1)
+  })
+
+  it('shows a ramp with its ends', () => {
+    const key = keyOf([{ ...part, entries: [], ramp: { colours: ['#000000', '#ffffff'], low: 0.07667, high: 5.302 } }])
+    expect(key.querySelector('.ramp')?.textContent).toBe('0.076675.302')
+  })
+
+  it('is not there where it would be empty', () => {
+    expect(keyOf([]).hidden).toBe(true)
+  })
+})
