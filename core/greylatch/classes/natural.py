@@ -49,7 +49,8 @@ def _split(x, counts, k):  # type: ignore[no-untyped-def]
         # what depends on i alone is taken out of the innermost loop.
         for i in range(1, m):
             base[i] = before[i - 1] - square[i]
-        stack[0, 0], stack[0, 1], stack[0, 2], stack[0, 3] = c, m - 1, c, m - 1
+        # Of the last class only the split of all values is wanted.
+        stack[0, 0], stack[0, 1], stack[0, 2], stack[0, 3] = m - 1 if c == k - 1 else c, m - 1, c, m - 1
         top = 1
         while top > 0:
             top -= 1

@@ -4,2785 +4,2754 @@
  */
 
 export interface paths {
-  '/api/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Who is signed in
-     * @description Answers visitors too, and gives them the token that signing in wants.
-     */
-    get: operations['people_api_who']
-    put?: never
-    /**
-     * Sign in
-     * @description Starts a session. After ten wrong tries for a name it rests for five minutes.
-     */
-    post: operations['people_api_sign_in']
-    /**
-     * Sign out
-     * @description Ends the session.
-     */
-    delete: operations['people_api_sign_out']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * My latest jobs
-     * @description The last 30, the newest first.
-     */
-    get: operations['jobs_api_jobs']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{job_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A job
-     * @description How far it is, or how it ended.
-     */
-    get: operations['jobs_api_job']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{job_id}/stop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Stop a job
-     * @description Asks its worker to stop; one that still waits ends at once. Stopping an ended job changes nothing.
-     */
-    post: operations['jobs_api_stop']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Send a file
-     * @description Keeps the file for a while and shows what is in it. Nothing is in the library yet.
-     */
-    post: operations['library_api_send']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{upload_id}/preview': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Look at an upload with corrections
-     * @description The same rows, read as corrected.
-     */
-    post: operations['library_api_look']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{upload_id}/import': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Bring an upload into the library
-     * @description Starts a job whose result names the dataset.
-     */
-    post: operations['library_api_bring_in']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{upload_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Forget an upload
-     * @description Removes the file.
-     */
-    delete: operations['library_api_forget']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * My datasets
-     * @description The newest first.
-     */
-    get: operations['library_api_datasets']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{dataset_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A dataset
-     * @description Everything known about it.
-     */
-    get: operations['library_api_dataset']
-    put?: never
-    post?: never
-    /**
-     * Remove a dataset
-     * @description Takes it out of the library for good. One that a published edition uses stays.
-     */
-    delete: operations['library_api_remove']
-    options?: never
-    head?: never
-    /**
-     * Say more about a dataset
-     * @description Title, source and credit.
-     */
-    patch: operations['library_api_change']
-    trace?: never
-  }
-  '/api/datasets/{dataset_id}/rows': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Rows of a dataset
-     * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last.
-     */
-    get: operations['library_api_rows']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{dataset_id}/position': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Where a row stands in the sorted table
-     * @description The place of feature `row`, for scrolling to it.
-     */
-    get: operations['library_api_position']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/revisions/{revision_id}/tiles/{z}/{x}/{y}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A geometry tile
-     * @description A Mapbox Vector Tile with the row as the feature's id and nothing else. It never changes.
-     */
-    get: operations['library_api_tile']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/joins/look': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * How a table would fit
-     * @description The match from both sides, with suggestions for spellings that found no area.
-     */
-    post: operations['library_api_look_at_join']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/joins': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Join
-     * @description Keeps the joined areas as a new dataset, which remembers what it was made from.
-     */
-    post: operations['library_api_join']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * My sheets
-     * @description The one changed last comes first.
-     */
-    get: operations['sheets_api_sheets']
-    put?: never
-    /**
-     * Begin a sheet
-     * @description A new sheet with this document.
-     */
-    post: operations['sheets_api_begin']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets/{sheet_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A sheet
-     * @description Its newest document.
-     */
-    get: operations['sheets_api_sheet']
-    /**
-     * Keep a change
-     * @description Refused with both versions in hand where somebody kept another change meanwhile.
-     */
-    put: operations['sheets_api_save']
-    post?: never
-    /**
-     * Remove a sheet
-     * @description Takes the sheet, its history and its editions away for good.
-     */
-    delete: operations['sheets_api_remove']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets/{sheet_id}/revisions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * History of a sheet
-     * @description The last 200 revisions, the newest first.
-     */
-    get: operations['sheets_api_revisions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets/{sheet_id}/revisions/{number}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A sheet as it was
-     * @description The document of one revision.
-     */
-    get: operations['sheets_api_revision']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets/{sheet_id}/plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What a publish would cut
-     * @description Levels and the number of tiles.
-     */
-    post: operations['editions_api_planned']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets/{sheet_id}/editions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Editions of a sheet
-     * @description The newest first.
-     */
-    get: operations['editions_api_editions']
-    put?: never
-    /**
-     * Publish
-     * @description Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet.
-     */
-    post: operations['editions_api_start']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sheets/{sheet_id}/editions/{number}/bring-back': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Bring an edition back
-     * @description The address shows this edition from now on.
-     */
-    post: operations['editions_api_bring_back']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/ink': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Ink of a layer
-     * @description Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays.
-     */
-    post: operations['sheets_drawing_ink_of_layer']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/letters': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Labels of a sheet
-     * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there.
-     */
-    post: operations['sheets_drawing_letters']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/rasters/{dataset_id}/{z}/{x}/{y}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A tile of a raster layer
-     * @description PNG of a raster under a symbology given as JSON; 204 where it does not reach.
-     */
-    get: operations['sheets_drawing_raster_tile']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/sheets/{sheet_id}/picture': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A small picture of a sheet
-     * @description PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision.
-     */
-    get: operations['sheets_drawing_picture_of_sheet']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/distribution': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Distribution of a field
-     * @description Of the values as they would be classified.
-     */
-    post: operations['sheets_drawing_distribution_of_field']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/ramps': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * All ramps
-     * @description Each in `n` colours.
-     */
-    get: operations['sheets_drawing_ramps']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/card': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * A card, filled
-     * @description Mistakes of the template are an answer, not an error: the template is being typed.
-     */
-    post: operations['sheets_drawing_card']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/proof': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Findings on a sheet
-     * @description What a careful editor would catch.
-     */
-    post: operations['sheets_drawing_proof']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/draw/mend': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * A sheet with one finding mended
-     * @description Nothing is kept by this; the editor takes the document as a change like any other.
-     */
-    post: operations['sheets_drawing_mended']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who is signed in
+         * @description Answers visitors too, and gives them the token that signing in wants.
+         */
+        get: operations["people_api_who"];
+        put?: never;
+        /**
+         * Sign in
+         * @description Starts a session. After ten wrong tries for a name it rests for five minutes.
+         */
+        post: operations["people_api_sign_in"];
+        /**
+         * Sign out
+         * @description Ends the session.
+         */
+        delete: operations["people_api_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My latest jobs
+         * @description The last 30, the newest first.
+         */
+        get: operations["jobs_api_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A job
+         * @description How far it is, or how it ended.
+         */
+        get: operations["jobs_api_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop a job
+         * @description Asks its worker to stop; one that still waits ends at once. Stopping an ended job changes nothing.
+         */
+        post: operations["jobs_api_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send a file
+         * @description Keeps the file for a while and shows what is in it. Nothing is in the library yet.
+         */
+        post: operations["library_api_send"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look at an upload with corrections
+         * @description The same rows, read as corrected.
+         */
+        post: operations["library_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring an upload into the library
+         * @description Starts a job whose result names the dataset.
+         */
+        post: operations["library_api_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget an upload
+         * @description Removes the file.
+         */
+        delete: operations["library_api_forget"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My datasets
+         * @description The newest first.
+         */
+        get: operations["library_api_datasets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A dataset
+         * @description Everything known about it.
+         */
+        get: operations["library_api_dataset"];
+        put?: never;
+        post?: never;
+        /**
+         * Remove a dataset
+         * @description Takes it out of the library for good. One that a published edition uses stays.
+         */
+        delete: operations["library_api_remove"];
+        options?: never;
+        head?: never;
+        /**
+         * Say more about a dataset
+         * @description Title, source and credit.
+         */
+        patch: operations["library_api_change"];
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows of a dataset
+         * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last.
+         */
+        get: operations["library_api_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where a row stands in the sorted table
+         * @description The place of feature `row`, for scrolling to it.
+         */
+        get: operations["library_api_position"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/tiles/{z}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A geometry tile
+         * @description A Mapbox Vector Tile with the row as the feature's id and nothing else. It never changes.
+         */
+        get: operations["library_api_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/joins/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How a table would fit
+         * @description The match from both sides, with suggestions for spellings that found no area.
+         */
+        post: operations["library_api_look_at_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/joins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Keeps the joined areas as a new dataset, which remembers what it was made from.
+         */
+        post: operations["library_api_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My sheets
+         * @description The one changed last comes first.
+         */
+        get: operations["sheets_api_sheets"];
+        put?: never;
+        /**
+         * Begin a sheet
+         * @description A new sheet with this document.
+         */
+        post: operations["sheets_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A sheet
+         * @description Its newest document.
+         */
+        get: operations["sheets_api_sheet"];
+        /**
+         * Keep a change
+         * @description Refused with both versions in hand where somebody kept another change meanwhile.
+         */
+        put: operations["sheets_api_save"];
+        post?: never;
+        /**
+         * Remove a sheet
+         * @description Takes the sheet, its history and its editions away for good.
+         */
+        delete: operations["sheets_api_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History of a sheet
+         * @description The last 200 revisions, the newest first.
+         */
+        get: operations["sheets_api_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A sheet as it was
+         * @description The document of one revision.
+         */
+        get: operations["sheets_api_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a publish would cut
+         * @description Levels and the number of tiles.
+         */
+        post: operations["editions_api_planned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Editions of a sheet
+         * @description The newest first.
+         */
+        get: operations["editions_api_editions"];
+        put?: never;
+        /**
+         * Publish
+         * @description Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet.
+         */
+        post: operations["editions_api_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/editions/{number}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring an edition back
+         * @description The address shows this edition from now on.
+         */
+        post: operations["editions_api_bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/ink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ink of a layer
+         * @description Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays.
+         */
+        post: operations["sheets_drawing_ink_of_layer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Labels of a sheet
+         * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there.
+         */
+        post: operations["sheets_drawing_letters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/rasters/{dataset_id}/{z}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A tile of a raster layer
+         * @description PNG of a raster under a symbology given as JSON; 204 where it does not reach.
+         */
+        get: operations["sheets_drawing_raster_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/sheets/{sheet_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A small picture of a sheet
+         * @description PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision.
+         */
+        get: operations["sheets_drawing_picture_of_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/distribution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Distribution of a field
+         * @description Of the values as they would be classified.
+         */
+        post: operations["sheets_drawing_distribution_of_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All ramps
+         * @description Each in `n` colours.
+         */
+        get: operations["sheets_drawing_ramps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A card, filled
+         * @description Mistakes of the template are an answer, not an error: the template is being typed.
+         */
+        post: operations["sheets_drawing_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Findings on a sheet
+         * @description What a careful editor would catch.
+         */
+        post: operations["sheets_drawing_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A sheet with one finding mended
+         * @description Nothing is kept by this; the editor takes the document as a change like any other.
+         */
+        post: operations["sheets_drawing_mended"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * Me
-     * @description Who is signed in; `name` is null for a visitor.
-     */
-    Me: {
-      /** Name */
-      name: string | null
-    }
-    /**
-     * Credentials
-     * @description What is typed to sign in.
-     */
-    Credentials: {
-      /** Name */
-      name: string
-      /** Password */
-      password: string
-    }
-    /**
-     * JobOut
-     * @description A piece of long work.
-     */
-    JobOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Kind */
-      kind: string
-      /** Title */
-      title: string
-      /** State */
-      state: string
-      /** Done */
-      done: number
-      /** Total */
-      total: number
-      /** Message */
-      message: string
-      /** Result */
-      result: {
-        [key: string]: unknown
-      }
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string
-      /** Ended */
-      ended: string | null
-    }
-    /**
-     * FieldPreview
-     * @description A field as guessed or corrected.
-     */
-    FieldPreview: {
-      /** Name */
-      name: string
-      /** Type */
-      type: string
-    }
-    /**
-     * Preview
-     * @description What would be kept. `problem` is the reason for which it cannot be, so far.
-     */
-    Preview: {
-      /** Kind */
-      kind: string
-      /** File */
-      file: string
-      /** Title */
-      title: string
-      /** Encoding */
-      encoding?: string | null
-      /** Delimiter */
-      delimiter?: string | null
-      /** Header */
-      header?: boolean | null
-      /** Ragged */
-      ragged?: string | null
-      /**
-       * Fields
-       * @default []
-       */
-      fields?: components['schemas']['FieldPreview'][]
-      /**
-       * Rows
-       * @default []
-       */
-      rows?: unknown[][]
-      /** X */
-      x?: string | null
-      /** Y */
-      y?: string | null
-      /**
-       * Located
-       * @default false
-       */
-      located?: boolean
-      /** Crs */
-      crs?: string | null
-      /**
-       * Crs Reason
-       * @default
-       */
-      crs_reason?: string
-      /**
-       * Notes
-       * @default []
-       */
-      notes?: string[]
-      /** Raster */
-      raster?: {
-        [key: string]: unknown
-      } | null
-      /** Problem */
-      problem?: string | null
-    }
-    /**
-     * UploadOut
-     * @description An upload and what is in it.
-     */
-    UploadOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      preview: components['schemas']['Preview']
-    }
-    /**
-     * Corrections
-     * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes.
-     */
-    Corrections: {
-      /** Encoding */
-      encoding?: string | null
-      /** Delimiter */
-      delimiter?: string | null
-      /** Header */
-      header?: boolean | null
-      /** Ragged */
-      ragged?: ('refuse' | 'pad') | null
-      /**
-       * Types
-       * @default {}
-       */
-      types?: {
-        [key: string]: 'text' | 'integer' | 'number' | 'date' | 'boolean'
-      }
-      /** X */
-      x?: string | null
-      /** Y */
-      y?: string | null
-      /** Located */
-      located?: boolean | null
-      /** Crs */
-      crs?: string | null
-      /** Title */
-      title?: string | null
-      /**
-       * Source
-       * @default
-       */
-      source?: string
-      /**
-       * Credit
-       * @default
-       */
-      credit?: string
-    }
-    /**
-     * DatasetOut
-     * @description A dataset as it stands.
-     */
-    DatasetOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /**
-       * Revision
-       * Format: uuid
-       */
-      revision: string
-      /** Title */
-      title: string
-      /** Kind */
-      kind: string
-      /** Source */
-      source: string
-      /** Credit */
-      credit: string
-      /** Rows */
-      rows: number
-      /** Fields */
-      fields: components['schemas']['FieldOut'][]
-      /** Crs */
-      crs: string
-      /** Crs Reason */
-      crs_reason: string
-      /** Bounds */
-      bounds: number[] | null
-      /** Notes */
-      notes: string[]
-      /** Raster */
-      raster: {
-        [key: string]: unknown
-      } | null
-      /** Join */
-      join: {
-        [key: string]: unknown
-      } | null
-      /** File Name */
-      file_name: string
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string
-    }
-    /**
-     * FieldOut
-     * @description A field and how many of its values are missing.
-     */
-    FieldOut: {
-      /** Name */
-      name: string
-      /** Type */
-      type: string
-      /** Missing */
-      missing: number
-    }
-    /**
-     * DatasetChange
-     * @description What can be said about a dataset.
-     */
-    DatasetChange: {
-      /** Title */
-      title?: string | null
-      /** Source */
-      source?: string | null
-      /** Credit */
-      credit?: string | null
-    }
-    /**
-     * RowsOut
-     * @description A stretch of rows; the first entry of each is its row number, which is the feature's id.
-     */
-    RowsOut: {
-      /** Total */
-      total: number
-      /** Fields */
-      fields: components['schemas']['FieldOut'][]
-      /** Rows */
-      rows: unknown[][]
-    }
-    /**
-     * JoinView
-     * @description A match from both sides.
-     */
-    JoinView: {
-      /** Matched */
-      matched: number
-      /** Areas */
-      areas: number
-      /** Rows */
-      rows: number
-      /** Rows Without Area */
-      rows_without_area: string[]
-      /** Areas Without Row */
-      areas_without_row: string[]
-      /** Duplicate Keys */
-      duplicate_keys: components['schemas']['Twin'][]
-      /** Suggestions */
-      suggestions: {
-        [key: string]: string[]
-      }
-      /** Area Keys */
-      area_keys: string[]
-    }
-    /**
-     * Twin
-     * @description A key that the table has several times, with the row numbers and what stands in them.
-     */
-    Twin: {
-      /** Key */
-      key: string
-      /** Rows */
-      rows: number[]
-      /** Texts */
-      texts: string[]
-    }
-    /**
-     * JoinIn
-     * @description What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: which row
-     *     stands for a key that the table has twice.
-     */
-    JoinIn: {
-      /**
-       * Areas
-       * Format: uuid
-       */
-      areas: string
-      /**
-       * Table
-       * Format: uuid
-       */
-      table: string
-      /** Area Key */
-      area_key: string
-      /** Table Key */
-      table_key: string
-      /**
-       * Same
-       * @default {}
-       */
-      same?: {
-        [key: string]: string
-      }
-      /**
-       * Chosen
-       * @default {}
-       */
-      chosen?: {
-        [key: string]: number
-      }
-      /**
-       * Fields
-       * @default []
-       */
-      fields?: string[]
-      /**
-       * Title
-       * @default
-       */
-      title?: string
-    }
-    /**
-     * SheetLine
-     * @description A sheet in a list.
-     */
-    SheetLine: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Title */
-      title: string
-      /** Revision */
-      revision: number
-      /**
-       * Changed
-       * Format: date-time
-       */
-      changed: string
-    }
-    /**
-     * Accepted
-     * @description A finding that was read and accepted, with the reason.
-     */
-    Accepted: {
-      /** Finding */
-      finding: string
-      /** Reason */
-      reason: string
-    }
-    /**
-     * Classed
-     * @description A colour per class.
-     */
-    Classed: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'classed'
-      classing: components['schemas']['Classing']
-      /**
-       * @default {
-       *       "name": "heather",
-       *       "reverse": false,
-       *       "replaced": {}
-       *     }
-       */
-      ramp?: components['schemas']['RampChoice']
-      /**
-       * Fill Opacity
-       * @default 1
-       */
-      fill_opacity?: number
-      /**
-       * @default {
-       *       "colour": "#4a4a46",
-       *       "width": 0.6,
-       *       "opacity": 1
-       *     }
-       */
-      stroke?: components['schemas']['Stroke']
-      /**
-       * Radius
-       * @description CSS pixels
-       * @default 4
-       */
-      radius?: number
-      /**
-       * No Data
-       * @description Colour where there is no number; null draws nothing
-       * @default #d9d6cd
-       */
-      no_data?: string | null
-    }
-    /**
-     * Classing
-     * @description How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them.
-     */
-    Classing: {
-      /** Field */
-      field: string
-      /** Normalise */
-      normalise?: (components['schemas']['NormaliseByField'] | components['schemas']['NormaliseByArea']) | null
-      /**
-       * Method
-       * @default natural-breaks
-       * @enum {string}
-       */
-      method?:
-        | 'equal-interval'
-        | 'quantile'
-        | 'natural-breaks'
-        | 'standard-deviation'
-        | 'pretty'
-        | 'geometric'
-        | 'head-tail'
-        | 'manual'
-      /**
-       * Classes
-       * @default 5
-       */
-      classes?: number
-      /**
-       * Breaks
-       * @description Upper limits, rising; only with method 'manual'
-       */
-      breaks?: number[]
-    }
-    /**
-     * Furniture
-     * @description What stands around the map.
-     */
-    Furniture: {
-      /**
-       * Ground
-       * @description Colour below all layers; null leaves it transparent
-       * @default #dfe6e8
-       */
-      ground?: string | null
-      /**
-       * Scale Bar
-       * @default true
-       */
-      scale_bar?: boolean
-      /**
-       * Credits
-       * @default
-       */
-      credits?: string
-      /**
-       * Source Date
-       * @default
-       */
-      source_date?: string
-    }
-    /**
-     * Graduated
-     * @description A point symbol size per class, in equal steps of radius.
-     */
-    Graduated: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'graduated'
-      classing: components['schemas']['Classing']
-      /**
-       * Smallest
-       * @description CSS pixels
-       * @default 2.5
-       */
-      smallest?: number
-      /**
-       * Largest
-       * @description CSS pixels
-       * @default 12
-       */
-      largest?: number
-      /**
-       * Fill
-       * @description sRGB as #rrggbb
-       * @default #3f6f8f
-       */
-      fill?: string
-      /** @description Colour by class as well as size */
-      ramp?: components['schemas']['RampChoice'] | null
-      /**
-       * Fill Opacity
-       * @default 0.85
-       */
-      fill_opacity?: number
-      /**
-       * @default {
-       *       "colour": "#ffffff",
-       *       "width": 0.8,
-       *       "opacity": 1
-       *     }
-       */
-      stroke?: components['schemas']['Stroke']
-      /**
-       * No Data
-       * @default #d9d6cd
-       */
-      no_data?: string | null
-    }
-    /**
-     * Hillshade
-     * @description Shaded relief of an elevation raster (Horn 1981).
-     */
-    Hillshade: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'hillshade'
-      /**
-       * Azimuth
-       * @default 315
-       */
-      azimuth?: number
-      /**
-       * Altitude
-       * @default 45
-       */
-      altitude?: number
-      /**
-       * Exaggeration
-       * @default 1
-       */
-      exaggeration?: number
-    }
-    /**
-     * KeyText
-     * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by entry id: class-0, no-data, …
-     */
-    KeyText: {
-      /** Title */
-      title?: string | null
-      /** Entries */
-      entries?: {
-        [key: string]: string
-      }
-      /** Hidden */
-      hidden?: string[]
-      /** Decimals */
-      decimals?: number | null
-      /**
-       * Shown
-       * @default true
-       */
-      shown?: boolean
-    }
-    /**
-     * Layer
-     * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
-     */
-    Layer: {
-      /** Id */
-      id: string
-      /** Name */
-      name: string
-      /**
-       * Dataset
-       * @description On the server a dataset's id; in a file a path relative to the sheet
-       */
-      dataset: string
-      /** Symbology */
-      symbology:
-        | components['schemas']['Single']
-        | components['schemas']['Classed']
-        | components['schemas']['Graduated']
-        | components['schemas']['Proportional']
-        | components['schemas']['Hillshade']
-        | components['schemas']['RasterRamp']
-        | components['schemas']['Picture']
-      lettering?: components['schemas']['Lettering'] | null
-      /**
-       * Card
-       * @description Markdown with Mustache placeholders
-       * @default
-       */
-      card?: string
-      /**
-       * Blend
-       * @default normal
-       * @enum {string}
-       */
-      blend?:
-        | 'normal'
-        | 'multiply'
-        | 'screen'
-        | 'overlay'
-        | 'darken'
-        | 'lighten'
-        | 'color-dodge'
-        | 'color-burn'
-        | 'hard-light'
-        | 'soft-light'
-        | 'difference'
-        | 'exclusion'
-        | 'hue'
-        | 'saturation'
-        | 'color'
-        | 'luminosity'
-      /**
-       * Opacity
-       * @default 1
-       */
-      opacity?: number
-      /**
-       * Visible
-       * @default true
-       */
-      visible?: boolean
-      /**
-       * @default {
-       *       "title": null,
-       *       "entries": {},
-       *       "hidden": [],
-       *       "decimals": null,
-       *       "shown": true
-       *     }
-       */
-      key?: components['schemas']['KeyText']
-    }
-    /**
-     * Lettering
-     * @description Labels from one field. They never overlap; those of areas stand inside their area.
-     */
-    Lettering: {
-      /** Field */
-      field: string
-      /**
-       * Size
-       * @description CSS pixels
-       * @default 12
-       */
-      size?: number
-      /**
-       * Colour
-       * @description sRGB as #rrggbb
-       * @default #2b2b28
-       */
-      colour?: string
-      /**
-       * Halo
-       * @description CSS pixels
-       * @default 1.5
-       */
-      halo?: number
-      /**
-       * Halo Colour
-       * @description sRGB as #rrggbb
-       * @default #ffffff
-       */
-      halo_colour?: string
-      /**
-       * Decimals
-       * @description For fields of numbers; null: as they come
-       */
-      decimals?: number | null
-      /**
-       * Must Fit
-       * @description Leave out the label of an area that it does not fit into
-       * @default true
-       */
-      must_fit?: boolean
-    }
-    /**
-     * NormaliseByArea
-     * @description Divide by the shape's geodesic area in square kilometres.
-     */
-    NormaliseByArea: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: 'area'
-    }
-    /**
-     * NormaliseByField
-     * @description Divide by another field; a zero or missing denominator gives no data.
-     */
-    NormaliseByField: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: 'field'
-      /** Field */
-      field: string
-    }
-    /**
-     * Picture
-     * @description The colours that the raster itself carries.
-     */
-    Picture: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'picture'
-    }
-    /**
-     * Proportional
-     * @description A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area.
-     */
-    Proportional: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'proportional'
-      /** Field */
-      field: string
-      /** Normalise */
-      normalise?: (components['schemas']['NormaliseByField'] | components['schemas']['NormaliseByArea']) | null
-      /**
-       * Scaling
-       * @default area
-       * @enum {string}
-       */
-      scaling?: 'area' | 'flannery'
-      /**
-       * Largest
-       * @description Radius of the largest value
-       * @default 20
-       */
-      largest?: number
-      /**
-       * Fill
-       * @description sRGB as #rrggbb
-       * @default #3f6f8f
-       */
-      fill?: string
-      /**
-       * Fill Opacity
-       * @default 0.7
-       */
-      fill_opacity?: number
-      /**
-       * @default {
-       *       "colour": "#ffffff",
-       *       "width": 0.8,
-       *       "opacity": 1
-       *     }
-       */
-      stroke?: components['schemas']['Stroke']
-      /** No Data */
-      no_data?: string | null
-    }
-    /**
-     * RampChoice
-     * @description A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position.
-     */
-    RampChoice: {
-      /**
-       * Name
-       * @default heather
-       */
-      name?: string
-      /**
-       * Reverse
-       * @default false
-       */
-      reverse?: boolean
-      /** Replaced */
-      replaced?: {
-        [key: string]: string
-      }
-    }
-    /**
-     * RasterRamp
-     * @description A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile.
-     */
-    RasterRamp: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'raster-ramp'
-      /**
-       * Band
-       * @default 1
-       */
-      band?: number
-      /** Low */
-      low?: number | null
-      /** High */
-      high?: number | null
-      /**
-       * @default {
-       *       "name": "bathos",
-       *       "reverse": false,
-       *       "replaced": {}
-       *     }
-       */
-      ramp?: components['schemas']['RampChoice']
-    }
-    /**
-     * Sheet
-     * @description A whole map.
-     */
-    Sheet: {
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version?: 1
-      /** Title */
-      title: string
-      /** Layers */
-      layers?: components['schemas']['Layer'][]
-      /**
-       * @default {
-       *       "lon": 0,
-       *       "lat": 0,
-       *       "zoom": 2
-       *     }
-       */
-      view?: components['schemas']['StartView']
-      /**
-       * @default {
-       *       "ground": "#dfe6e8",
-       *       "scale_bar": true,
-       *       "credits": "",
-       *       "source_date": ""
-       *     }
-       */
-      furniture?: components['schemas']['Furniture']
-      /** Accepted */
-      accepted?: components['schemas']['Accepted'][]
-    }
-    /**
-     * SheetOut
-     * @description A sheet with its document.
-     */
-    SheetOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Revision */
-      revision: number
-      document: components['schemas']['Sheet']
-    }
-    /**
-     * Single
-     * @description Every feature alike.
-     */
-    Single: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'single'
-      /**
-       * Fill
-       * @description sRGB as #rrggbb
-       * @default #b9b29f
-       */
-      fill?: string
-      /**
-       * Fill Opacity
-       * @default 1
-       */
-      fill_opacity?: number
-      /**
-       * @default {
-       *       "colour": "#4a4a46",
-       *       "width": 0.6,
-       *       "opacity": 1
-       *     }
-       */
-      stroke?: components['schemas']['Stroke']
-      /**
-       * Radius
-       * @description Radius of points
-       * @default 4
-       */
-      radius?: number
-    }
-    /**
-     * StartView
-     * @description Where the map opens.
-     */
-    StartView: {
-      /**
-       * Lon
-       * @default 0
-       */
-      lon?: number
-      /**
-       * Lat
-       * @default 0
-       */
-      lat?: number
-      /**
-       * Zoom
-       * @default 2
-       */
-      zoom?: number
-    }
-    /**
-     * Stroke
-     * @description A line: width 0 draws none.
-     */
-    Stroke: {
-      /**
-       * Colour
-       * @description sRGB as #rrggbb
-       * @default #4a4a46
-       */
-      colour?: string
-      /**
-       * Width
-       * @description CSS pixels
-       * @default 0.6
-       */
-      width?: number
-      /**
-       * Opacity
-       * @default 1
-       */
-      opacity?: number
-    }
-    /**
-     * Kept
-     * @description The revision under which a document was kept.
-     */
-    Kept: {
-      /** Revision */
-      revision: number
-    }
-    /**
-     * StaleOut
-     * @description A refused save, with the document as it stands.
-     */
-    StaleOut: {
-      /** Detail */
-      detail: string
-      /** Revision */
-      revision: number
-      document: components['schemas']['Sheet']
-    }
-    /**
-     * SheetIn
-     * @description A document to be kept after the revision that it started from.
-     */
-    SheetIn: {
-      /** Base */
-      base: number
-      document: components['schemas']['Sheet']
-    }
-    /**
-     * RevisionLine
-     * @description A revision in the history.
-     */
-    RevisionLine: {
-      /** Number */
-      number: number
-      /**
-       * Created
-       * Format: date-time
-       */
-      created: string
-    }
-    /**
-     * PlanOut
-     * @description What a publish would cut, at most.
-     */
-    PlanOut: {
-      /** Min Zoom */
-      min_zoom: number
-      /** Max Zoom */
-      max_zoom: number
-      /** Tiles */
-      tiles: number
-    }
-    /**
-     * PublishIn
-     * @description How to cut; null levels are chosen from the data.
-     */
-    PublishIn: {
-      /**
-       * Size
-       * @description 256 or 512 px
-       * @default 256
-       */
-      size?: number
-      /** Min Zoom */
-      min_zoom?: number | null
-      /** Max Zoom */
-      max_zoom?: number | null
-    }
-    /**
-     * EditionOut
-     * @description A published edition.
-     */
-    EditionOut: {
-      /** Number */
-      number: number
-      /**
-       * Published
-       * Format: date-time
-       */
-      published: string
-      /** Current */
-      current: boolean
-      /** Address */
-      address: string
-      /** Tiles */
-      tiles: number
-      /** Min Zoom */
-      min_zoom: number
-      /** Max Zoom */
-      max_zoom: number
-      /** Size */
-      size: number
-      /** Files */
-      files: string[]
-    }
-    /**
-     * EditionsOut
-     * @description All editions of a sheet and the address that never changes; null before the first publish.
-     */
-    EditionsOut: {
-      /** Address */
-      address: string | null
-      /** Editions */
-      editions: components['schemas']['EditionOut'][]
-    }
-    /**
-     * LetterOut
-     * @description A line of a label: its anchor in Web Mercator metres and its offset in px; `layer` is an id of the sheet.
-     */
-    LetterOut: {
-      /** Layer */
-      layer: string
-      /** Feature */
-      feature: number
-      /** Text */
-      text: string
-      /** X */
-      x: number
-      /** Y */
-      y: number
-      /** Dx */
-      dx: number
-      /** Dy */
-      dy: number
-    }
-    /**
-     * LettersOut
-     * @description All labels of the map at a zoom, and how many of each layer found no room.
-     */
-    LettersOut: {
-      /** Letters */
-      letters: components['schemas']['LetterOut'][]
-      /** Left Out */
-      left_out: {
-        [key: string]: number[]
-      }
-    }
-    /**
-     * DistributionOut
-     * @description A histogram with the figures beside it.
-     */
-    DistributionOut: {
-      /** N */
-      n: number
-      /** Missing */
-      missing: number
-      /** Minimum */
-      minimum: number | null
-      /** Maximum */
-      maximum: number | null
-      /** Mean */
-      mean: number | null
-      /** Median */
-      median: number | null
-      /** Edges */
-      edges: number[]
-      /** Counts */
-      counts: number[]
-    }
-    /**
-     * DistributionIn
-     * @description Which numbers to describe.
-     */
-    DistributionIn: {
-      /**
-       * Dataset
-       * Format: uuid
-       */
-      dataset: string
-      /** Field */
-      field: string
-      /** Normalise */
-      normalise?: (components['schemas']['NormaliseByField'] | components['schemas']['NormaliseByArea']) | null
-    }
-    /**
-     * RampOut
-     * @description A ramp in as many colours as asked, with the least difference of neighbours per kind of reader (CIEDE2000).
-     */
-    RampOut: {
-      /** Name */
-      name: string
-      /** Family */
-      family: string
-      /** Colours */
-      colours: string[]
-      /** Apart */
-      apart: {
-        [key: string]: number
-      }
-    }
-    /**
-     * CardOut
-     * @description A filled card, made safe; `unknown` lists placeholders without a field, `mistake` what is wrong with the template.
-     */
-    CardOut: {
-      /** Html */
-      html: string
-      /** Unknown */
-      unknown: string[]
-      /** Mistake */
-      mistake: string | null
-      /** Suggestion */
-      suggestion: string
-    }
-    /**
-     * CardIn
-     * @description A template and a row to fill it with.
-     */
-    CardIn: {
-      /**
-       * Dataset
-       * Format: uuid
-       */
-      dataset: string
-      /** Template */
-      template: string
-      /**
-       * Row
-       * @default 0
-       */
-      row?: number
-    }
-    /**
-     * FindingOut
-     * @description A finding.
-     */
-    FindingOut: {
-      /** Id */
-      id: string
-      /** Layer */
-      layer: string | null
-      /** Stage */
-      stage: string
-      /** Text */
-      text: string
-      /** Reason */
-      reason: string
-      /** Mend */
-      mend: string | null
-      /** Accepted */
-      accepted: string | null
-    }
-    /**
-     * MendIn
-     * @description A finding to be mended.
-     */
-    MendIn: {
-      document: components['schemas']['Sheet']
-      /** Finding */
-      finding: string
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        /**
+         * Me
+         * @description Who is signed in; `name` is null for a visitor.
+         */
+        Me: {
+            /** Name */
+            name: string | null;
+        };
+        /**
+         * Credentials
+         * @description What is typed to sign in.
+         */
+        Credentials: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * JobOut
+         * @description A piece of long work.
+         */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** State */
+            state: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Message */
+            message: string;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Ended */
+            ended: string | null;
+        };
+        /**
+         * FieldPreview
+         * @description A field as guessed or corrected.
+         */
+        FieldPreview: {
+            /** Name */
+            name: string;
+            /** Type */
+            type: string;
+        };
+        /**
+         * Preview
+         * @description What would be kept. `problem` is the reason for which it cannot be, so far.
+         */
+        Preview: {
+            /** Kind */
+            kind: string;
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /** Encoding */
+            encoding?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Header */
+            header?: boolean | null;
+            /** Ragged */
+            ragged?: string | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields?: components["schemas"]["FieldPreview"][];
+            /**
+             * Rows
+             * @default []
+             */
+            rows?: unknown[][];
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /**
+             * Located
+             * @default false
+             */
+            located?: boolean;
+            /** Crs */
+            crs?: string | null;
+            /**
+             * Crs Reason
+             * @default
+             */
+            crs_reason?: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
+            /** Raster */
+            raster?: {
+                [key: string]: unknown;
+            } | null;
+            /** Problem */
+            problem?: string | null;
+        };
+        /**
+         * UploadOut
+         * @description An upload and what is in it.
+         */
+        UploadOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            preview: components["schemas"]["Preview"];
+        };
+        /**
+         * Corrections
+         * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes.
+         */
+        Corrections: {
+            /** Encoding */
+            encoding?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Header */
+            header?: boolean | null;
+            /** Ragged */
+            ragged?: ("refuse" | "pad") | null;
+            /**
+             * Types
+             * @default {}
+             */
+            types?: {
+                [key: string]: "text" | "integer" | "number" | "date" | "boolean";
+            };
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /** Located */
+            located?: boolean | null;
+            /** Crs */
+            crs?: string | null;
+            /** Title */
+            title?: string | null;
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit?: string;
+        };
+        /**
+         * DatasetOut
+         * @description A dataset as it stands.
+         */
+        DatasetOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Revision
+             * Format: uuid
+             */
+            revision: string;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /** Source */
+            source: string;
+            /** Credit */
+            credit: string;
+            /** Rows */
+            rows: number;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Crs */
+            crs: string;
+            /** Crs Reason */
+            crs_reason: string;
+            /** Bounds */
+            bounds: number[] | null;
+            /** Notes */
+            notes: string[];
+            /** Raster */
+            raster: {
+                [key: string]: unknown;
+            } | null;
+            /** Join */
+            join: {
+                [key: string]: unknown;
+            } | null;
+            /** File Name */
+            file_name: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * FieldOut
+         * @description A field and how many of its values are missing.
+         */
+        FieldOut: {
+            /** Name */
+            name: string;
+            /** Type */
+            type: string;
+            /** Missing */
+            missing: number;
+        };
+        /**
+         * DatasetChange
+         * @description What can be said about a dataset.
+         */
+        DatasetChange: {
+            /** Title */
+            title?: string | null;
+            /** Source */
+            source?: string | null;
+            /** Credit */
+            credit?: string | null;
+        };
+        /**
+         * RowsOut
+         * @description A stretch of rows; the first entry of each is its row number, which is the feature's id.
+         */
+        RowsOut: {
+            /** Total */
+            total: number;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Rows */
+            rows: unknown[][];
+        };
+        /**
+         * JoinView
+         * @description A match from both sides.
+         */
+        JoinView: {
+            /** Matched */
+            matched: number;
+            /** Areas */
+            areas: number;
+            /** Rows */
+            rows: number;
+            /** Rows Without Area */
+            rows_without_area: string[];
+            /** Areas Without Row */
+            areas_without_row: string[];
+            /** Duplicate Keys */
+            duplicate_keys: components["schemas"]["Twin"][];
+            /** Suggestions */
+            suggestions: {
+                [key: string]: string[];
+            };
+            /** Area Keys */
+            area_keys: string[];
+        };
+        /**
+         * Twin
+         * @description A key that the table has several times, with the row numbers and what stands in them.
+         */
+        Twin: {
+            /** Key */
+            key: string;
+            /** Rows */
+            rows: number[];
+            /** Texts */
+            texts: string[];
+        };
+        /**
+         * JoinIn
+         * @description What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: which row
+         *     stands for a key that the table has twice.
+         */
+        JoinIn: {
+            /**
+             * Areas
+             * Format: uuid
+             */
+            areas: string;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Area Key */
+            area_key: string;
+            /** Table Key */
+            table_key: string;
+            /**
+             * Same
+             * @default {}
+             */
+            same?: {
+                [key: string]: string;
+            };
+            /**
+             * Chosen
+             * @default {}
+             */
+            chosen?: {
+                [key: string]: number;
+            };
+            /**
+             * Fields
+             * @default []
+             */
+            fields?: string[];
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+        };
+        /**
+         * SheetLine
+         * @description A sheet in a list.
+         */
+        SheetLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+        };
+        /**
+         * Accepted
+         * @description A finding that was read and accepted, with the reason.
+         */
+        Accepted: {
+            /** Finding */
+            finding: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Classed
+         * @description A colour per class.
+         */
+        Classed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "classed";
+            classing: components["schemas"]["Classing"];
+            /**
+             * @default {
+             *       "name": "heather",
+             *       "reverse": false,
+             *       "replaced": {}
+             *     }
+             */
+            ramp?: components["schemas"]["RampChoice"];
+            /**
+             * Fill Opacity
+             * @default 1
+             */
+            fill_opacity?: number;
+            /**
+             * @default {
+             *       "colour": "#4a4a46",
+             *       "width": 0.6,
+             *       "opacity": 1
+             *     }
+             */
+            stroke?: components["schemas"]["Stroke"];
+            /**
+             * Radius
+             * @description CSS pixels
+             * @default 4
+             */
+            radius?: number;
+            /**
+             * No Data
+             * @description Colour where there is no number; null draws nothing
+             * @default #d9d6cd
+             */
+            no_data?: string | null;
+        };
+        /**
+         * Classing
+         * @description How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         */
+        Classing: {
+            /** Field */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            /**
+             * Method
+             * @default natural-breaks
+             * @enum {string}
+             */
+            method?: "equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual";
+            /**
+             * Classes
+             * @default 5
+             */
+            classes?: number;
+            /**
+             * Breaks
+             * @description Upper limits, rising; only with method 'manual'
+             */
+            breaks?: number[];
+        };
+        /**
+         * Furniture
+         * @description What stands around the map.
+         */
+        Furniture: {
+            /**
+             * Ground
+             * @description Colour below all layers; null leaves it transparent
+             * @default #dfe6e8
+             */
+            ground?: string | null;
+            /**
+             * Scale Bar
+             * @default true
+             */
+            scale_bar?: boolean;
+            /**
+             * Credits
+             * @default
+             */
+            credits?: string;
+            /**
+             * Source Date
+             * @default
+             */
+            source_date?: string;
+        };
+        /**
+         * Graduated
+         * @description A point symbol size per class, in equal steps of radius.
+         */
+        Graduated: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "graduated";
+            classing: components["schemas"]["Classing"];
+            /**
+             * Smallest
+             * @description CSS pixels
+             * @default 2.5
+             */
+            smallest?: number;
+            /**
+             * Largest
+             * @description CSS pixels
+             * @default 12
+             */
+            largest?: number;
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #3f6f8f
+             */
+            fill?: string;
+            /** @description Colour by class as well as size */
+            ramp?: components["schemas"]["RampChoice"] | null;
+            /**
+             * Fill Opacity
+             * @default 0.85
+             */
+            fill_opacity?: number;
+            /**
+             * @default {
+             *       "colour": "#ffffff",
+             *       "width": 0.8,
+             *       "opacity": 1
+             *     }
+             */
+            stroke?: components["schemas"]["Stroke"];
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data?: string | null;
+        };
+        /**
+         * Hillshade
+         * @description Shaded relief of an elevation raster (Horn 1981).
+         */
+        Hillshade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hillshade";
+            /**
+             * Azimuth
+             * @default 315
+             */
+            azimuth?: number;
+            /**
+             * Altitude
+             * @default 45
+             */
+            altitude?: number;
+            /**
+             * Exaggeration
+             * @default 1
+             */
+            exaggeration?: number;
+        };
+        /**
+         * KeyText
+         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by entry id: class-0, no-data, …
+         */
+        KeyText: {
+            /** Title */
+            title?: string | null;
+            /** Entries */
+            entries?: {
+                [key: string]: string;
+            };
+            /** Hidden */
+            hidden?: string[];
+            /** Decimals */
+            decimals?: number | null;
+            /**
+             * Shown
+             * @default true
+             */
+            shown?: boolean;
+        };
+        /**
+         * Layer
+         * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
+         */
+        Layer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Dataset
+             * @description On the server a dataset's id; in a file a path relative to the sheet
+             */
+            dataset: string;
+            /** Symbology */
+            symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            lettering?: components["schemas"]["Lettering"] | null;
+            /**
+             * Card
+             * @description Markdown with Mustache placeholders
+             * @default
+             */
+            card?: string;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity?: number;
+            /**
+             * Visible
+             * @default true
+             */
+            visible?: boolean;
+            /**
+             * @default {
+             *       "title": null,
+             *       "entries": {},
+             *       "hidden": [],
+             *       "decimals": null,
+             *       "shown": true
+             *     }
+             */
+            key?: components["schemas"]["KeyText"];
+        };
+        /**
+         * Lettering
+         * @description Labels from one field. They never overlap; those of areas stand inside their area.
+         */
+        Lettering: {
+            /** Field */
+            field: string;
+            /**
+             * Size
+             * @description CSS pixels
+             * @default 12
+             */
+            size?: number;
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #2b2b28
+             */
+            colour?: string;
+            /**
+             * Halo
+             * @description CSS pixels
+             * @default 1.5
+             */
+            halo?: number;
+            /**
+             * Halo Colour
+             * @description sRGB as #rrggbb
+             * @default #ffffff
+             */
+            halo_colour?: string;
+            /**
+             * Decimals
+             * @description For fields of numbers; null: as they come
+             */
+            decimals?: number | null;
+            /**
+             * Must Fit
+             * @description Leave out the label of an area that it does not fit into
+             * @default true
+             */
+            must_fit?: boolean;
+        };
+        /**
+         * NormaliseByArea
+         * @description Divide by the shape's geodesic area in square kilometres.
+         */
+        NormaliseByArea: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "area";
+        };
+        /**
+         * NormaliseByField
+         * @description Divide by another field; a zero or missing denominator gives no data.
+         */
+        NormaliseByField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "field";
+            /** Field */
+            field: string;
+        };
+        /**
+         * Picture
+         * @description The colours that the raster itself carries.
+         */
+        Picture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+        };
+        /**
+         * Proportional
+         * @description A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area.
+         */
+        Proportional: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "proportional";
+            /** Field */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            /**
+             * Scaling
+             * @default area
+             * @enum {string}
+             */
+            scaling?: "area" | "flannery";
+            /**
+             * Largest
+             * @description Radius of the largest value
+             * @default 20
+             */
+            largest?: number;
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #3f6f8f
+             */
+            fill?: string;
+            /**
+             * Fill Opacity
+             * @default 0.7
+             */
+            fill_opacity?: number;
+            /**
+             * @default {
+             *       "colour": "#ffffff",
+             *       "width": 0.8,
+             *       "opacity": 1
+             *     }
+             */
+            stroke?: components["schemas"]["Stroke"];
+            /** No Data */
+            no_data?: string | null;
+        };
+        /**
+         * RampChoice
+         * @description A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position.
+         */
+        RampChoice: {
+            /**
+             * Name
+             * @default heather
+             */
+            name?: string;
+            /**
+             * Reverse
+             * @default false
+             */
+            reverse?: boolean;
+            /** Replaced */
+            replaced?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * RasterRamp
+         * @description A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile.
+         */
+        RasterRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raster-ramp";
+            /**
+             * Band
+             * @default 1
+             */
+            band?: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * @default {
+             *       "name": "bathos",
+             *       "reverse": false,
+             *       "replaced": {}
+             *     }
+             */
+            ramp?: components["schemas"]["RampChoice"];
+        };
+        /**
+         * Sheet
+         * @description A whole map.
+         */
+        Sheet: {
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            /** Title */
+            title: string;
+            /** Layers */
+            layers?: components["schemas"]["Layer"][];
+            /**
+             * @default {
+             *       "lon": 0,
+             *       "lat": 0,
+             *       "zoom": 2
+             *     }
+             */
+            view?: components["schemas"]["StartView"];
+            /**
+             * @default {
+             *       "ground": "#dfe6e8",
+             *       "scale_bar": true,
+             *       "credits": "",
+             *       "source_date": ""
+             *     }
+             */
+            furniture?: components["schemas"]["Furniture"];
+            /** Accepted */
+            accepted?: components["schemas"]["Accepted"][];
+        };
+        /**
+         * SheetOut
+         * @description A sheet with its document.
+         */
+        SheetOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            document: components["schemas"]["Sheet"];
+        };
+        /**
+         * Single
+         * @description Every feature alike.
+         */
+        Single: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "single";
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #b9b29f
+             */
+            fill?: string;
+            /**
+             * Fill Opacity
+             * @default 1
+             */
+            fill_opacity?: number;
+            /**
+             * @default {
+             *       "colour": "#4a4a46",
+             *       "width": 0.6,
+             *       "opacity": 1
+             *     }
+             */
+            stroke?: components["schemas"]["Stroke"];
+            /**
+             * Radius
+             * @description Radius of points
+             * @default 4
+             */
+            radius?: number;
+        };
+        /**
+         * StartView
+         * @description Where the map opens.
+         */
+        StartView: {
+            /**
+             * Lon
+             * @default 0
+             */
+            lon?: number;
+            /**
+             * Lat
+             * @default 0
+             */
+            lat?: number;
+            /**
+             * Zoom
+             * @default 2
+             */
+            zoom?: number;
+        };
+        /**
+         * Stroke
+         * @description A line: width 0 draws none.
+         */
+        Stroke: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #4a4a46
+             */
+            colour?: string;
+            /**
+             * Width
+             * @description CSS pixels
+             * @default 0.6
+             */
+            width?: number;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity?: number;
+        };
+        /**
+         * Kept
+         * @description The revision under which a document was kept.
+         */
+        Kept: {
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * StaleOut
+         * @description A refused save, with the document as it stands.
+         */
+        StaleOut: {
+            /** Detail */
+            detail: string;
+            /** Revision */
+            revision: number;
+            document: components["schemas"]["Sheet"];
+        };
+        /**
+         * SheetIn
+         * @description A document to be kept after the revision that it started from.
+         */
+        SheetIn: {
+            /** Base */
+            base: number;
+            document: components["schemas"]["Sheet"];
+        };
+        /**
+         * RevisionLine
+         * @description A revision in the history.
+         */
+        RevisionLine: {
+            /** Number */
+            number: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * PlanOut
+         * @description What a publish would cut, at most.
+         */
+        PlanOut: {
+            /** Min Zoom */
+            min_zoom: number;
+            /** Max Zoom */
+            max_zoom: number;
+            /** Tiles */
+            tiles: number;
+        };
+        /**
+         * PublishIn
+         * @description How to cut; null levels are chosen from the data.
+         */
+        PublishIn: {
+            /**
+             * Size
+             * @description 256 or 512 px
+             * @default 256
+             */
+            size?: number;
+            /** Min Zoom */
+            min_zoom?: number | null;
+            /** Max Zoom */
+            max_zoom?: number | null;
+        };
+        /**
+         * EditionOut
+         * @description A published edition.
+         */
+        EditionOut: {
+            /** Number */
+            number: number;
+            /**
+             * Published
+             * Format: date-time
+             */
+            published: string;
+            /** Current */
+            current: boolean;
+            /** Address */
+            address: string;
+            /** Tiles */
+            tiles: number;
+            /** Min Zoom */
+            min_zoom: number;
+            /** Max Zoom */
+            max_zoom: number;
+            /** Size */
+            size: number;
+            /** Files */
+            files: string[];
+        };
+        /**
+         * EditionsOut
+         * @description All editions of a sheet and the address that never changes; null before the first publish.
+         */
+        EditionsOut: {
+            /** Address */
+            address: string | null;
+            /** Editions */
+            editions: components["schemas"]["EditionOut"][];
+        };
+        /**
+         * LetterOut
+         * @description A line of a label: its anchor in Web Mercator metres and its offset in px; `layer` is an id of the sheet.
+         */
+        LetterOut: {
+            /** Layer */
+            layer: string;
+            /** Feature */
+            feature: number;
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Dx */
+            dx: number;
+            /** Dy */
+            dy: number;
+        };
+        /**
+         * LettersOut
+         * @description All labels of the map at a zoom, and how many of each layer found no room.
+         */
+        LettersOut: {
+            /** Letters */
+            letters: components["schemas"]["LetterOut"][];
+            /** Left Out */
+            left_out: {
+                [key: string]: number[];
+            };
+        };
+        /**
+         * DistributionOut
+         * @description A histogram with the figures beside it.
+         */
+        DistributionOut: {
+            /** N */
+            n: number;
+            /** Missing */
+            missing: number;
+            /** Minimum */
+            minimum: number | null;
+            /** Maximum */
+            maximum: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Median */
+            median: number | null;
+            /** Edges */
+            edges: number[];
+            /** Counts */
+            counts: number[];
+        };
+        /**
+         * DistributionIn
+         * @description Which numbers to describe.
+         */
+        DistributionIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Field */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+        };
+        /**
+         * RampOut
+         * @description A ramp in as many colours as asked, with the least difference of neighbours per kind of reader (CIEDE2000).
+         */
+        RampOut: {
+            /** Name */
+            name: string;
+            /** Family */
+            family: string;
+            /** Colours */
+            colours: string[];
+            /** Apart */
+            apart: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * CardOut
+         * @description A filled card, made safe; `unknown` lists placeholders without a field, `mistake` what is wrong with the template.
+         */
+        CardOut: {
+            /** Html */
+            html: string;
+            /** Unknown */
+            unknown: string[];
+            /** Mistake */
+            mistake: string | null;
+            /** Suggestion */
+            suggestion: string;
+        };
+        /**
+         * CardIn
+         * @description A template and a row to fill it with.
+         */
+        CardIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Template */
+            template: string;
+            /**
+             * Row
+             * @default 0
+             */
+            row?: number;
+        };
+        /**
+         * FindingOut
+         * @description A finding.
+         */
+        FindingOut: {
+            /** Id */
+            id: string;
+            /** Layer */
+            layer: string | null;
+            /** Stage */
+            stage: string;
+            /** Text */
+            text: string;
+            /** Reason */
+            reason: string;
+            /** Mend */
+            mend: string | null;
+            /** Accepted */
+            accepted: string | null;
+        };
+        /**
+         * MendIn
+         * @description A finding to be mended.
+         */
+        MendIn: {
+            document: components["schemas"]["Sheet"];
+            /** Finding */
+            finding: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  people_api_who: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Me']
-        }
-      }
-    }
-  }
-  people_api_sign_in: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Me']
-        }
-      }
-    }
-  }
-  people_api_sign_out: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Me']
-        }
-      }
-    }
-  }
-  jobs_api_jobs: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobOut'][]
-        }
-      }
-    }
-  }
-  jobs_api_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobOut']
-        }
-      }
-    }
-  }
-  jobs_api_stop: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobOut']
-        }
-      }
-    }
-  }
-  library_api_send: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'multipart/form-data': {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string
-        }
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['UploadOut']
-        }
-      }
-    }
-  }
-  library_api_look: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        upload_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Corrections']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-    }
-  }
-  library_api_bring_in: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        upload_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Corrections']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobOut']
-        }
-      }
-    }
-  }
-  library_api_forget: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        upload_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  library_api_datasets: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetOut'][]
-        }
-      }
-    }
-  }
-  library_api_dataset: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetOut']
-        }
-      }
-    }
-  }
-  library_api_remove: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  library_api_change: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DatasetChange']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetOut']
-        }
-      }
-    }
-  }
-  library_api_rows: {
-    parameters: {
-      query?: {
-        offset?: number
-        limit?: number
-        sort?: string
-        descending?: boolean
-      }
-      header?: never
-      path: {
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RowsOut']
-        }
-      }
-    }
-  }
-  library_api_position: {
-    parameters: {
-      query: {
-        row: number
-        sort?: string
-        descending?: boolean
-      }
-      header?: never
-      path: {
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  library_api_tile: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        revision_id: string
-        z: number
-        x: number
-        y: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  library_api_look_at_join: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['JoinIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinView']
-        }
-      }
-    }
-  }
-  library_api_join: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['JoinIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetOut']
-        }
-      }
-    }
-  }
-  sheets_api_sheets: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SheetLine'][]
-        }
-      }
-    }
-  }
-  sheets_api_begin: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Sheet']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SheetOut']
-        }
-      }
-    }
-  }
-  sheets_api_sheet: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SheetOut']
-        }
-      }
-    }
-  }
-  sheets_api_save: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SheetIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Kept']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StaleOut']
-        }
-      }
-    }
-  }
-  sheets_api_remove: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  sheets_api_revisions: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RevisionLine'][]
-        }
-      }
-    }
-  }
-  sheets_api_revision: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-        number: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SheetOut']
-        }
-      }
-    }
-  }
-  editions_api_planned: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PublishIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanOut']
-        }
-      }
-    }
-  }
-  editions_api_editions: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EditionsOut']
-        }
-      }
-    }
-  }
-  editions_api_start: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PublishIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobOut']
-        }
-      }
-    }
-  }
-  editions_api_bring_back: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-        number: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EditionsOut']
-        }
-      }
-    }
-  }
-  sheets_drawing_ink_of_layer: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Layer']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  sheets_drawing_letters: {
-    parameters: {
-      query: {
-        zoom: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Sheet']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LettersOut']
-        }
-      }
-    }
-  }
-  sheets_drawing_raster_tile: {
-    parameters: {
-      query: {
-        symbology: string
-        size?: number
-      }
-      header?: never
-      path: {
-        dataset_id: string
-        z: number
-        x: number
-        y: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  sheets_drawing_picture_of_sheet: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        sheet_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  sheets_drawing_distribution_of_field: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DistributionIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DistributionOut']
-        }
-      }
-    }
-  }
-  sheets_drawing_ramps: {
-    parameters: {
-      query?: {
-        n?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RampOut'][]
-        }
-      }
-    }
-  }
-  sheets_drawing_card: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CardIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CardOut']
-        }
-      }
-    }
-  }
-  sheets_drawing_proof: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Sheet']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FindingOut'][]
-        }
-      }
-    }
-  }
-  sheets_drawing_mended: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MendIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sheet']
-        }
-      }
-    }
-  }
+    people_api_who: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    people_api_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    people_api_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    jobs_api_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+        };
+    };
+    jobs_api_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    jobs_api_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    library_api_send: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+        };
+    };
+    library_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    library_api_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    library_api_forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_api_datasets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"][];
+                };
+            };
+        };
+    };
+    library_api_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_api_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatasetChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_api_rows: {
+        parameters: {
+            query?: {
+                offset?: number;
+                limit?: number;
+                sort?: string;
+                descending?: boolean;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+        };
+    };
+    library_api_position: {
+        parameters: {
+            query: {
+                row: number;
+                sort?: string;
+                descending?: boolean;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_api_tile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: string;
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_api_look_at_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinView"];
+                };
+            };
+        };
+    };
+    library_api_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    sheets_api_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLine"][];
+                };
+            };
+        };
+    };
+    sheets_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+        };
+    };
+    sheets_api_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+        };
+    };
+    sheets_api_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleOut"];
+                };
+            };
+        };
+    };
+    sheets_api_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_api_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionLine"][];
+                };
+            };
+        };
+    };
+    sheets_api_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+        };
+    };
+    editions_api_planned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    editions_api_editions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionsOut"];
+                };
+            };
+        };
+    };
+    editions_api_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    editions_api_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionsOut"];
+                };
+            };
+        };
+    };
+    sheets_drawing_ink_of_layer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Layer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_drawing_letters: {
+        parameters: {
+            query: {
+                zoom: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LettersOut"];
+                };
+            };
+        };
+    };
+    sheets_drawing_raster_tile: {
+        parameters: {
+            query: {
+                symbology: string;
+                size?: number;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_drawing_picture_of_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_drawing_distribution_of_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistributionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistributionOut"];
+                };
+            };
+        };
+    };
+    sheets_drawing_ramps: {
+        parameters: {
+            query?: {
+                n?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampOut"][];
+                };
+            };
+        };
+    };
+    sheets_drawing_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"];
+                };
+            };
+        };
+    };
+    sheets_drawing_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingOut"][];
+                };
+            };
+        };
+    };
+    sheets_drawing_mended: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
 }
