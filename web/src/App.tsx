@@ -1,4 +1,4 @@
-import { createContext, lazy, Suspense, useContext, useMemo, useState } from 'react'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { Navigate, Route, Routes } from 'react-router'
 import CssBaseline from '@mui/material/CssBaseline'
@@ -6,13 +6,11 @@ import { ThemeProvider } from '@mui/material/styles'
 import { answered, client } from './api/client'
 import { Sheets } from './home/Sheets'
 import { SignIn } from './home/SignIn'
+import { ModeContext } from './mode'
 import { type Mode, themeFor } from './theme'
 
 const Editor = lazy(() => import('./Editor'))
 const ApiPage = lazy(() => import('./home/ApiPage'))
-
-const ModeContext = createContext<{ mode: Mode; turn: () => void }>({ mode: 'light', turn: () => undefined })
-export const useMode = () => useContext(ModeContext)
 
 export function App() {
   const [mode, setMode] = useState<Mode>(() => (localStorage.getItem('theme') === 'graphite' ? 'graphite' : 'light'))

@@ -5,8 +5,8 @@ import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { answered, client } from '../api/client'
-import { useMode } from '../App'
 import { Glyph } from '../Glyph'
+import { useMode } from '../mode'
 
 /** Who is signed in, the theme, the way out. */
 export function Account({ me }: { me: string }) {
