@@ -6,7 +6,8 @@ from pathlib import Path
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import AbstractBaseUser
-from django.core.management.base import BaseCommand
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
 from greylatch.formats.files import read_file
 from library.joining import JoinIn, keep_join
 from library.models import Dataset
@@ -31,7 +32,14 @@ class Command(BaseCommand):
 
     help = __doc__ or ""
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument(
+            "--migrate", action="store_true", help="bring the database up to date first, in the same process"
+        )
+
     def handle(self, *args: object, **options: object) -> None:
+        if options["migrate"]:
+            call_command("migrate", interactive=False, verbosity=0)
         owner, made = get_user_model().objects.get_or_create(username=NAME)
         if made:
             owner.set_password(PASSWORD)
