@@ -31,14 +31,14 @@ def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
 def _split(x, counts, k):  # type: ignore[no-untyped-def]
     """Indices of the last distinct value of each of the k classes."""
     m = len(x)
-    weight = np.zeros(m + 1, dtype=np.int64)
+    weight = np.zeros(m + 1, dtype=np.uint64)
     total, square = np.zeros(m + 1), np.zeros(m + 1)
     for i in range(m):
-        weight[i + 1] = weight[i] + counts[i]
+        weight[i + 1] = weight[i] + np.uint64(counts[i])
         total[i + 1] = total[i] + counts[i] * x[i]
         square[i + 1] = square[i] + counts[i] * x[i] * x[i]
     # Multiplying by a reciprocal from a table is several times as fast as dividing.
-    inverse = 1.0 / np.maximum(np.arange(weight[m] + 1), 1)
+    inverse = 1.0 / np.maximum(np.arange(np.int64(weight[m]) + 1), 1)
     # before[j]: the least sum of squares of the values 0..j in as many classes as were dealt with so far.
     before = square[1:] - total[1:] * total[1:] / weight[1:]
     start = np.zeros((k, m), dtype=np.int32)
@@ -60,11 +60,12 @@ def _split(x, counts, k):  # type: ignore[no-untyped-def]
             begin = max(first, start[c - 1, middle])
             w, s = weight[middle + 1], total[middle + 1]
             best, at = np.inf, begin
-            for i in range(begin, min(middle, final) + 1):
+            # Unsigned, so that no index can mean one counted from the end: a fifth of the time.
+            for i in range(np.uint64(begin), np.uint64(min(middle, final) + 1)):
                 apart = s - total[i]
                 value = base[i] - apart * apart * inverse[w - weight[i]]
                 if value < best:
-                    best, at = value, i
+                    best, at = value, np.int64(i)
             now[middle], start[c, middle] = best + square[middle + 1], at
             if low < middle:
                 stack[top, 0], stack[top, 1], stack[top, 2], stack[top, 3] = low, middle - 1, first, at
