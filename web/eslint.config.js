@@ -2,7 +2,7 @@ import hooks from 'eslint-plugin-react-hooks'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.ts'] },
+  { ignores: ['dist', 'src/api/generated/schema.ts'] },
   ...ts.configs.recommended,
   {
     files: ['src/**/*.{ts,tsx}'],

@@ -1,5 +1,5 @@
 import createClient from 'openapi-fetch'
-import type { paths } from './schema'
+import type { paths } from './generated/schema'
 
 /** An answer that says what went wrong, in words for people. */
 export class Refused extends Error {

@@ -1,4 +1,4 @@
-import type { components } from './schema'
+import type { components } from './generated/schema'
 
 type Schemas = components['schemas']
 export type Sheet = Schemas['Sheet']
