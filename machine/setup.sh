@@ -21,10 +21,10 @@ need_packages() {
   [ "$(id -u)" = 0 ] || command -v sudo >/dev/null || die "install these as root, then start again: apt-get install ${missing[*]}"
   say "Installing Debian packages: ${missing[*]}"
   # Debian would start a cluster and a server of its own; this project runs its own, so that is kept from happening.
-  as_root mkdir -p /etc/postgresql-common
-  [ -e /etc/postgresql-common/createcluster.conf ] || echo "create_main_cluster = false" | as_root tee /etc/postgresql-common/createcluster.conf >/dev/null
+  as_root mkdir -p /etc/postgresql-common/createcluster.d
+  echo "create_main_cluster = false" | as_root tee /etc/postgresql-common/createcluster.d/greylatch.conf >/dev/null
   as_root apt-get update -qq || die "apt-get update failed; is the network or a mirror there?"
-  as_root env DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -qq --no-install-recommends "${missing[@]}" >"${TMPDIR:-/tmp}/greylatch-apt.log" 2>&1 \
+  as_root env DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -qq --no-install-recommends -o Dpkg::Options::=--force-confold "${missing[@]}" >"${TMPDIR:-/tmp}/greylatch-apt.log" 2>&1 \
     || die "apt-get could not install: ${missing[*]} (see ${TMPDIR:-/tmp}/greylatch-apt.log)"
 }
 
