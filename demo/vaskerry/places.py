@@ -36,7 +36,7 @@ def catchments(terrain: Terrain, seed: int) -> tuple[NDArray[np.object_], list[s
     owner[skerry] = wanted
     stairs = np.full(COUNT, None, dtype=object)
     pieces: list[list[shapely.Geometry]] = [[] for _ in range(COUNT)]
-    for geometry, value in traced(owner, mask=owner >= 0, transform=TRANSFORM * Affine.scale(2)):
+    for geometry, value in traced(owner, mask=owner >= 0, transform=TRANSFORM @ Affine.scale(2)):
         pieces[int(value)].append(shapely.geometry.shape(geometry))
     for i, some in enumerate(pieces):
         stairs[i] = shapely.union_all(some)

@@ -28,6 +28,10 @@ urlpatterns = [
     path("e/<slug:slug>/<int:number>/edition.json", editions.description),
     path("e/<slug:slug>/<int:number>/card", editions.card),
     path("e/<slug:slug>/<int:number>/<slug:archive>/<int:z>/<int:x>/<int:y>.<slug:ending>", editions.tile),
+    re_path(
+        r"^e/(?P<slug>[-\w]+)/(?P<number>[0-9]+)/(?P<name>style|map|labels|shapes-[-\w]+)\.json$", editions.addressed
+    ),
     path("e/<slug:slug>/<int:number>/<str:name>", editions.file),
+    path("glyphs/<str:stack>/<int:first>-<int:last>.pbf", editions.glyphs),
     re_path(r"^(?:sheets/[0-9a-f-]+(?:/[a-z]+)?|about-api)?/?$", interface),
 ]

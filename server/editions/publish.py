@@ -18,13 +18,10 @@ from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.passes import Composition, VectorPass, compose
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
-from greylatch.symbols.ink import UNDRAWN
-from greylatch.symbols.key import class_text, decimals_for
-from greylatch.tables.dataset import text_of
 from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
 from greylatch.tiles.blocks import Block
 from greylatch.tiles.map_pyramid import map_blocks, map_bounds, map_levels, paint_block
-from greylatch.tiles.matrix import Bounds, count_tiles, lonlat_bounds, tile_bounds, tiles_over
+from greylatch.tiles.matrix import count_tiles, lonlat_bounds
 from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.read import merge_mbtiles
 from greylatch.tiles.style import VectorLayer, style_document
@@ -32,16 +29,14 @@ from jobs.models import Job
 from jobs.work import cleans_up
 from library.files import remove_folder, store_folder
 from library.models import Revision
-from library.tiles import BUFFER, EXTENT, attribute_tile
 from sheets.models import Sheet
 from sheets.sources import finder, revisions_for
 
 from editions.models import Address, Edition
+from editions.vector_tiles import feature_properties, write_labels, write_shapes
 
 SHARDS = 16
 MAX_TILES = 200_000
-DEEPEST_VECTOR = 14
-"""Clients draw vector tiles beyond their last level; at 14 a tile unit is 0.6 m on the ground."""
 
 
 def plan(
@@ -102,7 +97,7 @@ def cut_shard(edition: Edition, number: int, progress: Progress) -> None:
     out = staging(edition) / f"shard-{number}.mbtiles"
     if out.exists():
         return
-    info = archive_info(edition, composition, "png")
+    info = archive_info(edition, composition)
     written = 0
     try:
         with open_archive(out, info) as sink:
@@ -123,15 +118,16 @@ def complete(edition: Edition, progress: Progress) -> dict[str, Any]:
     out = folder / "out"
     shutil.rmtree(out, ignore_errors=True)
     out.mkdir(parents=True)
-    info = archive_info(edition, composition, "png")
+    info = archive_info(edition, composition)
     shards = sorted(folder.glob("shard-*.mbtiles"))
     progress(0, 5, "gathering the tiles")
     tiles = merge_mbtiles(shards, out / "map.pmtiles", info)
     merge_mbtiles(shards, out / "map.zip", info)
     progress(2, 5, "cutting vector tiles")
-    vectors = write_vector_tiles(edition, composition, out)
+    vectors, sources = write_shapes(composition, info, frozen_revisions(edition), out)
+    sources |= write_labels(composition, info, out)
     progress(3, 5, "writing files")
-    described = write_files(edition, composition, out, vectors, tiles)
+    described = write_files(edition, composition, out, vectors, sources, tiles)
     progress(4, 5, "putting it in place")
     store_folder(out, edition.folder)
     try:
@@ -171,80 +167,22 @@ def frozen_revisions(edition: Edition) -> dict[str, Revision]:
     return {str(one.dataset_id): one for one in edition.data.select_related("dataset")}
 
 
-def archive_info(edition: Edition, composition: Composition, format: str) -> ArchiveInfo:
-    """What the edition's archives say of themselves."""
+def archive_info(edition: Edition, composition: Composition) -> ArchiveInfo:
+    """What the archives of the whole map say of themselves."""
     document = Document.model_validate(edition.document)
     return ArchiveInfo(
-        document.title, format, edition.min_zoom, edition.max_zoom, lonlat_bounds(map_bounds(composition)),  # type: ignore[arg-type]
+        document.title, "png", edition.min_zoom, edition.max_zoom, lonlat_bounds(map_bounds(composition)),
         document.furniture.credits, edition.size,
     )  # fmt: skip
 
 
-def write_vector_tiles(edition: Edition, composition: Composition, out: Path) -> list[VectorLayer]:
-    """An archive of vector tiles per layer of shapes, each feature with its class; the layers that the style lists."""
-    revisions = frozen_revisions(edition)
-    layers = []
-    for one in composition.passes:
-        if not isinstance(one, VectorPass):
-            continue
-        named = VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None)
-        properties = [json.dumps(p) for p in feature_properties(one)]
-        info = ArchiveInfo(
-            one.layer.name, "pbf", edition.min_zoom, min(edition.max_zoom, DEEPEST_VECTOR), lonlat_bounds(one.source.bounds), "",
-            vector_layers=({"id": "shapes", "fields": named.fields},),
-        )  # fmt: skip
-        with open_archive(out / f"shapes-{one.layer.id}.pmtiles", info) as sink:
-            for z in range(info.min_zoom, info.max_zoom + 1):
-                for tile in tiles_over(one.source.bounds, z):
-                    rows = drawn_rows(one, tile_bounds(tile))
-                    data = (
-                        attribute_tile(revisions[one.layer.dataset], *tile, rows, [properties[i] for i in rows])
-                        if rows
-                        else b""
-                    )
-                    if data:
-                        sink.add(tile, data)
-        layers.append(named)
-    return layers
-
-
-def drawn_rows(one: VectorPass, bounds: Bounds) -> list[int]:
-    """The rows that are drawn within a tile or its buffer."""
-    pad = (bounds[2] - bounds[0]) * BUFFER / EXTENT
-    near = one.source.within((bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad))
-    return [int(row) for row in near if one.ink.index[row] != UNDRAWN]
-
-
-def feature_properties(one: VectorPass) -> list[dict[str, Any]]:
-    """Per row what an open file carries of the drawing: palette position, class number and limits, value, radius, label."""
-    found = one.ink.classification
-    lettering = one.layer.lettering
-    labels = one.source.dataset.columns[lettering.field].to_pylist() if lettering else None
-    values = one.ink.values
-    out: list[dict[str, Any]] = []
-    decimals = decimals_for(found.classes) if found else 0
-    for i, position in enumerate(one.ink.index.tolist()):
-        made: dict[str, Any] = {"ink": position}
-        if found and position < len(found.classes):
-            made |= {"class": position + 1, "class_text": class_text(found.classes[position], decimals)}
-        elif found:
-            made |= {"class": None, "class_text": "no data"}
-        if values is not None and values[i] == values[i] and abs(values[i]) != float("inf"):
-            made["value"] = float(values[i])
-        if one.ink.radius is not None:
-            made["radius"] = round(float(one.ink.radius[i]), 2)
-        if labels is not None and lettering is not None:
-            made["label"] = text_of(labels[i], lettering.decimals)
-        out.append({key: value for key, value in made.items() if value is not None or key == "class"})
-    return out
-
-
 def write_files(
-    edition: Edition, composition: Composition, out: Path, vectors: list[VectorLayer], tiles: int
-) -> dict[str, Any]:
+    edition: Edition, composition: Composition, out: Path, vectors: list[VectorLayer], sources: dict[str, ArchiveInfo],
+    tiles: int,
+) -> dict[str, Any]:  # fmt: skip
     """GeoJSON, style, TileJSON and the sheet; returns what the embed page reads."""
     document = Document.model_validate(edition.document)
-    info = archive_info(edition, composition, "png")
+    info = archive_info(edition, composition)
     key = []
     for one in reversed(composition.passes):
         if isinstance(one, VectorPass):
@@ -257,7 +195,9 @@ def write_files(
             key.append(public_key(layer_key(one)))
     write_json(out / "sheet.json", edition.document)
     write_json(out / "map.json", tilejson(info, "map/{z}/{x}/{y}.png"))
-    write_json(out / "style.json", style_document(document.title, vectors, info, document.furniture.ground))
+    for name, one in sources.items():
+        write_json(out / f"{name}.json", tilejson(one, f"{name}/{{z}}/{{x}}/{{y}}.pbf"))
+    write_json(out / "style.json", style_document(document.title, vectors, info, sources, document.furniture.ground))
     return {
         "title": document.title, "credits": document.furniture.credits, "source_date": document.furniture.source_date,
         "ground": document.furniture.ground, "scale_bar": document.furniture.scale_bar, "view": document.view.model_dump(), "key": key,

@@ -1,5 +1,6 @@
 """What readers fetch, without an account: the embed page, tiles, cards and files of published editions."""
 
+import json
 import mimetypes
 from functools import lru_cache
 from typing import Any
@@ -11,11 +12,13 @@ from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpRe
 from django.views.decorators.cache import cache_control
 from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.http import require_safe
+from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.matrix import Tile
 from greylatch.tiles.read import PMTilesFile
+from greylatch.tiles.style import at_home
 from library.files import local_path
 from library.store import data_of
 
@@ -24,6 +27,7 @@ from editions.models import Address, Edition
 from editions.publish import frozen_revisions
 from editions.ranges import ranged
 
+GLYPHS = "/glyphs/{fontstack}/{range}.pbf"
 FOR_EVER = {"public": True, "max_age": 31_536_000, "immutable": True}
 mimetypes.add_type("application/geo+json", ".geojson")
 mimetypes.add_type("application/vnd.pmtiles", ".pmtiles")
@@ -81,6 +85,28 @@ def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpRespons
     if name.endswith((".zip", ".pmtiles", ".geojson")) and isinstance(answer, FileResponse):
         answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return open_to_all(answer)
+
+
+@require_safe
+@cache_control(public=True, max_age=3600)
+def addressed(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponse:
+    """A style or a TileJSON of the edition, which names its tiles by their whole addresses."""
+    edition = edition_at(slug, number)
+    if f"{name}.json" not in edition.described["files"]:
+        raise Http404
+    with default_storage.open(f"{edition.folder}/{name}.json", "rb") as stored:
+        document = json.load(stored)
+    home = f"{settings.PUBLIC_ADDRESS}/e/{slug}/{number}/"
+    return open_to_all(JsonResponse(at_home(document, home, f"{settings.PUBLIC_ADDRESS}{GLYPHS}")))
+
+
+@require_safe
+@cache_control(**FOR_EVER)
+def glyphs(request: HttpRequest, stack: str, first: int, last: int) -> HttpResponse:
+    """The letters of labels, 256 code points at a time, for readers of the styles."""
+    if stack != FONT_STACK or last != first + RANGE - 1 or first % RANGE or last > 0xFFFF:
+        raise Http404
+    return open_to_all(HttpResponse(glyph_range(first), content_type="application/x-protobuf"))
 
 
 @require_safe

@@ -20,6 +20,13 @@ SELECT ST_AsMVT(tile, '{LAYER}', {EXTENT}, 'shape', 'row') FROM (
 ) AS tile WHERE tile.shape IS NOT NULL
 """  # noqa: S608 (nothing in it comes from outside)
 
+_POINTS_SQL = f"""
+SELECT ST_AsMVT(tile, %(name)s, {EXTENT}, 'shape') FROM (
+    SELECT properties, ST_AsMVTGeom(ST_Point(px, py, 3857), ST_TileEnvelope(%(z)s, %(x)s, %(y)s), {EXTENT}, {BUFFER}, true) AS shape
+    FROM unnest(%(xs)s::float8[], %(ys)s::float8[], %(properties)s::jsonb[]) AS given(px, py, properties)
+) AS tile WHERE tile.shape IS NOT NULL
+"""  # noqa: S608 (nothing in it comes from outside)
+
 
 def geometry_tile(revision: Revision, z: int, x: int, y: int) -> bytes:
     """The Mapbox Vector Tile 2.1 at z/x/y; empty bytes where there is nothing."""
@@ -41,6 +48,14 @@ def attribute_tile(revision: Revision, z: int, x: int, y: int, rows: list[int], 
         join="JOIN unnest(%(rows)s::int[], %(properties)s::jsonb[]) AS given(row, properties) ON given.row = feature.row",
     )
     return _cut(sql, {"revision": revision.pk, "z": z, "x": x, "y": y, "rows": rows, "properties": properties})
+
+
+def point_tile(name: str, z: int, x: int, y: int, places: list[tuple[float, float]], properties: list[str]) -> bytes:
+    """A tile with one layer `name` of points: at `places[i]` (Web Mercator metres) with `properties[i]`, a JSON object."""
+    _check(z, x, y)
+    xs, ys = zip(*places, strict=True)
+    values = {"name": name, "z": z, "x": x, "y": y, "xs": list(xs), "ys": list(ys), "properties": properties}
+    return _cut(_POINTS_SQL, values)
 
 
 def _cut(sql: str, values: dict[str, Any]) -> bytes:

@@ -231,7 +231,7 @@ def letters(request: HttpRequest, document: Document, zoom: float):
     """Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there."""
     lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
     composition = compose(lettered, finder(revisions_for(person(request), lettered)))
-    ids = [layer.id for layer in lettered.layers if layer.visible]
+    ids = [layer.id for layer, _ in composition.lettered]
     placed = composition.placement(resolution_of(max(0, min(zoom, 24))))
     return LettersOut(
         letters=[LetterOut(**{**asdict(one), "layer": ids[one.layer]}) for one in placed.letters],

@@ -1,10 +1,13 @@
 """The real application on ports of its own, and Debian's Chromium to drive it."""
 
+import http.server
 import os
+import re
 import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
 import urllib.request
 from collections.abc import Iterator
@@ -12,7 +15,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 ROOT = Path(__file__).parents[2]
 FLAGS = [
@@ -191,3 +194,39 @@ def kept(page: Page) -> None:
     """Wait until the last change is kept by the server."""
     page.wait_for_timeout(450)
     page.get_by_role("status").filter(has_text="kept").first.wait_for()
+
+
+def publish(page: Page, last_level: int) -> None:
+    """Publish the open sheet down to a level, and wait for the edition."""
+    stage(page, "Publish")
+    page.get_by_label("Last level").fill(str(last_level))
+    page.get_by_label("Last level").press("Enter")
+    page.get_by_role("button", name=re.compile("tiles and publish")).click()
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=120_000)
+    expect(page.get_by_role("list", name="Editions")).to_contain_text("at the address")
+
+
+@dataclass
+class Elsewhere:
+    """A web site of somebody else, on a port of its own."""
+
+    folder: Path
+    address: str
+
+    def put(self, name: str, content: str) -> str:
+        """Write a file; returns its address."""
+        (self.folder / name).write_text(content, "utf-8")
+        return f"{self.address}/{name}"
+
+
+class _Quiet(http.server.SimpleHTTPRequestHandler):
+    def log_message(self, *_: object) -> None:
+        """Say nothing."""
+
+
+@pytest.fixture
+def elsewhere(tmp_path: Path) -> Iterator[Elsewhere]:
+    site = http.server.ThreadingHTTPServer(("127.0.0.1", 0), lambda *a: _Quiet(*a, directory=str(tmp_path)))
+    threading.Thread(target=site.serve_forever, daemon=True).start()
+    yield Elsewhere(tmp_path, f"http://127.0.0.1:{site.server_port}")
+    site.shutdown()

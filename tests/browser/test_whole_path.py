@@ -1,14 +1,12 @@
 """The path of the work in the real interface, stage by stage."""
 
-import http.server
 import re
-import threading
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Application, begin_sheet, drawn, kept, open_sheet, stage
+from tests.browser.conftest import Application, Elsewhere, begin_sheet, drawn, kept, open_sheet, publish, stage
 
 pytestmark = pytest.mark.browser
 
@@ -224,26 +222,14 @@ def test_two_windows_do_not_overwrite_each_other(page: Page) -> None:
     expect(page.get_by_label("Title of the sheet")).to_have_value("Theirs")
 
 
-class Quiet(http.server.SimpleHTTPRequestHandler):
-    def log_message(self, *_: object) -> None:
-        """Say nothing."""
-
-
-def test_publish_and_see_it_in_somebody_elses_page(page: Page, chromium: Browser, tmp_path: Path) -> None:
+def test_publish_and_see_it_in_somebody_elses_page(page: Page, chromium: Browser, elsewhere: Elsewhere) -> None:
     open_sheet(page, "Carbon in the peat")
-    stage(page, "Publish")
-    page.get_by_label("Last level").fill("10")
-    page.get_by_label("Last level").press("Enter")
-    page.get_by_role("button", name=re.compile("tiles and publish")).click()
-    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=90_000)
-    expect(page.get_by_role("list", name="Editions")).to_contain_text("at the address")
+    publish(page, last_level=10)
     code = page.get_by_test_id("embed-code").inner_text()
     assert code.startswith("<iframe src=")
-    (tmp_path / "story.html").write_text(f"<!doctype html><title>A story</title><h1>Where the carbon lies</h1>{code}")
-    site = http.server.ThreadingHTTPServer(("127.0.0.1", 0), lambda *a: Quiet(*a, directory=str(tmp_path)))
-    threading.Thread(target=site.serve_forever, daemon=True).start()
+    story = elsewhere.put("story.html", f"<!doctype html><title>A story</title><h1>Where the carbon lies</h1>{code}")
     reader = chromium.new_page(viewport={"width": 900, "height": 700})
-    reader.goto(f"http://127.0.0.1:{site.server_port}/story.html")
+    reader.goto(story)
     frame = reader.frame_locator("iframe")
     expect(frame.locator(".title")).to_have_text("Carbon in the peat of the Vaskerry Isles")
     expect(frame.locator(".key")).to_contain_text("Carbon, t per ha of peat")
@@ -251,5 +237,4 @@ def test_publish_and_see_it_in_somebody_elses_page(page: Page, chromium: Browser
     frame.locator("#embed[data-idle=true]").wait_for()
     frame.locator(".map").click(position={"x": 110, "y": 170})
     expect(frame.locator(".card")).to_contain_text("isles")
-    site.shutdown()
     reader.close()

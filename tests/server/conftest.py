@@ -9,6 +9,7 @@ import pytest
 from config.celery import app as celery_app
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from library.models import Dataset
 from people.management.commands.load_demo import load
@@ -92,3 +93,18 @@ def fetch(client: Client, path: str, **query: Any) -> tuple[int, Any]:
     answer = client.get(f"/api{path}", query)
     kind = answer.headers.get("Content-Type", "")
     return answer.status_code, answer.json() if kind.startswith("application/json") else answer.content
+
+
+def upload(client: Client, name: str, data: bytes) -> tuple[int, Any]:
+    """Status and answer of an upload: a preview."""
+    answer = client.post("/api/uploads", {"file": SimpleUploadedFile(name, data)})
+    return answer.status_code, answer.json()
+
+
+def bring_in(client: Client, name: str, data: bytes, **corrections: Any) -> dict[str, Any]:
+    """The job of an upload that is imported at once."""
+    status, told = upload(client, name, data)
+    assert status == 200, told
+    status, job = send(client, f"/uploads/{told['id']}/import", corrections)
+    assert status == 200, job
+    return job

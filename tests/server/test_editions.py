@@ -16,6 +16,8 @@ from django.test import Client
 from django.utils import timezone
 from editions import publish
 from editions.models import Address, Edition
+from greylatch.sheet.document import Layer
+from greylatch.sheet.document import Sheet as Document
 from jobs.models import Job
 from jobs.work import SILENT_TEXT, sweep
 from PIL import Image
@@ -23,7 +25,7 @@ from pmtiles.reader import MemorySource, Reader, all_tiles
 from sheets.keeping import keep
 from sheets.models import Sheet
 
-from tests.server.conftest import fetch, send
+from tests.server.conftest import bring_in, fetch, send
 
 
 def cut(owner: Client, sheet: Sheet, **more: Any) -> dict[str, Any]:
@@ -72,7 +74,9 @@ def test_visitors_read_an_edition(home: str, visitor: Client) -> None:
 def test_files_are_open_formats(home: str, visitor: Client, owner: Client, sheet: Sheet) -> None:
     files = fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["editions"][0]["files"]
     assert files == [
-        "carbon.geojson", "isles.geojson", "map.json", "map.pmtiles", "map.zip", "shapes-carbon.pmtiles", "shapes-isles.pmtiles", "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
+        "carbon.geojson", "isles.geojson", "labels.json", "labels.pmtiles", "map.json", "map.pmtiles", "map.zip",
+        "shapes-carbon.json", "shapes-carbon.pmtiles", "shapes-isles.json", "shapes-isles.pmtiles", "shapes-wells.json",
+        "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
     ]  # fmt: skip
     collection = json.loads(content(visitor.get(f"{home}/1/carbon.geojson")))
     classes = [f["properties"]["class"] for f in collection["features"]]
@@ -102,11 +106,69 @@ def test_vector_tiles_and_their_style_agree(home: str, visitor: Client) -> None:
     fill = next(one for one in style["layers"] if one["id"] == "shapes-carbon-fill")
     match = fill["paint"]["fill-color"]
     assert match[:2] == ["match", ["get", "ink"]]
-    source = style["sources"][fill["source"]]["tiles"][0].format(z=8, x=108, y=84)
-    layer = mapbox_vector_tile.decode(visitor.get(f"{home}/1/{source}").content)[fill["source-layer"]]
+    address = style["sources"][fill["source"]]["tiles"][0]
+    assert address.startswith(f"{settings.PUBLIC_ADDRESS}{home}/1/shapes-carbon/")
+    layer = tile_at(visitor, address, 8, 108, 84)[fill["source-layer"]]
     properties = [feature["properties"] for feature in layer["features"]]
     assert {p["ink"] for p in properties} <= set(range(7))
     assert all({"class_text", "label"} <= set(p) for p in properties)
+
+
+def tile_at(visitor: Client, address: str, z: int, x: int, y: int) -> dict[str, Any]:
+    place = address.removeprefix(settings.PUBLIC_ADDRESS).format(z=z, x=x, y=y)
+    return mapbox_vector_tile.decode(visitor.get(place).content)
+
+
+def test_every_source_has_a_tilejson_at_whole_addresses(home: str, visitor: Client) -> None:
+    """TileJSON 3.0: `vector_layers` name what is in the tiles; readers know nothing of the place that a file came from."""
+    style = json.loads(content(visitor.get(f"{home}/1/style.json")))
+    assert set(style["sources"]) == {"labels", "shapes-carbon", "shapes-isles", "shapes-wells"}
+    for name, source in style["sources"].items():
+        told = visitor.get(f"{home}/1/{name}.json").json()
+        assert (told["tilejson"], told["tiles"], told["maxzoom"]) == ("3.0.0", source["tiles"], 9)
+        (listed,) = told["vector_layers"]
+        found = tile_at(visitor, told["tiles"][0], 8, 108, 84)[listed["id"]]["features"]
+        assert {key for one in found for key in one["properties"]} <= set(listed["fields"])
+    told = visitor.get(f"{home}/1/map.json").json()
+    assert told["tiles"] == [f"{settings.PUBLIC_ADDRESS}{home}/1/map/{{z}}/{{x}}/{{y}}.png"]
+    assert visitor.get(f"{home}/1/shapes-nothing.json").status_code == 404
+    assert visitor.get(f"{home}/9/style.json").status_code == 404
+
+
+def test_labels_are_in_one_tile_each(home: str, visitor: Client, sheet: Sheet) -> None:
+    """At level 9 every label once, in whichever of the tiles over the isles its anchor lies."""
+    address = visitor.get(f"{home}/1/labels.json").json()["tiles"][0]
+    layers = [tile_at(visitor, address, 9, x, y).get("labels") for x in range(214, 220) for y in range(166, 172)
+              if visitor.get(address.removeprefix(settings.PUBLIC_ADDRESS).format(z=9, x=x, y=y)).content]  # fmt: skip
+    labels = [one["properties"] for layer in layers if layer for one in layer["features"]]
+    assert {"Hallan", "Kellasay", "Sunder", "Pellay"} <= {one["text"] for one in labels}
+    assert len({(one["layer"], one["row"]) for one in labels}) == len(labels)
+    assert {one["anchor"] for one in labels} <= {"left", "right", "top", "bottom"}
+    assert all(one["gap"] > 0 for one in labels)
+
+
+def test_glyphs_are_open_to_all(visitor: Client) -> None:
+    answer = visitor.get("/glyphs/Source Sans 3 Medium/0-255.pbf")
+    assert (answer.status_code, answer.headers["Access-Control-Allow-Origin"]) == (200, "*")
+    for wrong in ("Another Face/0-255", "Source Sans 3 Medium/0-256", "Source Sans 3 Medium/65536-65791"):
+        assert visitor.get(f"/glyphs/{wrong}.pbf").status_code == 404
+
+
+def test_a_layer_of_which_nothing_is_drawn_does_not_stop_a_publish(
+    owner: Client, sheet: Sheet, visitor: Client
+) -> None:
+    job = bring_in(owner, "sinks.csv", b"lon,lat,flow\n-27.1,52.1,-3\n-27.2,52.0,0\n")
+    document = Document.model_validate(sheet.revisions.first().document)
+    layer = {
+        "id": "sinks", "name": "Sinks", "dataset": job["result"]["dataset"],
+        "symbology": {"kind": "proportional", "field": "flow"}, "lettering": {"field": "flow"},
+    }  # fmt: skip
+    document.layers.insert(0, Layer.model_validate(layer))
+    keep(sheet, 1, document)
+    assert cut(owner, sheet)["state"] == "done"
+    home = f"/e/{Address.objects.get(sheet=sheet).slug}/1"
+    assert "shapes-sinks" not in visitor.get(f"{home}/style.json").json()["sources"]
+    assert json.loads(content(visitor.get(f"{home}/sinks.geojson")))["features"]
 
 
 def test_cards_of_a_place(home: str, visitor: Client) -> None:
@@ -125,8 +187,6 @@ def test_an_edition_stays_as_it_was_while_the_sheet_changes(
     home: str, visitor: Client, owner: Client, sheet: Sheet
 ) -> None:
     before = content(visitor.get(f"{home}/1/map.pmtiles"))
-    from greylatch.sheet.document import Sheet as Document
-
     document = Document.model_validate(sheet.revisions.first().document)
     document.title, document.layers[1].visible = "Without carbon", False
     keep(sheet, 1, document)
@@ -186,8 +246,6 @@ def test_a_publish_is_stopped_between_shards(owner: Client, sheet: Sheet, monkey
 
 @pytest.mark.usefixtures("nothing_is_left")
 def test_a_job_whose_worker_fell_silent_is_ended(owner: Client, sheet: Sheet, isla: Any) -> None:
-    from greylatch.sheet.document import Sheet as Document
-
     job = Job.objects.create(owner=isla, kind="publish", title="t", state="running", result={"sheet": str(sheet.pk)})
     publish.freeze(sheet, Document.model_validate(sheet.revisions.first().document), job, 256, None, 9)
     assert sweep() == 0

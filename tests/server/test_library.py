@@ -12,7 +12,6 @@ import pytest
 import shapely
 from django.contrib.auth.models import User
 from django.core.files.storage import default_storage
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError
 from django.test import Client
 from greylatch.tiles.matrix import Tile, tile_bounds
@@ -20,20 +19,7 @@ from jobs.models import Job
 from library.models import Dataset, Feature, Revision, Upload
 from library.store import source_of
 
-from tests.server.conftest import fetch, send
-
-
-def upload(client: Client, name: str, data: bytes) -> tuple[int, Any]:
-    answer = client.post("/api/uploads", {"file": SimpleUploadedFile(name, data)})
-    return answer.status_code, answer.json()
-
-
-def bring_in(client: Client, name: str, data: bytes, **corrections: Any) -> dict[str, Any]:
-    status, told = upload(client, name, data)
-    assert status == 200, told
-    status, job = send(client, f"/uploads/{told['id']}/import", corrections)
-    assert status == 200, job
-    return job
+from tests.server.conftest import bring_in, fetch, send, upload
 
 
 def stored() -> set[str]:

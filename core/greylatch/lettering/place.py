@@ -39,6 +39,10 @@ class ToLetter:
     radius: NDArray[np.floating] | float = 0.0
     anchors: NDArray[np.float64] | None = None
 
+    def gap(self, i: int) -> float:
+        """Px between the place of point `i` and its label."""
+        return float(np.broadcast_to(self.radius, len(self.texts))[i]) + self.halo + 2
+
 
 @dataclass
 class Placement:
@@ -114,8 +118,7 @@ def _settings(layer: ToLetter, i: int, text: str) -> Iterator[list[Line]]:
     middle = (ASCENT - DESCENT) / 2 * size
     width = text_width(text, size)
     if layer.kind == "points":
-        radius = float(np.broadcast_to(layer.radius, len(layer.texts))[i])
-        gap = radius + layer.halo + 2
+        gap = layer.gap(i)
         side = gap + width / 2
         up, down = -(gap + DESCENT * size), gap + ASCENT * size
         for dx, dy in (

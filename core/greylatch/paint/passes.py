@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.errors import BadInput
+from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.place import Letter, Placement, ToLetter, place
 from greylatch.paint.sources import Bounds, Find, RasterSource, VectorSource
 from greylatch.sheet.document import Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
@@ -39,7 +40,7 @@ class Composition:
     """All that a painter needs: passes from the bottom to the top, then the labels over them, on a ground (None: none)."""
 
     passes: Sequence[Pass]
-    lettered: Sequence[tuple[Lettering, ToLetter]]
+    lettered: Sequence[tuple[Layer, ToLetter]]
     ground: str | None
 
     @property
@@ -54,18 +55,22 @@ class Composition:
         """The labels of the whole map at `resolution` (metres per px)."""
         return place([wanted for _, wanted in self.lettered], resolution)
 
+    def labels(self, resolution: float) -> list[AnchoredLabel]:
+        """The same labels, each whole, as open style documents have them."""
+        return anchored(self.placement(resolution), [wanted for _, wanted in self.lettered])
+
 
 def compose(sheet: Sheet, find: Find) -> Composition:
     """The passes of `sheet`; `find` gives the source of a dataset's name. Raises BadInput that names the layer."""
     passes: list[Pass] = []
-    lettered: list[tuple[Lettering, ToLetter]] = []
+    lettered: list[tuple[Layer, ToLetter]] = []
     for layer in sheet.layers:
         if not layer.visible:
             continue
         try:
             one = pass_of(layer, find)
             if layer.lettering and isinstance(one, VectorPass):
-                lettered.append((layer.lettering, to_letter(one, layer.lettering)))
+                lettered.append((layer, to_letter(one, layer.lettering)))
         except BadInput as error:
             raise BadInput(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, one)

@@ -121,7 +121,8 @@ def _paint_letters(
     canvas.save()
     canvas.scale(pixel_ratio, pixel_ratio)
     for one in letters_in(placement, bounds, resolution):
-        style = composition.lettered[one.layer][0]
+        style = composition.lettered[one.layer][0].lettering
+        assert style is not None
         face = font(style.size)
         x = (one.x - bounds[0]) / resolution + one.dx - face.measureText(one.text) / 2
         y = (bounds[3] - one.y) / resolution + one.dy

@@ -40,7 +40,7 @@ def read_part(source: DatasetReader, bounds: Bounds, resolution: float, bands: l
     """
     left, bottom, right, top = transform_bounds(MERCATOR_WKT, source.crs, *bounds, densify_pts=21)
     inverse = ~source.transform
-    corners = [inverse * corner for corner in ((left, top), (right, top), (left, bottom), (right, bottom))]
+    corners = [inverse @ corner for corner in ((left, top), (right, top), (left, bottom), (right, bottom))]
     columns, rows = [c for c, _ in corners], [r for _, r in corners]
     wide = max(columns) - min(columns)
     shrink = 2 ** max(0, math.floor(math.log2(max(1.0, wide * resolution / (bounds[2] - bounds[0])) + 1e-6)))
@@ -60,7 +60,7 @@ def read_part(source: DatasetReader, bounds: Bounds, resolution: float, bands: l
         mask = source.dataset_mask(window=window, out_shape=shape, resampling=Resampling.nearest)
     except RasterioError as error:
         raise BadInput("The raster breaks off: not all of its pixels can be read.") from error
-    transform = source.window_transform(window) * Affine.scale((col1 - col0) / shape[1], (row1 - row0) / shape[0])
+    transform = source.window_transform(window) @ Affine.scale((col1 - col0) / shape[1], (row1 - row0) / shape[0])
     return Part(data, mask, transform)
 
 

@@ -43,6 +43,16 @@ def tile_bounds(tile: Tile) -> Bounds:
     return -HALF + tile.x * span, HALF - (tile.y + 1) * span, -HALF + (tile.x + 1) * span, HALF - tile.y * span
 
 
+def tile_at(x: float, y: float, z: int) -> Tile:
+    """The tile of level `z` that holds a place given in Web Mercator metres.
+
+    >>> tile_at(-1.0, 1.0, 1)
+    Tile(z=1, x=0, y=0)
+    """
+    span, last = 2 * HALF / 2**z, 2**z - 1
+    return Tile(z, *(max(0, min(last, math.floor(one / span))) for one in (x + HALF, HALF - y)))
+
+
 def tiles_over(bounds: Bounds, z: int) -> Iterator[Tile]:
     """All tiles of level `z` that share ground with `bounds`, row by row."""
     for y in range(*_span(HALF - bounds[3], HALF - bounds[1], z)):

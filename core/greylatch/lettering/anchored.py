@@ -1,0 +1,45 @@
+"""Placed labels in the words of open style documents: a text, its anchor, and the gap between the two in ems."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import groupby
+
+from greylatch.lettering.place import Letter, Placement, ToLetter
+from greylatch.lettering.type import ASCENT
+
+
+@dataclass(frozen=True)
+class AnchoredLabel:
+    """A whole label. (`x`, `y`) in Web Mercator metres; `anchor` says which side of the text lies there: center, left,
+    bottom-left, …; `gap` is the distance along that side's direction, in ems; lines are parted by newlines."""
+
+    layer: int
+    feature: int
+    text: str
+    x: float
+    y: float
+    anchor: str
+    gap: float
+
+
+def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredLabel]:
+    """The labels of `placement`, which was made from `layers`, line by line put together again."""
+    made = []
+    for (number, feature), lines in groupby(placement.letters, key=lambda one: (one.layer, one.feature)):
+        first, *others = lines
+        text = "\n".join(one.text for one in (first, *others))
+        anchor, gap = _side(first, layers[number])
+        made.append(AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap))
+    return made
+
+
+def _side(line: Letter, layer: ToLetter) -> tuple[str, float]:
+    """Anchor and gap of a label around a point symbol; labels of areas and lines stand on their anchor."""
+    if layer.kind != "points":
+        return "center", 0.0
+    across = "left" if line.dx > 0 else "right" if line.dx < 0 else ""
+    down = "bottom" if line.dy < 0 else "top" if line.dy > ASCENT * layer.size else ""
+    gap = layer.gap(line.feature) / layer.size
+    # Readers measure a gap along the diagonal, the contest along both axes.
+    return f"{down}-{across}".strip("-"), gap * math.sqrt(2) if across and down else gap

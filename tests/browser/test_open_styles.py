@@ -1,0 +1,91 @@
+"""A published style in the hands of a general-purpose library that knows nothing of us: MapLibre GL JS, from npm."""
+
+import io
+import json
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from greylatch.cli.draw import beside
+from greylatch.paint.passes import VectorPass, compose
+from greylatch.paint.picture import paint
+from greylatch.sheet.reading import read_sheet
+from greylatch.tiles.matrix import resolution_of
+from PIL import Image
+from playwright.sync_api import Browser, Page
+
+from tests.browser.conftest import FLAGS, ROOT, Elsewhere, open_sheet, publish
+
+pytestmark = pytest.mark.browser
+LIBRARY = ROOT / "web" / "node_modules" / "maplibre-gl" / "dist"
+SIDE = 640
+LEVEL = 10
+"""Ours; MapLibre counts levels of 512 px tiles, so it calls the same scale 9."""
+PAGE = """<!doctype html><script src="maplibre-gl.js"></script>
+<style>body {{ margin: 0 }} #map {{ width: {side}px; height: {side}px }}</style><div id="map"></div><script>
+  window.troubles = []
+  window.map = new maplibregl.Map({{
+    container: 'map', style: {style}, center: {centre}, zoom: {zoom}, fadeDuration: 0, attributionControl: false,
+    canvasContextAttributes: {{ preserveDrawingBuffer: true }},
+  }})
+  map.on('error', (event) => troubles.push(String(event.error)))
+  map.on('idle', () => document.body.setAttribute('data-idle', 'true'))
+</script>"""
+
+
+@pytest.fixture
+def reader(chromium: Browser) -> Iterator[Page]:
+    """A browser that draws WebGL without a graphics card."""
+    flags = [flag for flag in FLAGS if flag != "--disable-gpu"]
+    software = ["--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist"]
+    browser = chromium.browser_type.launch(executable_path="/usr/bin/chromium", args=[*flags, *software])
+    yield browser.new_page(viewport={"width": SIDE, "height": SIDE})
+    browser.close()
+
+
+def test_a_library_that_knows_nothing_of_us_draws_the_style(
+    page: Page, reader: Page, elsewhere: Elsewhere, demo: Path
+) -> None:
+    """Areas, wells and labels of the edition, held against the server's own picture of the same layers without blends.
+
+    Allowed: on average 3 of 255 levels. Outlines come from tiles in whole units, and letters from fields 24 px high.
+    """
+    open_sheet(page, "Carbon in the peat")
+    publish(page, last_level=10)
+    address = page.get_by_test_id("embed-code").inner_text().split('src="')[1].split('"')[0].split("?")[0]
+    number = page.request.get(f"{address}edition.json").json()["number"]
+    shutil.copy(LIBRARY / "maplibre-gl.js", elsewhere.folder)
+    centre = [-26.99, 52.03]
+    style = f"{address}{number}/style.json"
+    told = {"side": SIDE, "style": json.dumps(style), "centre": json.dumps(centre), "zoom": LEVEL - 1}
+    reader.goto(elsewhere.put("map.html", PAGE.format(**told)))
+    reader.locator("body[data-idle=true]").wait_for(timeout=60_000)
+    assert reader.evaluate("troubles") == []
+    found = reader.evaluate(
+        "map.queryRenderedFeatures().map((one) => ({layer: one.layer.id, properties: one.properties}))"
+    )
+    drawn = {one["layer"] for one in found}
+    assert {"shapes-carbon-fill", "shapes-carbon-line", "shapes-wells-circle", "labels-isles"} <= drawn
+    assert {one["properties"]["class_text"] for one in found if one["layer"] == "shapes-carbon-fill"} > {"no data"}
+    theirs = np.asarray(Image.open(io.BytesIO(reader.locator("#map").screenshot())).convert("RGB")).astype(int)
+    x, y = reader.evaluate(
+        "(() => { const m = maplibregl.MercatorCoordinate.fromLngLat(map.getCenter()); return [m.x, m.y] })()"
+    )
+    ours = picture(demo, (x, y))
+    assert np.abs(theirs - ours).max(axis=2).mean() < 3
+
+
+def picture(demo: Path, centre: tuple[float, float]) -> Any:
+    """The server's picture of the demo's layers of shapes, around a place given as shares of the world's square."""
+    sheet = read_sheet(demo / "carbon.sheet.json")
+    plain = compose(sheet, beside(demo))
+    kept = [one.layer.id for one in plain.passes if isinstance(one, VectorPass)]
+    layers = [one.model_copy(update={"blend": "normal"}) for one in sheet.layers if one.id in kept]
+    world = 256 * resolution_of(0)
+    x, y = (centre[0] - 0.5) * world, (0.5 - centre[1]) * world
+    half = SIDE / 2 * resolution_of(LEVEL)
+    composition = compose(sheet.model_copy(update={"layers": layers}), beside(demo))
+    return paint(composition, (x - half, y - half, x + half, y + half), SIDE, SIDE)[..., :3].astype(int)
