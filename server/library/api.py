@@ -202,7 +202,8 @@ def position(
 @router.get("/revisions/{revision_id}/tiles/{z}/{x}/{y}", summary="A geometry tile")
 def tile(request: HttpRequest, revision_id: UUID, z: int, x: int, y: int):
     """A Mapbox Vector Tile with the row as the feature's id and nothing else. It never changes."""
-    revision = get_object_or_404(Revision, pk=revision_id, dataset__owner=person(request))
+    revisions = Revision.objects.select_related("dataset")
+    revision = get_object_or_404(revisions, pk=revision_id, dataset__owner=person(request))
     data = geometry_tile(revision, z, x, y)
     answer = HttpResponse(data, content_type="application/vnd.mapbox-vector-tile", status=200 if data else 204)
     answer["Cache-Control"] = "private, max-age=31536000, immutable"

@@ -120,7 +120,10 @@ export function MapView() {
       }
       if (!entry) {
         if (!raster && dataset.bounds === null) return
-        entry = { key, layer: raster ? newRasterLayer(layer) : newVectorLayer(layer.id, dataset.revision) }
+        entry = {
+          key,
+          layer: raster ? newRasterLayer(layer) : newVectorLayer(layer.id, dataset.revision, dataset.kind),
+        }
         known.set(layer.id, entry)
         map.addLayer(entry.layer)
       }

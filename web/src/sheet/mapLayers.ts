@@ -1,6 +1,6 @@
 import MVT from 'ol/format/MVT'
 import TileLayer from 'ol/layer/Tile'
-import VectorTileLayer from 'ol/layer/VectorTile'
+import type VectorTileLayer from 'ol/layer/VectorTile'
 import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
 import type OlMap from 'ol/Map'
@@ -10,6 +10,7 @@ import Style from 'ol/style/Style'
 import { createXYZ } from 'ol/tilegrid'
 import type { Blend, Dataset, Layer } from '../api/types'
 import type { Ink } from './ink'
+import { ExactTileLayer } from './exactTiles'
 import { styleFromInk } from './styles'
 
 const sources = new Map<string, VectorTileSource>()
@@ -36,8 +37,8 @@ export function classOf(layerId: string): string {
   return `sheet-layer sheet-layer-${layerId}`
 }
 
-export function newVectorLayer(layerId: string, revision: string): VectorTileLayer {
-  const made = new VectorTileLayer({
+export function newVectorLayer(layerId: string, revision: string, kind: string): VectorTileLayer {
+  const made = new ExactTileLayer({
     className: classOf(layerId),
     source: shapesOf(revision),
     renderMode: 'vector',
@@ -45,6 +46,7 @@ export function newVectorLayer(layerId: string, revision: string): VectorTileLay
     style: () => undefined,
   })
   made.set('layerId', layerId)
+  made.set('whole', kind === 'points')
   return made
 }
 
@@ -91,7 +93,7 @@ export function newHighlight(dataset: Dataset, row: number): VectorTileLayer {
     }),
     new Style({ stroke: ring(2.5, '#8a6514'), image: new Circle({ radius: 9, stroke: ring(2.5, '#8a6514') }) }),
   ]
-  return new VectorTileLayer({
+  return new ExactTileLayer({
     className: 'sheet-highlight',
     source: shapesOf(dataset.revision),
     zIndex: 2000,
