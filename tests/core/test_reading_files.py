@@ -2,6 +2,7 @@
 
 import io
 import json
+import struct
 import zipfile
 from pathlib import Path
 
@@ -155,22 +156,40 @@ def test_links_in_a_zip_are_refused(tmp_path: Path) -> None:
         unpack(zip_with(tmp_path / "z.zip", "a.shp", external_attr=0o120777 << 16), tmp_path, {".shp"})
 
 
-def test_a_zip_bomb_is_refused_before_it_is_unpacked(tmp_path: Path) -> None:
-    """Its directory is made to say 10 GB; the check reads that and writes nothing."""
-    path = tmp_path / "bomb.zip"
-    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr("a.shp", b"\0" * 60_000_000)
-    with pytest.raises(BadInput, match="would unpack to"):
-        unpack(path, tmp_path, {".shp"})
-    assert not (tmp_path / "a.shp").exists()
+def test_ten_gigabytes_in_a_zip_are_refused_before_anything_is_unpacked(ten_gigabytes: Path, tmp_path: Path) -> None:
+    with pytest.raises(BadInput, match=r"would unpack to 10\.0 GB"):
+        unpack(ten_gigabytes, tmp_path, {".shp"})
+    assert list(tmp_path.iterdir()) == []
 
 
-def test_a_zip_that_lies_about_its_size_is_caught_while_unpacking(tmp_path: Path) -> None:
-    path = tmp_path / "liar.zip"
-    with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
-        archive.writestr("a.shp", b"\1" * 4000)
-    with pytest.raises(BadInput, match="would unpack to|more than"):
-        unpack(path, tmp_path, {".shp"}, max_unpacked=1000)
+@pytest.mark.parametrize(("claim", "most", "words"), [(1000, 4000, "not a zip"), (9000, 10_000, "not a zip")])
+def test_a_zip_that_says_less_than_it_holds_leaves_nothing(
+    ten_gigabytes: Path, tmp_path: Path, claim: int, most: int, words: str
+) -> None:
+    """The same ten gigabytes under a directory that says a few bytes: no more than these are ever read."""
+    packed = ten_gigabytes.read_bytes()
+    said = struct.pack("<Q", 10 * 1024**3)
+    assert packed.count(said) == 2
+    liar = tmp_path / "liar.zip"
+    liar.write_bytes(packed.replace(said, struct.pack("<Q", claim)))
+    with pytest.raises(BadInput, match=words):
+        unpack(liar, tmp_path, {".shp"}, max_unpacked=most)
+    assert list(tmp_path.iterdir()) == [liar]
+
+
+def test_too_many_entries_and_twins_in_a_zip_are_refused(tmp_path: Path) -> None:
+    many, twins = tmp_path / "many.zip", tmp_path / "twins.zip"
+    with zipfile.ZipFile(many, "w") as archive:
+        for i in range(2001):
+            archive.writestr(f"{i}.shp", b"")
+    with pytest.raises(BadInput, match="2,001 entries"):
+        unpack(many, tmp_path, {".shp"})
+    with zipfile.ZipFile(twins, "w") as archive:
+        archive.writestr("a/one.shp", b"1")
+        archive.writestr("b/one.shp", b"2")
+    with pytest.raises(BadInput, match="two files of the same name"):
+        unpack(twins, tmp_path, {".shp"})
+    assert list(tmp_path.glob("*.shp")) == []
 
 
 @pytest.mark.parametrize(

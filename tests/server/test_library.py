@@ -27,6 +27,12 @@ def stored() -> set[str]:
     return set(folders)
 
 
+def test_ten_gigabytes_in_a_zip_are_refused(owner: Client, ten_gigabytes: Path) -> None:
+    status, told = upload(owner, "bomb.zip", ten_gigabytes.read_bytes())
+    assert (status, "would unpack to 10.0 GB" in told["detail"]) == (422, True)
+    assert not Upload.objects.exists()
+
+
 def test_a_csv_is_previewed_corrected_and_kept(owner: Client) -> None:
     text = "site;height;x;y\nHöhe;1,5;500000;5761000\nTal;2;500100;5761100\n".encode("cp1252")
     status, told = upload(owner, "dip_sites.csv", text)

@@ -2,6 +2,7 @@
 
 import stat
 import zipfile
+import zlib
 from pathlib import Path, PurePosixPath
 
 from greylatch.errors import BadInput
@@ -9,6 +10,7 @@ from greylatch.errors import BadInput
 MAX_UNPACKED = 4 * 1024**3
 MAX_RATIO = 200
 MAX_ENTRIES = 2000
+UNREADABLE = (zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError)
 
 
 def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: int = MAX_UNPACKED) -> list[Path]:
@@ -21,15 +23,13 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
     written: list[Path] = []
     try:
         with zipfile.ZipFile(path) as archive:
-            members = [
-                member
-                for member in checked(archive, max_unpacked)
-                if PurePosixPath(member.filename).suffix.lower() in endings
-            ]
             budget = max_unpacked
-            for member in members:
+            for member in checked(archive, max_unpacked):
+                if PurePosixPath(member.filename).suffix.lower() not in endings:
+                    continue
                 target = out / PurePosixPath(member.filename).name
                 with archive.open(member) as source, target.open("xb") as sink:
+                    written.append(target)
                     # The header's size is a claim; what really comes out is counted too.
                     while block := source.read(1 << 20):
                         budget -= len(block)
@@ -38,11 +38,14 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
                                 f"The zip holds more than {max_unpacked / 1024**3:.0f} GB, unlike what it says."
                             )
                         sink.write(block)
-                written.append(target)
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError, RuntimeError) as error:
-        raise BadInput("This is not a zip file that can be read.", "Pack it again.") from error
-    except FileExistsError as error:
-        raise BadInput("The zip holds two files of the same name.") from error
+    except BaseException as error:
+        for target in written:
+            target.unlink()
+        if isinstance(error, FileExistsError):
+            raise BadInput("The zip holds two files of the same name.") from error
+        if isinstance(error, UNREADABLE):
+            raise BadInput("This is not a zip file that can be read.", "Pack it again.") from error
+        raise
     return written
 
 
