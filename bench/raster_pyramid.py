@@ -14,10 +14,10 @@ from greylatch.paint.sources import RasterSource
 from greylatch.tiles.matrix import tile_bounds, tiles_over
 from greylatch.tiles.raster_pyramid import raster_levels
 from PIL import Image
-from rasterio.transform import from_bounds, from_origin
-from rasterio.warp import Resampling, reproject
+from rasterio.transform import from_origin
 
 from bench.table import print_table
+from tests.core.exact_warp import exact_warp, offset
 
 SIDE = 8192
 
@@ -36,36 +36,18 @@ def picture(path: Path) -> None:
             out.write((base + rng.normal(0, 5, (SIDE, SIDE))).clip(0, 255).astype(np.uint8), band + 1)
 
 
-def offset(path: Path, folder: Path, zoom: int) -> float:
-    """The greatest of the tiles' mean offsets in px from the exact warp, from how the difference follows the slope."""
-    worst = 0.0
+def worst_offset(path: Path, folder: Path, zoom: int) -> float:
+    """The greatest of the tiles' mean offsets in px from the exact warp."""
     with rasterio.open(path) as source:
         data, transform, crs = source.read(1).astype(np.float32), source.transform, source.crs
+    offsets = [0.0]
     for tile in list(tiles_over(RasterSource(path).bounds, zoom))[::41]:
         file = folder / str(tile.z) / str(tile.x) / f"{tile.y}.png"
-        if not file.exists():
-            continue
-        ours = np.asarray(Image.open(file).convert("RGBA")).astype(np.float32)
-        exact = np.full((256, 256), np.nan, dtype=np.float32)
-        reproject(
-            data,
-            exact,
-            src_transform=transform,
-            src_crs=crs,
-            dst_transform=from_bounds(*tile_bounds(tile), 256, 256),
-            dst_crs="EPSG:3857",
-            dst_nodata=np.nan,
-            resampling=Resampling.bilinear,
-            tolerance=0,
-        )
-        gy, gx = np.gradient(exact)
-        good = (ours[..., 3] == 255) & np.isfinite(gx) & np.isfinite(gy)
-        if good.sum() < 10_000:
-            continue
-        slopes = np.column_stack([gx[good], gy[good]])
-        shift, *_ = np.linalg.lstsq(slopes, (ours[..., 0] - exact)[good], rcond=None)
-        worst = max(worst, float(np.hypot(*shift)))
-    return worst
+        if file.exists():
+            ours = np.asarray(Image.open(file).convert("RGBA")).astype(np.float32)
+            exact = exact_warp(data, transform, crs, tile_bounds(tile), 256, nodata=np.nan)
+            offsets.append(offset(ours[..., 0], exact, ours[..., 3] == 255))
+    return float(np.nanmax(offsets))
 
 
 def main() -> None:
@@ -81,7 +63,7 @@ def main() -> None:
         ours = time.perf_counter() - start
         memory = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024**2
         tiles = len(list((folder / "ours").rglob("*.png")))
-        off = offset(path, folder / "ours", levels.max_zoom)
+        off = worst_offset(path, folder / "ours", levels.max_zoom)
         size = sum(f.stat().st_size for f in (folder / "ours").rglob("*.png"))
         start = time.perf_counter()
         subprocess.run(

@@ -1,5 +1,7 @@
 """The API: one router per app, errors in one place."""
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from editions.api import router as editions
 from greylatch.errors import BadInput
@@ -7,13 +9,28 @@ from jobs.api import router as jobs
 from library.api import router as library
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
+from ninja.openapi.schema import OpenAPISchema
 from ninja.security import django_auth
 from people.api import router as people
 from pydantic import ValidationError as CoreValidationError
+from pydantic.json_schema import models_json_schema
 from sheets.api import router as sheets
+from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
 
-api = NinjaAPI(
+
+class API(NinjaAPI):
+    """The API, whose description also tells of the JSON at the head of binary answers."""
+
+    def get_openapi_schema(self, **options: Any) -> OpenAPISchema:
+        """The OpenAPI document."""
+        document = super().get_openapi_schema(**options)
+        _, headers = models_json_schema([(InkHeader, "serialization")], ref_template="#/components/schemas/{model}")
+        document["components"]["schemas"] |= headers["$defs"]
+        return document
+
+
+api = API(
     title="Grey Latch", version="1", auth=django_auth, docs_url=None,
     description="From tables and rasters to published maps. Everything but signing in needs a session and its CSRF token.",
 )  # fmt: skip

@@ -10,12 +10,14 @@ from uuid import UUID
 import numpy as np
 from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
-from greylatch.classes.distribution import distribution
+from greylatch.classes.classify import ValueClass
+from greylatch.classes.distribution import Distribution, distribution
+from greylatch.classes.methods import Method
 from greylatch.classes.values import values_of
 from greylatch.colour.difference import VISIONS, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
-from greylatch.paint.key import layer_key
+from greylatch.paint.key import RampKey, layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource
@@ -24,6 +26,8 @@ from greylatch.rasters.ink import draw_raster
 from greylatch.reading.card import render_card, starting_card, unknown_placeholders
 from greylatch.sheet.document import Layer, Normalise, RampChoice, RasterSymbology
 from greylatch.sheet.document import Sheet as Document
+from greylatch.symbols.ink import Mark
+from greylatch.symbols.key import KeyEntry
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
@@ -44,44 +48,6 @@ PICTURE = (288, 180)
 _raster_symbology: TypeAdapter[RasterSymbology] = TypeAdapter(RasterSymbology)
 
 
-class MarkOut(Schema):
-    """A mark of the palette."""
-
-    fill: str
-    fill_opacity: float
-    stroke: str
-    stroke_width: float
-    stroke_opacity: float
-    radius: float
-
-
-class KeyEntryOut(Schema):
-    """A line of the key."""
-
-    id: str
-    mark: MarkOut | None
-    text: str
-    made_text: str
-    count: int | None
-    hidden: bool
-
-
-class ClassOut(Schema):
-    """A class with its count."""
-
-    lower: float
-    upper: float
-    count: int
-
-
-class RampKeyOut(Schema):
-    """A continuous ramp in the key."""
-
-    colours: list[str]
-    low: float
-    high: float
-
-
 class InkHeader(Schema):
     """What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
     `sized`, then int32 rows in drawing order where `ordered`; each array begins at a multiple of four bytes."""
@@ -89,17 +55,17 @@ class InkHeader(Schema):
     kind: str
     title: str
     unit: str
-    key: list[KeyEntryOut]
+    key: list[KeyEntry]
     n: int = 0
     sized: bool = False
     ordered: bool = False
     drawn: int = 0
-    palette: list[MarkOut] = []
-    method: str | None = None
-    classes: list[ClassOut] = []
+    palette: list[Mark] = []
+    method: Method | None = None
+    classes: list[ValueClass] = []
     missing: int = 0
     fit: float | None = None
-    ramp: RampKeyOut | None = None
+    ramp: RampKey | None = None
 
 
 class LetterOut(Schema):
@@ -127,19 +93,6 @@ class DistributionIn(Schema):
     dataset: UUID
     field: str
     normalise: Normalise | None = None
-
-
-class DistributionOut(Schema):
-    """A histogram with the figures beside it."""
-
-    n: int
-    missing: int
-    minimum: float | None
-    maximum: float | None
-    mean: float | None
-    median: float | None
-    edges: list[float]
-    counts: list[int]
 
 
 class RampOut(Schema):
@@ -187,7 +140,12 @@ class MendIn(Schema):
     finding: str
 
 
-@router.post("/ink", summary="Ink of a layer")
+BINARY = {
+    "responses": {200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
+}
+
+
+@router.post("/ink", summary="Ink of a layer", openapi_extra=BINARY)
 def ink_of_layer(request: HttpRequest, layer: Layer):
     """Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays."""
     try:
@@ -196,14 +154,9 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         raise Http404 from error
     one = pass_of(layer, finder({layer.dataset: dataset.current}))
     key = layer_key(one)
-    common = {
-        "kind": key.kind,
-        "title": key.title,
-        "unit": key.unit,
-        "key": [KeyEntryOut(**asdict(e)) for e in key.entries],
-    }
+    common = {"kind": key.kind, "title": key.title, "unit": key.unit, "key": key.entries}
     if isinstance(one, RasterPass):
-        return _packed(InkHeader(**common, ramp=asdict(key.ramp) if key.ramp else None))
+        return _packed(InkHeader(**common, ramp=key.ramp))
     made = one.ink
     found = made.classification
     header = InkHeader(
@@ -212,9 +165,9 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         sized=made.radius is not None,
         ordered=made.order is not None,
         drawn=made.drawn,
-        palette=[MarkOut(**asdict(mark)) for mark in made.palette],
+        palette=list(made.palette),
         method=found.method if found else None,
-        classes=[ClassOut(**asdict(one)) for one in found.classes] if found else [],
+        classes=list(found.classes) if found else [],
         missing=found.missing if found else 0,
         fit=found.fit if found else None,
     )
@@ -279,11 +232,11 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID):
     return answer
 
 
-@router.post("/distribution", response=DistributionOut, summary="Distribution of a field")
+@router.post("/distribution", response=Distribution, summary="Distribution of a field")
 def distribution_of_field(request: HttpRequest, given: DistributionIn):
     """Of the values as they would be classified."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
-    return DistributionOut(**asdict(distribution(values_of(data_of(dataset.current), given.field, given.normalise))))
+    return distribution(values_of(data_of(dataset.current), given.field, given.normalise))
 
 
 @router.get("/ramps", response=list[RampOut], summary="All ramps")
@@ -323,12 +276,7 @@ def card(request: HttpRequest, given: CardIn):
 def proof(request: HttpRequest, document: Document):
     """What a careful editor would catch."""
     revisions = revisions_for(person(request), document)
-    return [
-        FindingOut(
-            id=f.id, layer=f.layer, stage=f.stage, text=f.text, reason=f.reason, mend=f.mend, accepted=f.accepted
-        )
-        for f in findings(document, finder(revisions), provenance(revisions.values()))
-    ]
+    return findings(document, finder(revisions), provenance(revisions.values()))
 
 
 @router.post("/mend", response=Document, summary="A sheet with one finding mended")

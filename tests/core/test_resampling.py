@@ -13,8 +13,9 @@ from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.resample import resample, source_positions
 from greylatch.rasters.window import ground_cell
 from greylatch.sheet.document import Picture, RasterRamp
-from rasterio.transform import from_bounds, from_origin
-from rasterio.warp import Resampling, reproject
+from rasterio.transform import from_origin
+
+from tests.core.exact_warp import exact_warp
 
 UTM = pyproj.CRS.from_epsg(32626)
 PLACE = from_origin(480_000, 5_780_000, 20, 20)
@@ -29,12 +30,7 @@ def surface(dtype: type, bands: int = 3, side: int = 700) -> np.ndarray:
 
 
 def by_gdal(data: np.ndarray, size: int, how: str) -> np.ndarray:
-    out = np.zeros((data.shape[0], size, size), dtype=data.dtype)
-    reproject(
-        data, out, src_transform=PLACE, src_crs=UTM.to_wkt(), dst_transform=from_bounds(*BOUNDS, size, size), dst_crs="EPSG:3857",
-        resampling=Resampling[how], tolerance=0,
-    )  # fmt: skip
-    return out
+    return exact_warp(data, PLACE, UTM.to_wkt(), BOUNDS, size, how)
 
 
 @pytest.mark.parametrize("size", [300, 620, 1400])

@@ -1717,10 +1717,10 @@ export interface components {
             };
         };
         /**
-         * DistributionOut
-         * @description A histogram with the figures beside it.
+         * Distribution
+         * @description A histogram (`edges` has one more entry than `counts`) and the figures always in view; None where all is missing.
          */
-        DistributionOut: {
+        Distribution: {
             /** N */
             n: number;
             /** Missing */
@@ -1829,6 +1829,127 @@ export interface components {
             document: components["schemas"]["Sheet"];
             /** Finding */
             finding: string;
+        };
+        /**
+         * InkHeader
+         * @description What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
+         *     `sized`, then int32 rows in drawing order where `ordered`; each array begins at a multiple of four bytes.
+         */
+        InkHeader: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Key */
+            key: components["schemas"]["KeyEntry"][];
+            /**
+             * N
+             * @default 0
+             */
+            n?: number;
+            /**
+             * Sized
+             * @default false
+             */
+            sized?: boolean;
+            /**
+             * Ordered
+             * @default false
+             */
+            ordered?: boolean;
+            /**
+             * Drawn
+             * @default 0
+             */
+            drawn?: number;
+            /**
+             * Palette
+             * @default []
+             */
+            palette?: components["schemas"]["Mark"][];
+            /**
+             * Method
+             * @default null
+             */
+            method?: ("equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual") | null;
+            /**
+             * Classes
+             * @default []
+             */
+            classes?: components["schemas"]["ValueClass"][];
+            /**
+             * Missing
+             * @default 0
+             */
+            missing?: number;
+            /**
+             * Fit
+             * @default null
+             */
+            fit?: number | null;
+            /** @default null */
+            ramp?: components["schemas"]["RampKey"] | null;
+        };
+        /**
+         * KeyEntry
+         * @description One line of the key: a swatch (`mark`), a text, how many features have it, the text before it was reworded.
+         */
+        KeyEntry: {
+            /** Id */
+            id: string;
+            mark: components["schemas"]["Mark"] | null;
+            /** Text */
+            text: string;
+            /** Made Text */
+            made_text: string;
+            /** Count */
+            count: number | null;
+            /** Hidden */
+            hidden: boolean;
+        };
+        /**
+         * Mark
+         * @description What is drawn for a feature: a fill, a stroke around it, a radius for points (CSS pixels).
+         */
+        Mark: {
+            /** Fill */
+            fill: string;
+            /** Fill Opacity */
+            fill_opacity: number;
+            /** Stroke */
+            stroke: string;
+            /** Stroke Width */
+            stroke_width: number;
+            /** Stroke Opacity */
+            stroke_opacity: number;
+            /** Radius */
+            radius: number;
+        };
+        /**
+         * RampKey
+         * @description A continuous ramp with the values at its ends.
+         */
+        RampKey: {
+            /** Colours */
+            colours: string[];
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * ValueClass
+         * @description One class: values above `lower` and up to `upper`; the first class takes its lower limit too.
+         */
+        ValueClass: {
+            /** Lower */
+            lower: number;
+            /** Upper */
+            upper: number;
+            /** Count */
+            count: number;
         };
     };
     responses: never;
@@ -2560,7 +2681,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/octet-stream": string;
+                };
             };
         };
     };
@@ -2655,7 +2778,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DistributionOut"];
+                    "application/json": components["schemas"]["Distribution"];
                 };
             };
         };
