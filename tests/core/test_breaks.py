@@ -152,3 +152,37 @@ def test_every_number_falls_in_exactly_one_class(values: np.ndarray, method: str
     assert np.all(np.diff(found.breaks) > 0) if len(found.breaks) > 1 else True
     assert found.breaks[-1] >= values.max() - 1e-9
     assert 0 <= found.fit <= 1 + 1e-9
+
+
+def least_sum_of_squares(values: np.ndarray, k: int) -> float:
+    """Fisher (1958), the plain recurrence over all distinct values and all last classes: slow, and with nothing left out."""
+    x, counts = np.unique(values, return_counts=True)
+    weight, total, square = (np.concatenate([[0.0], np.cumsum(p)]) for p in (counts, counts * x, counts * x * x))
+    i, j = np.arange(len(x))[:, None], np.arange(len(x))[None, :] + 1
+    with np.errstate(divide="ignore", invalid="ignore"):
+        cost = square[j] - square[i] - (total[j] - total[i]) ** 2 / (weight[j] - weight[i])
+    cost[i >= j] = np.inf
+    best = cost[0]
+    for _ in range(k - 1):
+        best = np.min(np.concatenate([[np.inf], best[:-1]])[:, None] + cost, axis=0)
+    return float(best[-1])
+
+
+SHAPES = {
+    "lognormal": lambda rng, n: rng.lognormal(size=n),
+    "even": lambda rng, n: rng.random(n),
+    "heavy tail": lambda rng, n: rng.pareto(1.2, size=n),
+    "many ties": lambda rng, n: rng.exponential(size=n).round(1),
+    "clusters": lambda rng, n: rng.normal(rng.integers(0, 4, n) * 10.0, 0.1),
+    "one far away": lambda rng, n: np.append(rng.normal(size=n - 1), 1e4),
+}
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+@pytest.mark.parametrize("k", [2, 5, 9])
+def test_natural_breaks_are_the_optimum_where_most_places_are_never_tried(shape: str, k: int) -> None:
+    for seed in range(4):
+        values = SHAPES[shape](np.random.default_rng(seed), 700)
+        found = classify(values, "natural-breaks", k)
+        ours = within_sum_of_squares(values, found.index)
+        assert ours <= least_sum_of_squares(values, k) * (1 + 1e-7) + 1e-9

@@ -40,6 +40,7 @@ def _side(line: Letter, layer: ToLetter) -> tuple[str, float]:
         return "center", 0.0
     across = "left" if line.dx > 0 else "right" if line.dx < 0 else ""
     down = "bottom" if line.dy < 0 else "top" if line.dy > ASCENT * layer.size else ""
-    gap = layer.gap(line.feature) / layer.size
+    px = layer.gap(line.feature)
+    gap = px / layer.size
     # Readers measure a gap along the diagonal, the contest along both axes.
     return f"{down}-{across}".strip("-"), gap * math.sqrt(2) if across and down else gap
