@@ -13,6 +13,7 @@ import { Key } from './key/Key'
 import { Finder } from './keys/Finder'
 import { KeyList } from './keys/KeyList'
 import { useShortcuts } from './keys/useShortcuts'
+import { LastEdition } from './publish/LastEdition'
 import { MapView } from './sheet/MapView'
 import { STAGES, useSheet } from './sheet/store'
 
@@ -27,8 +28,9 @@ export default function Editor({ me }: { me: string }) {
   })
   const opened = useSheet((s) => s.id)
   const [bare, setBare] = useState(false)
+  const [compared, setCompared] = useState(false)
   const [panel, setPanel] = useState<'keys' | 'find' | null>(null)
-  useShortcuts({ setBare, showKeys: () => setPanel('keys'), showFinder: () => setPanel('find') })
+  useShortcuts({ setBare, setCompared, showKeys: () => setPanel('keys'), showFinder: () => setPanel('find') })
 
   useEffect(() => {
     if (sheet.data) useSheet.getState().open(sheet.data.id, sheet.data.revision, sheet.data.document)
@@ -65,6 +67,7 @@ export default function Editor({ me }: { me: string }) {
         <Box component="main" sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
           <Box sx={{ flex: 1, position: 'relative', minHeight: 80 }}>
             <MapView />
+            {compared && <LastEdition />}
           </Box>
           {!bare && <Bench />}
         </Box>

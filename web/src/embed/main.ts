@@ -2,15 +2,13 @@ import OlMap from 'ol/Map'
 import View from 'ol/View'
 import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
-import TileLayer from 'ol/layer/Tile'
-import { fromLonLat, toLonLat, transformExtent } from 'ol/proj'
-import XYZ from 'ol/source/XYZ'
-import { createXYZ } from 'ol/tilegrid'
+import { fromLonLat, toLonLat } from 'ol/proj'
 import 'ol/ol.css'
 import '../fonts.css'
 import './embed.css'
 import { keyOf } from './key'
 import { placeFrom } from './place'
+import { editionTiles } from './tiles'
 import type { Edition } from './edition'
 
 /** The published map in anybody's page: tiles, key, cards and credits of one edition. */
@@ -31,26 +29,10 @@ async function show(host: HTMLElement): Promise<void> {
   const key = host.querySelector<HTMLDetailsElement>('.key')
   const covered = key?.open && !key.hidden ? key.offsetWidth : 0
   const start = placeFrom(window.location.hash) ?? edition.view
-  const ratio = edition.size / 256
   const map = new OlMap({
     target,
     controls: [new Zoom(), ...(edition.scale_bar ? [new ScaleLine()] : [])],
-    layers: [
-      new TileLayer({
-        source: new XYZ({
-          url: `${edition.base}map/{z}/{x}/{y}.png`,
-          tilePixelRatio: ratio,
-          tileGrid: createXYZ({
-            minZoom: edition.min_zoom,
-            maxZoom: edition.max_zoom,
-            extent: undefined,
-            tileSize: 256,
-          }),
-          transition: 120,
-        }),
-        extent: transformExtent(padded(edition.bounds), 'EPSG:4326', 'EPSG:3857'),
-      }),
-    ],
+    layers: [editionTiles(edition)],
     view: new View({
       center: fromLonLat([start.lon, start.lat]),
       zoom: start.zoom,
@@ -62,12 +44,6 @@ async function show(host: HTMLElement): Promise<void> {
   })
   map.on('loadend', () => host.setAttribute('data-idle', 'true'))
   if (edition.cards.length > 0) cardsOn(map, host, edition)
-}
-
-/** Labels and symbols may reach a little over the data's edge. */
-function padded([west = -180, south = -85, east = 180, north = 85]: number[]): number[] {
-  const pad = 0.1 * Math.max(east - west, north - south)
-  return [Math.max(-180, west - pad), Math.max(-85, south - pad), Math.min(180, east + pad), Math.min(85, north + pad)]
 }
 
 function cardsOn(map: OlMap, host: HTMLElement, edition: Edition): void {

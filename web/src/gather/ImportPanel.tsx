@@ -44,7 +44,17 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
       )
       return { preview, corrections }
     },
-    onSuccess: (got) => upload && onUpload({ ...upload, ...got }),
+    // A correction counts from the moment it is made: who brings the file in before the new preview is there loses nothing.
+    onMutate: (corrections) => {
+      if (upload) onUpload({ ...upload, corrections })
+      return upload?.corrections ?? {}
+    },
+    onError: (_, refused, before) => {
+      if (upload?.corrections === refused) onUpload({ ...upload, corrections: before ?? {} })
+    },
+    onSuccess: (got) => {
+      if (upload?.corrections === got.corrections) onUpload({ ...upload, preview: got.preview })
+    },
   })
   const bringIn = useMutation({
     mutationFn: () =>

@@ -6,6 +6,7 @@ import { STAGES, useSheet } from '../sheet/store'
 
 interface Actions {
   setBare: (bare: boolean) => void
+  setCompared: (compared: boolean) => void
   showKeys: () => void
   showFinder: () => void
 }
@@ -17,6 +18,7 @@ export const KEYS: [string, string][] = [
   ['Space', 'hold for the bare map'],
   ['Alt+↑, Alt+↓', 'move the layer up or down'],
   ['D', 'duplicate the layer'],
+  ['C', 'hold for the edition that readers have'],
   ['/', 'find a field, a layer or an action'],
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
   ['?', 'this list'],
@@ -32,7 +34,7 @@ function isTyping(target: EventTarget | null): boolean {
 }
 
 /** The application's own keys. While something is typed only undo of the text itself works. */
-export function useShortcuts({ setBare, showKeys, showFinder }: Actions): void {
+export function useShortcuts({ setBare, setCompared, showKeys, showFinder }: Actions): void {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (isTyping(event.target)) return
@@ -53,6 +55,7 @@ export function useShortcuts({ setBare, showKeys, showFinder }: Actions): void {
       if (event.key === ']') return act(() => stepClasses(layer, 1))
       if (event.key === 'k' || event.key === 'K') return act(() => benchState.getState().fold())
       if (event.key === 'd' || event.key === 'D') return act(() => duplicateLayer(layerId))
+      if (event.key === 'c' || event.key === 'C') return act(() => setCompared(true))
       if (event.key === '/') return act(showFinder)
       if (event.key === '?') return act(showKeys)
       // A focused button keeps its space bar.
@@ -61,8 +64,12 @@ export function useShortcuts({ setBare, showKeys, showFinder }: Actions): void {
     }
     const up = (event: KeyboardEvent) => {
       if (event.key === ' ') setBare(false)
+      if (event.key === 'c' || event.key === 'C') setCompared(false)
     }
-    const leave = () => setBare(false)
+    const leave = () => {
+      setBare(false)
+      setCompared(false)
+    }
     window.addEventListener('keydown', down)
     window.addEventListener('keyup', up)
     window.addEventListener('blur', leave)
@@ -71,5 +78,5 @@ export function useShortcuts({ setBare, showKeys, showFinder }: Actions): void {
       window.removeEventListener('keyup', up)
       window.removeEventListener('blur', leave)
     }
-  }, [setBare, showKeys, showFinder])
+  }, [setBare, setCompared, showKeys, showFinder])
 }

@@ -1,0 +1,34 @@
+import TileLayer from 'ol/layer/Tile'
+import { transformExtent } from 'ol/proj'
+import XYZ from 'ol/source/XYZ'
+import { createXYZ } from 'ol/tilegrid'
+
+interface Cut {
+  /** Where the edition stands, with a slash at the end. */
+  base: string
+  size: number
+  min_zoom: number
+  max_zoom: number
+  /** West, south, east, north in degrees; without, tiles are asked for everywhere. */
+  bounds?: number[]
+}
+
+/** The tiles of a published edition as a layer. */
+export function editionTiles({ base, size, min_zoom, max_zoom, bounds }: Cut): TileLayer<XYZ> {
+  return new TileLayer({
+    className: 'edition-tiles',
+    source: new XYZ({
+      url: `${base}map/{z}/{x}/{y}.png`,
+      tilePixelRatio: size / 256,
+      tileGrid: createXYZ({ minZoom: min_zoom, maxZoom: max_zoom, tileSize: 256 }),
+      transition: 120,
+    }),
+    extent: bounds && transformExtent(padded(bounds), 'EPSG:4326', 'EPSG:3857'),
+  })
+}
+
+/** Labels and symbols may reach a little over the data's edge. */
+function padded([west = -180, south = -85, east = 180, north = 85]: number[]): number[] {
+  const pad = 0.1 * Math.max(east - west, north - south)
+  return [Math.max(-180, west - pad), Math.max(-85, south - pad), Math.min(180, east + pad), Math.min(85, north + pad)]
+}
