@@ -43,7 +43,7 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
         {value && (
           <>
             <Typography variant="body2">{value.name}</Typography>
-            <Tooltip title="Turn the ramp round">
+            <Tooltip title="Turn the ramp round" describeChild>
               <Button
                 variant="outlined"
                 startIcon={<Glyph name="turn" />}

@@ -36,6 +36,7 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
     enabled: jobId !== null,
     refetchInterval: (query) => (['running', 'waiting'].includes(query.state.data?.state ?? 'running') ? 400 : false),
   })
+  const newest = useRef<Partial<Corrections> | null>(null)
   const look = useMutation({
     mutationFn: async (corrections: Partial<Corrections>) => {
       const body = corrections as Corrections
@@ -46,14 +47,15 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
     },
     // A correction counts from the moment it is made: who brings the file in before the new preview is there loses nothing.
     onMutate: (corrections) => {
+      newest.current = corrections
       if (upload) onUpload({ ...upload, corrections })
       return upload?.corrections ?? {}
     },
     onError: (_, refused, before) => {
-      if (upload?.corrections === refused) onUpload({ ...upload, corrections: before ?? {} })
+      if (upload && newest.current === refused) onUpload({ ...upload, corrections: before ?? {} })
     },
     onSuccess: (got) => {
-      if (upload?.corrections === got.corrections) onUpload({ ...upload, preview: got.preview })
+      if (upload && newest.current === got.corrections) onUpload({ ...upload, ...got })
     },
   })
   const bringIn = useMutation({

@@ -1,0 +1,79 @@
+// @vitest-environment happy-dom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { client } from '../api/client'
+import type { RampChoice } from '../api/types'
+import { RampPicker } from './RampPicker'
+
+const apart = (least: number) => ({ normal: 20, deutan: least, protan: 20, tritan: 20 })
+const ramps = [
+  { name: 'heather', family: 'sequential', colours: ['#ffffff', '#aa88aa', '#331133'], apart: apart(15) },
+  { name: 'bog', family: 'diverging', colours: ['#884400', '#ffffff', '#004488'], apart: apart(3.5) },
+]
+
+beforeEach(() => {
+  vi.spyOn(client, 'GET').mockResolvedValue({ data: ramps, response: new Response() } as never)
+})
+afterEach(() => {
+  cleanup()
+  vi.restoreAllMocks()
+})
+
+function show(value: RampChoice | null, optional = false) {
+  const onChange = vi.fn()
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <RampPicker
+        value={value}
+        classes={3}
+        colours={['#ffffff', '#aa88aa', '#331133']}
+        optional={optional}
+        onChange={onChange}
+      />
+    </QueryClientProvider>,
+  )
+  return onChange
+}
+
+describe('the ramp picker', () => {
+  it('asks for as many colours as there are classes and groups by family', async () => {
+    show({ name: 'heather', reverse: false, replaced: {} })
+    const chosen = await screen.findByRole('button', { name: /^Ramp heather/ })
+    expect(chosen.getAttribute('aria-pressed')).toBe('true')
+    expect(client.GET).toHaveBeenCalledWith('/api/draw/ramps', { params: { query: { n: 3 } } })
+    expect(screen.getByRole('group', { name: 'diverging' }).textContent).toContain('bog')
+  })
+
+  it('says for whom neighbours look alike', async () => {
+    show(null)
+    expect(
+      await screen.findByRole('button', { name: /bog. Neighbours look alike with no green cones \(3.5\)/ }),
+    ).toBeTruthy()
+    expect(screen.getByRole('button', { name: /heather. All readers tell/ })).toBeTruthy()
+  })
+
+  it('keeps the direction when another ramp is taken, and lets go of replaced colours', async () => {
+    const onChange = show({ name: 'heather', reverse: true, replaced: { 1: '#123456' } })
+    fireEvent.click(await screen.findByRole('button', { name: /^Ramp bog/ }))
+    expect(onChange).toHaveBeenCalledWith({ name: 'bog', reverse: true, replaced: {} })
+  })
+
+  it('turns round, and replaces one colour by hand', () => {
+    const onChange = show({ name: 'heather', reverse: false, replaced: { 0: '#eeeeee' } })
+    fireEvent.click(screen.getByRole('button', { name: 'Reverse' }))
+    expect(onChange).toHaveBeenLastCalledWith({ name: 'heather', reverse: true, replaced: { 0: '#eeeeee' } })
+    fireEvent.change(screen.getByLabelText('Colour of class 3'), { target: { value: '#010203' } })
+    expect(onChange).toHaveBeenLastCalledWith({
+      name: 'heather',
+      reverse: false,
+      replaced: { 0: '#eeeeee', 2: '#010203' },
+    })
+  })
+
+  it('goes back to one colour where a ramp is optional', () => {
+    const onChange = show({ name: 'heather', reverse: false, replaced: {} }, true)
+    fireEvent.click(screen.getByRole('button', { name: 'One colour' }))
+    expect(onChange).toHaveBeenCalledWith(null)
+  })
+})

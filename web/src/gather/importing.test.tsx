@@ -1,0 +1,130 @@
+// @vitest-environment happy-dom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
+import { useState } from 'react'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { client } from '../api/client'
+import type { Preview } from '../api/types'
+import { ImportPanel, type UploadState } from './ImportPanel'
+
+const preview = {
+  kind: 'raster',
+  file: 'a.tif',
+  title: 'Peat',
+  encoding: null,
+  delimiter: null,
+  header: null,
+  located: true,
+  crs: 'EPSG:32626',
+  crs_reason: 'As the file says.',
+  fields: [],
+  rows: [],
+  notes: [],
+} as unknown as Preview
+
+/** Answers to POST, given when the test wants. */
+let waiting: { path: string; body: unknown; answer: (data: unknown, status?: number) => void }[] = []
+
+beforeEach(() => {
+  waiting = []
+  vi.spyOn(client, 'POST').mockImplementation(
+    ((path: string, given: { body?: unknown }) =>
+      new Promise((done) => {
+        waiting.push({
+          path,
+          body: given.body,
+          answer: (data, status = 200) =>
+            done(
+              status === 200
+                ? { data, response: new Response() }
+                : { error: data, response: new Response(null, { status }) },
+            ),
+        })
+      })) as never,
+  )
+})
+afterEach(() => {
+  cleanup()
+  vi.restoreAllMocks()
+})
+
+function Page({ onState }: { onState: (state: UploadState | null) => void }) {
+  const [upload, setUpload] = useState<UploadState | null>({ id: 'u', preview, corrections: { source: 'A diary' } })
+  return (
+    <ImportPanel
+      upload={upload}
+      onUpload={(next) => {
+        setUpload(next)
+        onState(next)
+      }}
+      onDone={vi.fn()}
+    />
+  )
+}
+
+function open() {
+  const onState = vi.fn<(state: UploadState | null) => void>()
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <Page onState={onState} />
+    </QueryClientProvider>,
+  )
+  return onState
+}
+
+function rename(title: string) {
+  const field = screen.getByLabelText('Title of the dataset')
+  act(() => field.focus())
+  fireEvent.change(field, { target: { value: title } })
+  fireEvent.keyDown(field, { key: 'Enter' })
+}
+
+describe('bringing a file in', () => {
+  it('takes a correction along whose preview is not there yet', async () => {
+    open()
+    rename('Depth of peat')
+    await waitFor(() => expect(waiting).toHaveLength(1))
+    fireEvent.click(screen.getByRole('button', { name: 'Bring in raster' }))
+    await waitFor(() => expect(waiting).toHaveLength(2))
+    expect(waiting[1]).toMatchObject({
+      path: '/api/uploads/{upload_id}/import',
+      body: { source: 'A diary', title: 'Depth of peat' },
+    })
+  })
+
+  it('takes back a correction that the server refuses, and says why', async () => {
+    const onState = open()
+    rename('Depth of peat')
+    await waitFor(() => expect(waiting).toHaveLength(1))
+    waiting[0]?.answer({ detail: 'That title is too long.' }, 422)
+    await waitFor(() => expect(screen.getByRole('alert').textContent).toBe('That title is too long.'))
+    expect(onState).toHaveBeenLastCalledWith({ id: 'u', preview, corrections: { source: 'A diary' } })
+  })
+
+  it('shows the preview of the latest correction only', async () => {
+    const onState = open()
+    rename('One')
+    await waitFor(() => expect(waiting).toHaveLength(1))
+    rename('Two')
+    await waitFor(() => expect(waiting).toHaveLength(2))
+    waiting[1]?.answer({ ...preview, title: 'Two' })
+    await waitFor(() => expect(onState.mock.lastCall?.[0]?.preview.title).toBe('Two'))
+    waiting[0]?.answer({ ...preview, title: 'One' })
+    await new Promise((done) => setTimeout(done, 20))
+    expect(onState.mock.lastCall?.[0]).toMatchObject({ preview: { title: 'Two' }, corrections: { title: 'Two' } })
+  })
+
+  it('cannot be begun while something is wrong with the file', () => {
+    render(
+      <QueryClientProvider client={new QueryClient()}>
+        <ImportPanel
+          upload={{ id: 'u', preview: { ...preview, problem: 'Row 3 has 4 cells.' }, corrections: {} }}
+          onUpload={vi.fn()}
+          onDone={vi.fn()}
+        />
+      </QueryClientProvider>,
+    )
+    expect(screen.getByRole('alert').textContent).toBe('Row 3 has 4 cells.')
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Bring in raster' }).disabled).toBe(true)
+  })
+})

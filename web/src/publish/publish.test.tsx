@@ -1,0 +1,114 @@
+// @vitest-environment happy-dom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
+import type { ReactNode } from 'react'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { client } from '../api/client'
+import type { Edition, Job } from '../api/types'
+import { mapBridge } from '../sheet/mapBridge'
+import { useSheet } from '../sheet/store'
+import { EmbedCode } from './EmbedCode'
+import { embedCode } from './embedCode'
+import { JobLine } from './JobLine'
+import { LastEdition } from './LastEdition'
+
+afterEach(() => {
+  cleanup()
+  vi.restoreAllMocks()
+  mapBridge.set(null)
+})
+
+function withQueries(children: ReactNode): ReactNode {
+  return (
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      {children}
+    </QueryClientProvider>
+  )
+}
+
+const ok = (data: unknown) => ({ data, response: new Response() }) as never
+
+describe('the embed code', () => {
+  it('names the address, the size and nothing else by default', () => {
+    expect(embedCode('https://maps.example/e/abc/', 760, 520, null)).toBe(
+      '<iframe src="https://maps.example/e/abc/" width="760" height="520" style="border:0" loading="lazy" title="Map"></iframe>',
+    )
+  })
+
+  it('opens at a place when one is asked for', () => {
+    expect(embedCode('/e/abc/', 1, 1, { lon: -27, lat: 52.5, zoom: 9.5 })).toContain('src="/e/abc/#9.5/52.5/-27"')
+  })
+
+  it('follows the typed size, in whole px', () => {
+    render(<EmbedCode address="/e/abc/" />)
+    const width = screen.getByLabelText('Width of the frame')
+    fireEvent.focus(width)
+    fireEvent.change(width, { target: { value: '640.4' } })
+    fireEvent.keyDown(width, { key: 'Enter' })
+    expect(screen.getByTestId('embed-code').textContent).toContain('width="640" height="520"')
+  })
+})
+
+const job = (state: Job['state'], more: Partial<Job> = {}): Job =>
+  ({ id: 'j', kind: 'publish', title: 'Publish', state, message: 'so far', done: 3, total: 6, ...more }) as Job
+
+describe('a job', () => {
+  it('shows how far it is while it runs', () => {
+    render(withQueries(<JobLine job={job('running')} />))
+    expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('50')
+    expect(screen.getByText('so far')).toBeTruthy()
+  })
+
+  it('says what it waits for, without a length that nobody knows', () => {
+    render(withQueries(<JobLine job={job('waiting', { total: 0 })} />))
+    expect(screen.getByText('waiting for a worker')).toBeTruthy()
+    expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBeNull()
+  })
+
+  it('can be stopped while it is live, and not after', async () => {
+    const post = vi.spyOn(client, 'POST').mockResolvedValue(ok(job('stopped')))
+    const { rerender } = render(withQueries(<JobLine job={job('running')} />))
+    fireEvent.click(screen.getByRole('button', { name: 'Stop' }))
+    await waitFor(() =>
+      expect(post).toHaveBeenCalledWith('/api/jobs/{job_id}/stop', { params: { path: { job_id: 'j' } } }),
+    )
+    rerender(withQueries(<JobLine job={job('failed', { message: 'disk full' })} />))
+    expect(screen.queryByRole('button', { name: 'Stop' })).toBeNull()
+    expect(screen.getByText('Failed: disk full')).toBeTruthy()
+  })
+})
+
+const edition = (number: number, current: boolean): Edition => ({
+  number, current, published: '2026-05-03T10:00:00Z', address: `http://127.0.0.1:8800/e/abc/${number}/`,
+  tiles: 9, min_zoom: 8, max_zoom: 12, size: 512, files: [],
+}) // prettier-ignore
+
+describe('the edition that readers have', () => {
+  it('lies over the sheet while it is shown, and leaves no trace', async () => {
+    vi.spyOn(client, 'GET').mockResolvedValue(ok({ address: 'x', editions: [edition(2, false), edition(1, true)] }))
+    const own = { setVisible: vi.fn() }
+    const map = { getLayers: () => ({ getArray: () => [own] }), addLayer: vi.fn(), removeLayer: vi.fn() }
+    mapBridge.set(map as never)
+    openSheet('s')
+    const { unmount } = render(withQueries(<LastEdition />))
+    await waitFor(() => expect(map.addLayer).toHaveBeenCalledOnce())
+    const tiles = map.addLayer.mock.calls[0]?.[0] as { getSource: () => { getUrls: () => string[] } }
+    expect(tiles.getSource().getUrls()).toEqual(['/e/abc/1/map/{z}/{x}/{y}.png'])
+    expect(screen.getByRole('status').textContent).toBe('Edition 1, as readers have it since 03/05/2026')
+    expect(own.setVisible).toHaveBeenLastCalledWith(false)
+    unmount()
+    expect(map.removeLayer).toHaveBeenCalledWith(tiles)
+    expect(own.setVisible).toHaveBeenLastCalledWith(true)
+  })
+
+  it('says that there is none', async () => {
+    vi.spyOn(client, 'GET').mockResolvedValue(ok({ address: null, editions: [] }))
+    openSheet('s')
+    render(withQueries(<LastEdition />))
+    await waitFor(() => expect(screen.getByText('Nothing is published yet')).toBeTruthy())
+  })
+})
+
+function openSheet(id: string): void {
+  useSheet.getState().open(id, 1, { title: 'T', layers: [] })
+}
