@@ -234,7 +234,7 @@ def test_crossing_rings_are_repaired_and_told(tmp_path: Path) -> None:
         ),
     )
     found = read_file(path)
-    assert found.notes == ["1 area(s) had rings that cross themselves and were repaired: rows 1."]
+    assert found.notes == ["1 area had rings that cross themselves, now repaired: rows 1."]
     assert found.dataset.shapes is not None
     assert shapely.is_valid(found.dataset.shapes).all()
     assert shapely.area(found.dataset.shapes[0]) == pytest.approx(0.5)

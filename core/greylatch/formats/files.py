@@ -13,6 +13,7 @@ from greylatch.places.crs import guess_crs, parse_crs
 from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.delimited import Dialect, guess_dialect, read_delimited
 from greylatch.tables.fieldtypes import FieldType, guess_types, typed_columns
+from greylatch.wording import counted
 
 FileKind = Literal["delimited", "geojson", "shapefile", "geotiff", "parquet"]
 
@@ -89,5 +90,5 @@ def points_from(columns: pa.Table, at: CoordinateColumns, crs: str | None) -> Re
     dataset = located(columns, at, chosen)
     assert dataset.shapes is not None
     without = int(shapely.is_empty(dataset.shapes).sum())
-    notes = [f"{without} row(s) have no coordinates and stay off the map."] if without else []
+    notes = [f"{counted(without, 'row')} without coordinates: not on the map."] if without else []
     return ReadResult(dataset, reason, notes)

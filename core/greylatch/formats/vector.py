@@ -16,6 +16,7 @@ from greylatch.errors import BadInput
 from greylatch.formats.zipped import unpack
 from greylatch.places.crs import LONLAT, guess_crs, parse_crs
 from greylatch.tables.dataset import Dataset, Shapes, kind_of
+from greylatch.wording import counted
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
 MAX_GEOJSON = 1024**3
@@ -105,12 +106,14 @@ def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS, reason: str) -> 
         raise BadInput("There is no shape in this file.")
     if absent.any():
         shapes = np.where(absent, shapely.GeometryCollection(), shapes)
-        notes.append(f"{int(absent.sum())} row(s) have no shape: {_rows(absent)}.")
+        notes.append(f"{counted(int(absent.sum()), 'row')} without a shape: {_rows(absent)}.")
     shapes = shapely.force_2d(shapes)
     kind = kind_of(shapes)
     broken = ~shapely.is_valid(shapes)
     if broken.any() and kind == "areas":
-        notes.append(f"{int(broken.sum())} area(s) had rings that cross themselves and were repaired: {_rows(broken)}.")
+        notes.append(
+            f"{counted(int(broken.sum()), 'area')} had rings that cross themselves, now repaired: {_rows(broken)}."
+        )
         shapes = np.where(broken, _areas_of(shapely.make_valid(shapes)), shapes)
     return ReadResult(Dataset(columns, kind, shapes, crs), reason, notes)
 

@@ -13,6 +13,7 @@ from greylatch.paint.sources import Find
 from greylatch.proof.counts import looks_like_count
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Classed, Layer, RampChoice, Sheet
+from greylatch.wording import counted
 
 CLOSE = 8.0
 """CIEDE2000 below which neighbouring classes are hard to tell apart on a map. Common practice: about 2 can just be seen side
@@ -108,7 +109,7 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
                 f"unmatched-rows:{layer.id}",
                 layer.id,
                 "gather",
-                f"{about.rows_without_area} row(s) found no area",
+                f"{counted(about.rows_without_area, 'row')} found no area",
                 f"Their figures are missing from '{layer.name}'. Settle them in the join.",
             )
         )
@@ -118,7 +119,7 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
                 f"unmatched-areas:{layer.id}",
                 layer.id,
                 "gather",
-                f"{about.areas_without_row} area(s) got no row",
+                f"{counted(about.areas_without_row, 'area')} got no row",
                 f"They are drawn as no data on '{layer.name}'.",
             )
         )

@@ -13,6 +13,7 @@ from greylatch.rasters.info import colour_of, open_raster, raster_info
 from greylatch.rasters.shade import hillshade
 from greylatch.rasters.window import Bounds, ground_cell, read_part, warp
 from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp, RasterSymbology
+from greylatch.wording import counted
 
 Rgba = NDArray[np.uint8]
 
@@ -30,7 +31,7 @@ def draw_raster(
             return _picture(source, bounds, width, height, resolution, resampling)
         band = symbology.band if isinstance(symbology, RasterRamp) else 1
         if band > source.count:
-            raise BadInput(f"The raster has {source.count} band(s), and band {band} was asked for.")
+            raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
         part = read_part(source, bounds, resolution, [band])
         if part is None:
             return None

@@ -11,6 +11,7 @@ from typing import Literal
 import charset_normalizer
 
 from greylatch.errors import BadInput
+from greylatch.wording import counted
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 SAMPLE_BYTES = 256 * 1024
@@ -171,7 +172,7 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
     if odd and dialect.ragged == "refuse" and limit is None:
         some = "; ".join(f"line {line} has {n}" for line, n in odd[:5])
         raise BadInput(
-            f"{len(odd)} row(s) do not have the header's {len(names)} cells: {some}{'; …' if len(odd) > 5 else ''}.",
+            f"{counted(len(odd), 'row')} without the header's {len(names)} cells: {some}{'; …' if len(odd) > 5 else ''}.",
             "Mend them in the file, or choose to fill short rows and cut long ones.",
         )
     return RawTable(names, rows, first_line)

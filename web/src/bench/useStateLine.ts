@@ -1,18 +1,19 @@
 import type { Layer } from '../api/types'
 import { METHOD_WORDS } from '../classify/words'
+import { counted } from '../counted'
 import { useFindings } from '../proof/queries'
 import { useEditions } from '../publish/queries'
 import { useDataset, useInk, useLetters } from '../sheet/queries'
-import { quarterBelow } from '../sheet/levels'
 import { type Stage, useSheet } from '../sheet/store'
 
 /** One line that says where the chosen layer and stage stand, also while the bench is folded. */
 export function useStateLine(stage: Stage, layer: Layer | null): string {
   const document = useSheet((s) => s.document)
   const sheetId = useSheet((s) => s.id)
+  const level = useSheet((s) => s.level)
   const dataset = useDataset(layer?.dataset)
   const ink = useInk(layer)
-  const letters = useLetters(stage === 'letter' ? document : null, quarterBelow(document?.view?.zoom ?? 2))
+  const letters = useLetters(stage === 'letter' ? document : null, level)
   const findings = useFindings().data ?? []
   const editions = useEditions(stage === 'publish' ? sheetId : null).data
   if (stage === 'proof')
@@ -20,20 +21,21 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
       ? 'nothing to look at'
       : `${findings.filter((f) => !f.accepted).length} to look at, ${findings.filter((f) => f.accepted).length} accepted`
   if (stage === 'publish')
-    return editions?.address ? `${editions.editions.length} edition(s) at ${editions.address}` : 'not published yet'
+    return editions?.address
+      ? `${counted(editions.editions.length, 'edition')} at ${editions.address}`
+      : 'not published yet'
   if (!layer) return document?.layers?.length ? 'choose a layer in the key' : 'no layer yet'
   if (ink.error) return ink.error.message
-  if (stage === 'gather')
-    return dataset ? `${dataset.kind} · ${dataset.rows.toLocaleString('en')} rows · ${dataset.crs}` : ''
+  if (stage === 'gather') return dataset ? `${dataset.kind} · ${counted(dataset.rows, 'row')} · ${dataset.crs}` : ''
   if (stage === 'letter') {
     if (!layer.lettering) return 'no labels'
     const out = letters.data?.left_out[layer.id]?.length ?? 0
-    return `labels from '${layer.lettering.field}' · ${out} left out at zoom ${quarterBelow(document?.view?.zoom ?? 2)}`
+    return `labels from '${layer.lettering.field}' · ${out} left out at zoom ${level}`
   }
   const header = ink.data?.header
   if (header?.method) {
     const fit = header.fit === null ? '' : ` · fit ${header.fit.toFixed(2)}`
-    return `${METHOD_WORDS[header.method].toLowerCase()} · ${header.classes.length} classes${fit} · ${header.missing} missing`
+    return `${METHOD_WORDS[header.method].toLowerCase()} · ${counted(header.classes.length, 'class', 'classes')}${fit} · ${header.missing} missing`
   }
   return header ? (header.kind === 'raster' ? 'raster' : `${header.drawn.toLocaleString('en')} drawn`) : ''
 }

@@ -3,6 +3,7 @@ import Typography from '@mui/material/Typography'
 import type { Dataset, Layer, Symbology } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { counted } from '../counted'
 import { useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { RampPicker } from './RampPicker'
@@ -88,7 +89,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
           </>
         )}
         <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, mt: 1, maxWidth: 270 }}>
-          {String(dataset.raster?.width)} × {String(dataset.raster?.height)} px · {bands} band(s) ·{' '}
+          {String(dataset.raster?.width)} × {String(dataset.raster?.height)} px · {counted(bands, 'band')} ·{' '}
           {String(dataset.raster?.type)} · nodata {String(dataset.raster?.nodata ?? 'none')}
         </Typography>
       </Box>

@@ -72,7 +72,7 @@ describe('the preview', () => {
   it('shows a raster in figures', () => {
     const raster = { width: 10, height: 20, bands: 3, colour: 'rgb', type: 'uint8', nodata: null }
     render(<PreviewTable preview={{ kind: 'raster', file: 'a.tif', title: 'A', raster }} onType={vi.fn()} />)
-    expect(screen.getByText('10 × 20 px, 3 band(s), rgb')).toBeTruthy()
+    expect(screen.getByText('10 × 20 px, 3 bands, rgb')).toBeTruthy()
   })
 })
 

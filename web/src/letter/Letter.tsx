@@ -1,5 +1,7 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
 import Typography from '@mui/material/Typography'
 import type { Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
@@ -99,14 +101,17 @@ export function Letter() {
         </Labelled>
         {dataset.kind === 'areas' && (
           <Labelled label="Small areas">
-            <label style={{ fontSize: 13 }}>
-              <input
-                type="checkbox"
-                checked={lettering.must_fit ?? true}
-                onChange={(e) => change('must-fit', { must_fit: e.target.checked })}
-              />{' '}
-              only where the text fits inside
-            </label>
+            <FormControlLabel
+              control={
+                <Checkbox
+                  checked={lettering.must_fit ?? true}
+                  onChange={(e) => change('must-fit', { must_fit: e.target.checked })}
+                />
+              }
+              label="only where it fits inside"
+              slotProps={{ typography: { variant: 'body2', noWrap: true } }}
+              sx={{ ml: -1 }}
+            />
           </Labelled>
         )}
         <Labelled label="">

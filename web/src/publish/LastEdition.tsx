@@ -3,6 +3,7 @@ import Box from '@mui/material/Box'
 import { editionTiles } from '../embed/tiles'
 import { mapBridge } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
+import { momentOf } from './editionWords'
 import { useEditions } from './queries'
 
 /** While it is there, the map shows what readers have at the address instead of the sheet. */
@@ -28,8 +29,8 @@ export function LastEdition() {
       aria-label="Shown edition"
       sx={{
         position: 'absolute',
-        left: 40,
-        top: 8,
+        left: 8,
+        bottom: 8,
         px: 2,
         py: 0.5,
         bgcolor: 'background.paper',
@@ -39,7 +40,7 @@ export function LastEdition() {
       }}
     >
       {edition
-        ? `Edition ${edition.number}, as readers have it since ${new Date(edition.published).toLocaleDateString('en-GB')}`
+        ? `Edition ${edition.number}, as readers have it since ${momentOf(edition.published)}`
         : 'Nothing is published yet'}
     </Box>
   )

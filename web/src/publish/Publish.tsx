@@ -3,14 +3,13 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
-import Link from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Edition } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { currentView } from '../sheet/MapView'
 import { useSheet } from '../sheet/store'
+import { EditionList } from './EditionList'
 import { EmbedCode } from './EmbedCode'
 import { JobLine } from './JobLine'
 import { useEditions, useJobs } from './queries'
@@ -125,56 +124,6 @@ function CutControls({ sheetId }: { sheetId: string }) {
         </Typography>
       )}
     </>
-  )
-}
-
-function EditionList({ sheetId, editions }: { sheetId: string; editions: Edition[] }) {
-  const queries = useQueryClient()
-  const bringBack = useMutation({
-    mutationFn: (number: number) =>
-      answered(
-        client.POST('/api/sheets/{sheet_id}/editions/{number}/bring-back', {
-          params: { path: { sheet_id: sheetId, number } },
-        }),
-      ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['editions', sheetId] }),
-  })
-  if (editions.length === 0)
-    return (
-      <Typography variant="body2" color="text.secondary">
-        Nothing is published yet: only you see this sheet. A publish cuts tiles, writes open files and gives the map an
-        address that stays the same when the map is improved.
-      </Typography>
-    )
-  return (
-    <Box component="ul" aria-label="Editions" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-      {editions.map((one) => (
-        <Box component="li" key={one.number} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
-          <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
-            <Link href={one.address} target="_blank" rel="noopener" sx={{ fontWeight: 600, fontSize: 14 }}>
-              Edition {one.number}
-            </Link>
-            {one.current && (
-              <Typography variant="caption" sx={{ color: 'primary.main', fontWeight: 600 }}>
-                at the address
-              </Typography>
-            )}
-            <Typography variant="caption" color="text.secondary" sx={{ flex: 1 }}>
-              {new Date(one.published).toLocaleString()} · {one.tiles.toLocaleString('en')} tiles of {one.size} px ·
-              levels {one.min_zoom}–{one.max_zoom}
-            </Typography>
-            {!one.current && <Button onClick={() => bringBack.mutate(one.number)}>Bring back</Button>}
-          </Box>
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, fontSize: 12.5 }}>
-            {one.files.map((name) => (
-              <Link key={name} href={`${one.address}${name}`}>
-                {name}
-              </Link>
-            ))}
-          </Box>
-        </Box>
-      ))}
-    </Box>
   )
 }
 

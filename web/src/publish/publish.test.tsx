@@ -7,6 +7,7 @@ import { client } from '../api/client'
 import type { Edition, Job } from '../api/types'
 import { mapBridge } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
+import { filesByUse } from './editionWords'
 import { EmbedCode } from './EmbedCode'
 import { embedCode } from './embedCode'
 import { JobLine } from './JobLine'
@@ -52,6 +53,21 @@ describe('the embed code', () => {
 const job = (state: Job['state'], more: Partial<Job> = {}): Job =>
   ({ id: 'j', kind: 'publish', title: 'Publish', state, message: 'so far', done: 3, total: 6, ...more }) as Job
 
+describe('the files of an edition', () => {
+  it('stand by what they are for, and every one of them once', () => {
+    const files = ['a.geojson', 'labels.json', 'labels.pmtiles', 'map.json', 'map.zip', 'sheet.json', 'style.json']
+    const uses = filesByUse(files)
+    expect(uses).toEqual([
+      ['whole map', ['map.json', 'map.zip']],
+      ['vector tiles', ['labels.pmtiles']],
+      ['features', ['a.geojson']],
+      ['sheet', ['sheet.json']],
+      ['descriptions', ['labels.json', 'style.json']],
+    ])
+    expect(uses.flatMap(([, names]) => names).sort()).toEqual(files)
+  })
+})
+
 describe('a job', () => {
   it('shows how far it is while it runs', () => {
     render(withQueries(<JobLine job={job('running')} />))
@@ -94,7 +110,7 @@ describe('the edition that readers have', () => {
     await waitFor(() => expect(map.addLayer).toHaveBeenCalledOnce())
     const tiles = map.addLayer.mock.calls[0]?.[0] as { getSource: () => { getUrls: () => string[] } }
     expect(tiles.getSource().getUrls()).toEqual(['/e/abc/1/map/{z}/{x}/{y}.png'])
-    expect(screen.getByRole('status').textContent).toBe('Edition 1, as readers have it since 03/05/2026')
+    expect(screen.getByRole('status').textContent).toBe('Edition 1, as readers have it since 3 May 2026, 10:00')
     expect(own.setVisible).toHaveBeenLastCalledWith(false)
     unmount()
     expect(map.removeLayer).toHaveBeenCalledWith(tiles)

@@ -37,7 +37,6 @@ const NO_LAYERS: Layer[] = []
 export function MapView() {
   const host = useRef<HTMLDivElement>(null)
   const [map, setMap] = useState<OlMap | null>(null)
-  const [level, setLevel] = useState(0)
   const sheetId = useSheet((s) => s.id)
   const layers = useSheet((s) => s.document?.layers) ?? NO_LAYERS
   const ground = useSheet((s) => s.document?.furniture?.ground)
@@ -70,7 +69,7 @@ export function MapView() {
         smoothExtentConstraint: false,
       }),
     })
-    const follow = () => setLevel(quarterBelow(made.getView().getZoom() ?? 0))
+    const follow = () => useSheet.setState({ level: quarterBelow(made.getView().getZoom() ?? 0) })
     follow()
     made.on('moveend', follow)
     made.on('loadstart', () => host.current?.setAttribute('data-idle', 'false'))
@@ -156,7 +155,7 @@ export function MapView() {
     })
   })
 
-  useLabels(map, level)
+  useLabels(map)
   useHighlight(map)
   return (
     <Box
@@ -197,7 +196,8 @@ export function MapView() {
   )
 }
 
-function useLabels(map: OlMap | null, level: number) {
+function useLabels(map: OlMap | null) {
+  const level = useSheet((s) => s.level)
   const document = useSheet((s) => s.document)
   const { data } = useLetters(document, level)
   const source = useRef<VectorSource | null>(null)

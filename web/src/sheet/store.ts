@@ -29,6 +29,8 @@ interface SheetState {
   stage: Stage
   layerId: string | null
   row: number | null
+  /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
+  level: number
   open: (id: string, revision: number, document: Sheet) => void
   /** Change the document. Edits with the same tag in quick succession undo as one. */
   edit: (tag: string, change: (draft: Sheet) => void) => void
@@ -90,6 +92,7 @@ export const useSheet = create<SheetState>((set, get) => {
     stage: 'draw',
     layerId: null,
     row: null,
+    level: 0,
     open: (id, revision, document) =>
       set({
         id,

@@ -1,0 +1,22 @@
+const USES: [string, RegExp][] = [
+  ['whole map', /^map\./],
+  ['vector tiles', /\.pmtiles$/],
+  ['features', /\.geojson$/],
+  ['sheet', /^sheet\.json$/],
+  ['descriptions', /./],
+]
+
+/** The files of an edition by what they are for; uses without a file are left out. */
+export function filesByUse(files: string[]): [string, string[]][] {
+  const found = new Map<string, string[]>(USES.map(([use]) => [use, []]))
+  for (const file of files) {
+    const use = USES.find(([, pattern]) => pattern.test(file))
+    if (use) found.get(use[0])?.push(file)
+  }
+  return [...found].filter(([, names]) => names.length > 0)
+}
+
+/** A moment as people write it: 25 Nov 2026, 04:00. */
+export function momentOf(iso: string): string {
+  return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+}
