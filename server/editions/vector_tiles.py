@@ -2,7 +2,7 @@
 
 import json
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from itertools import chain
 from pathlib import Path
 from typing import Any
@@ -21,6 +21,10 @@ from library.tiles import BUFFER, EXTENT, LAYER, attribute_tile, point_tile
 DEEPEST = 14
 """Clients draw vector tiles beyond their last level; at 14 a tile unit is 0.6 m on the ground."""
 
+STEP = 50
+"""Tiles between two words on how far it is."""
+Told = Callable[[str], None]
+
 
 def vector_info(
     whole: ArchiveInfo, name: str, layer: str, fields: dict[str, str], bounds: Bounds | None = None
@@ -33,7 +37,7 @@ def vector_info(
 
 
 def write_shapes(
-    composition: Composition, whole: ArchiveInfo, revisions: dict[str, Revision], out: Path
+    composition: Composition, whole: ArchiveInfo, revisions: dict[str, Revision], out: Path, told: Told
 ) -> tuple[list[VectorLayer], dict[str, ArchiveInfo]]:
     """An archive of vector tiles per layer of shapes, each feature with its class. Returns the layers that the style lists,
     and what each archive says of itself, by its name. Layers of which nothing is drawn have none."""
@@ -43,26 +47,29 @@ def write_shapes(
             continue
         named = VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None)
         info = vector_info(whole, one.layer.name, LAYER, named.fields, one.source.bounds)
-        if _write(out / f"{named.source}.pmtiles", info, shape_tiles(one, info, revisions[one.layer.dataset])):
+        tiles = shape_tiles(one, info, revisions[one.layer.dataset])
+        if _write(out / f"{named.source}.pmtiles", info, tiles, told):
             layers.append(named)
             infos[named.source] = info
     return layers, infos
 
 
-def write_labels(composition: Composition, whole: ArchiveInfo, out: Path) -> dict[str, ArchiveInfo]:
+def write_labels(composition: Composition, whole: ArchiveInfo, out: Path, told: Told) -> dict[str, ArchiveInfo]:
     """An archive with the labels of the whole map; none where nothing is lettered."""
     info = vector_info(whole, "Labels", LABELS, LABEL_FIELDS)
-    return {LABELS: info} if _write(out / f"{LABELS}.pmtiles", info, label_tiles(composition, info)) else {}
+    return {LABELS: info} if _write(out / f"{LABELS}.pmtiles", info, label_tiles(composition, info), told) else {}
 
 
-def _write(path: Path, info: ArchiveInfo, tiles: Iterator[tuple[Tile, bytes]]) -> bool:
+def _write(path: Path, info: ArchiveInfo, tiles: Iterator[tuple[Tile, bytes]], told: Told) -> bool:
     """Write an archive and say so, unless there is nothing to write."""
     first = next(tiles, None)
     if first is None:
         return False
     with open_archive(path, info) as sink:
-        for tile, data in chain([first], tiles):
+        for done, (tile, data) in enumerate(chain([first], tiles), 1):
             sink.add(tile, data)
+            if done % STEP == 0:
+                told(f"{done:,} tiles of {info.name}")
     return True
 
 

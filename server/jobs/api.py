@@ -46,10 +46,11 @@ def job(request: HttpRequest, job_id: UUID):
 
 @router.post("/{job_id}/stop", response=JobOut, summary="Stop a job")
 def stop(request: HttpRequest, job_id: UUID):
-    """Asks its worker to stop; one that still waits ends at once. Stopping an ended job changes nothing."""
+    """Asks its workers to stop; a job on which none is at work ends at once. Stopping an ended job changes nothing."""
     found = own(Job, person(request), pk=job_id)
     Job.objects.filter(pk=found.pk, state__in=LIVE).update(stop_asked=True)
-    if found.state == Job.State.WAITING:
-        finish(found, Job.State.STOPPED, "Stopped before it began.")
+    found.refresh_from_db()
+    if found.at_work == 0:
+        finish(found, Job.State.STOPPED, "Stopped. Nothing was kept.")
     found.refresh_from_db()
     return found

@@ -24,6 +24,8 @@ class Job(models.Model):
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
     message = models.CharField(max_length=1000, blank=True)
+    # By how many processes it is worked on just now. A job that waits in the queue between its parts is not lost.
+    at_work = models.PositiveSmallIntegerField(default=0)
     stop_asked = models.BooleanField(default=False)
     result = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)

@@ -1,14 +1,18 @@
 """Running long work so that it always ends in a state that people can read."""
 
+import contextlib
 import logging
+import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import timedelta
 from typing import Any
 
 from django.conf import settings
-from django.db import InterfaceError, OperationalError
+from django.db import InterfaceError, OperationalError, connection
 from django.db.models import F, QuerySet
+from django.db.models.functions import Greatest
 from django.utils import timezone
 from greylatch.errors import BadInput, Stopped
 from greylatch.progress import Progress
@@ -41,8 +45,8 @@ def work(job: Job, body: Callable[[Progress], None]) -> None:
     """
     try:
         check_wanted(job)
-        Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.RUNNING, heard=timezone.now())
-        body(_reporter(job))
+        with _at_work(job):
+            body(_reporter(job))
     except Stopped:
         finish(job, Job.State.STOPPED, "Stopped. Nothing was kept.")
     except BadInput as error:
@@ -52,6 +56,37 @@ def work(job: Job, body: Callable[[Progress], None]) -> None:
     except Exception:
         log.exception("job %s (%s) failed", job.pk, job.kind)
         finish(job, Job.State.FAILED, UNEXPECTED_TEXT)
+
+
+@contextmanager
+def _at_work(job: Job) -> Iterator[None]:
+    """Count this process among those at work on the job, and let the job be heard of while it lives, however long the work
+    itself says nothing. A process that is killed stays counted, and is heard of no more."""
+    live = Job.objects.filter(pk=job.pk)
+    live.filter(state=Job.State.WAITING).update(state=Job.State.RUNNING)
+    live.update(at_work=F("at_work") + 1, heard=timezone.now())
+    over = threading.Event()
+
+    def beat() -> None:
+        while not over.wait(settings.JOB_SILENCE_SECONDS / 4):
+            with contextlib.suppress(OperationalError, InterfaceError):  # it is tried again at the next beat
+                still_here(job)
+            connection.close()  # this thread's own
+
+    thread = threading.Thread(target=beat, name=f"heart of {job.pk}", daemon=True)
+    thread.start()
+    try:
+        yield
+    finally:
+        over.set()
+        thread.join()
+        with contextlib.suppress(OperationalError, InterfaceError):
+            live.update(at_work=Greatest(F("at_work"), 1) - 1)
+
+
+def still_here(job: Job) -> None:
+    """Write down that the job was just heard of."""
+    Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).update(heard=timezone.now())
 
 
 def _reporter(job: Job) -> Progress:
@@ -97,7 +132,10 @@ def finish(job: Job, state: Job.State, message: str, result: dict[str, Any] | No
 
 
 def sweep(jobs: QuerySet[Job] | None = None) -> int:
-    """End the running jobs from which nothing was heard for long: their worker was killed. Returns how many."""
+    """End the jobs that were being worked on and from which nothing was heard for long: their worker was killed. Returns how
+    many."""
     limit = timezone.now() - timedelta(seconds=settings.JOB_SILENCE_SECONDS)
-    silent = (Job.objects.all() if jobs is None else jobs).filter(state=Job.State.RUNNING, heard__lt=limit)
+    silent = (Job.objects.all() if jobs is None else jobs).filter(
+        state=Job.State.RUNNING, at_work__gt=0, heard__lt=limit
+    )
     return sum(finish(job, Job.State.FAILED, SILENT_TEXT) for job in silent)

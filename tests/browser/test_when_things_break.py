@@ -44,6 +44,21 @@ def test_a_publish_whose_worker_is_killed_halfway(page: Page, application: Appli
     expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=90_000)
 
 
+def test_two_publishes_at_once_both_end_well(page: Page, application: Application) -> None:
+    """The last step of the first waits for all parts of the second, longer than a worker may be silent."""
+    other = page.context.new_page()
+    other.goto("/")
+    for one, title in ((page, "Carbon in the peat"), (other, "Money for restoration")):
+        open_sheet(one, title)
+        stage(one, "Publish")
+        one.get_by_role("button", name=re.compile("tiles and publish")).click()
+        expect(one.get_by_test_id("job")).to_be_visible()
+    for one in (page, other):
+        expect(one.get_by_test_id("job").first).to_have_attribute("data-state", "done", timeout=180_000)
+    assert ask("SELECT count(*) FROM jobs_job WHERE kind = 'publish' AND at_work > 0 AND state = 'done'") == [(0,)]
+    other.close()
+
+
 def test_a_publish_is_stopped_by_its_owner(page: Page) -> None:
     open_sheet(page, "Carbon in the peat")
     stage(page, "Publish")

@@ -1,6 +1,7 @@
 """Sheets read from files, published styles, tables as they come."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -16,17 +17,18 @@ from greylatch.paint.passes import compose, pass_of
 from greylatch.paint.sources import RasterSource, VectorSource
 from greylatch.places.crs import LONLAT, WEB_MERCATOR
 from greylatch.places.join import match
-from greylatch.sheet.document import Classed, Classing, Graduated, Layer, Lettering, Sheet
+from greylatch.sheet.document import Classed, Classing, Graduated, Layer, Lettering, Sheet, Single
 from greylatch.sheet.reading import parse_sheet, read_sheet
 from greylatch.symbols.ink import ink
 from greylatch.tables.dataset import Dataset, field_type, kind_of, numbers, text_of
 from greylatch.tables.delimited import guess_delimiter, guess_encoding
 from greylatch.tiles.archive import ArchiveInfo
-from greylatch.tiles.style import VectorLayer, style_document
+from greylatch.tiles.style import LABELS, VectorLayer, at_home, style_document
 from hypothesis import given
 from hypothesis import strategies as st
 
 INFO = ArchiveInfo("t", "png", 3, 16, (-1, -1, 1, 1))
+DATA = Dataset(pa.table({"v": [1.0, 5, 9]}), "points", shapely.points([[0, 0], [1, 1], [2, 2]]), LONLAT)
 
 
 def layer(**more: object) -> Layer:
@@ -97,21 +99,34 @@ def test_the_key_of_a_raster_ramp_has_its_ends(demo: Path) -> None:
 
 def test_styles_of_points_lines_and_areas() -> None:
     """Style specification version 8: layer types, sources and expressions."""
-    data = Dataset(pa.table({"v": [1.0, 5, 9]}), "points", shapely.points([[0, 0], [1, 1], [2, 2]]), LONLAT)
     graduated = Graduated(classing=Classing(field="v", method="equal-interval", classes=2), smallest=2, largest=8)
-    made = ink(data, graduated)
+    made = ink(DATA, graduated)
     points = VectorLayer(layer(id="p", symbology=graduated.model_dump(), opacity=0.5), "points", made.palette, False)
     lines = VectorLayer(layer(id="l", lettering={"field": "v"}), "lines", made.palette[:1], False)
     areas = VectorLayer(layer(id="a", blend="multiply"), "areas", made.palette[:1], False)
-    style = style_document("T", [areas, lines, points], INFO, "#ffffff")
-    assert [one["type"] for one in style["layers"]] == ["background", "fill", "line", "line", "circle"]
+    deepest = replace(INFO, format="pbf", max_zoom=14)
+    sources = {one.source: deepest for one in (areas, lines, points)} | {LABELS: deepest}
+    style = style_document("T", [areas, lines, points], INFO, sources, "#ffffff")
+    assert [one["type"] for one in style["layers"]] == ["background", "fill", "line", "line", "circle", "symbol"]
     assert {one["source"] for one in style["layers"][1:]} <= set(style["sources"])
-    circle = style["layers"][-1]["paint"]
+    circle = style["layers"][-2]["paint"]
     assert circle["circle-radius"] == ["match", ["get", "ink"], 0, 2.0, 1, 8.0, 2.0]
     assert circle["circle-opacity"] == pytest.approx(0.85 * 0.5)
     assert style["layers"][1]["metadata"] == {"blend": "multiply"}
     assert style["sources"]["shapes-p"]["maxzoom"] == 14
     assert "label" in lines.fields and "label" not in points.fields
+    assert style["layers"][-1]["filter"] == ["==", ["get", "layer"], "l"]
+    assert style_document("T", [lines], INFO, {lines.source: deepest}, None)["layers"][-1]["type"] == "line"
+
+
+def test_styles_at_home_name_whole_addresses() -> None:
+    lines = VectorLayer(layer(id="l"), "lines", ink(DATA, Single()).palette, False)
+    style = style_document("T", [lines], INFO, {lines.source: INFO}, None)
+    at = at_home(style, "https://maps.example/e/x/1/", "https://maps.example/glyphs/{fontstack}/{range}.pbf")
+    assert at["sources"][lines.source]["tiles"] == ["https://maps.example/e/x/1/shapes-l/{z}/{x}/{y}.pbf"]
+    assert at["glyphs"].endswith("/{range}.pbf")
+    assert style["sources"][lines.source]["tiles"] == ["shapes-l/{z}/{x}/{y}.pbf"], "the style itself stays as it was"
+    assert "glyphs" not in style
 
 
 def test_lines_are_lettered_at_their_middle() -> None:

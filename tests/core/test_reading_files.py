@@ -70,7 +70,7 @@ def test_ragged_rows_are_named_with_their_lines(tmp_path: Path) -> None:
     rows = [",".join("1" for _ in range(50 - (i % 7 == 3))) for i in range(20)]
     path = write(tmp_path / "wide.csv", "\n".join([head, *rows]))
     with pytest.raises(
-        BadInput, match=r"3 row\(s\) do not have the header's 50 cells: line 5 has 49; line 12 has 49; line 19 has 49"
+        BadInput, match=r"3 rows without the header's 50 cells: line 5 has 49; line 12 has 49; line 19 has 49"
     ):
         read_file(path)
     padded = read_delimited(path, with_corrections(guess_dialect(path), ragged="pad"))

@@ -246,7 +246,9 @@ def test_a_publish_is_stopped_between_shards(owner: Client, sheet: Sheet, monkey
 
 @pytest.mark.usefixtures("nothing_is_left")
 def test_a_job_whose_worker_fell_silent_is_ended(owner: Client, sheet: Sheet, isla: Any) -> None:
-    job = Job.objects.create(owner=isla, kind="publish", title="t", state="running", result={"sheet": str(sheet.pk)})
+    job = Job.objects.create(
+        owner=isla, kind="publish", title="t", state="running", at_work=1, result={"sheet": str(sheet.pk)}
+    )
     publish.freeze(sheet, Document.model_validate(sheet.revisions.first().document), job, 256, None, 9)
     assert sweep() == 0
     Job.objects.filter(pk=job.pk).update(heard=timezone.now() - timedelta(minutes=5))

@@ -1,5 +1,6 @@
 """Long work always ends in a state that people can read."""
 
+import time
 from datetime import timedelta
 from typing import Any
 
@@ -10,7 +11,7 @@ from django.test import Client
 from django.utils import timezone
 from greylatch.errors import BadInput, Stopped
 from jobs.models import Job
-from jobs.work import SILENT_TEXT, UNEXPECTED_TEXT, add_progress, check_wanted, finish, sweep, work
+from jobs.work import SILENT_TEXT, UNEXPECTED_TEXT, add_progress, check_wanted, finish, still_here, sweep, work
 
 from tests.server.conftest import fetch, send
 
@@ -106,21 +107,44 @@ def test_silent_jobs_are_ended_and_waiting_ones_wait(isla: User, settings: Any) 
         Job.objects.create(owner=isla, kind="test", title=t, state=s)
         for t, s in (("a", "running"), ("b", "waiting"), ("c", "running"))
     )
-    Job.objects.filter(pk__in=(silent.pk, waiting.pk)).update(heard=long_ago)
+    Job.objects.filter(pk__in=(silent.pk, waiting.pk)).update(heard=long_ago, at_work=1)
     assert sweep() == 1
     assert state(silent) == ("failed", SILENT_TEXT)
     assert (state(waiting)[0], state(heard)[0]) == ("waiting", "running")
 
 
+def test_a_job_that_queues_between_its_parts_is_not_lost(job: Job, owner: Client, settings: Any) -> None:
+    """Two publishes at once: the last step of one waits, unheard of, until all parts of the other are done."""
+    settings.JOB_SILENCE_SECONDS = 10
+    work(job, lambda report: None)
+    job.refresh_from_db()
+    assert (job.state, job.at_work) == ("running", 0)
+    Job.objects.filter(pk=job.pk).update(heard=timezone.now() - timedelta(hours=1))
+    assert sweep() == 0
+    assert send(owner, f"/jobs/{job.pk}/stop")[1]["state"] == "stopped", "and nobody has to be at work to stop it"
+
+
+def test_parts_at_work_are_counted_also_when_they_fail(job: Job) -> None:
+    def body(report: Any) -> None:
+        assert Job.objects.get(pk=job.pk).at_work == 1
+        work(job, lambda report: None)
+        assert Job.objects.get(pk=job.pk).at_work == 1
+        raise OperationalError("the database restarts")
+
+    with pytest.raises(OperationalError):
+        work(job, body)
+    assert Job.objects.get(pk=job.pk).at_work == 0
+
+
 def test_a_waiting_job_is_stopped_at_once(owner: Client, job: Job) -> None:
     _, told = send(owner, f"/jobs/{job.pk}/stop")
-    assert (told["state"], told["message"]) == ("stopped", "Stopped before it began.")
+    assert (told["state"], told["message"]) == ("stopped", "Stopped. Nothing was kept.")
     with pytest.raises(Stopped):
         check_wanted(job)
 
 
 def test_a_running_job_is_asked_to_stop(owner: Client, job: Job) -> None:
-    Job.objects.filter(pk=job.pk).update(state="running")
+    Job.objects.filter(pk=job.pk).update(state="running", at_work=1)
     assert send(owner, f"/jobs/{job.pk}/stop")[1]["state"] == "running"
     job.refresh_from_db()
     assert job.stop_asked
@@ -144,3 +168,42 @@ def test_the_newest_jobs_come_first(owner: Client, isla: User) -> None:
 def test_a_job_that_is_not_there(owner: Client) -> None:
     assert fetch(owner, "/jobs/00000000-0000-0000-0000-000000000000")[0] == 404
     assert fetch(owner, "/jobs/nonsense")[0] == 422
+
+
+def test_long_silent_work_is_heard_of_while_its_process_lives(
+    job: Job, monkeypatch: pytest.MonkeyPatch, settings: Any
+) -> None:
+    settings.JOB_SILENCE_SECONDS = 0.2
+    beats: list[Any] = []
+    monkeypatch.setattr("jobs.work.still_here", lambda one: beats.append(one.pk))
+    work(job, lambda report: time.sleep(0.5))
+    assert len(beats) >= 3
+    assert set(beats) == {job.pk}
+    before = len(beats)
+    time.sleep(0.15)
+    assert len(beats) == before, "and no longer"
+
+
+def test_a_heart_survives_a_database_that_is_away(job: Job, monkeypatch: pytest.MonkeyPatch, settings: Any) -> None:
+    settings.JOB_SILENCE_SECONDS = 0.1
+    beats: list[Any] = []
+
+    def away(one: Job) -> None:
+        beats.append(one.pk)
+        raise OperationalError("the database restarts")
+
+    monkeypatch.setattr("jobs.work.still_here", away)
+    work(job, lambda report: time.sleep(0.3))
+    assert len(beats) >= 3
+
+
+def test_a_beat_writes_the_time_of_running_jobs_only(job: Job) -> None:
+    Job.objects.filter(pk=job.pk).update(state=Job.State.RUNNING, heard=timezone.now() - timedelta(minutes=5))
+    still_here(job)
+    job.refresh_from_db()
+    assert timezone.now() - job.heard < timedelta(seconds=5)
+    old = timezone.now() - timedelta(minutes=5)
+    Job.objects.filter(pk=job.pk).update(state=Job.State.DONE, heard=old)
+    still_here(job)
+    job.refresh_from_db()
+    assert job.heard == old

@@ -130,7 +130,7 @@ def test_crossing_rings_are_told_in_the_library(owner: Client) -> None:
     feature = {"type": "Feature", "properties": {"n": 1}, "geometry": bow}
     job = bring_in(owner, "a.geojson", json.dumps({"type": "FeatureCollection", "features": [feature]}).encode())
     _, dataset = fetch(owner, f"/datasets/{job['result']['dataset']}")
-    assert "were repaired: rows 1" in dataset["notes"][0]
+    assert "now repaired: rows 1" in dataset["notes"][0]
 
 
 def test_a_database_that_goes_away_during_an_import_leaves_nothing(

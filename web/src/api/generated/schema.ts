@@ -83,7 +83,7 @@ export interface paths {
         put?: never;
         /**
          * Stop a job
-         * @description Asks its worker to stop; one that still waits ends at once. Stopping an ended job changes nothing.
+         * @description Asks its workers to stop; a job on which none is at work ends at once. Stopping an ended job changes nothing.
          */
         post: operations["jobs_api_stop"];
         delete?: never;
