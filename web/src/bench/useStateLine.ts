@@ -1,6 +1,6 @@
 import type { Layer } from '../api/types'
 import { METHOD_WORDS } from '../classify/words'
-import { counted } from '../counted'
+import { counted } from '../wording'
 import { useFindings } from '../proof/queries'
 import { useEditions } from '../publish/queries'
 import { useDataset, useInk, useLetters } from '../sheet/queries'

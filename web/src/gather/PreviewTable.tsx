@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
-import { counted } from '../counted'
+import { counted } from '../wording'
 import type { Corrections, Preview } from '../api/types'
 
 type FieldType = NonNullable<Corrections['types']>[string]

@@ -123,7 +123,7 @@ function Rows({ dataset }: { dataset: Dataset }) {
               }
               sx={{
                 width: COLUMN,
-                justifyContent: 'flex-start',
+                justifyContent: field.type === 'number' || field.type === 'integer' ? 'flex-end' : 'flex-start',
                 px: 1,
                 fontWeight: 600,
                 fontSize: 12.5,

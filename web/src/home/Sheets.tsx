@@ -9,6 +9,7 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { Account } from '../course/Account'
 import { Glyph } from '../Glyph'
+import { momentOf } from '../wording'
 
 /** The desk: all sheets of a person, the one worked on last first. */
 export function Sheets({ me }: { me: string }) {
@@ -86,7 +87,7 @@ export function Sheets({ me }: { me: string }) {
                 <Box>
                   <Typography sx={{ fontSize: 15, fontWeight: 600 }}>{sheet.title}</Typography>
                   <Typography variant="caption" color="text.secondary">
-                    changed {new Date(sheet.changed).toLocaleString()} · revision {sheet.revision}
+                    changed {momentOf(sheet.changed)} · revision {sheet.revision}
                   </Typography>
                 </Box>
               </ButtonBase>

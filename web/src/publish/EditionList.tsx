@@ -5,7 +5,8 @@ import Link from '@mui/material/Link'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Edition } from '../api/types'
-import { filesByUse, momentOf } from './editionWords'
+import { momentOf } from '../wording'
+import { filesByUse } from './editionFiles'
 
 /** All editions, the newest first: where they stand, what they hold, and a way back to any of them. */
 export function EditionList({ sheetId, editions }: { sheetId: string; editions: Edition[] }) {

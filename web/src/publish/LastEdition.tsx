@@ -3,7 +3,7 @@ import Box from '@mui/material/Box'
 import { editionTiles } from '../embed/tiles'
 import { mapBridge } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
-import { momentOf } from './editionWords'
+import { momentOf } from '../wording'
 import { useEditions } from './queries'
 
 /** While it is there, the map shows what readers have at the address instead of the sheet. */

@@ -15,8 +15,3 @@ export function filesByUse(files: string[]): [string, string[]][] {
   }
   return [...found].filter(([, names]) => names.length > 0)
 }
-
-/** A moment as people write it: 25 Nov 2026, 04:00. */
-export function momentOf(iso: string): string {
-  return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
-}

@@ -1,0 +1,9 @@
+/** A number with its noun: 1 edition, 1,200 rows. */
+export function counted(n: number, one: string, many = `${one}s`): string {
+  return `${n.toLocaleString('en')} ${n === 1 ? one : many}`
+}
+
+/** A moment as people write it: 25 Nov 2026, 04:00. */
+export function momentOf(iso: string): string {
+  return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+}
