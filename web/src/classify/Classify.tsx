@@ -175,7 +175,7 @@ function Fit({ layer }: { layer: Layer }) {
   return (
     <Labelled label="Fit">
       <Box sx={{ flex: 1, height: 6, bgcolor: 'line', maxWidth: 110 }}>
-        <Box sx={{ width: `${Math.round(header.fit * 100)}%`, height: '100%', bgcolor: 'primary.main' }} />
+        <Box style={{ width: `${Math.round(header.fit * 100)}%` }} sx={{ height: '100%', bgcolor: 'primary.main' }} />
       </Box>
       <Typography className="mono" variant="body2" data-testid="fit">
         {header.fit.toFixed(3)}

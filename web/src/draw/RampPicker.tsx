@@ -118,7 +118,7 @@ function RampLine({
       >
         <Box sx={{ display: 'flex', flex: 1, height: 15 }}>
           {colours.map((colour, i) => (
-            <Box key={i} sx={{ flex: 1, bgcolor: colour }} />
+            <Box key={i} style={{ background: colour }} sx={{ flex: 1 }} />
           ))}
         </Box>
         <Typography variant="caption" sx={{ width: 62, textAlign: 'left' }}>

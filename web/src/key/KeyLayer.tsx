@@ -211,7 +211,7 @@ function RampKey({ colours, low, high }: RampKeyShape) {
   const text = (value: number) => value.toLocaleString('en', { maximumSignificantDigits: 4 })
   return (
     <Box sx={{ pr: 4, py: 0.5 }}>
-      <Box sx={{ height: 10, background: `linear-gradient(to right, ${colours.join(',')})` }} />
+      <Box style={{ background: `linear-gradient(to right, ${colours.join(',')})` }} sx={{ height: 10 }} />
       <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 12 }}>
         <span>{text(low)}</span>
         <span>{text(high)}</span>

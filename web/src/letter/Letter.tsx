@@ -163,7 +163,7 @@ function LevelBar({
         {zoom}
       </Typography>
       <Box sx={{ flex: 1, maxWidth: 200, height: 6, bgcolor: 'line' }}>
-        <Box sx={{ width: `${share * 100}%`, height: '100%', bgcolor: 'primary.main' }} />
+        <Box style={{ width: `${share * 100}%` }} sx={{ height: '100%', bgcolor: 'primary.main' }} />
       </Box>
       <Typography variant="caption" color="text.secondary">
         {set} set, {out} left out
