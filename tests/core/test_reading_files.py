@@ -162,9 +162,9 @@ def test_ten_gigabytes_in_a_zip_are_refused_before_anything_is_unpacked(ten_giga
     assert list(tmp_path.iterdir()) == []
 
 
-@pytest.mark.parametrize(("claim", "most", "words"), [(1000, 4000, "not a zip"), (9000, 10_000, "not a zip")])
+@pytest.mark.parametrize(("claim", "most"), [(1000, 4000), (9000, 10_000)])
 def test_a_zip_that_says_less_than_it_holds_leaves_nothing(
-    ten_gigabytes: Path, tmp_path: Path, claim: int, most: int, words: str
+    ten_gigabytes: Path, tmp_path: Path, claim: int, most: int
 ) -> None:
     """The same ten gigabytes under a directory that says a few bytes: no more than these are ever read."""
     packed = ten_gigabytes.read_bytes()
@@ -172,7 +172,7 @@ def test_a_zip_that_says_less_than_it_holds_leaves_nothing(
     assert packed.count(said) == 2
     liar = tmp_path / "liar.zip"
     liar.write_bytes(packed.replace(said, struct.pack("<Q", claim)))
-    with pytest.raises(BadInput, match=words):
+    with pytest.raises(BadInput, match="not a zip"):
         unpack(liar, tmp_path, {".shp"}, max_unpacked=most)
     assert list(tmp_path.iterdir()) == [liar]
 

@@ -71,6 +71,7 @@ export function themeFor(mode: Mode): Theme {
           'html, body, #root': { height: '100%' },
           body: { fontFamily: '"Source Sans 3", sans-serif', fontFeatureSettings: '"tnum"', overflow: 'hidden' },
           ':focus-visible': { outline: `2px solid ${t.brass}`, outlineOffset: 1 },
+          'input[type=checkbox]': { accentColor: t.brass },
           'code, .mono': { fontFamily: '"Source Code Pro", monospace', fontSize: 12.5 },
         },
       },
