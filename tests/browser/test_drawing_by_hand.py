@@ -51,7 +51,7 @@ def served(sheet: Sheet, demo: Path, zoom: float, width: int, height: int) -> An
 def test_every_blend_mode_is_the_same_in_both_painters(page: Page, demo: Path) -> None:
     """All sixteen modes of the W3C, chosen in the interface: the browser's own formulas against the server's.
 
-    Allowed: on average 2.5 of 255 levels. Some modes steepen the relief's small differences (see test_same_picture).
+    Allowed: on average 2 of 255 levels. Some modes steepen the relief's small differences (see test_same_picture).
     """
     open_sheet(page, "Carbon in the peat")
     page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})
@@ -68,10 +68,37 @@ def test_every_blend_mode_is_the_same_in_both_painters(page: Page, demo: Path) -
         blended = served(sheet.model_copy(update={"layers": layers}), demo, 10, width, height)
         apart[mode] = float(np.abs(shot(page) - blended).max(axis=2).mean())
     assert len(apart) == 16
-    assert {mode: value for mode, value in apart.items() if value >= 2.5} == {}
+    assert {mode: value for mode, value in apart.items() if value >= 2} == {}
     page.get_by_role("combobox", name="Blend").click()
     page.get_by_role("option", name="multiply", exact=True).click()
     kept(page)
+
+
+def test_a_layer_lets_the_ground_shine_through_but_not_its_own_shapes(page: Page, demo: Path) -> None:
+    """Half transparent with thick outlines: in both painters a layer is one picture before it lets
+    anything through, or the fill would show through the outline.
+
+    Allowed: on average 1.3 of 255 levels, as in test_same_picture.
+    """
+    open_sheet(page, "Carbon in the peat")
+    page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})
+    stage(page, "Draw")
+    for label, value in (("Opacity", "0.5"), ("Stroke", "4")):
+        page.get_by_label(f"{label}, number", exact=True).fill(value)
+        page.get_by_label(f"{label}, number", exact=True).press("Enter")
+    kept(page)
+    look_at(page, 10)
+    height, width, _ = shot(page).shape
+    sheet = read_sheet(demo / "carbon.sheet.json")
+    for one in sheet.layers:
+        if one.id == "carbon":
+            one.opacity = 0.5
+            one.symbology.stroke.width = 4
+    apart = np.abs(shot(page) - served(sheet, demo, 10, width, height)).max(axis=2)
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo").click()
+    kept(page)
+    assert apart.mean() < 1.3, apart.mean()
 
 
 def test_no_hairline_shows_between_tiles(page: Page, demo: Path) -> None:

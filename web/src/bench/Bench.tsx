@@ -12,7 +12,7 @@ import { Glyph } from '../Glyph'
 import { Letter } from '../letter/Letter'
 import { Proof } from '../proof/Proof'
 import { Publish } from '../publish/Publish'
-import { useChosenLayer, useSheet } from '../sheet/store'
+import { type Stage, useChosenLayer, useSheet } from '../sheet/store'
 import { benchState } from './benchState'
 import { useStateLine } from './useStateLine'
 
@@ -30,11 +30,9 @@ const LEAST = 120
 /** Wide and low; what is being decided sits here. Its height is dragged and remembered; folded, it still says the state. */
 export function Bench() {
   const stage = useSheet((s) => s.stage)
-  const layer = useChosenLayer()
   const folded = benchState((s) => s.folded)
   const height = benchState((s) => s.height)
   const [dragging, setDragging] = useState(false)
-  const line = useStateLine(stage, layer)
   const Stage = STAGE_BENCH[stage]
 
   const drag = useCallback((event: PointerEvent<HTMLElement>) => {
@@ -96,12 +94,7 @@ export function Bench() {
           gap: 2,
         }}
       >
-        <Typography variant="body2" sx={{ fontWeight: 600 }} noWrap>
-          {layer && !['gather', 'proof', 'publish'].includes(stage) ? layer.name : STAGE_WORDS[stage]}
-        </Typography>
-        <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1 }} data-testid="state-line">
-          {line}
-        </Typography>
+        <StateLine stage={stage} />
         <Tooltip title={folded ? 'Unfold the bench (K)' : 'Fold the bench (K)'}>
           <IconButton
             aria-label={folded ? 'Unfold the bench' : 'Fold the bench'}
@@ -117,5 +110,20 @@ export function Bench() {
         </Box>
       )}
     </Box>
+  )
+}
+
+function StateLine({ stage }: { stage: Stage }) {
+  const layer = useChosenLayer()
+  const line = useStateLine(stage, layer)
+  return (
+    <>
+      <Typography variant="body2" sx={{ fontWeight: 600 }} noWrap>
+        {layer && !['gather', 'proof', 'publish'].includes(stage) ? layer.name : STAGE_WORDS[stage]}
+      </Typography>
+      <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1 }} data-testid="state-line">
+        {line}
+      </Typography>
+    </>
   )
 }

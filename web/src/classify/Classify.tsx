@@ -3,19 +3,17 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Classing, Layer, Method } from '../api/types'
-import { Choice, Labelled } from '../bench/Labelled'
+import type { Classing, Layer } from '../api/types'
+import { Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { isRaster } from '../sheet/mapLayers'
 import { useDataset, useInk } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { BreakList } from './BreakList'
-import { changeClassing, classingOf, startClassing, stepClasses } from './classing'
+import { classingOf, startClassing } from './classing'
+import { FieldChoice, MethodControls } from './ClassingControls'
 import { Figures } from './Figures'
 import { Histogram } from './Histogram'
-import { METHOD_WORDS } from './words'
-
-const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
 
 /** Distribution with its breaks, and how they are made. */
 export function Classify() {
@@ -59,113 +57,21 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '282px minmax(0, 1fr) 222px', height: '100%', minHeight: 180 }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
-        <Choice
-          label="Field"
-          value={classing.field}
-          options={numeric.map((f) => [f.name, f.name] as const)}
-          onChange={(field) => changeClassing(layer.id, 'field', (c) => void Object.assign(c, { field }, resetHand(c)))}
+        <FieldChoice
+          layerId={layer.id}
+          dataset={dataset}
+          field={classing.field}
+          normalise={classing.normalise ?? null}
         />
-        <NormaliseChoice
-          layer={layer}
-          classing={classing}
-          areal={dataset.kind === 'areas'}
-          fields={numeric.map((f) => f.name)}
+        <MethodControls
+          layerId={layer.id}
+          method={classing.method ?? 'natural-breaks'}
+          classes={classing.method === 'manual' ? (classing.breaks?.length ?? 0) : (classing.classes ?? 5)}
         />
-        <MethodControls layer={layer} classing={classing} />
         <Fit layer={layer} />
       </Box>
       <ClassesOnDistribution layer={layer} classing={classing} />
     </Box>
-  )
-}
-
-/** Breaks typed for one set of numbers mean nothing for another. */
-function resetHand(classing: Classing): Partial<Classing> {
-  return classing.method === 'manual'
-    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks?.length ?? 5), breaks: [] }
-    : {}
-}
-
-function NormaliseChoice({
-  layer,
-  classing,
-  areal,
-  fields,
-}: {
-  layer: Layer
-  classing: Classing
-  areal: boolean
-  fields: string[]
-}) {
-  const value =
-    classing.normalise?.by === 'area' ? '=area' : classing.normalise?.by === 'field' ? classing.normalise.field : '='
-  const options = [
-    ['=', 'nothing'],
-    ...(areal ? [['=area', 'area in km² (geodesic)']] : []),
-    ...fields.filter((f) => f !== classing.field).map((f) => [f, f]),
-  ] as [string, string][]
-  return (
-    <Choice
-      label="Divide by"
-      value={value}
-      options={options}
-      onChange={(key) =>
-        changeClassing(layer.id, 'normalise', (c) =>
-          Object.assign(c, resetHand(c), {
-            normalise: key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key },
-          }),
-        )
-      }
-    />
-  )
-}
-
-function MethodControls({ layer, classing }: { layer: Layer; classing: Classing }) {
-  const ink = useInk(layer).data?.header
-  const method = classing.method ?? 'natural-breaks'
-  const count = method === 'manual' ? (ink?.classes.length ?? 0) : (classing.classes ?? 5)
-  return (
-    <>
-      <Choice
-        label="Method"
-        value={method}
-        options={METHODS}
-        onChange={(next) =>
-          changeClassing(layer.id, 'method', (c) => {
-            c.method = next
-            c.breaks = next === 'manual' ? (ink?.classes.map((one) => one.upper) ?? []) : []
-          })
-        }
-      />
-      <Labelled label="Classes">
-        <Button
-          variant="outlined"
-          aria-label="Fewer classes"
-          onClick={() => stepClasses(layer, -1)}
-          disabled={method === 'manual' || count <= 1}
-        >
-          −
-        </Button>
-        <Typography
-          component="output"
-          aria-label="Number of classes"
-          sx={{ minWidth: 22, textAlign: 'center', fontSize: 14 }}
-        >
-          {count}
-        </Typography>
-        <Button
-          variant="outlined"
-          aria-label="More classes"
-          onClick={() => stepClasses(layer, 1)}
-          disabled={method === 'manual' || count >= 64}
-        >
-          +
-        </Button>
-        <Typography variant="caption" color="text.secondary">
-          [ and ]
-        </Typography>
-      </Labelled>
-    </>
   )
 }
 

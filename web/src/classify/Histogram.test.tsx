@@ -1,5 +1,6 @@
 // @vitest-environment happy-dom
-import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { ThemeProvider } from '@mui/material/styles'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import type { Classed, InkHeader, Layer } from '../api/types'
@@ -44,13 +45,16 @@ const distribution = {
 beforeEach(() => {
   useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
   render(
-    <ThemeProvider theme={themeFor('light')}>
-      <Histogram layer={layer} header={header} distribution={distribution} />
-    </ThemeProvider>,
+    <QueryClientProvider client={queries}>
+      <ThemeProvider theme={themeFor('light')}>
+        <Histogram layer={layer} header={header} distribution={distribution} />
+      </ThemeProvider>
+    </QueryClientProvider>,
   )
 })
 afterEach(cleanup)
 
+const queries = new QueryClient()
 const classing = () => (useSheet.getState().document?.layers?.[0]?.symbology as Classed).classing
 
 describe('the histogram', () => {
@@ -76,5 +80,27 @@ describe('the histogram', () => {
   it('takes a break out with Delete', () => {
     fireEvent.keyDown(screen.getByTestId('break-0'), { key: 'Delete' })
     expect(classing().breaks).toEqual([20, 30])
+  })
+
+  it('takes no step of a drag before the one before it is answered, and the last one in any case', async () => {
+    let answer: (ink: object) => void = () => undefined
+    const asked = queries.fetchQuery({ queryKey: ['ink', 'a'], queryFn: () => new Promise((done) => (answer = done)) })
+    const frame = () => act(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))))
+    const drag = (clientX: number) => fireEvent(window, new MouseEvent('pointermove', { clientX }))
+    fireEvent.pointerDown(screen.getByTestId('break-0'), { clientX: 138 })
+    drag(150)
+    await frame()
+    expect(classing().method).toBe('quantile')
+    answer({})
+    await asked
+    await frame()
+    const taken = classing().breaks?.[0]
+    expect(taken).toBeGreaterThan(10)
+    void queries.fetchQuery({ queryKey: ['ink', 'b'], queryFn: () => new Promise(() => undefined) })
+    drag(170)
+    await frame()
+    expect(classing().breaks?.[0]).toBe(taken)
+    fireEvent(window, new MouseEvent('pointerup'))
+    expect(classing().breaks?.[0]).toBeGreaterThan(taken ?? 0)
   })
 })

@@ -1,4 +1,5 @@
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import { useTheme } from '@mui/material/styles'
 import type { Distribution, InkHeader, Layer } from '../api/types'
@@ -20,6 +21,7 @@ export function Histogram({
   const [size, setSize] = useState({ width: 400, height: 150 })
   const [live, setLive] = useState<number[] | null>(null)
   const theme = useTheme()
+  const queries = useQueryClient()
   useEffect(() => {
     if (!host.current) return
     const observer = new ResizeObserver(
@@ -54,11 +56,16 @@ export function Histogram({
       waiting = 0
       setBreaks(layer.id, current, `drag-${i}`)
     }
+    // A step more would take back the question about the last one: the map would stand still until the hand does.
+    const sendWhenAnswered = () => {
+      if (queries.isFetching({ queryKey: ['ink'] }) > 0) waiting = requestAnimationFrame(sendWhenAnswered)
+      else send()
+    }
     const move = (e: globalThis.PointerEvent) => {
       current = moveBreak(current, i, valueAt(e.clientX - left), low)
       setLive(current)
-      // The map follows while dragging, as often as the screen can show it.
-      if (!waiting) waiting = requestAnimationFrame(send)
+      // The map follows while dragging, as often as it can be drawn.
+      if (!waiting) waiting = requestAnimationFrame(sendWhenAnswered)
     }
     const end = () => {
       cancelAnimationFrame(waiting)

@@ -5,14 +5,14 @@ import { useSheet } from '../sheet/store'
 
 /** Findings on the sheet as it was last kept, so that dragging a break does not ask for them at every step. */
 export function useFindings() {
-  const document = useSheet((s) => s.document)
+  const opened = useSheet((s) => s.document !== null)
   const revision = useSheet((s) => s.revision)
   const id = useSheet((s) => s.id)
   const sources = useDatasets().map((one) => one.source)
   return useQuery({
     queryKey: ['findings', id, revision, sources],
     queryFn: () => answered(client.POST('/api/draw/proof', { body: useSheet.getState().document ?? { title: ' ' } })),
-    enabled: document !== null,
+    enabled: opened,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   })

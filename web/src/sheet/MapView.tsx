@@ -6,15 +6,13 @@ import View from 'ol/View'
 import Feature from 'ol/Feature'
 import Point from 'ol/geom/Point'
 import VectorLayer from 'ol/layer/Vector'
-import VectorTileLayer from 'ol/layer/VectorTile'
 import VectorSource from 'ol/source/Vector'
 import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
+import { defaults } from 'ol/interaction/defaults'
 import { fromLonLat, toLonLat, transformExtent } from 'ol/proj'
 import 'ol/ol.css'
-import { postForBytes } from '../api/client'
-import type { Layer } from '../api/types'
-import { decodeInk } from './ink'
+import type { Layer, Letter, Lettering } from '../api/types'
 import {
   applyBlend,
   applyInk,
@@ -25,9 +23,10 @@ import {
   newVectorLayer,
   rasterSource,
 } from './mapLayers'
-import { inkKey, useDataset, useDatasets, useLetters } from './queries'
+import { inkQuery, useDataset, useDatasets, useLetters } from './queries'
 import { useSheet } from './store'
-import { labelStyle } from './styles'
+import { ShapeTileLayer } from './shapeTiles'
+import { labelStyle } from './labelStyle'
 import { mapBridge } from './mapBridge'
 import { quarterBelow } from './levels'
 
@@ -44,15 +43,7 @@ export function MapView() {
   const drawn = useRef(new Map<string, { key: string; layer: DrawnLayer }>())
   const shown = useMemo(() => layers.filter((layer) => layer.visible !== false), [layers])
   const vectors = shown.filter((layer) => !isRaster(layer))
-  const inks = useQueries({
-    queries: vectors.map((layer) => ({
-      queryKey: inkKey(layer),
-      queryFn: async ({ signal }: { signal: AbortSignal }) =>
-        decodeInk(await postForBytes('/api/draw/ink', layer, signal)),
-      staleTime: Infinity,
-      retry: false,
-    })),
-  })
+  const inks = useQueries({ queries: vectors.map(inkQuery) })
   const inkReady = inks.every((one) => !one.isPending)
 
   useEffect(() => {
@@ -61,12 +52,15 @@ export function MapView() {
     const made = new OlMap({
       target: host.current,
       pixelRatio: Math.max(1, window.devicePixelRatio),
+      interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
       controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' }), new ScaleLine({ minWidth: 80 })],
       view: new View({
         center: fromLonLat([view?.lon ?? 0, view?.lat ?? 0]),
         zoom: view?.zoom ?? 2,
         maxZoom: 20,
         smoothExtentConstraint: false,
+        // North is up in every tile that is published.
+        enableRotation: false,
       }),
     })
     const follow = () => useSheet.setState({ level: quarterBelow(made.getView().getZoom() ?? 0) })
@@ -121,7 +115,7 @@ export function MapView() {
         if (!raster && dataset.bounds === null) return
         entry = {
           key,
-          layer: raster ? newRasterLayer(layer) : newVectorLayer(layer.id, dataset.revision, dataset.kind),
+          layer: raster ? newRasterLayer(layer) : newVectorLayer(layer.id, dataset.revision),
         }
         known.set(layer.id, entry)
         map.addLayer(entry.layer)
@@ -151,7 +145,7 @@ export function MapView() {
     vectors.forEach((layer, i) => {
       const entry = drawn.current.get(layer.id)
       const ink = inks[i]?.data
-      if (ink && entry?.layer instanceof VectorTileLayer) applyInk(entry.layer, ink)
+      if (ink && entry?.layer instanceof ShapeTileLayer) applyInk(entry.layer, ink)
     })
   })
 
@@ -201,9 +195,11 @@ function useLabels(map: OlMap | null) {
   const document = useSheet((s) => s.document)
   const { data } = useLetters(document, level)
   const source = useRef<VectorSource | null>(null)
+  const set = useRef('')
   useEffect(() => {
     if (!map) return
     source.current = new VectorSource()
+    set.current = ''
     const layer = new VectorLayer({
       className: 'sheet-labels',
       source: source.current,
@@ -217,15 +213,21 @@ function useLabels(map: OlMap | null) {
       map.removeLayer(layer)
     }
   }, [map])
+  const letters = useMemo(() => JSON.stringify(data?.letters ?? []), [data])
+  const lettered = JSON.stringify(
+    (document?.layers ?? []).flatMap((layer) =>
+      layer.lettering && layer.visible !== false ? [[layer.id, layer.lettering]] : [],
+    ),
+  )
   useEffect(() => {
-    if (!source.current) return
-    source.current.clear(true)
-    const styles = new Map(
-      (document?.layers ?? []).map((layer) => [layer.id, layer.visible === false ? null : layer.lettering]),
-    )
-    if (![...styles.values()].some(Boolean)) return
+    // To change a label is to draw the whole map again, so labels are touched only when they are not what they were.
+    const wanted = lettered === '[]' ? '' : lettered + letters
+    if (!source.current || set.current === wanted) return
+    set.current = wanted
+    const styles = new Map(JSON.parse(lettered) as [string, Lettering][])
     void window.document.fonts.load('500 12px "Grey Latch Label"').then(() => {
-      const features = (data?.letters ?? []).flatMap((letter) => {
+      if (set.current !== wanted) return
+      const features = (JSON.parse(letters) as Letter[]).flatMap((letter) => {
         const lettering = styles.get(letter.layer)
         if (!lettering) return []
         const feature = new Feature(new Point([letter.x, letter.y]))
@@ -235,7 +237,7 @@ function useLabels(map: OlMap | null) {
       source.current?.clear(true)
       source.current?.addFeatures(features)
     })
-  }, [data, document?.layers])
+  }, [map, letters, lettered])
 }
 
 function useHighlight(map: OlMap | null) {

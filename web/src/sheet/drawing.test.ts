@@ -1,66 +1,158 @@
-import { describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import RenderFeature from 'ol/render/Feature'
 import type Style from 'ol/style/Style'
 import type { Dataset, Layer } from '../api/types'
+import { labelStyle } from './labelStyle'
 import { firstSymbology } from './layerActions'
 import { classOf, isRaster } from './mapLayers'
-import { labelStyle, rgba, styleOf } from './styles'
+import { drawPaths, drawSymbols, penOf, type Pens, type Piece, rgba, symbolAt, symbolsOf } from './pens'
+import { shapeOf } from './shapes'
 
 const mark = { fill: '#ff8000', fill_opacity: 0.25, stroke: '#000000', stroke_width: 2, stroke_opacity: 0.5, radius: 6 }
 const dataset = (kind: string, colour?: string) => ({ kind, raster: colour ? { colour } : null }) as unknown as Dataset
 
-/** What a style draws by itself at a place: calls and settings of the canvas, in order. */
-function draw(style: Style, place: number[] | number[][], pixelRatio = 1): unknown[][] {
+/** A context that tells what it was asked to do and which settings it was given, in order. */
+function listening(): { context: CanvasRenderingContext2D; told: unknown[][] } {
   const told: unknown[][] = []
-  const context = new Proxy({} as CanvasRenderingContext2D, {
-    get:
-      (_, what) =>
-      (...given: unknown[]) =>
-        told.push([what, ...given]),
+  const context = new Proxy({ canvas: { width: 100, height: 100 } } as unknown as CanvasRenderingContext2D, {
+    get: (target, what) =>
+      what === 'canvas'
+        ? target.canvas
+        : (...given: unknown[]) => {
+            told.push([what, ...given])
+          },
     set: (_, what, value) => told.push([what, value]) > 0,
   })
+  return { context, told }
+}
+
+/** What a label's style draws by itself at a place. */
+function draw(style: Style, place: number[], pixelRatio = 1): unknown[][] {
+  const { context, told } = listening()
   style.getRenderer()?.(place, { context, pixelRatio } as never)
   return told
 }
 
-describe('styles', () => {
+class ListeningPath {
+  told: unknown[][] = []
+  moveTo = (...at: number[]) => this.told.push(['moveTo', ...at])
+  lineTo = (...at: number[]) => this.told.push(['lineTo', ...at])
+  closePath = () => this.told.push(['closePath'])
+}
+beforeAll(() => void vi.stubGlobal('Path2D', ListeningPath))
+afterAll(() => void vi.unstubAllGlobals())
+
+const feature = (type: string, flat: number[], ends: number[], row = 0) =>
+  new RenderFeature(type as never, flat, ends, 2, {}, row)
+const told = (path: Path2D | null) => (path as unknown as ListeningPath | null)?.told
+const square = (row: number, x = 0) =>
+  shapeOf(feature('Polygon', [x, 0, x + 10, 0, x + 10, -10, x, -10, x, 0], [10], row), 0, 0, 1)
+const point = (row: number, x: number, y: number) => shapeOf(feature('Point', [x, -y], [], row), 0, 0, 1)
+const piece = (shapes: Piece['shapes'], more: Partial<Piece> = {}): Piece => ({
+  shapes,
+  x: 0,
+  y: 0,
+  scale: 1,
+  rects: [[0, 0, 100, 100]],
+  ...more,
+})
+const calls = (all: unknown[][], ...names: string[]) => all.filter(([what]) => names.includes(String(what)))
+
+describe('shapes', () => {
+  it('lie in pixels of their tile, downwards from its corner', () => {
+    const shape = shapeOf(feature('LineString', [1000, 2000, 1020, 1960], [4]), 1000, 2000, 4)
+    expect(told(shape.outline)).toEqual([
+      ['moveTo', 0, 0],
+      ['lineTo', 5, 10],
+    ])
+    expect(shape.box).toEqual([0, 0, 5, 10])
+  })
+
+  it('close every ring of an area, holes too', () => {
+    const ring = (a: number, b: number) => [a, -a, b, -a, b, -b, a, -b, a, -a]
+    const shape = shapeOf(feature('Polygon', [...ring(0, 30), ...ring(10, 20)], [10, 20]), 0, 0, 1)
+    expect(told(shape.area)?.filter(([what]) => what === 'closePath')).toHaveLength(2)
+    expect(told(shape.area)?.filter(([what]) => what === 'moveTo')).toEqual([
+      ['moveTo', 0, 0],
+      ['moveTo', 10, 10],
+    ])
+  })
+
+  it('are filled as they are, and outlined without vertices that cannot be seen', () => {
+    const flat = [0, 0, 5, -0.1, 10, 0, 10, -10, 0, -10, 0, 0]
+    const shape = shapeOf(feature('Polygon', flat, [12]), 0, 0, 1)
+    expect(told(shape.area)?.filter(([what]) => what === 'lineTo')).toHaveLength(5)
+    expect(told(shape.outline)?.filter(([what]) => what === 'lineTo')).toHaveLength(4)
+  })
+
+  it('know every place of several points', () => {
+    expect(shapeOf(feature('MultiPoint', [1, -2, 3, -4], []), 0, 0, 1).places).toEqual([1, 2, 3, 4])
+  })
+})
+
+describe('pens', () => {
   it('take colours with their opacity', () => {
     expect(rgba('#ff8000', 0.25)).toBe('rgba(255,128,0,0.25)')
   })
 
-  it('draw areas with fill and stroke, lines with a stroke alone', () => {
-    const area = styleOf(mark, 'areas')
-    expect([area.getFill()?.getColor(), area.getStroke()?.getWidth()]).toEqual(['rgba(255,128,0,0.25)', 2])
-    expect(styleOf(mark, 'lines').getFill()).toBeNull()
-  })
-
-  it('draw large points below small ones', () => {
-    expect(styleOf(mark, 'points', 9).getZIndex()).toBeLessThan(styleOf(mark, 'points', 3).getZIndex() ?? 0)
+  it('fill and outline areas, outline lines alone', () => {
+    expect(penOf(mark, 'areas')).toEqual({ fill: 'rgba(255,128,0,0.25)', stroke: 'rgba(0,0,0,0.5)', width: 2 })
+    expect(penOf(mark, 'lines').fill).toBeNull()
   })
 
   it('leave out strokes without width and fills without opacity', () => {
-    const bare = styleOf({ ...mark, stroke_width: 0, fill_opacity: 0 }, 'areas')
-    expect([bare.getFill(), bare.getStroke()]).toEqual([null, null])
+    expect(penOf({ ...mark, stroke_width: 0, fill_opacity: 0 }, 'areas')).toEqual({
+      fill: null,
+      stroke: null,
+      width: 0,
+    })
+  })
+
+  const pens: Pens = { of: (row) => (row === 9 ? [] : [penOf(mark, 'areas')]), radius: (row) => 3 + row }
+
+  it('draw areas in the order of their rows, each with its outline, as wide on the screen as asked', () => {
+    const { context, told } = listening()
+    const shapes = [square(0), square(9), square(1, 20)]
+    drawPaths(context, piece(shapes, { scale: 2 }), pens, 1)
+    expect(calls(told, 'fill', 'stroke')).toEqual([
+      ['fill', shapes[0]?.area],
+      ['stroke', shapes[0]?.outline],
+      ['fill', shapes[2]?.area],
+      ['stroke', shapes[2]?.outline],
+    ])
+    expect(calls(told, 'lineWidth')).toContainEqual(['lineWidth', 1])
+  })
+
+  it('do not draw what is not on the canvas, or in the part of it that another tile shows', () => {
+    const { context, told } = listening()
+    drawPaths(context, piece([square(0)], { x: -20 }), pens, 1)
+    drawPaths(context, piece([square(0)], { rects: [[50, 0, 150, 100]] }), pens, 1)
+    expect(calls(told, 'fill', 'stroke')).toEqual([])
   })
 
   it('draw a symbol at its very place, at the sharpness of the screen', () => {
-    const drawn = draw(styleOf(mark, 'points', 4), [10.25, 20.75], 2)
-    expect(drawn).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
-    expect(drawn).toContainEqual(['lineWidth', 4])
-    expect(drawn.map(([what]) => what).filter((what) => what === 'fill' || what === 'stroke')).toEqual([
-      'fill',
-      'stroke',
-    ])
+    const { context, told } = listening()
+    drawSymbols(context, symbolsOf(piece([point(1, 10.25, 20.75)]), pens), pens, 2)
+    expect(told).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
+    expect(told).toContainEqual(['lineWidth', 4])
+    expect(calls(told, 'fill', 'stroke').map(([what]) => what)).toEqual(['fill', 'stroke'])
   })
 
-  it('draw every one of several points', () => {
-    const places = [
-      [1, 2],
-      [3, 4],
-    ]
-    expect(draw(styleOf(mark, 'points'), places).filter(([what]) => what === 'arc')).toHaveLength(2)
+  it('draw no symbol of a part of a tile that another one shows', () => {
+    const places = symbolsOf(piece([point(0, 10, 10), point(1, 60, 10)], { rects: [[0, 0, 50, 100]] }), pens)
+    expect(places.map(({ shape }) => shape.row)).toEqual([0])
   })
 
-  it('set labels at the offsets of the core, in the face of the core, the halo under the letters', () => {
+  it('find the symbol on top, also a little beside it', () => {
+    const symbols = symbolsOf(piece([point(1, 10, 10), point(0, 14, 10)]), pens)
+    expect(symbolAt(symbols, pens, [12, 10], 0, 1)?.row).toBe(0)
+    expect(symbolAt(symbols, pens, [4, 10], 0, 1)).toBeUndefined()
+    expect(symbolAt(symbols, pens, [4, 10], 3, 1)?.row).toBe(1)
+  })
+})
+
+describe('labels', () => {
+  it('are set at the offsets of the core, in the face of the core, the halo under the letters', () => {
     const drawn = draw(labelStyle('Ard', 12, -3, { field: 'name', size: 11, halo: 1.5 }), [100, 50], 2)
     expect(drawn).toContainEqual(['translate', 124, 44])
     expect(drawn).toContainEqual(['font', '500 11px "Grey Latch Label"'])

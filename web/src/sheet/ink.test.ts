@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { decodeInk } from './ink'
-import { styleFromInk } from './styles'
-import type { FeatureLike } from 'ol/Feature'
+import { pensFromInk } from './pens'
 
 const mark = { fill: '#336699', fill_opacity: 0.5, stroke: '#000000', stroke_width: 1, stroke_opacity: 1, radius: 4 }
 
@@ -18,8 +17,6 @@ function packed(header: object, index: number[], radius?: number[]): ArrayBuffer
   return buffer
 }
 
-const feature = (id: number) => ({ getId: () => id }) as FeatureLike
-
 describe('decodeInk', () => {
   it('reads header, positions and radii', () => {
     const ink = decodeInk(packed({ n: 3, sized: true, palette: [mark], kind: 'points' }, [0, 255, 0], [4, 0, 2.5]))
@@ -32,11 +29,17 @@ describe('decodeInk', () => {
   })
 })
 
-describe('styleFromInk', () => {
-  it('draws nothing for features without a mark, and for rows that it does not know', () => {
-    const style = styleFromInk(decodeInk(packed({ n: 2, sized: false, palette: [mark], kind: 'areas' }, [0, 255])))
-    expect(style(feature(0))?.getFill()?.getColor()).toBe('rgba(51,102,153,0.5)')
-    expect(style(feature(1))).toBeUndefined()
-    expect(style(feature(7))).toBeUndefined()
+describe('pensFromInk', () => {
+  it('has none for rows without a mark, and for rows that it does not know', () => {
+    const pens = pensFromInk(decodeInk(packed({ n: 2, sized: false, palette: [mark], kind: 'areas' }, [0, 255])))
+    expect(pens.of(0).map((pen) => pen.fill)).toEqual(['rgba(51,102,153,0.5)'])
+    expect(pens.of(1)).toEqual([])
+    expect(pens.of(7)).toEqual([])
+  })
+
+  it('takes the size of a symbol from its row, or from its mark', () => {
+    const header = { n: 2, palette: [mark], kind: 'points' }
+    expect(pensFromInk(decodeInk(packed({ ...header, sized: true }, [0, 0], [2.5, 7]))).radius(1)).toBe(7)
+    expect(pensFromInk(decodeInk(packed({ ...header, sized: false }, [0, 0]))).radius(1)).toBe(4)
   })
 })

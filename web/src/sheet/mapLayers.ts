@@ -1,22 +1,18 @@
 import MVT from 'ol/format/MVT'
 import TileLayer from 'ol/layer/Tile'
-import type VectorTileLayer from 'ol/layer/VectorTile'
 import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
 import type OlMap from 'ol/Map'
-import Stroke from 'ol/style/Stroke'
-import Circle from 'ol/style/Circle'
-import Style from 'ol/style/Style'
 import { createXYZ } from 'ol/tilegrid'
 import type { Blend, Dataset, Layer } from '../api/types'
 import type { Ink } from './ink'
-import { ExactTileLayer } from './exactTiles'
-import { styleFromInk } from './styles'
+import { type Pen, pensFromInk } from './pens'
+import { ShapeTileLayer } from './shapeTiles'
 
 const sources = new Map<string, VectorTileSource>()
 
 /** One source per data revision: its tiles never change and are shared by all layers that draw it. */
-export function shapesOf(revision: string): VectorTileSource {
+export function tilesOf(revision: string): VectorTileSource {
   let source = sources.get(revision)
   if (!source) {
     source = new VectorTileSource({
@@ -30,23 +26,16 @@ export function shapesOf(revision: string): VectorTileSource {
   return source
 }
 
-export type DrawnLayer = VectorTileLayer | TileLayer<XYZ>
+export type DrawnLayer = ShapeTileLayer | TileLayer<XYZ>
 
 /** A class name of its own gives every layer a canvas of its own, which is what the browser blends as a group. */
 export function classOf(layerId: string): string {
   return `sheet-layer sheet-layer-${layerId}`
 }
 
-export function newVectorLayer(layerId: string, revision: string, kind: string): VectorTileLayer {
-  const made = new ExactTileLayer({
-    className: classOf(layerId),
-    source: shapesOf(revision),
-    renderMode: 'vector',
-    renderBuffer: 120,
-    style: () => undefined,
-  })
+export function newVectorLayer(layerId: string, revision: string): ShapeTileLayer {
+  const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(revision) })
   made.set('layerId', layerId)
-  made.set('whole', kind === 'points')
   return made
 }
 
@@ -71,10 +60,10 @@ export function isRaster(layer: Layer): boolean {
 }
 
 /** Put ink on a layer: no tile is fetched, it is only drawn anew. */
-export function applyInk(drawn: VectorTileLayer, ink: Ink): void {
+export function applyInk(drawn: ShapeTileLayer, ink: Ink): void {
   if (drawn.get('ink') === ink) return
-  drawn.set('ink', ink)
-  drawn.setStyle(styleFromInk(ink))
+  drawn.set('ink', ink, true)
+  drawn.setPens(pensFromInk(ink))
 }
 
 /** Blending is done by the browser between the layers' canvases, with the W3C's formulas. */
@@ -83,20 +72,12 @@ export function applyBlend(map: OlMap, layerId: string, blend: Blend): void {
   if (element) element.style.mixBlendMode = blend
 }
 
+const HALO: Pen = { fill: null, stroke: 'rgba(255,255,255,0.9)', width: 5 }
+const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
+
 /** The chosen feature, ringed in brass over everything. */
-export function newHighlight(dataset: Dataset, row: number): VectorTileLayer {
-  const ring = (width: number, color: string) => new Stroke({ color, width })
-  const styles = [
-    new Style({
-      stroke: ring(5, 'rgba(255,255,255,0.9)'),
-      image: new Circle({ radius: 9, stroke: ring(5, 'rgba(255,255,255,0.9)') }),
-    }),
-    new Style({ stroke: ring(2.5, '#8a6514'), image: new Circle({ radius: 9, stroke: ring(2.5, '#8a6514') }) }),
-  ]
-  return new ExactTileLayer({
-    className: 'sheet-highlight',
-    source: shapesOf(dataset.revision),
-    zIndex: 2000,
-    style: (feature) => (Number(feature.getId()) === row ? styles : undefined),
-  })
+export function newHighlight(dataset: Dataset, chosen: number): ShapeTileLayer {
+  const made = new ShapeTileLayer({ className: 'sheet-highlight', source: tilesOf(dataset.revision), zIndex: 2000 })
+  made.setPens({ of: (row) => (row === chosen ? [HALO, RING] : []), radius: () => 9 })
+  return made
 }

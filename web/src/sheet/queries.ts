@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery, type UseQueryResult } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, type UseQueryResult } from '@tanstack/react-query'
 import { answered, client, postForBytes } from '../api/client'
-import type { Dataset, Layer, Sheet } from '../api/types'
+import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
 import { decodeInk, type Ink } from './ink'
 
 export function useDatasets(): Dataset[] {
@@ -12,20 +12,26 @@ export function useDataset(id: string | undefined): Dataset | null {
   return useDatasets().find((one) => one.id === id) ?? null
 }
 
-/** What the ink of a layer depends on; a change of anything else asks for nothing. */
-export function inkKey(layer: Layer): unknown[] {
-  return ['ink', layer.dataset, layer.symbology, layer.key, layer.name]
-}
-
-export function useInk(layer: Layer | null): UseQueryResult<Ink> {
-  return useQuery({
-    queryKey: layer ? inkKey(layer) : ['ink', null],
-    queryFn: async ({ signal }) => decodeInk(await postForBytes('/api/draw/ink', layer, signal)),
+/** A layer's ink; a change of what it does not depend on asks for nothing. */
+export function inkQuery(layer: Layer | null) {
+  return queryOptions({
+    queryKey: ['ink', layer && [layer.dataset, layer.symbology, layer.key, layer.name]],
+    queryFn: async ({ signal }): Promise<Ink> => {
+      const ink = decodeInk(await postForBytes('/api/draw/ink', layer, signal))
+      // Of five classes, a dragged break changes two: the others stay the same objects, and are not drawn again.
+      const header = replaceEqualDeep(headers.get(layer?.id ?? ''), ink.header)
+      headers.set(layer?.id ?? '', header)
+      return { ...ink, header }
+    },
     enabled: layer !== null,
-    placeholderData: keepPreviousData,
     staleTime: Infinity,
     retry: false,
   })
+}
+const headers = new Map<string, InkHeader>()
+
+export function useInk(layer: Layer | null): UseQueryResult<Ink> {
+  return useQuery({ ...inkQuery(layer), placeholderData: keepPreviousData })
 }
 
 /** The labels of the whole sheet at a whole zoom level. */

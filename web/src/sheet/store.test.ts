@@ -51,6 +51,18 @@ describe('undo', () => {
   })
 })
 
+describe('an edit', () => {
+  it('leaves what it does not touch the same objects, so that only what changed is drawn again', () => {
+    const before = useSheet.getState().document?.layers ?? []
+    useSheet.getState().editLayer('a', 'name', (draft) => void (draft.name = 'A'))
+    const after = useSheet.getState().document?.layers ?? []
+    expect(after[0]?.name).toBe('A')
+    expect(after[0]?.symbology).toBe(before[0]?.symbology)
+    expect(after[1]).toBe(before[1])
+    expect(before[0]?.name).toBe('a')
+  })
+})
+
 describe('undo beyond this window', () => {
   it('asks the server for the revision before', async () => {
     const answer = { data: { id: 's', revision: 2, document: { title: 'Second' } }, response: { ok: true } }

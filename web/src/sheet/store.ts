@@ -1,3 +1,4 @@
+import { replaceEqualDeep } from '@tanstack/react-query'
 import { create } from 'zustand'
 import { answered, client, Refused } from '../api/client'
 import type { Layer, Sheet } from '../api/types'
@@ -108,18 +109,20 @@ export const useSheet = create<SheetState>((set, get) => {
         row: null,
       }),
     edit: (tag, change) => {
-      const { document, past } = get()
-      if (!document) return
-      const draft = structuredClone(document)
+      const { document: was, past } = get()
+      if (!was) return
+      const draft = structuredClone(was)
       change(draft)
-      if (JSON.stringify(draft) === JSON.stringify(document)) return
+      // What is as it was stays the same object, so that what shows it is not drawn again.
+      const document = replaceEqualDeep(was, draft)
+      if (document === was) return
       const now = Date.now()
       const last = past.at(-1)
       const joins = last && last.tag === tag && now - last.at < SAME_EDIT
       const next = joins
         ? [...past.slice(0, -1), { ...last, at: now }]
-        : [...past.slice(-199), { document, tag, at: now }]
-      changed(draft, next, [])
+        : [...past.slice(-199), { document: was, tag, at: now }]
+      changed(document, next, [])
     },
     editLayer: (id, tag, change) =>
       get().edit(`${tag}:${id}`, (draft) => {
@@ -168,6 +171,11 @@ export const useSheet = create<SheetState>((set, get) => {
     },
   }
 })
+
+/** A layer as it stands now, or null. */
+export function layerOf(id: string | null): Layer | null {
+  return useSheet.getState().document?.layers?.find((layer) => layer.id === id) ?? null
+}
 
 /** The chosen layer, or null. */
 export function useChosenLayer(): Layer | null {

@@ -1,0 +1,110 @@
+import { memo } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import type { Classing, Dataset, Method } from '../api/types'
+import { Choice, Labelled } from '../bench/Labelled'
+import { inkQuery } from '../sheet/queries'
+import { layerOf } from '../sheet/store'
+import { breaksOf, changeClassing, stepClasses } from './classing'
+import { METHOD_WORDS } from './words'
+
+const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
+
+interface FieldProps {
+  layerId: string
+  dataset: Dataset
+  field: string
+  normalise: Classing['normalise'] | null
+}
+
+/** Which numbers are classed: a field, and what it is divided by. */
+export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, normalise }: FieldProps) {
+  const fields = dataset.fields.filter((f) => f.type === 'number' || f.type === 'integer').map((f) => f.name)
+  const divisors = [
+    ['=', 'nothing'],
+    ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)']] : []),
+    ...fields.filter((f) => f !== field).map((f) => [f, f]),
+  ] as [string, string][]
+  return (
+    <>
+      <Choice
+        label="Field"
+        value={field}
+        options={fields.map((f) => [f, f] as const)}
+        onChange={(chosen) =>
+          changeClassing(layerId, 'field', (c) => void Object.assign(c, { field: chosen }, resetHand(c)))
+        }
+      />
+      <Choice
+        label="Divide by"
+        value={normalise?.by === 'area' ? '=area' : normalise?.by === 'field' ? normalise.field : '='}
+        options={divisors}
+        onChange={(key) =>
+          changeClassing(layerId, 'normalise', (c) =>
+            Object.assign(c, resetHand(c), {
+              normalise: key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key },
+            }),
+          )
+        }
+      />
+    </>
+  )
+})
+
+/** Breaks typed for one set of numbers mean nothing for another. */
+function resetHand(classing: Classing): Partial<Classing> {
+  return classing.method === 'manual'
+    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks?.length ?? 5), breaks: [] }
+    : {}
+}
+
+/** How the classes are made, and how many of them. */
+export const MethodControls = memo(function MethodControls(props: {
+  layerId: string
+  method: Method
+  classes: number
+}) {
+  const { layerId, method, classes } = props
+  const queries = useQueryClient()
+  const choose = (next: Method) => {
+    const header = queries.getQueryData(inkQuery(layerOf(layerId)).queryKey)?.header
+    changeClassing(layerId, 'method', (c) => {
+      c.method = next
+      c.breaks = next === 'manual' && header ? breaksOf(header) : []
+    })
+  }
+  return (
+    <>
+      <Choice label="Method" value={method} options={METHODS} onChange={choose} />
+      <Labelled label="Classes">
+        <Button
+          variant="outlined"
+          aria-label="Fewer classes"
+          onClick={() => stepClasses(layerOf(layerId), -1)}
+          disabled={method === 'manual' || classes <= 1}
+        >
+          −
+        </Button>
+        <Typography
+          component="output"
+          aria-label="Number of classes"
+          sx={{ minWidth: 22, textAlign: 'center', fontSize: 14 }}
+        >
+          {classes}
+        </Typography>
+        <Button
+          variant="outlined"
+          aria-label="More classes"
+          onClick={() => stepClasses(layerOf(layerId), 1)}
+          disabled={method === 'manual' || classes >= 64}
+        >
+          +
+        </Button>
+        <Typography variant="caption" color="text.secondary">
+          [ and ]
+        </Typography>
+      </Labelled>
+    </>
+  )
+})

@@ -1,0 +1,72 @@
+import { memo } from 'react'
+import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
+import IconButton from '@mui/material/IconButton'
+import Tooltip from '@mui/material/Tooltip'
+import Typography from '@mui/material/Typography'
+import type { KeyEntry } from '../api/types'
+import { Glyph } from '../Glyph'
+import { useSheet } from '../sheet/store'
+import { EditableText } from './EditableText'
+import { editKey } from './editKey'
+import { Swatch } from './Swatch'
+
+/** A line of the key: its symbol leads to Draw, its text is reworded in place. */
+export const EntryLine = memo(function EntryLine({
+  layerId,
+  entry,
+  kind,
+  locked,
+}: {
+  layerId: string
+  entry: KeyEntry
+  kind: string
+  locked: boolean
+}) {
+  const { choose, show } = useSheet.getState()
+  const reword = (text: string) =>
+    editKey(layerId, `entry-${entry.id}`, (key) => {
+      key.entries = { ...key.entries }
+      if (text.trim() === '' || text === entry.made_text) delete key.entries[entry.id]
+      else key.entries[entry.id] = text
+    })
+  const hide = () =>
+    editKey(layerId, 'hidden', (key) => {
+      const hidden = key.hidden ?? []
+      key.hidden = entry.hidden ? hidden.filter((id) => id !== entry.id) : [...hidden, entry.id]
+    })
+  return (
+    <Box
+      data-testid={`entry-${entry.id}`}
+      sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 20, opacity: entry.hidden ? 0.45 : 1 }}
+    >
+      <ButtonBase
+        aria-label={`Symbol of ${entry.text}`}
+        onClick={(e) => {
+          e.stopPropagation()
+          choose(layerId)
+          show('draw')
+        }}
+        sx={{ width: 30, justifyContent: 'center', flexShrink: 0 }}
+      >
+        <Swatch mark={entry.mark} kind={kind} />
+      </ButtonBase>
+      <EditableText value={entry.text} label={`Text of ${entry.made_text}`} locked={locked} onChange={reword} />
+      {entry.count !== null && (
+        <Typography variant="caption" color="text.secondary">
+          {entry.count.toLocaleString('en')}
+        </Typography>
+      )}
+      <Tooltip title={entry.hidden ? 'Put into the key' : 'Leave out of the key'}>
+        <IconButton
+          className="tools"
+          aria-label={`${entry.hidden ? 'Put' : 'Leave out'} ${entry.made_text}`}
+          onClick={hide}
+          sx={{ p: 0 }}
+        >
+          <Glyph name={entry.hidden ? 'plus' : 'minus'} sx={{ fontSize: 13 }} />
+        </IconButton>
+      </Tooltip>
+    </Box>
+  )
+})

@@ -1,0 +1,79 @@
+import { memo, type ReactNode } from 'react'
+import Box from '@mui/material/Box'
+import IconButton from '@mui/material/IconButton'
+import Tooltip from '@mui/material/Tooltip'
+import Typography from '@mui/material/Typography'
+import type { Blend, Dataset } from '../api/types'
+import { Glyph } from '../Glyph'
+import { duplicateLayer } from '../sheet/layerActions'
+import { fitTo } from '../sheet/MapView'
+import { useSheet } from '../sheet/store'
+import { editKey } from './editKey'
+
+interface Props {
+  id: string
+  name: string
+  dataset: Dataset | null
+  blend: Blend
+  /** Whether readers have it in their key. */
+  inKey: boolean
+}
+
+/** What is done with the chosen layer as a whole. */
+export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, inKey }: Props) {
+  const { choose, edit } = useSheet.getState()
+  const remove = () => {
+    edit('remove', (draft) => void (draft.layers = draft.layers?.filter((one) => one.id !== id)))
+    choose(null)
+  }
+  return (
+    <Box className="tools" sx={{ display: 'flex', alignItems: 'center', pl: 3, pt: 1, gap: 0.5 }}>
+      <Typography variant="caption" color="text.secondary" noWrap sx={{ flex: 1 }} title={dataset?.title}>
+        {dataset ? dataset.title : 'its dataset is gone'}
+        {blend === 'normal' ? '' : ` · ${blend}`}
+      </Typography>
+      <Tool
+        title={inKey ? 'Leave out of the readers’ key' : 'Put into the readers’ key'}
+        label={inKey ? `Leave ${name} out of the readers’ key` : `Put ${name} into the readers’ key`}
+        glyph={<Glyph name={inKey ? 'minus' : 'plus'} />}
+        onClick={() => editKey(id, 'shown', (key) => void (key.shown = key.shown === false))}
+      />
+      <Tool
+        title="Show all of it"
+        label={`Fit the map to ${name}`}
+        glyph={<Glyph name="fit" />}
+        disabled={!dataset?.bounds}
+        onClick={() => dataset?.bounds && fitTo(dataset.bounds)}
+      />
+      <Tool
+        title="Duplicate to restyle (D)"
+        label={`Duplicate ${name}`}
+        glyph={<Glyph name="copy" />}
+        onClick={() => duplicateLayer(id)}
+      />
+      <Tool
+        title="Remove from the map; the data stay in the library"
+        label={`Remove ${name}`}
+        glyph={<Glyph name="remove" />}
+        onClick={remove}
+      />
+    </Box>
+  )
+})
+
+function Tool(props: { title: string; label: string; glyph: ReactNode; disabled?: boolean; onClick: () => void }) {
+  return (
+    <Tooltip title={props.title}>
+      <IconButton
+        aria-label={props.label}
+        disabled={props.disabled ?? false}
+        onClick={(e) => {
+          e.stopPropagation()
+          props.onClick()
+        }}
+      >
+        {props.glyph}
+      </IconButton>
+    </Tooltip>
+  )
+}
