@@ -72,6 +72,7 @@ need_web() {
   need_node_modules
   say "Building the interface"
   (cd "$ROOT/web" && npm run --silent build >"${TMPDIR:-/tmp}/greylatch-build.log" 2>&1) || { tail -n 20 "${TMPDIR:-/tmp}/greylatch-build.log" >&2; die "the build failed"; }
+  "$ROOT/.venv/bin/python" -m whitenoise.compress -q "$ROOT/web/dist/assets"
   echo "$sum" >"$ROOT/web/dist/.built"
 }
 

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answered, client } from '../api/client'
-import { useDatasets } from '../sheet/queries'
+import { useLibrary } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 
 /** Findings on the sheet as it was last kept, so that dragging a break does not ask for them at every step. */
@@ -8,11 +8,11 @@ export function useFindings() {
   const opened = useSheet((s) => s.document !== null)
   const revision = useSheet((s) => s.revision)
   const id = useSheet((s) => s.id)
-  const sources = useDatasets().map((one) => one.source)
+  const sources = useLibrary().data?.map((one) => one.source)
   return useQuery({
     queryKey: ['findings', id, revision, sources],
     queryFn: () => answered(client.POST('/api/draw/proof', { body: useSheet.getState().document ?? { title: ' ' } })),
-    enabled: opened,
+    enabled: opened && sources !== undefined,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   })

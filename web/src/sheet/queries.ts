@@ -3,8 +3,17 @@ import { answered, client, postForBytes } from '../api/client'
 import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
 import { decodeInk, type Ink } from './ink'
 
+/** Every dataset of the library; none until the server has told. */
 export function useDatasets(): Dataset[] {
-  return useQuery({ queryKey: ['datasets'], queryFn: () => answered(client.GET('/api/datasets')) }).data ?? NONE
+  return useLibrary().data ?? NONE
+}
+
+export function useLibrary(): UseQueryResult<Dataset[]> {
+  return useQuery({
+    queryKey: ['datasets'],
+    queryFn: () => answered(client.GET('/api/datasets')),
+    staleTime: 10_000,
+  })
 }
 const NONE: Dataset[] = []
 
