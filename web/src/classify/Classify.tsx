@@ -55,7 +55,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
       </Box>
     )
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '282px minmax(0, 1fr) 222px', height: '100%', minHeight: 180 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: '294px minmax(0, 1fr) 214px', height: '100%', minHeight: 180 }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
         <FieldChoice
           layerId={layer.id}
