@@ -14,7 +14,10 @@ export function Figures({ of }: { of: Distribution }) {
     ['missing', of.missing.toLocaleString('en')],
   ]
   return (
-    <Box component="dl" sx={{ display: 'flex', columnGap: 2.5, m: 0, px: 3, pt: 1.5, fontSize: 12.5, flexWrap: 'wrap' }}>
+    <Box
+      component="dl"
+      sx={{ display: 'flex', columnGap: 2.5, m: 0, px: 3, pt: 1.5, fontSize: 12.5, flexWrap: 'wrap' }}
+    >
       {figures.map(([name, value]) => (
         <Box key={name} sx={{ display: 'flex', gap: 1 }}>
           <Box component="dt" sx={{ color: 'text.secondary' }}>

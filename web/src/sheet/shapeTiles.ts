@@ -108,12 +108,12 @@ class ShapeTileRenderer extends CanvasTileLayerRenderer<ShapeTileLayer> {
     hitTolerance: number,
     callback: FeatureCallback<T>,
   ): T | undefined {
-    const layer = this.getLayer()
+    const { pens } = this.getLayer()
     const context = this.getCanvasContext() as CanvasRenderingContext2D
     const pixel = this.pixelAt(coordinate, frame)
-    let shape = symbolAt(this.symbols, layer.pens, pixel, hitTolerance, frame.pixelRatio)
-    for (const piece of this.pieces) shape ??= pathAt(context, piece, layer.pens, pixel, hitTolerance, frame.pixelRatio)
-    return shape && callback(shape.feature, layer as never, null as never)
+    let shape = symbolAt(this.symbols, pens, pixel, hitTolerance, frame.pixelRatio)
+    for (const piece of this.pieces) shape ??= pathAt(context, piece, pens, pixel, hitTolerance, frame.pixelRatio)
+    return shape && callback(shape.feature, this.getLayer() as never, null as never)
   }
 
   private pixelAt([x = 0, y = 0]: Coordinate, { viewState, pixelRatio }: FrameState): [number, number] {
