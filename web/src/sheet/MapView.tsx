@@ -32,7 +32,7 @@ import { quarterBelow } from './levels'
 
 const NO_LAYERS: Layer[] = []
 
-/** The map as readers will see it, drawn by OpenLayers from the same passes that the server's painter reads. */
+/** The map as readers will see it, drawn from the same ink that the server's painter reads. */
 export function MapView() {
   const host = useRef<HTMLDivElement>(null)
   const [map, setMap] = useState<OlMap | null>(null)
