@@ -138,6 +138,7 @@ def test_schema_accepts_the_demo_sheet(demo: Path, capsys: pytest.CaptureFixture
         (["classify", "{demo}/returns.csv", "--field", "peat_ha", "--method", "quantile", "--classes", "500"], "between 1 and 64"),
         (["join", "{demo}/catchments.zip", "{demo}/huts.csv", "--area-key", "name", "--table-key", "hut"], "Not a single value"),
         (["tiles", "{demo}/returns.csv", "--out", "{tmp}/x.pmtiles"], "not a readable GeoTIFF"),
+        (["tiles", "{demo}/nothing.tif", "--out", "{tmp}/x.pmtiles"], "nothing.tif is not there"),
         (["tiles", "{demo}/relief.tif", "--out", "{tmp}/x.tar"], "not to '.tar'"),
         (["tiles", "{demo}/relief.tif", "--out", "{tmp}/x.pmtiles", "--matrix-set", "Odd"], "not in 'Odd'"),
         (["draw", "{demo}/returns.csv", "--out", "{tmp}/x.png"], "is not JSON"),

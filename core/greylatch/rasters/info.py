@@ -47,7 +47,8 @@ def open_raster(path: str | Path, overview: int | None = None) -> DatasetReader:
     try:
         source = rasterio.open(path, driver="GTiff", sharing=False, **options)
     except RasterioIOError as error:
-        raise BadInput(f"{Path(path).name} is not a readable GeoTIFF.") from error
+        problem = "is not a readable GeoTIFF" if Path(path).is_file() else "is not there"
+        raise BadInput(f"{Path(path).name} {problem}.") from error
     if source.crs is None:
         source.close()
         raise BadInput(
