@@ -6,6 +6,7 @@ import { answered, client } from '../api/client'
 import type { Classing, Layer } from '../api/types'
 import { Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
+import { numericNames } from '../fields'
 import { isRaster } from '../sheet/mapLayers'
 import { useDataset, useInk } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
@@ -29,7 +30,7 @@ export function Classify() {
 function ClassifyLayer({ layer }: { layer: Layer }) {
   const dataset = useDataset(layer.dataset)
   const classing = classingOf(layer)
-  const numeric = dataset?.fields.filter((f) => f.type === 'number' || f.type === 'integer') ?? []
+  const numeric = numericNames(dataset?.fields)
   const show = useSheet((s) => s.show)
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
   if (!classing)
@@ -42,8 +43,8 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
         </Typography>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
           {numeric.map((field) => (
-            <Button key={field.name} variant="outlined" onClick={() => startClassing(layer, field.name, dataset.kind)}>
-              {field.name}
+            <Button key={field} variant="outlined" onClick={() => startClassing(layer, field, dataset.kind)}>
+              {field}
             </Button>
           ))}
           {numeric.length === 0 && (

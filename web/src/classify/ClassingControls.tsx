@@ -4,9 +4,10 @@ import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Classing, Dataset, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
+import { numericNames } from '../fields'
 import { inkQuery } from '../sheet/queries'
 import { layerOf } from '../sheet/store'
-import { breaksOf, changeClassing, stepClasses } from './classing'
+import { breaksOf, changeClassing, chooseDivisor, chooseField, stepClasses } from './classing'
 import { METHOD_WORDS } from './words'
 
 const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
@@ -20,7 +21,7 @@ interface FieldProps {
 
 /** Which numbers are classed: a field, and what it is divided by. */
 export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, normalise }: FieldProps) {
-  const fields = dataset.fields.filter((f) => f.type === 'number' || f.type === 'integer').map((f) => f.name)
+  const fields = numericNames(dataset.fields)
   const divisors = [
     ['=', 'nothing'],
     ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)']] : []),
@@ -32,32 +33,19 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
         label="Field"
         value={field}
         options={fields.map((f) => [f, f] as const)}
-        onChange={(chosen) =>
-          changeClassing(layerId, 'field', (c) => void Object.assign(c, { field: chosen }, resetHand(c)))
-        }
+        onChange={(chosen) => chooseField(layerId, chosen)}
       />
       <Choice
         label="Divide by"
         value={normalise?.by === 'area' ? '=area' : normalise?.by === 'field' ? normalise.field : '='}
         options={divisors}
         onChange={(key) =>
-          changeClassing(layerId, 'normalise', (c) =>
-            Object.assign(c, resetHand(c), {
-              normalise: key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key },
-            }),
-          )
+          chooseDivisor(layerId, key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key })
         }
       />
     </>
   )
 })
-
-/** Breaks typed for one set of numbers mean nothing for another. */
-function resetHand(classing: Classing): Partial<Classing> {
-  return classing.method === 'manual'
-    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks?.length ?? 5), breaks: [] }
-    : {}
-}
 
 /** How the classes are made, and how many of them. */
 export const MethodControls = memo(function MethodControls(props: {
@@ -67,16 +55,17 @@ export const MethodControls = memo(function MethodControls(props: {
 }) {
   const { layerId, method, classes } = props
   const queries = useQueryClient()
-  const choose = (next: Method) => {
-    const header = queries.getQueryData(inkQuery(layerOf(layerId)).queryKey)?.header
+  const choose = async (next: Method) => {
+    // By hand begins with the breaks as they are, which may still be on their way.
+    const ink = next === 'manual' ? await queries.ensureQueryData(inkQuery(layerOf(layerId))).catch(() => null) : null
     changeClassing(layerId, 'method', (c) => {
       c.method = next
-      c.breaks = next === 'manual' && header ? breaksOf(header) : []
+      c.breaks = ink ? breaksOf(ink.header) : []
     })
   }
   return (
     <>
-      <Choice label="Method" value={method} options={METHODS} onChange={choose} />
+      <Choice label="Method" value={method} options={METHODS} onChange={(next) => void choose(next)} />
       <Labelled label="Classes">
         <Button
           variant="outlined"

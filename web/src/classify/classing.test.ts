@@ -1,5 +1,69 @@
-import { describe, expect, it } from 'vitest'
-import { addBreak, moveBreak, roundFor } from './classing'
+import { beforeEach, describe, expect, it } from 'vitest'
+import type { Classing, Layer } from '../api/types'
+import { layerOf, useSheet } from '../sheet/store'
+import {
+  addBreak,
+  chooseDivisor,
+  chooseField,
+  classingOf,
+  moveBreak,
+  roundFor,
+  setBreaks,
+  startClassing,
+  stepClasses,
+} from './classing'
+
+const layer = (symbology: Layer['symbology']): Layer => ({ id: 'a', name: 'A', dataset: 'd', symbology })
+const classed = (classing: Classing) => layer({ kind: 'classed', classing })
+const begin = (one: Layer) => useSheet.getState().open('s', 1, { title: 'T', layers: [one] })
+const classing = () => classingOf(layerOf('a'))
+
+describe('the numbers that are classed', () => {
+  beforeEach(() => begin(classed({ field: 'v', method: 'manual', breaks: [1, 2, 3], classes: 3 })))
+
+  it('leave breaks set by hand behind, but not how many there were', () => {
+    chooseField('a', 'w')
+    expect(classing()).toEqual({ field: 'w', method: 'natural-breaks', breaks: [], classes: 3 })
+  })
+
+  it('do so too when they are divided by something else', () => {
+    chooseDivisor('a', { by: 'area' })
+    expect(classing()).toMatchObject({ method: 'natural-breaks', normalise: { by: 'area' } })
+  })
+
+  it('keep a method that computes', () => {
+    begin(classed({ field: 'v', method: 'quantile', classes: 4 }))
+    chooseField('a', 'w')
+    expect(classing()).toEqual({ field: 'w', method: 'quantile', classes: 4 })
+  })
+})
+
+describe('classes', () => {
+  it('are shown by size for points, by colour for the rest', () => {
+    begin(layer({ kind: 'single' }))
+    startClassing(layer({ kind: 'single' }), 'v', 'points')
+    expect(layerOf('a')?.symbology.kind).toBe('graduated')
+    startClassing(layer({ kind: 'single' }), 'v', 'areas')
+    expect(layerOf('a')?.symbology.kind).toBe('classed')
+  })
+
+  it('are one at least, and 64 at most', () => {
+    for (const [classes, by] of [
+      [1, -1],
+      [64, 1],
+    ] as const) {
+      begin(classed({ field: 'v', method: 'quantile', classes }))
+      stepClasses(layerOf('a'), by)
+      expect(classing()?.classes).toBe(classes)
+    }
+  })
+
+  it('by hand rise, without twins', () => {
+    begin(classed({ field: 'v', method: 'quantile', classes: 2 }))
+    setBreaks('a', [3, 1, 3, 2])
+    expect(classing()).toMatchObject({ method: 'manual', breaks: [1, 2, 3], classes: 3 })
+  })
+})
 
 describe('moveBreak', () => {
   it('stays between its neighbours, so that no class is lost', () => {

@@ -14,6 +14,23 @@ export function changeClassing(layerId: string, tag: string, change: (classing: 
   })
 }
 
+/** Class another field. */
+export function chooseField(layerId: string, field: string): void {
+  changeClassing(layerId, 'field', (c) => void Object.assign(c, { field }, withoutHand(c)))
+}
+
+/** Divide by something else, or by nothing. */
+export function chooseDivisor(layerId: string, normalise: Classing['normalise']): void {
+  changeClassing(layerId, 'normalise', (c) => void Object.assign(c, { normalise }, withoutHand(c)))
+}
+
+/** Breaks set by hand for one set of numbers mean nothing for another. */
+function withoutHand(classing: Classing): Partial<Classing> {
+  return classing.method === 'manual'
+    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks?.length ?? 5), breaks: [] }
+    : {}
+}
+
 /** Put a single-symbol layer into classes: points by size, the rest by colour. */
 export function startClassing(layer: Layer, field: string, kind: string): void {
   useSheet.getState().editLayer(layer.id, 'start-classing', (draft) => {

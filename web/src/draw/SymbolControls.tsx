@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box'
 import type { Layer, Stroke, Symbology } from '../api/types'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { numericNames } from '../fields'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
@@ -19,7 +20,7 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
   const editLayer = useSheet((s) => s.editLayer)
   const dataset = useDataset(layer.dataset)
   const ink = useInk(layer).data?.header
-  const numeric = dataset?.fields.filter((f) => f.type === 'number' || f.type === 'integer').map((f) => f.name) ?? []
+  const numeric = numericNames(dataset?.fields)
   const symbology = layer.symbology
   const now = symbology.kind as Kind
   const change = (tag: string, values: object) =>

@@ -4,6 +4,7 @@ import Typography from '@mui/material/Typography'
 import { useState } from 'react'
 import type { Corrections, Preview } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
+import { numericNames } from '../fields'
 import { EditableText } from '../key/EditableText'
 
 const ENCODINGS = ['utf-8', 'utf-8-sig', 'cp1252', 'latin_1', 'cp1250', 'cp1251', 'utf-16', 'cp437', 'mac_roman']
@@ -26,10 +27,10 @@ export function Corrector({ preview, corrections, onChange }: Props) {
   const set = (values: Partial<Corrections>) => onChange({ ...corrections, ...values })
   const delimited = preview.encoding != null
   const encodings = [...new Set([preview.encoding ?? 'utf-8', ...ENCODINGS])]
-  const columns = [
-    [NOWHERE, 'no coordinates'],
-    ...(preview.fields ?? []).filter((f) => f.type === 'number' || f.type === 'integer').map((f) => [f.name, f.name]),
-  ] as [string, string][]
+  const columns = [[NOWHERE, 'no coordinates'], ...numericNames(preview.fields).map((name) => [name, name])] as [
+    string,
+    string,
+  ][]
   const place = (values: { x?: string; y?: string }) => {
     const x = values.x ?? preview.x ?? NOWHERE
     const y = values.y ?? preview.y ?? NOWHERE

@@ -6,6 +6,7 @@ import ButtonBase from '@mui/material/ButtonBase'
 import { answered, client } from '../api/client'
 import type { Dataset } from '../api/types'
 import { NoLayer } from '../bench/NoLayer'
+import { isNumeric } from '../fields'
 import { useDataset } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
 
@@ -123,7 +124,7 @@ function Rows({ dataset }: { dataset: Dataset }) {
               }
               sx={{
                 width: COLUMN,
-                justifyContent: field.type === 'number' || field.type === 'integer' ? 'flex-end' : 'flex-start',
+                justifyContent: isNumeric(field) ? 'flex-end' : 'flex-start',
                 px: 1,
                 fontWeight: 600,
                 fontSize: 12.5,

@@ -2,8 +2,9 @@ import { useMemo } from 'react'
 import Autocomplete from '@mui/material/Autocomplete'
 import Dialog from '@mui/material/Dialog'
 import TextField from '@mui/material/TextField'
-import { classingOf, changeClassing, startClassing } from '../classify/classing'
+import { chooseField, classingOf, startClassing } from '../classify/classing'
 import { STAGE_WORDS } from '../course/Course'
+import { numericNames } from '../fields'
 import { duplicateLayer } from '../sheet/layerActions'
 import { useDatasets } from '../sheet/queries'
 import { STAGES, useSheet } from '../sheet/store'
@@ -26,23 +27,15 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
     return [
       ...(layers ?? []).map((layer) => ({ words: layer.name, group: 'Layers', run: () => choose(layer.id) })),
       ...(chosen && dataset
-        ? dataset.fields
-            .filter((f) => f.type === 'number' || f.type === 'integer')
-            .map((f) => ({
-              words: `classify '${f.name}'`,
-              group: `Fields of ${chosen.name}`,
-              run: () => {
-                if (classingOf(chosen))
-                  changeClassing(chosen.id, 'field', (c) =>
-                    Object.assign(c, {
-                      field: f.name,
-                      ...(c.method === 'manual' ? { method: 'natural-breaks', breaks: [] } : {}),
-                    }),
-                  )
-                else startClassing(chosen, f.name, dataset.kind)
-                show('classify')
-              },
-            }))
+        ? numericNames(dataset.fields).map((name) => ({
+            words: `classify '${name}'`,
+            group: `Fields of ${chosen.name}`,
+            run: () => {
+              if (classingOf(chosen)) chooseField(chosen.id, name)
+              else startClassing(chosen, name, dataset.kind)
+              show('classify')
+            },
+          }))
         : []),
       ...STAGES.map((stage) => ({ words: STAGE_WORDS[stage], group: 'Stages', run: () => show(stage) })),
       { words: 'Undo', group: 'Actions', run: undo },

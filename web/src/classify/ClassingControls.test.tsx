@@ -1,0 +1,66 @@
+// @vitest-environment happy-dom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { afterEach, describe, expect, it } from 'vitest'
+import type { Dataset, Layer } from '../api/types'
+import type { Ink } from '../sheet/ink'
+import { inkQuery } from '../sheet/queries'
+import { layerOf, useSheet } from '../sheet/store'
+import { classingOf } from './classing'
+import { FieldChoice, MethodControls } from './ClassingControls'
+
+const layer: Layer = {
+  id: 'a',
+  name: 'A',
+  dataset: 'd',
+  symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile', classes: 2 } },
+}
+const dataset = {
+  kind: 'areas',
+  fields: [
+    { name: 'v', type: 'number' },
+    { name: 'w', type: 'integer' },
+    { name: 'name', type: 'text' },
+  ],
+} as unknown as Dataset
+const open = (label: string) => fireEvent.mouseDown(screen.getByRole('combobox', { name: label }))
+const options = () => screen.getAllByRole('option').map((one) => one.textContent)
+const classing = () => classingOf(layerOf('a'))
+afterEach(cleanup)
+
+describe('the method', () => {
+  it('by hand begins with the breaks as they are', async () => {
+    useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+    const queries = new QueryClient()
+    const header = { classes: [{ upper: 4 }, { upper: 9 }] }
+    queries.setQueryData(inkQuery(layer).queryKey, { header } as unknown as Ink)
+    render(
+      <QueryClientProvider client={queries}>
+        <MethodControls layerId="a" method="quantile" classes={2} />
+      </QueryClientProvider>,
+    )
+    open('Method')
+    await act(() => Promise.resolve(fireEvent.click(screen.getByRole('option', { name: 'By hand' }))))
+    expect(classing()).toMatchObject({ method: 'manual', breaks: [4, 9] })
+  })
+})
+
+describe('the field', () => {
+  it('is one that holds numbers', () => {
+    useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+    render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} />)
+    open('Field')
+    expect(options()).toEqual(['v', 'w'])
+    fireEvent.click(screen.getByRole('option', { name: 'w' }))
+    expect(classing()?.field).toBe('w')
+  })
+
+  it('is divided by another field or by the area', () => {
+    useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+    render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} />)
+    open('Divide by')
+    expect(options()).toEqual(['nothing', 'area in km² (geodesic)', 'w'])
+    fireEvent.click(screen.getByRole('option', { name: 'w' }))
+    expect(classing()?.normalise).toEqual({ by: 'field', field: 'w' })
+  })
+})
