@@ -77,8 +77,13 @@ def test_ink_is_a_byte_a_feature_with_the_key(owner: Client, sheet: Sheet) -> No
 
 
 def test_ink_of_points_has_its_drawing_order(owner: Client, sheet: Sheet) -> None:
-    header, index = unpacked(send(owner, "/draw/ink", document_of(sheet)["layers"][0])[1])
+    body = send(owner, "/draw/ink", document_of(sheet)["layers"][0])[1]
+    header, index = unpacked(body)
     assert (header["ordered"], header["sized"], header["kind"]) == (True, False, "points")
+    order = np.frombuffer(body[-4 * header["n"] :], np.int32)
+    assert sorted(order) == list(range(header["n"]))
+    radii = [header["palette"][index[row]]["radius"] for row in order if index[row] != 255]
+    assert radii == sorted(radii, reverse=True)
     assert (index == 255).sum() == header["missing"] == 25
 
 

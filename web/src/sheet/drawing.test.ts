@@ -108,7 +108,11 @@ describe('pens', () => {
     })
   })
 
-  const pens: Pens = { of: (row) => (row === 9 ? [] : [penOf(mark, 'areas')]), radius: (row) => 3 + row }
+  const pens: Pens = {
+    of: (row) => (row === 9 ? [] : [penOf(mark, 'areas')]),
+    radius: (row) => 3 + row,
+    rank: (row) => -row,
+  }
 
   it('draw areas in the order of their rows, each with its outline, as wide on the screen as asked', () => {
     const { context, told } = listening()
@@ -132,19 +136,20 @@ describe('pens', () => {
 
   it('draw a symbol at its very place, at the sharpness of the screen', () => {
     const { context, told } = listening()
-    drawSymbols(context, symbolsOf(piece([point(1, 10.25, 20.75)]), pens), pens, 2)
+    drawSymbols(context, symbolsOf([piece([point(1, 10.25, 20.75)])], pens), pens, 2)
     expect(told).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
     expect(told).toContainEqual(['lineWidth', 4])
     expect(calls(told, 'fill', 'stroke').map(([what]) => what)).toEqual(['fill', 'stroke'])
   })
 
   it('draw no symbol of a part of a tile that another one shows', () => {
-    const places = symbolsOf(piece([point(0, 10, 10), point(1, 60, 10)], { rects: [[0, 0, 50, 100]] }), pens)
+    const places = symbolsOf([piece([point(0, 10, 10), point(1, 60, 10)], { rects: [[0, 0, 50, 100]] })], pens)
     expect(places.map(({ shape }) => shape.row)).toEqual([0])
   })
 
   it('find the symbol on top, also a little beside it', () => {
-    const symbols = symbolsOf(piece([point(1, 10, 10), point(0, 14, 10)]), pens)
+    const symbols = symbolsOf([piece([point(0, 14, 10)]), piece([point(1, 10, 10)])], pens)
+    expect(symbols.map(({ shape }) => shape.row)).toEqual([1, 0])
     expect(symbolAt(symbols, pens, [12, 10], 0, 1)?.row).toBe(0)
     expect(symbolAt(symbols, pens, [4, 10], 0, 1)).toBeUndefined()
     expect(symbolAt(symbols, pens, [4, 10], 3, 1)?.row).toBe(1)

@@ -2,11 +2,12 @@ import type { InkHeader } from '../api/types'
 
 export const UNDRAWN = 255
 
-/** A layer's ink: a palette position per feature, and for proportional symbols a radius. */
+/** A layer's ink: a palette position per feature, and for symbols of several sizes a radius and the place in the drawing order. */
 export interface Ink {
   header: InkHeader
   index: Uint8Array
   radius: Float32Array | null
+  rank: Int32Array | null
 }
 
 /** Read the server's binary answer: uint32 length, JSON, then arrays that begin at multiples of four bytes. */
@@ -17,5 +18,8 @@ export function decodeInk(buffer: ArrayBuffer): Ink {
   const index = new Uint8Array(buffer, at, header.n)
   at += header.n + ((4 - (header.n % 4)) % 4)
   const radius = header.sized ? new Float32Array(buffer, at, header.n) : null
-  return { header, index, radius }
+  at += radius?.byteLength ?? 0
+  const rank = header.ordered ? new Int32Array(header.n) : null
+  if (rank) new Int32Array(buffer, at, header.n).forEach((row, place) => (rank[row] = place))
+  return { header, index, radius, rank }
 }

@@ -78,6 +78,6 @@ const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
 /** The chosen feature, ringed in brass over everything. */
 export function newHighlight(dataset: Dataset, chosen: number): ShapeTileLayer {
   const made = new ShapeTileLayer({ className: 'sheet-highlight', source: tilesOf(dataset.revision), zIndex: 2000 })
-  made.setPens({ of: (row) => (row === chosen ? [HALO, RING] : []), radius: () => 9 })
+  made.setPens({ of: (row) => (row === chosen ? [HALO, RING] : []), radius: () => 9, rank: (row) => row })
   return made
 }

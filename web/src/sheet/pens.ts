@@ -16,6 +16,8 @@ export interface Pens {
   of: (row: number) => readonly Pen[]
   /** Of the symbol of a point, in px. */
   radius: (row: number) => number
+  /** Symbols are drawn in this order. */
+  rank: (row: number) => number
 }
 
 /** Shapes as they lie on a canvas: a shape's x goes to `x + scale * x`, seen inside `rects` (whole pixels). */
@@ -36,7 +38,7 @@ export interface PlacedSymbol {
 }
 
 const NONE: readonly Pen[] = []
-export const NO_PENS: Pens = { of: () => NONE, radius: () => 0 }
+export const NO_PENS: Pens = { of: () => NONE, radius: () => 0, rank: (row) => row }
 
 export function rgba(hex: string, opacity: number): string {
   const n = parseInt(hex.slice(1), 16)
@@ -54,11 +56,12 @@ export function penOf(mark: Mark, kind: string): Pen {
 }
 
 /** Every row's pen is looked up in the ink; rows without a mark have none. */
-export function pensFromInk({ header, index, radius }: Ink): Pens {
+export function pensFromInk({ header, index, radius, rank }: Ink): Pens {
   const byPosition = header.palette.map((mark) => [penOf(mark, header.kind)])
   return {
     of: (row) => byPosition[index[row] ?? UNDRAWN] ?? NONE,
     radius: (row) => radius?.[row] ?? header.palette[index[row] ?? UNDRAWN]?.radius ?? 0,
+    rank: (row) => rank?.[row] ?? row,
   }
 }
 
@@ -94,19 +97,21 @@ export function drawPaths(context: CanvasRenderingContext2D, piece: Piece, pens:
   context.restore()
 }
 
-/** The symbols of a piece's points. */
-export function symbolsOf({ shapes, x, y, scale, rects }: Piece, pens: Pens): PlacedSymbol[] {
+/** The symbols of points, in the order in which they are drawn, whichever tile they are in. */
+export function symbolsOf(pieces: Piece[], pens: Pens): PlacedSymbol[] {
   const found: PlacedSymbol[] = []
-  for (const shape of shapes) {
-    if (shape.outline || pens.of(shape.row).length === 0) continue
-    const radius = pens.radius(shape.row)
-    for (let i = 0; i < shape.places.length; i += 2) {
-      const symbol = { shape, x: x + scale * (shape.places[i] ?? 0), y: y + scale * (shape.places[i + 1] ?? 0), radius }
-      // Of a tile that stands in for others, only a part is seen.
-      if (rects.some((rect) => containsXY(rect, Math.round(symbol.x), Math.round(symbol.y)))) found.push(symbol)
+  for (const { shapes, x, y, scale, rects } of pieces)
+    for (const shape of shapes) {
+      if (shape.outline || pens.of(shape.row).length === 0) continue
+      const radius = pens.radius(shape.row)
+      for (let i = 0; i < shape.places.length; i += 2) {
+        const at = { x: x + scale * (shape.places[i] ?? 0), y: y + scale * (shape.places[i + 1] ?? 0) }
+        // Of a tile that stands in for others, only a part is seen.
+        const seen = rects.some((rect) => containsXY(rect, Math.round(at.x), Math.round(at.y)))
+        if (seen) found.push({ shape, ...at, radius })
+      }
     }
-  }
-  return found
+  return found.sort((a, b) => pens.rank(a.shape.row) - pens.rank(b.shape.row))
 }
 
 /** Draw symbols at their very places, not at whole pixels: as readers will see them. */

@@ -60,7 +60,7 @@ class ShapeTileRenderer extends CanvasTileLayerRenderer<ShapeTileLayer> {
     return super.prepareFrame(frame)
   }
 
-  /** The base class calls this for every tile that is seen. Drawing waits until all are known: symbols are drawn by size. */
+  /** The base class calls this for every tile that is seen. Drawing waits until all are known: symbols have one order. */
   protected override drawTile(
     tile: Tile,
     frame: FrameState,
@@ -93,9 +93,7 @@ class ShapeTileRenderer extends CanvasTileLayerRenderer<ShapeTileLayer> {
     context.save()
     context.lineJoin = context.lineCap = 'round'
     for (const piece of this.pieces) drawPaths(context, piece, pens, frame.pixelRatio)
-    this.symbols = this.pieces.flatMap((piece) => symbolsOf(piece, pens))
-    // Large below small, or the small could not be seen.
-    this.symbols.sort((a, b) => b.radius - a.radius || a.shape.row - b.shape.row)
+    this.symbols = symbolsOf(this.pieces, pens)
     drawSymbols(context, this.symbols, pens, frame.pixelRatio)
     context.restore()
     super.postRender(context, frame)
