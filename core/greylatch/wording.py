@@ -8,3 +8,14 @@ def counted(n: int, one: str, many: str | None = None) -> str:
     ('1 row', '1,200 rows', '2 classes')
     """
     return f"{n:,} {one if n == 1 else many or f'{one}s'}"
+
+
+def megabytes(n: int) -> str:
+    """A size for people.
+
+    >>> megabytes(3_200_000), megabytes(5 * 10**9), megabytes(900)
+    ('3.2 MB', '5.0 GB', '1 kB')
+    """
+    if n >= 10**9:
+        return f"{n / 10**9:,.1f} GB"
+    return f"{n / 10**6:,.1f} MB" if n >= 10**6 else f"{max(1, round(n / 1000))} kB"

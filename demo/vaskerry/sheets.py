@@ -2,20 +2,19 @@
 
 from typing import Any
 
-CARD = """### {{name}}
+CARD = """### {{ name }}
 
-{{isles}} isles · {{code}}
+{{ isles }} isles · {{ code }}
 
-{{#carbon_t}}
-**{{carbon_t}} t** of carbon in **{{peat_ha}} ha** of peat
-{{/carbon_t}}
-{{^carbon_t}}
+{% if carbon_t %}
+**{{ carbon_t | number: 0 }} t** of carbon in **{{ peat_ha | number: 0 }} ha** of peat
+{% else %}
 *No return of carbon yet.*
-{{/carbon_t}}
-{{#drained_percent}}
-- drained: {{drained_percent}} %
-{{/drained_percent}}
-- restoration money: {{restoration_money}}
+{% endif %}
+{% if drained_percent %}
+- drained: {{ drained_percent | round }} %
+{% endif %}
+- restoration money: {{ restoration_money | number }}
 """
 CREDITS = "Vaskerry Peatland Survey (invented data), 2026"
 VIEW = {"lon": -26.99, "lat": 52.01, "zoom": 9.9}
@@ -32,7 +31,7 @@ def finished_sheet(
     The arguments name the datasets: paths beside the sheet's file, or ids on a server.
     """
     return {
-        "version": 1,
+        "version": 2,
         "title": "Carbon in the peat of the Vaskerry Isles",
         "layers": [
             {
@@ -42,10 +41,10 @@ def finished_sheet(
                     "smallest": 1.0, "largest": 3.4, "fill": "#2f6f8c", "fill_opacity": 0.75,
                     "stroke": {"colour": "#ffffff", "width": 0.5}, "no_data": None,
                 },
-                "card": "### Well {{well}}\n\nWater table **{{water_table_cm}} cm** below ground, {{condition}}",
+                "card": "### Well {{ well }}\n\nWater table **{{ water_table_cm }} cm** below ground, {{ condition }}",
             },
             {
-                "id": "carbon", "name": "Carbon, t per ha of peat", "dataset": areas, "blend": "multiply",
+                "id": "carbon", "name": "Carbon, t per ha of peat", "dataset": areas, "blend": "multiply", "key": {"unit": ""},
                 "symbology": {
                     "kind": "classed",
                     "classing": {"field": "carbon_t", "normalise": {"by": "field", "field": "peat_ha"}, "method": "natural-breaks", "classes": 6},
@@ -69,7 +68,7 @@ def finished_sheet(
 def half_done_sheet(areas: str, peat: str) -> dict[str, Any]:
     """Catchments and peat depth, with the mistakes that the guide mends."""
     return {
-        "version": 1,
+        "version": 2,
         "title": "Money for restoration (half done)",
         "layers": [
             {
@@ -78,7 +77,7 @@ def half_done_sheet(areas: str, peat: str) -> dict[str, Any]:
                     "kind": "classed", "classing": {"field": "restoration_money", "method": "equal-interval", "classes": 12},
                     "ramp": {"name": "slate"}, "fill_opacity": 0.8,
                 },
-                "card": "### {{name}}\n\n{{money}} spent",
+                "card": "### {{ name }}\n\n{{ money }} spent",
             },
             {"id": "depth", "name": "Depth of peat, m", "dataset": peat, "symbology": {"kind": "raster-ramp", "ramp": {"name": "peat"}}},
         ],

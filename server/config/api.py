@@ -1,14 +1,17 @@
 """The API: one router per app, errors in one place."""
 
+import errno
 from typing import Any
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from editions.api import router as editions
 from greylatch.errors import BadInput
 from jobs.api import router as jobs
+from jobs.work import QueueAway, full_disk
 from library.api import router as library
 from ninja import NinjaAPI
-from ninja.errors import ValidationError
+from ninja.errors import HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
 from ninja.security import django_auth
 from people.api import router as people
@@ -17,6 +20,10 @@ from pydantic.json_schema import models_json_schema
 from sheets.api import router as sheets
 from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
+
+from config.away import DATABASE_AWAY, away
+from config.plain_json import PlainJson
+from config.uploads import TooLarge
 
 
 class API(NinjaAPI):
@@ -31,7 +38,7 @@ class API(NinjaAPI):
 
 
 api = API(
-    title="Grey Latch", version="1", auth=django_auth, docs_url=None,
+    title="Grey Latch", version="1", auth=django_auth, docs_url=None, parser=PlainJson(),
     description="From tables and rasters to published maps. Everything but signing in needs a session and its CSRF token.",
 )  # fmt: skip
 api.add_router("", people)
@@ -46,6 +53,41 @@ api.add_router("/draw", drawing)
 def bad_input(request: HttpRequest, error: BadInput) -> HttpResponse:
     """422 with the words for the person."""
     return api.create_response(request, {"detail": str(error)}, status=422)
+
+
+@api.exception_handler(HttpError)
+def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """The status and its words; of a body that cannot be read, the words that say why."""
+    if isinstance(error.__cause__, BadInput):
+        return bad_input(request, error.__cause__)
+    return api.create_response(request, {"detail": str(error)}, status=error.status_code)
+
+
+for kind in DATABASE_AWAY:
+    api.exception_handler(kind)(lambda request, error: away())
+
+
+@api.exception_handler(QueueAway)
+def queue_away(request: HttpRequest, error: QueueAway) -> HttpResponse:
+    """503 for what can't be begun just now."""
+    return away(str(error))
+
+
+@api.exception_handler(TooLarge)
+def too_large(request: HttpRequest, error: TooLarge) -> HttpResponse:
+    """413 for a file that turns out larger than allowed."""
+    return api.create_response(
+        request, {"detail": f"The file is larger than {settings.MAX_UPLOAD // 1024**2:,} MB."}, status=413
+    )
+
+
+@api.exception_handler(OSError)
+def system(request: HttpRequest, error: OSError) -> HttpResponse:
+    """507 where the disk is full; anything else of the system is unexpected."""
+    if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+        raise error
+    length = int(request.META.get("CONTENT_LENGTH") or 0)
+    return api.create_response(request, {"detail": full_disk(2 * length)}, status=507)
 
 
 @api.exception_handler(ValidationError)

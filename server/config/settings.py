@@ -1,6 +1,7 @@
 """Settings. Everything that differs between machines comes from the environment; the defaults suit one machine."""
 
 import os
+from datetime import timedelta
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -35,6 +36,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.gis",
     "django.contrib.staticfiles",
+    "axes",
     "csp",
     "ninja",
     "jobs",
@@ -49,9 +51,10 @@ MIDDLEWARE = [
     "config.compression.CompressWhatShrinks",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "config.gate.Gate",  # before anything that would read a body, the check of its token among them
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
-    "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
@@ -80,22 +83,25 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 REDIS = os.environ.get("GREYLATCH_REDIS", "redis://127.0.0.1:6379/0")
+# The database knows what is to be done; a message only wakes a worker, so it is taken out of the queue at once, and losing one
+# or getting it twice does no harm (see jobs.work).
 CELERY_BROKER_URL = REDIS
-CELERY_RESULT_BACKEND = REDIS
-CELERY_TASK_ACKS_LATE = True
-CELERY_TASK_REJECT_ON_WORKER_LOST = True
+CELERY_TASK_IGNORE_RESULT = True
 CELERY_WORKER_PREFETCH_MULTIPLIER = 1
 CELERY_BROKER_CONNECTION_RETRY_ON_STARTUP = True
-CELERY_BROKER_TRANSPORT_OPTIONS = {"visibility_timeout": 3600, "max_retries": 3}
-CELERY_TASK_IGNORE_RESULT = False
-CELERY_RESULT_EXPIRES = 86400
+CELERY_BROKER_CONNECTION_MAX_RETRIES = None
+CELERY_BROKER_TRANSPORT_OPTIONS = {"socket_connect_timeout": 2, "socket_timeout": 10, "max_retries": 1}
+CELERY_TASK_PUBLISH_RETRY_POLICY = {"max_retries": 1, "interval_start": 0, "interval_step": 0.2, "interval_max": 0.2}
 CELERY_WORKER_HIJACK_ROOT_LOGGER = False
+JOB_KINDS = {"import": "library.tasks.KIND", "publish": "editions.tasks.KIND"}
 JOB_SILENCE_SECONDS = int(os.environ.get("GREYLATCH_JOB_SILENCE", "45"))
+CELERY_BEAT_SCHEDULE = {"sweep": {"task": "jobs.tasks.sweep_all", "schedule": max(2.0, JOB_SILENCE_SECONDS / 3)}}
+CELERY_BEAT_SCHEDULE_FILENAME = str(RUN / "beat")
 
 CACHES = {
-    "default": {"BACKEND": "django.core.cache.backends.redis.RedisCache", "LOCATION": REDIS},
+    "default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"},
     "tiles": {
-        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "BACKEND": "config.sharded_cache.ShardedFileCache",
         "LOCATION": RUN / "tile-cache",
         "TIMEOUT": None,
         "OPTIONS": {"MAX_ENTRIES": 200_000},
@@ -118,18 +124,36 @@ MAX_UPLOAD = int(os.environ.get("GREYLATCH_MAX_UPLOAD", 2 * 1024**3))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024**2
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024**2
 FILE_UPLOAD_PERMISSIONS = 0o600
+FILE_UPLOAD_HANDLERS = ["config.uploads.NamelessUpload"]
+DATA_UPLOAD_MAX_NUMBER_FILES = 1
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 20
+QUOTA = int(os.environ.get("GREYLATCH_QUOTA", 20 * 1024**3))
+SCRATCH = RUN / "scratch"
 
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 LOGIN_URL = "/"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+# Proxies in front of the web server whose word on where a request comes from is believed.
+TRUSTED_PROXIES = int(os.environ.get("GREYLATCH_PROXIES", "0"))
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = timedelta(minutes=2)
+AXES_LOCKOUT_PARAMETERS = "people.sign_in.limits"
+AXES_CLIENT_IP_CALLABLE = "people.sign_in.client_address"
+AXES_USERNAME_CALLABLE = "people.sign_in.counted_name"
+AXES_RESET_ON_SUCCESS = True
+# Trying on during the rest does not make it longer: nobody can be kept out for good.
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
 
 # The interface loads nothing from elsewhere. MUI and OpenLayers write style elements, hence the one exception.
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
-        "img-src": [SELF, "data:", "blob:", "https:"],
+        "img-src": [SELF, "data:", "blob:"],
         "style-src": [SELF, "'unsafe-inline'"],
         "font-src": [SELF],
         "connect-src": [SELF],
@@ -153,7 +177,8 @@ SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_HTTPONLY = False
 
 # Debian 12 ships GDAL 3.6. No spatial reference comes from a stranger: shapes reach GeoDjango as WKB with a fixed SRID.
-SILENCED_SYSTEM_CHECKS = ["gis.W001"]
+# What a locked-out person is told is said by people.api itself, not by a middleware.
+SILENCED_SYSTEM_CHECKS = ["gis.W001", "axes.W002"]
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"
 USE_TZ = True

@@ -20,6 +20,8 @@ def interface(request: HttpRequest, **_: str) -> HttpResponse:
     return HttpResponse(built.read_text("utf-8"), headers={"Cache-Control": "no-cache"})
 
 
+handler500 = "config.away.failed"
+
 urlpatterns = [
     path("api/", api.urls),
     path("e/<slug:slug>/", editions.page),

@@ -1,6 +1,7 @@
 """Publishing, from the owner's side."""
 
 from datetime import datetime
+from typing import Annotated
 from uuid import UUID
 
 from django.conf import settings
@@ -9,25 +10,29 @@ from greylatch.errors import BadInput
 from greylatch.sheet.document import Sheet as Document
 from jobs.api import JobOut
 from jobs.models import Job
-from jobs.work import LIVE
+from jobs.work import LIVE, begin
+from library.quota import check_room
 from ninja import Field, Router, Schema
 from people.access import own, person
 from sheets.keeping import document_of
 from sheets.models import Sheet
+from sheets.sources import refuse_foreign
 
 from editions.models import Address, Edition
 from editions.publish import plan
-from editions.tasks import publish
 
 router = Router(tags=["editions"])
+Level = Annotated[int, Field(ge=-(2**31), lt=2**31)]
+TILE_BYTES = 12_000
+"""Of a tile of a map, about: what a publish takes of the disk is estimated by it."""
 
 
 class PublishIn(Schema):
     """How to cut; null levels are chosen from the data."""
 
     size: int = Field(256, description="256 or 512 px")
-    min_zoom: int | None = None
-    max_zoom: int | None = None
+    min_zoom: Level | None = None
+    max_zoom: Level | None = None
 
 
 class PlanOut(Schema):
@@ -73,15 +78,17 @@ def start(request: HttpRequest, sheet_id: UUID, given: PublishIn):
     """Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     document = document_of(sheet)
-    plan(sheet.owner, Document.model_validate(document), _size(given.size), given.min_zoom, given.max_zoom)
+    checked = Document.model_validate(document)
+    refuse_foreign(person(request), checked)
+    planned = plan(sheet.owner, checked, _size(given.size), given.min_zoom, given.max_zoom)
     if Job.objects.filter(owner=person(request), kind="publish", state__in=LIVE, result__sheet=str(sheet.pk)).exists():
         raise BadInput("This sheet is being published already.", "Wait for that, or stop it.")
-    job = Job.objects.create(
-        owner=person(request), kind="publish", title=f"Publish '{sheet.title}'", result={"sheet": str(sheet.pk)}
+    needed = planned["tiles"] * TILE_BYTES
+    check_room(person(request), needed)
+    arguments = {"sheet": str(sheet.pk), "document": document, **given.model_dump()}
+    return begin(
+        person(request), "publish", f"Publish '{sheet.title}'", arguments, 3 * needed, known={"sheet": str(sheet.pk)}
     )
-    publish.delay(str(job.pk), str(sheet.pk), document, given.size, given.min_zoom, given.max_zoom)
-    job.refresh_from_db()
-    return job
 
 
 @router.get("/{sheet_id}/editions", response=EditionsOut, summary="Editions of a sheet")
@@ -105,7 +112,7 @@ def editions(request: HttpRequest, sheet_id: UUID):
 
 
 @router.post("/{sheet_id}/editions/{number}/bring-back", response=EditionsOut, summary="Bring an edition back")
-def bring_back(request: HttpRequest, sheet_id: UUID, number: int):
+def bring_back(request: HttpRequest, sheet_id: UUID, number: Level):
     """The address shows this edition from now on."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     edition = Edition.objects.filter(sheet=sheet, number=number, published__isnull=False).first()

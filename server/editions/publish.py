@@ -1,38 +1,42 @@
 """Making an edition: freeze, cut in shards, gather, and only then let it be seen."""
 
 import json
+import secrets
 import shutil
+from collections.abc import Callable, Iterator
 from dataclasses import asdict
 from functools import lru_cache
+from itertools import chain
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 from greylatch.errors import BadInput
 from greylatch.formats.geojson import write_geojson
+from greylatch.lettering.place import Placement
 from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.passes import Composition, VectorPass, compose
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
 from greylatch.tiles.blocks import Block
-from greylatch.tiles.map_pyramid import map_blocks, map_bounds, map_levels, paint_block
-from greylatch.tiles.matrix import count_tiles, lonlat_bounds
+from greylatch.tiles.map_pyramid import map_blocks, map_bounds, map_levels, padded_bounds, paint_block
+from greylatch.tiles.matrix import Tile, count_tiles, lonlat_bounds
 from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.read import merge_mbtiles
 from greylatch.tiles.style import VectorLayer, style_document
 from jobs.models import Job
-from jobs.work import cleans_up
+from jobs.tidying import scratch
 from library.files import remove_folder, store_folder
 from library.models import Revision
 from sheets.models import Sheet
 from sheets.sources import finder, revisions_for
 
 from editions.models import Address, Edition
+from editions.staging import staging
 from editions.vector_tiles import feature_properties, write_labels, write_shapes
 
 SHARDS = 16
@@ -50,8 +54,7 @@ def plan(
 def planned(composition: Composition, size: int, min_zoom: int | None, max_zoom: int | None) -> dict[str, int]:
     """Levels, and an upper bound of the tiles at them."""
     levels = map_levels(composition, size, min_zoom, max_zoom)
-    bounds = map_bounds(composition)
-    tiles = sum(count_tiles(bounds, z) for z in range(levels.min_zoom, levels.max_zoom + 1))
+    tiles = sum(count_tiles(padded_bounds(composition, z), z) for z in range(levels.min_zoom, levels.max_zoom + 1))
     if tiles > MAX_TILES:
         raise BadInput(
             f"That would be about {tiles:,} tiles; at most {MAX_TILES:,} are cut at once.", "Choose a lower last level."
@@ -71,15 +74,10 @@ def freeze(
         last = sheet.editions.aggregate(last=Max("number"))["last"] or 0
         edition = Edition.objects.create(
             sheet=sheet, number=last + 1, job=job, publisher=sheet.owner, document=document.model_dump(mode="json"),
-            folder=f"editions/{job.pk.hex}", size=size, min_zoom=levels["min_zoom"], max_zoom=levels["max_zoom"],
+            folder="", size=size, min_zoom=levels["min_zoom"], max_zoom=levels["max_zoom"],
         )  # fmt: skip
         edition.data.set(revisions.values())
     return edition
-
-
-def staging(edition: Edition) -> Path:
-    """The working folder of a publish, shared by the workers of one machine or through a shared disk."""
-    return Path(settings.RUN) / "staging" / Path(edition.folder).name
 
 
 def shards_of(edition: Edition) -> list[list[Block]]:
@@ -90,68 +88,70 @@ def shards_of(edition: Edition) -> list[list[Block]]:
     return [blocks[i::lots] for i in range(lots)]
 
 
-def cut_shard(edition: Edition, number: int, progress: Progress) -> None:
-    """Cut one lot of blocks into its own archive; doing it twice gives the same file."""
+def cut_shard(edition: Edition, folder: Path, number: int, progress: Progress) -> None:
+    """Cut one lot of blocks into its own archive in `folder`; doing it twice gives the same file. A lot without a single tile
+    has no archive: other blocks hold the map."""
     composition, placements = opened(edition.pk)
     blocks = shards_of(edition)[number]
-    out = staging(edition) / f"shard-{number}.mbtiles"
+    out = folder / f"shard-{number}.mbtiles"
     if out.exists():
         return
-    info = archive_info(edition, composition)
-    written = 0
-    try:
-        with open_archive(out, info) as sink:
-            for done, block in enumerate(blocks, 1):
-                for tile, data in paint_block(composition, block, edition.size, placements):
-                    sink.add(tile, data)
-                    written += 1
-                progress(done, len(blocks), f"{written} tiles cut")
-    except BadInput:
-        if written:
-            raise  # an empty shard is fine: other blocks hold the map
+    tiles = _each_tile(composition, blocks, edition.size, placements, progress)
+    first = next(tiles, None)
+    if first is None:
+        return
+    with open_archive(out, archive_info(edition, composition)) as sink:
+        for tile, data in chain([first], tiles):
+            sink.add(tile, data)
 
 
-def complete(edition: Edition, progress: Progress) -> dict[str, Any]:
-    """Gather the shards, write all files, and let the edition be seen. Whole or absent."""
+def _each_tile(
+    composition: Composition, blocks: list[Block], size: int, placements: dict[int, Placement], progress: Progress
+) -> Iterator[tuple[Tile, bytes]]:
+    for done, block in enumerate(blocks, 1):
+        yield from paint_block(composition, block, size, placements)
+        progress(done, len(blocks), f"{done} of {len(blocks)} blocks cut")
+
+
+def complete(edition: Edition, folder: Path, progress: Progress, last: Callable[[dict[str, Any]], None]) -> None:
+    """Gather the shards in `folder`, write all files, and let the edition be seen. Whole or absent.
+
+    Every try writes into a folder of its own in the storage, and what was stored is read again; then, in one transaction with
+    what `last` does, the edition and its address are switched over. Until then no address leads there.
+    """
     composition, _ = opened(edition.pk)
-    folder = staging(edition)
-    out = folder / "out"
-    shutil.rmtree(out, ignore_errors=True)
-    out.mkdir(parents=True)
     info = archive_info(edition, composition)
     shards = sorted(folder.glob("shard-*.mbtiles"))
-    progress(0, 5, "gathering the tiles")
-    tiles = merge_mbtiles(shards, out / "map.pmtiles", info)
-    merge_mbtiles(shards, out / "map.zip", info)
-    progress(2, 5, "cutting vector tiles")
-    vectors, sources = write_shapes(composition, info, frozen_revisions(edition), out, lambda w: progress(2, 5, w))
-    sources |= write_labels(composition, info, out, lambda w: progress(2, 5, w))
-    progress(3, 5, "writing files")
-    described = write_files(edition, composition, out, vectors, sources, tiles)
-    progress(4, 5, "putting it in place")
-    store_folder(out, edition.folder)
-    try:
-        with transaction.atomic():
-            address, _ = Address.objects.get_or_create(sheet=edition.sheet)
-            edition.described, edition.published = described, timezone.now()
-            edition.save(update_fields=["described", "published"])
-            address.current = edition
-            address.save(update_fields=["current"])
-    except BaseException:
-        remove_folder(edition.folder)
-        raise
-    shutil.rmtree(folder, ignore_errors=True)
-    return {"edition": edition.number, "slug": address.slug, "tiles": tiles}
+    with scratch() as out:
+        progress(0, 5, "gathering the tiles")
+        tiles = merge_mbtiles(shards, out / "map.pmtiles", info)
+        merge_mbtiles(shards, out / "map.zip", info)
+        progress(2, 5, "cutting vector tiles")
+        vectors, sources = write_shapes(composition, info, frozen_revisions(edition), out, lambda w: progress(2, 5, w))
+        sources |= write_labels(composition, info, out, lambda w: progress(2, 5, w))
+        progress(3, 5, "writing files")
+        described = write_files(edition, composition, out, vectors, sources, tiles)
+        progress(4, 5, "putting it in place")
+        name = f"editions/{folder.name}-{secrets.token_hex(4)}"
+        try:
+            stored = store_folder(out, name)
+            with transaction.atomic():
+                address, _ = Address.objects.get_or_create(sheet=edition.sheet)
+                edition.described, edition.published = described, timezone.now()
+                edition.folder, edition.bytes = name, stored
+                edition.save(update_fields=["described", "published", "folder", "bytes"])
+                address.current = edition
+                address.save(update_fields=["current"])
+                last({"edition": edition.number, "slug": address.slug, "tiles": tiles})
+        except BaseException:
+            remove_folder(name)
+            raise
 
 
-@cleans_up("publish")
 def discard(job: Job) -> None:
-    """Remove every trace of a publish that did not end well."""
-    edition = Edition.objects.filter(job=job, published=None).first()
-    if edition:
-        shutil.rmtree(staging(edition), ignore_errors=True)
-        remove_folder(edition.folder)
-        edition.delete()
+    """Remove every trace of a publish that did not end well. Files in the storage that no edition names go with the sweep."""
+    shutil.rmtree(staging(job), ignore_errors=True)
+    Edition.objects.filter(job=job, published=None).delete()
 
 
 @lru_cache(maxsize=2)
@@ -221,5 +221,5 @@ def write_json(path: Path, value: Any) -> None:
 
 def forget_editions(sheet: Sheet) -> None:
     """Take the files of all editions of a sheet out of the storage, once the transaction that removes the sheet has ended."""
-    folders = list(sheet.editions.values_list("folder", flat=True))
+    folders = [one for one in sheet.editions.values_list("folder", flat=True) if one]
     transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])

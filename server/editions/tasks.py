@@ -1,74 +1,67 @@
 """A publish as the queue runs it: freeze, then shards on any number of workers, then gather."""
 
-from celery import chord, shared_task
-from django.db import InterfaceError, OperationalError
-from django.utils import timezone
+import shutil
+from typing import Any
+
+from django.db import transaction
 from greylatch.errors import Stopped
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
 from jobs.models import Job
-from jobs.work import add_progress, check_wanted, finish, work
+from jobs.work import Kind, add_progress, check_wanted, finish
 from sheets.models import Sheet
 
 from editions.models import Edition
-from editions.publish import complete, cut_shard, freeze, shards_of, staging
-
-again = {"autoretry_for": (OperationalError, InterfaceError), "retry_backoff": 2, "max_retries": 6}
-
-
-@shared_task(**again)
-def publish(
-    job_id: str, sheet_id: str, document: dict[str, object], size: int, min_zoom: int | None, max_zoom: int | None
-) -> None:
-    """Freeze the sheet and hand out its shards."""
-    job = Job.objects.get(pk=job_id)
-
-    def body(report: Progress) -> None:
-        edition = Edition.objects.filter(job=job).first()
-        if edition is None:
-            sheet = Sheet.objects.get(pk=sheet_id)
-            edition = freeze(sheet, Document.model_validate(document), job, size, min_zoom, max_zoom)
-        staging(edition).mkdir(parents=True, exist_ok=True)
-        lots = len(shards_of(edition))
-        Job.objects.filter(pk=job.pk).update(total=lots + 1, done=0)
-        chord([shard.s(job_id, number) for number in range(lots)])(gather.si(job_id))
-
-    work(job, body)
+from editions.publish import complete, cut_shard, discard, freeze, shards_of
+from editions.staging import staging
 
 
-@shared_task(**again)
-def shard(job_id: str, number: int) -> None:
-    """One lot of blocks. Ends at once where the job has ended."""
-    job = Job.objects.get(pk=job_id)
+def begin_edition(job: Job, number: int, report: Progress) -> int:
+    """Freeze the sheet; returns into how many lots it is cut."""
+    given = job.arguments
+    edition = Edition.objects.filter(job=job).first()
+    if edition is None:
+        sheet = Sheet.objects.get(pk=given["sheet"])
+        document = Document.model_validate(given["document"])
+        edition = freeze(sheet, document, job, given["size"], given["min_zoom"], given["max_zoom"])
+    staging(job).mkdir(parents=True, exist_ok=True)
+    lots = len(shards_of(edition))
+    Job.objects.filter(pk=job.pk).update(total=lots + 1, done=0)
+    return lots
 
-    def body(report: Progress) -> None:
-        cut_shard(edition_of(job), number, lambda done, total, what: still_wanted(job))
-        add_progress(job, "cutting tiles")
 
-    work(job, body)
+def cut(job: Job, number: int, report: Progress) -> None:
+    """One lot of blocks."""
+    staging(job).mkdir(parents=True, exist_ok=True)
+    cut_shard(edition_of(job), staging(job), number, lambda done, total, what: check_wanted(job))
+    add_progress(job, "cutting tiles")
 
 
-@shared_task(**again)
-def gather(job_id: str) -> None:
+def gather(job: Job, number: int, report: Progress) -> None:
     """The last step: everything becomes visible at once."""
-    job = Job.objects.get(pk=job_id)
+    total = job.total
 
-    def body(report: Progress) -> None:
-        made = complete(edition_of(job), lambda done, total, what: still_wanted(job, what))
-        finish(job, Job.State.DONE, f"Edition {made['edition']} is published: {made['tiles']:,} tiles.", made)
+    def last(made: dict[str, Any]) -> None:
+        text = f"Edition {made['edition']} is published: {made['tiles']:,} tiles."
+        if not finish(job, Job.State.DONE, text, made):
+            raise Stopped
 
-    work(job, body)
+    complete(edition_of(job), staging(job), lambda done, _, what: report(max(0, total - 1), total, what), last)
+    shutil.rmtree(staging(job), ignore_errors=True)
 
 
 def edition_of(job: Job) -> Edition:
     """The unfinished edition of a job; Stopped where it was discarded."""
-    edition = Edition.objects.filter(job=job).first()
+    edition = Edition.objects.filter(job=job, published=None).first()
     if edition is None:
         raise Stopped
     return edition
 
 
-def still_wanted(job: Job, what: str | None = None) -> None:
-    """Tell that work goes on, and stop where that was asked for. The count of shards is left to `add_progress`."""
-    check_wanted(job)
-    Job.objects.filter(pk=job.pk).update(heard=timezone.now(), **({"message": what} if what else {}))
+def clean(job: Job) -> None:
+    """Remove what a publish that did not end well left behind."""
+    with transaction.atomic():
+        discard(job)
+
+
+KIND = Kind({"freeze": begin_edition, "shard": cut, "gather": gather}, clean)

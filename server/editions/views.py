@@ -127,7 +127,9 @@ def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
                 {
                     "layer": layer.id,
                     "row": row,
-                    "html": render_card(layer.card, {k: plain(v) for k, v in values.items()}),
+                    "html": render_card(
+                        layer.card, {k: plain(v) for k, v in values.items()}, document.pictures_from
+                    ),
                 }
             )
     return open_to_all(JsonResponse({"cards": cards}))

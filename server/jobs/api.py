@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from people.access import own, person
 
-from jobs.models import Job
+from jobs.models import Job, Part
 from jobs.work import LIVE, finish, sweep
 
 router = Router(tags=["jobs"])
@@ -50,7 +50,7 @@ def stop(request: HttpRequest, job_id: UUID):
     found = own(Job, person(request), pk=job_id)
     Job.objects.filter(pk=found.pk, state__in=LIVE).update(stop_asked=True)
     found.refresh_from_db()
-    if found.at_work == 0:
+    if not found.parts.filter(state=Part.State.RUNNING).exists():
         finish(found, Job.State.STOPPED, "Stopped. Nothing was kept.")
     found.refresh_from_db()
     return found

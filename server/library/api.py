@@ -2,32 +2,35 @@
 
 from datetime import datetime
 from pathlib import PurePath
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
-from django.conf import settings
-from django.db import transaction
+import pyarrow as pa
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, printable
+from greylatch.formats.bounded import bounded
+from greylatch.formats.intake import Corrections, Preview, preview
+from greylatch.sheet.document import FieldName
 from greylatch.tables.fieldtypes import plain
 from jobs.api import JobOut
-from jobs.models import Job
-from ninja import File, Router, Schema
+from jobs.work import LIVE, begin
+from ninja import Field, File, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from people.access import own, person
 
-from library.files import remove_folder
-from library.intake import Corrections, Preview, preview
+from library.files import local_path
 from library.joining import JoinIn, JoinView, join_view, keep_join
 from library.models import Dataset, Revision, Upload
+from library.quota import check_room
 from library.rows import rows_sorted
-from library.store import data_of
-from library.tasks import import_upload
+from library.store import data_of, forget
+from library.tasks import ROOM
 from library.tiles import geometry_tile
 
 router = Router(tags=["library"])
+Count = Annotated[int, Field(ge=0, lt=2**31)]
 ENDINGS = {".csv", ".tsv", ".txt", ".geojson", ".json", ".zip", ".tif", ".tiff"}
 
 
@@ -63,9 +66,9 @@ class DatasetOut(Schema):
 class DatasetChange(Schema):
     """What can be said about a dataset."""
 
-    title: str | None = None
-    source: str | None = None
-    credit: str | None = None
+    title: str | None = Field(None, max_length=200)
+    source: str | None = Field(None, max_length=500)
+    credit: str | None = Field(None, max_length=500)
 
 
 class UploadOut(Schema):
@@ -86,43 +89,47 @@ class RowsOut(Schema):
 @router.post("/uploads", response=UploadOut, summary="Send a file")
 def send(request: HttpRequest, file: UploadedFile = File(...)):
     """Keeps the file for a while and shows what is in it. Nothing is in the library yet."""
-    name = PurePath(file.name or "").name
+    name = printable(PurePath(file.name or "").name)[-200:]
     if PurePath(name).suffix.lower() not in ENDINGS:
         raise BadInput(
             f"Files that end in '{PurePath(name).suffix}' are not read.",
             "CSV, GeoJSON, zipped Shapefile and GeoTIFF are.",
         )
-    if (file.size or 0) > settings.MAX_UPLOAD:
-        raise HttpError(413, f"The file is larger than {settings.MAX_UPLOAD // 1024**2:,} MB.")
-    upload = Upload(owner=person(request), name=name[-255:], size=file.size or 0)
-    upload.file.save(f"{upload.pk}{PurePath(name).suffix.lower()}", file, save=True)
+    check_room(person(request), file.size or 0)
+    # The row first: a file that no row names would be nobody's.
+    upload = Upload.objects.create(owner=person(request), name=name, size=file.size or 0)
     try:
-        return UploadOut(id=upload.pk, preview=preview(upload, Corrections()))
-    except BadInput:
-        _forget(upload)
+        upload.file.save(f"{upload.pk}{PurePath(name).suffix.lower()}", file, save=True)
+        return UploadOut(id=upload.pk, preview=_preview(upload, Corrections()))
+    except BaseException:
+        upload.forget()
         raise
 
 
 @router.post("/uploads/{upload_id}/preview", response=Preview, summary="Look at an upload with corrections")
 def look(request: HttpRequest, upload_id: UUID, corrections: Corrections):
     """The same rows, read as corrected."""
-    return preview(own(Upload, person(request), pk=upload_id), corrections)
+    return _preview(own(Upload, person(request), pk=upload_id), corrections)
 
 
 @router.post("/uploads/{upload_id}/import", response=JobOut, summary="Bring an upload into the library")
 def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections):
-    """Starts a job whose result names the dataset."""
+    """Starts a job whose result names the dataset. The upload is gone when the job has ended."""
     upload = own(Upload, person(request), pk=upload_id)
-    job = Job.objects.create(owner=person(request), kind="import", title=f"Import of {upload.name}")
-    import_upload.delay(str(job.pk), str(upload.pk), corrections.model_dump())
-    job.refresh_from_db()
-    return job
+    if upload.job is not None and upload.job.state in LIVE:
+        raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")
+    check_room(person(request), upload.size)
+    arguments = {"upload": str(upload.pk), "corrections": corrections.model_dump(mode="json")}
+    return begin(
+        person(request), "import", f"Import of {upload.name}", arguments, ROOM * upload.size,
+        made=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job),
+    )  # fmt: skip
 
 
 @router.delete("/uploads/{upload_id}", summary="Forget an upload")
-def forget(request: HttpRequest, upload_id: UUID):
+def forget_upload(request: HttpRequest, upload_id: UUID):
     """Removes the file."""
-    _forget(own(Upload, person(request), pk=upload_id))
+    own(Upload, person(request), pk=upload_id).forget()
     return {}
 
 
@@ -157,28 +164,23 @@ def remove(request: HttpRequest, dataset_id: UUID):
     found = _dataset(request, dataset_id)
     if Revision.objects.filter(dataset=found, editions__published__isnull=False).exists():
         raise HttpError(409, f"'{found.title}' is part of a published edition, so it stays.")
-    folders = list(found.revisions.values_list("folder", flat=True))
-    with transaction.atomic():
-        Dataset.objects.filter(pk=found.pk).update(current=None)
-        found.delete()
-        # Files go only once the database has let go of them for good.
-        transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])
+    forget(found)
     return {}
 
 
 @router.get("/datasets/{dataset_id}/rows", response=RowsOut, summary="Rows of a dataset")
 def rows(
-    request: HttpRequest, dataset_id: UUID, offset: int = 0, limit: int = 100, sort: str = "", descending: bool = False
+    request: HttpRequest, dataset_id: UUID, offset: Count = 0, limit: Count = 100, sort: FieldName = "", descending: bool = False
 ):
-    """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last."""
+    """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none."""
     revision = _dataset(request, dataset_id).current
     if revision.raster is not None:
         raise BadInput("A raster has no rows.")
     data = data_of(revision)
     order = rows_sorted(str(revision.pk), data.columns, sort, descending) if sort else None
-    span = range(max(0, offset), min(len(data), max(0, offset) + min(max(limit, 0), 500)))
+    span = range(min(offset, len(data)), min(len(data), offset + min(limit, 500)))
     picked = [int(order[i]) for i in span] if order is not None else list(span)
-    table = data.columns.take(picked).to_pylist()
+    table = data.columns.take(pa.array(picked, pa.int64())).to_pylist()
     return RowsOut(
         total=len(data), fields=revision.fields,
         rows=[[row, *(plain(value) for value in values.values())] for row, values in zip(picked, table, strict=True)],
@@ -187,7 +189,7 @@ def rows(
 
 @router.get("/datasets/{dataset_id}/position", summary="Where a row stands in the sorted table")
 def position(
-    request: HttpRequest, dataset_id: UUID, row: int, sort: str = "", descending: bool = False
+    request: HttpRequest, dataset_id: UUID, row: Count, sort: FieldName = "", descending: bool = False
 ) -> dict[str, int]:
     """The place of feature `row`, for scrolling to it."""
     revision = _dataset(request, dataset_id).current
@@ -200,7 +202,7 @@ def position(
 
 
 @router.get("/revisions/{revision_id}/tiles/{z}/{x}/{y}", summary="A geometry tile")
-def tile(request: HttpRequest, revision_id: UUID, z: int, x: int, y: int):
+def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count):
     """A Mapbox Vector Tile with the row as the feature's id and nothing else. It never changes."""
     revisions = Revision.objects.select_related("dataset")
     revision = get_object_or_404(revisions, pk=revision_id, dataset__owner=person(request))
@@ -237,6 +239,6 @@ def _dataset(request: HttpRequest, pk: UUID) -> Dataset:
     return own(Dataset.objects.select_related("current").filter(current__isnull=False), person(request), pk=pk)
 
 
-def _forget(upload: Upload) -> None:
-    upload.file.delete(save=False)
-    upload.delete()
+def _preview(upload: Upload, given: Corrections) -> Preview:
+    path = local_path(upload.file.name)
+    return bounded(path, preview, path, upload.name, given)

@@ -1,6 +1,9 @@
 """Files of datasets and editions in Django's storage, and local paths to them for libraries that want one."""
 
+import hashlib
 import shutil
+import uuid
+from datetime import UTC, datetime
 from pathlib import Path
 
 from django.conf import settings
@@ -16,19 +19,43 @@ def local_path(name: str) -> Path:
         kept = Path(settings.RUN) / "fetched" / name
         if not kept.exists():
             kept.parent.mkdir(parents=True, exist_ok=True)
-            part = kept.with_suffix(kept.suffix + ".part")
+            part = kept.with_suffix(f"{kept.suffix}.{uuid.uuid4().hex[:8]}.part")
             with default_storage.open(name) as source, part.open("wb") as sink:
                 shutil.copyfileobj(source, sink)
             part.replace(kept)
         return kept
 
 
-def store_folder(local: Path, name: str) -> None:
-    """Put all files of a local folder into the storage below `name`."""
+def store_folder(local: Path, name: str) -> int:
+    """Put all files of a local folder into the storage below `name`, where nothing is yet; returns how many bytes.
+
+    What was written is read again: only files of the same size and digest count as kept. Raises OSError otherwise.
+    """
+    total = 0
     for file in sorted(local.rglob("*")):
-        if file.is_file():
-            with file.open("rb") as source:
-                default_storage.save(f"{name}/{file.relative_to(local).as_posix()}", File(source))
+        if not file.is_file():
+            continue
+        wanted = f"{name}/{file.relative_to(local).as_posix()}"
+        with file.open("rb") as source:
+            given = default_storage.save(wanted, File(source))
+        # A storage may give a file another name where one of that name is there: then it is not where it is looked for.
+        if given != wanted:
+            default_storage.delete(given)
+            raise OSError(f"{wanted} is in the storage already")
+        with file.open("rb") as source, default_storage.open(wanted, "rb") as stored:
+            same = hashlib.file_digest(source, "sha256").digest() == hashlib.file_digest(stored, "sha256").digest()
+        if not same:
+            raise OSError(f"{wanted} was not stored as it is")
+        total += file.stat().st_size
+    return total
+
+
+def newest(name: str) -> datetime:
+    """When anything below a folder in the storage was last written; long ago for an empty one."""
+    folders, files = default_storage.listdir(name)
+    moments = [newest(f"{name}/{folder}") for folder in folders]
+    moments += [default_storage.get_modified_time(f"{name}/{file}") for file in files]
+    return max(moments, default=datetime.fromtimestamp(0, UTC))
 
 
 def remove_folder(name: str) -> None:

@@ -1,16 +1,21 @@
 """Joining two datasets of the library into a third that remembers its parents."""
 
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.contrib.auth.models import AbstractBaseUser
 from greylatch.errors import BadInput
 from greylatch.formats.files import ReadResult
-from greylatch.places.join import Match, joined, keys_of, match
-from ninja import Schema
+from greylatch.places.join import Match, Suggestion, joined, keys_of, match
+from greylatch.sheet.document import FieldName
+from greylatch.tables.dataset import MAX_COLUMNS
+from ninja import Field, Schema
 
 from library.models import Dataset
 from library.store import data_of, keep_vector
+
+
+Key = Annotated[str, Field(max_length=1_000)]
 
 
 class JoinIn(Schema):
@@ -19,12 +24,12 @@ class JoinIn(Schema):
 
     areas: UUID
     table: UUID
-    area_key: str
-    table_key: str
-    same: dict[str, str] = {}
-    chosen: dict[str, int] = {}
-    fields: list[str] = []
-    title: str = ""
+    area_key: FieldName
+    table_key: FieldName
+    same: dict[Key, Key] = Field({}, max_length=20_000)
+    chosen: dict[Key, int] = Field({}, max_length=20_000)
+    fields: list[FieldName] = Field([], max_length=MAX_COLUMNS)
+    title: str = Field("", max_length=200)
 
 
 class Twin(Schema):
@@ -44,7 +49,7 @@ class JoinView(Schema):
     rows_without_area: list[str]
     areas_without_row: list[str]
     duplicate_keys: list[Twin]
-    suggestions: dict[str, list[str]]
+    suggestions: dict[str, list[Suggestion]]
     area_keys: list[str]
 
 

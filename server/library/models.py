@@ -14,7 +14,13 @@ class Upload(models.Model):
     name = models.CharField(max_length=255)
     file = models.FileField(upload_to="uploads/", max_length=300)
     size = models.BigIntegerField()
+    job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brings it in")
     created = models.DateTimeField(auto_now_add=True)
+
+    def forget(self) -> None:
+        """Remove the file and all that is known of it."""
+        self.file.delete(save=False)
+        self.delete()
 
 
 class Dataset(models.Model):
@@ -52,6 +58,7 @@ class Revision(models.Model):
     bounds = models.JSONField(null=True, help_text="west, south, east, north in degrees")
     notes = models.JSONField(default=list)
     raster = models.JSONField(null=True)
+    bytes = models.BigIntegerField(default=0, help_text="of its files in the storage")
     join = models.JSONField(null=True, help_text="what was joined and what it left over")
     created = models.DateTimeField(auto_now_add=True)
 

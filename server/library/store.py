@@ -1,31 +1,30 @@
 """Keeping a dataset's data as a revision, whole or absent; and reading it back, once per process."""
 
-import tempfile
 import uuid
+from collections.abc import Callable
 from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 import pyarrow as pa
-import rasterio
 import shapely
 from django.contrib.auth.models import AbstractBaseUser
 from django.contrib.gis.geos import GEOSGeometry
-from django.db import DatabaseError
-from greylatch.errors import BadInput
+from django.db import DatabaseError, transaction
+from greylatch.errors import printable
 from greylatch.formats.files import ReadResult
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
+from greylatch.formats.intake import Taken
 from greylatch.paint.sources import RasterSource, Source, VectorSource
 from greylatch.places.crs import crs_name, to_lonlat, to_mercator
 from greylatch.progress import Progress, silent
-from greylatch.rasters.info import check_all_pixels, raster_info
+from greylatch.rasters.info import raster_info
+from greylatch.rasters.keep import keep_as_cog
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import fields
 from jobs.models import Job
-from jobs.work import cleans_up
-from rasterio.errors import RasterioError
-from rasterio.shutil import copy as copy_raster
+from jobs.tidying import scratch
 
 from library.files import local_path, remove_folder, store_folder
 from library.models import Dataset, Feature, Revision
@@ -35,60 +34,75 @@ BATCH = 2000
 
 def keep_vector(
     owner: AbstractBaseUser, title: str, found: ReadResult, file_name: str, source: str = "", credit: str = "",
-    join: dict[str, Any] | None = None, progress: Progress = silent, job: Job | None = None,
+    join: dict[str, Any] | None = None,
 ) -> Dataset:  # fmt: skip
-    """A new dataset with one revision. On any error, or when stopped, there is no trace of it."""
-    data = found.dataset
-    described = {
-        "rows": len(data), "fields": [vars(one) for one in fields(data.columns)], "crs": crs_name(data.crs) if data.crs else "",
-        "crs_reason": found.crs_reason, "bounds": _bounds(data), "notes": found.notes, "join": join,
-    }  # fmt: skip
-    with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
-        write_geoparquet(data, Path(folder) / "data.parquet")
-        with (
-            pa.OSFile(str(Path(folder) / "columns.arrow"), "wb") as sink,
-            pa.ipc.new_file(sink, data.columns.schema) as writer,
-        ):
-            writer.write_table(data.columns)
-        return _keep(owner, title, data.kind, file_name, source, credit, described, Path(folder), data, progress, job)
+    """A new dataset with one revision, made in one transaction: on any error there is no trace of it."""
+    with scratch() as folder, transaction.atomic():
+        write_geoparquet(found.dataset, folder / "data.parquet")
+        return keep_folder(
+            owner, title, folder, Taken(kind=found.dataset.kind, crs_reason=found.crs_reason, notes=found.notes), file_name, source,
+            credit, join,
+        )  # fmt: skip
 
 
 def keep_raster(
-    owner: AbstractBaseUser,
-    title: str,
-    path: Path,
-    file_name: str,
-    source: str = "",
-    credit: str = "",
-    progress: Progress = silent,
-    job: Job | None = None,
+    owner: AbstractBaseUser, title: str, path: Path, file_name: str, source: str = "", credit: str = ""
 ) -> Dataset:
     """A new raster dataset, kept as a cloud optimised GeoTIFF with overviews. Raises BadInput for a file that breaks off."""
-    progress(0, 3, "reading every pixel")
-    check_all_pixels(path)
-    progress(1, 3, "making overviews")
-    with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
-        target = Path(folder) / "raster.tif"
-        try:
-            with rasterio.open(path, driver="GTiff") as raster:
-                predictor = "FLOATING_POINT" if raster.dtypes[0].startswith("float") else "STANDARD"
-                copy_raster(
-                    raster,
-                    target,
-                    driver="COG",
-                    compress="DEFLATE",
-                    predictor=predictor,
-                    resampling="average",
-                    bigtiff="IF_SAFER",
-                )
-        except RasterioError as error:
-            raise BadInput(f"{file_name} cannot be read to its end: {error}.") from error
-        info = raster_info(target)
+    with scratch() as folder, transaction.atomic():
+        info = keep_as_cog(path, folder / "raster.tif")
+        taken = Taken(kind="raster", crs_reason="Stated in the file.", notes=info.notes)
+        return keep_folder(owner, title, folder, taken, file_name, source, credit)
+
+
+def keep_folder(
+    owner: AbstractBaseUser, title: str, folder: Path, taken: Taken, file_name: str, source: str = "", credit: str = "",
+    join: dict[str, Any] | None = None, progress: Progress = silent, job: Job | None = None,
+    last: Callable[[Dataset], None] | None = None,
+) -> Dataset:  # fmt: skip
+    """A new dataset of what lies in a local folder: data.parquet or raster.tif, as `greylatch.formats.intake` writes them.
+
+    Shapes are kept in batches, each for good, so that progress is seen and a stop is heard. Nobody sees the dataset while it
+    has no current revision; that comes last, in one transaction with what `last` does. On any error there is no trace of it.
+    """
+    data = None
+    if taken.kind == "raster":
+        raster = raster_info(folder / "raster.tif")
+        described: dict[str, Any] = {"rows": 0, "crs": raster.crs, "bounds": list(raster.bounds), "raster": raster.as_json()}
+    else:
+        data = read_geoparquet(folder / "data.parquet")
+        with pa.OSFile(str(folder / "columns.arrow"), "wb") as sink, pa.ipc.new_file(sink, data.columns.schema) as writer:
+            writer.write_table(data.columns)
         described = {
-            "rows": 0, "crs": info.crs, "crs_reason": "Stated in the file.", "bounds": list(info.bounds), "raster": info.as_json(),
+            "rows": len(data), "fields": [vars(one) for one in fields(data.columns)], "bounds": _bounds(data), "join": join,
+            "crs": crs_name(data.crs) if data.crs else "",
         }  # fmt: skip
-        progress(2, 3, "keeping it")
-        return _keep(owner, title, "raster", file_name, source, credit, described, Path(folder), None, progress, job)
+    described |= {"crs": printable(described["crs"])[:300], "crs_reason": printable(taken.crs_reason)[:500], "notes": taken.notes}
+    name = f"datasets/{uuid.uuid4().hex}"
+    dataset = Dataset.objects.create(
+        owner=owner, title=title[:200], kind=taken.kind, source=source[:500], credit=credit[:500], job=job
+    )
+    try:
+        revision = Revision.objects.create(
+            dataset=dataset, number=1, folder=name, file_name=printable(file_name)[-255:], **described
+        )
+        revision.bytes = store_folder(folder, name)
+        if data is not None and data.shapes is not None:
+            _keep_shapes(revision, data, progress)
+        with transaction.atomic():
+            revision.save(update_fields=["bytes"])
+            dataset.current = revision
+            dataset.save(update_fields=["current"])
+            if last is not None:
+                last(dataset)
+    except BaseException:
+        remove_folder(name)
+        if job is not None:  # otherwise the transaction around all this takes it back
+            with suppress(DatabaseError):  # where the database itself is gone, `discard` tidies up later
+                dataset.current = None
+                dataset.delete()
+        raise
+    return dataset
 
 
 def source_of(revision: Revision) -> Source:
@@ -116,38 +130,20 @@ def _data(_revision: str, folder: str) -> Data:
         return data.with_columns(pa.ipc.open_file(mapped).read_all())
 
 
-def _keep(
-    owner: AbstractBaseUser, title: str, kind: str, file_name: str, source: str, credit: str, described: dict[str, Any],
-    local: Path, data: Data | None, progress: Progress, job: Job | None,
-) -> Dataset:  # fmt: skip
-    # Shapes are kept in batches, each for good, so that progress is seen and a stop is heard. Nobody sees the dataset while it
-    # has no current revision; that comes last.
-    folder = f"datasets/{uuid.uuid4().hex}"
-    dataset = Dataset.objects.create(owner=owner, title=title, kind=kind, source=source, credit=credit, job=job)
-    try:
-        revision = Revision.objects.create(dataset=dataset, number=1, folder=folder, file_name=file_name, **described)
-        store_folder(local, folder)
-        if data is not None and data.shapes is not None:
-            _keep_shapes(revision, data, progress)
-        progress(1, 1, "kept")
-        dataset.current = revision
-        dataset.save(update_fields=["current"])
-    except BaseException:
-        remove_folder(folder)
-        with suppress(DatabaseError):  # where the database itself is gone, `discard` tidies up later
-            dataset.current = None
-            dataset.delete()
-        raise
-    return dataset
-
-
-@cleans_up("import")
 def discard(job: Job) -> None:
     """Remove what an import that did not end left behind."""
     for dataset in Dataset.objects.filter(job=job, current=None):
-        for folder in dataset.revisions.values_list("folder", flat=True):
-            remove_folder(folder)
+        forget(dataset)
+
+
+def forget(dataset: Dataset) -> None:
+    """Remove a dataset and its files; the files last, so that nothing is named that is not there."""
+    folders = list(dataset.revisions.values_list("folder", flat=True))
+    with transaction.atomic():
+        Dataset.objects.filter(pk=dataset.pk).update(current=None)
         dataset.delete()
+    for folder in folders:
+        remove_folder(folder)
 
 
 def _keep_shapes(revision: Revision, data: Data, progress: Progress) -> None:

@@ -1,26 +1,46 @@
 """Imports in the background."""
 
-from celery import shared_task
-from django.db import InterfaceError, OperationalError
+from greylatch.errors import Stopped
+from greylatch.formats.bounded import bounded
+from greylatch.formats.intake import Corrections, take_in, title_of
 from greylatch.progress import Progress
 from jobs.models import Job
-from jobs.work import finish, work
+from jobs.tidying import scratch
+from jobs.work import Kind, check_disk, finish
 
-from library.intake import Corrections, take_in
-from library.models import Upload
-from library.store import discard
+from library.files import local_path
+from library.models import Dataset, Upload
+from library.store import discard, keep_folder
+
+ROOM = 4
+"""Bytes of disk that an import may take for each of the file: the file as it is read, kept, and as shapes in the database."""
 
 
-@shared_task(autoretry_for=(OperationalError, InterfaceError), retry_backoff=2, max_retries=6)
-def import_upload(job_id: str, upload_id: str, corrections: dict[str, object]) -> None:
-    """Import one upload. A database that goes away is waited for; the import then begins anew, so nothing is kept twice."""
-    job = Job.objects.get(pk=job_id)
+def bring_in(job: Job, number: int, report: Progress) -> None:
+    """Import one upload, which is removed with the end of the job, however it ends. Begun anew, it leaves no second dataset."""
+    discard(job)  # of an earlier try that was cut off
+    upload = Upload.objects.get(pk=job.arguments["upload"])
+    given = Corrections.model_validate(job.arguments["corrections"])
+    path = local_path(upload.file.name)
+    check_disk(job.needed)
+    report(0, 0, "reading the file")
 
-    def body(report: Progress) -> None:
-        discard(job)  # of an earlier try that lost its database
-        upload = Upload.objects.get(pk=upload_id)
-        dataset = take_in(upload, Corrections.model_validate(corrections), report, job)
+    def last(dataset: Dataset) -> None:
         if not finish(job, Job.State.DONE, f"'{dataset.title}' is in the library.", {"dataset": str(dataset.pk)}):
-            dataset.delete()
+            raise Stopped
 
-    work(job, body)
+    with scratch() as folder:
+        taken = bounded(path, take_in, path, given, folder)
+        title = given.title or title_of(upload.name)
+        keep_folder(upload.owner, title, folder, taken, upload.name, given.source, given.credit, None, report, job, last)
+    upload.forget()
+
+
+def clean(job: Job) -> None:
+    """Remove what an import that did not end well left behind, the file that was sent among it."""
+    discard(job)
+    for upload in Upload.objects.filter(job=job):
+        upload.forget()
+
+
+KIND = Kind({"read": bring_in}, clean)

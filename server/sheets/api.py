@@ -1,7 +1,7 @@
 """Sheets: keeping and going back."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -10,11 +10,12 @@ from django.shortcuts import get_object_or_404
 from editions.publish import forget_editions
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.reading import parse_sheet
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 from people.access import own, person
 
 from sheets.keeping import Stale, create, document_of, keep
 from sheets.models import Sheet
+from sheets.sources import refuse_foreign
 
 router = Router(tags=["sheets"])
 
@@ -39,7 +40,7 @@ class SheetOut(Schema):
 class SheetIn(Schema):
     """A document to be kept after the revision that it started from."""
 
-    base: int
+    base: int = Field(ge=0, lt=2**31)
     document: Document
 
 
@@ -73,6 +74,7 @@ def sheets(request: HttpRequest):
 @router.post("", response=SheetOut, summary="Begin a sheet")
 def begin(request: HttpRequest, document: Document):
     """A new sheet with this document."""
+    refuse_foreign(person(request), document)
     return _out(create(person(request), document.model_dump(mode="json")))
 
 
@@ -87,6 +89,7 @@ def save(request: HttpRequest, sheet_id: UUID, given: SheetIn):
     """Refused with both versions in hand where somebody kept another change meanwhile."""
     found = own(Sheet, person(request), pk=sheet_id)
     parse_sheet(given.document.model_dump(mode="json"))
+    refuse_foreign(person(request), given.document)
     try:
         return 200, Kept(revision=keep(found, given.base, given.document).revision)
     except Stale as stale:
@@ -110,7 +113,7 @@ def revisions(request: HttpRequest, sheet_id: UUID):
 
 
 @router.get("/{sheet_id}/revisions/{number}", response=SheetOut, summary="A sheet as it was")
-def revision(request: HttpRequest, sheet_id: UUID, number: int):
+def revision(request: HttpRequest, sheet_id: UUID, number: Annotated[int, Field(ge=0, lt=2**31)]):
     """The document of one revision."""
     found = own(Sheet, person(request), pk=sheet_id)
     get_object_or_404(found.revisions, number=number)

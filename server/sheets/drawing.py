@@ -23,8 +23,9 @@ from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource
 from greylatch.proof.findings import findings, mend
 from greylatch.rasters.ink import draw_raster
-from greylatch.reading.card import render_card, starting_card, unknown_placeholders
-from greylatch.sheet.document import Layer, Normalise, RampChoice, RasterSymbology
+from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
+from greylatch.reading.template import MAX_TEMPLATE
+from greylatch.sheet.document import FieldName, Layer, Normalise, Origin, RampChoice, RasterSymbology
 from greylatch.sheet.document import Sheet as Document
 from greylatch.symbols.ink import Mark
 from greylatch.symbols.key import KeyEntry
@@ -35,7 +36,7 @@ from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
 from greylatch.tiles.view import fitted
 from library.models import Dataset
 from library.store import data_of, source_of
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 from people.access import own, person
 from pydantic import TypeAdapter
 
@@ -55,6 +56,7 @@ class InkHeader(Schema):
     kind: str
     title: str
     unit: str
+    divisor: str = ""
     key: list[KeyEntry]
     n: int = 0
     sized: bool = False
@@ -91,7 +93,7 @@ class DistributionIn(Schema):
     """Which numbers to describe."""
 
     dataset: UUID
-    field: str
+    field: FieldName
     normalise: Normalise | None = None
 
 
@@ -108,15 +110,18 @@ class CardIn(Schema):
     """A template and a row to fill it with."""
 
     dataset: UUID
-    template: str
-    row: int = 0
+    template: str = Field(max_length=MAX_TEMPLATE)
+    row: int = Field(0, ge=0, lt=2**31)
+    pictures_from: list[Origin] = Field([], max_length=20)
 
 
 class CardOut(Schema):
-    """A filled card, made safe; `unknown` lists placeholders without a field, `mistake` what is wrong with the template."""
+    """A filled card, made safe; `unknown` lists placeholders without a field, `pictures_from` whose pictures it names, `mistake`
+    what is wrong with the template."""
 
     html: str
     unknown: list[str]
+    pictures_from: list[str]
     mistake: str | None
     suggestion: str
 
@@ -137,7 +142,7 @@ class MendIn(Schema):
     """A finding to be mended."""
 
     document: Document
-    finding: str
+    finding: str = Field(max_length=1_000)
 
 
 BINARY = {
@@ -154,7 +159,7 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         raise Http404 from error
     one = pass_of(layer, finder({layer.dataset: dataset.current}))
     key = layer_key(one)
-    common = {"kind": key.kind, "title": key.title, "unit": key.unit, "key": key.entries}
+    common = {"kind": key.kind, "title": key.title, "unit": key.unit, "divisor": key.divisor, "key": key.entries}
     if isinstance(one, RasterPass):
         return _packed(InkHeader(**common, ramp=key.ramp))
     made = one.ink
@@ -263,13 +268,14 @@ def card(request: HttpRequest, given: CardIn):
     try:
         filled = {name: plain(value) for name, value in (row[0] if row else {}).items()}
         return CardOut(
-            html=render_card(given.template, filled),
+            html=render_card(given.template, filled, given.pictures_from),
             unknown=unknown_placeholders(given.template, columns.column_names),
+            pictures_from=foreign_pictures(given.template, filled),
             mistake=None,
             suggestion=suggestion,
         )
     except BadInput as error:
-        return CardOut(html="", unknown=[], mistake=str(error), suggestion=suggestion)
+        return CardOut(html="", unknown=[], pictures_from=[], mistake=str(error), suggestion=suggestion)
 
 
 @router.post("/proof", response=list[FindingOut], summary="Findings on a sheet")

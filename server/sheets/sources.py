@@ -19,6 +19,15 @@ def revisions_for(owner: AbstractBaseUser, document: Document) -> dict[str, Revi
     return {str(one.pk): one.current for one in found if one.current}
 
 
+def refuse_foreign(owner: AbstractBaseUser, document: Document) -> None:
+    """Raise BadInput that names the first layer, shown or hidden, whose dataset is somebody else's."""
+    wanted = [layer.dataset for layer in document.layers if _is_uuid(layer.dataset)]
+    foreign = {str(pk) for pk in Dataset.objects.filter(pk__in=wanted).exclude(owner=owner).values_list("pk", flat=True)}
+    for layer in document.layers:
+        if _is_uuid(layer.dataset) and str(UUID(layer.dataset)) in foreign:
+            raise BadInput(f"Layer '{layer.name}' names a dataset that is not yours.", "Choose one of your library.")
+
+
 def finder(revisions: dict[str, Revision]) -> Find:
     """A finder over these revisions only."""
 

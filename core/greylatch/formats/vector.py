@@ -4,22 +4,27 @@ import json
 import tempfile
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pyarrow as pa
 import pyogrio
 import pyproj
 import shapely
-from pyogrio.errors import DataSourceError
+from numpy.typing import NDArray
+from pyogrio.errors import DataLayerError, DataSourceError
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, printable
 from greylatch.formats.zipped import unpack
-from greylatch.places.crs import LONLAT, guess_crs, parse_crs
-from greylatch.tables.dataset import Dataset, Shapes, kind_of
+from greylatch.places.crs import LONLAT, MAX_CRS_TEXT, guess_crs, parse_crs
+from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Kind, Shapes, kind_of, named_columns
+from greylatch.tables.delimited import guess_encoding
 from greylatch.wording import counted
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
 MAX_GEOJSON = 1024**3
+MOST_DEGREES = 540.0
+"""Longitudes are counted to 180, to 360, and by some on over the meridian from there; beyond this they are none."""
 
 
 @dataclass(frozen=True)
@@ -35,9 +40,30 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
     """A GeoJSON file (RFC 7946). Raises BadInput with line and column of a mistake in the JSON."""
     if Path(path).stat().st_size > MAX_GEOJSON:
         raise BadInput("The GeoJSON is larger than 1 GB.")
+    document = _json(path)
+    if not isinstance(document, dict) or document.get("type") not in ("FeatureCollection", "Feature"):
+        raise BadInput("This JSON is not GeoJSON: its type is neither FeatureCollection nor Feature.")
+    features = document.get("features", []) if document["type"] == "FeatureCollection" else [document]
+    if not isinstance(features, list) or not features:
+        raise BadInput("The GeoJSON holds no feature.")
+    shapes = _geojson_shapes(features)
+    stated = _stated_crs(document.get("crs"))
+    notes = []
+    if crs:
+        chosen, reason = parse_crs(crs), "Chosen by hand."
+    elif stated:
+        chosen, reason = parse_crs(stated), "Stated in the file."
+    else:
+        chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
+        if document.get("crs") is not None:
+            notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
+    return _result(_geojson_columns(features), shapes, chosen, reason, notes)
+
+
+def _json(path: str | Path) -> Any:
     try:
-        text = Path(path).read_text("utf-8-sig")
-        document = json.loads(text)
+        # NaN and infinities are no JSON, but many programs write them where a value is missing.
+        return json.loads(Path(path).read_text("utf-8-sig"), parse_constant=lambda _: None)
     except UnicodeDecodeError as error:
         raise BadInput("The GeoJSON is not UTF-8 text, as RFC 7946 asks.") from error
     except json.JSONDecodeError as error:
@@ -46,21 +72,15 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
         ) from error
     except RecursionError as error:
         raise BadInput("The GeoJSON is nested too deeply.") from error
-    if not isinstance(document, dict) or document.get("type") not in ("FeatureCollection", "Feature"):
-        raise BadInput("This JSON is not GeoJSON: its type is neither FeatureCollection nor Feature.")
-    features = document.get("features", []) if document["type"] == "FeatureCollection" else [document]
-    if not isinstance(features, list) or not features:
-        raise BadInput("The GeoJSON holds no feature.")
-    shapes = _geojson_shapes(features)
-    named = document.get("crs")
-    stated = named.get("properties", {}).get("name") if isinstance(named, dict) else None
-    if crs:
-        chosen, reason = parse_crs(crs), "Chosen by hand."
-    elif stated:
-        chosen, reason = parse_crs(str(stated)), "Stated in the file."
-    else:
-        chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
-    return _result(_geojson_columns(features), shapes, chosen, reason)
+    except ValueError as error:
+        raise BadInput("The GeoJSON holds a number of thousands of digits.") from error
+
+
+def _stated_crs(named: object) -> str | None:
+    """The name in a `crs` entry as GeoJSON had it before RFC 7946; None for what is none."""
+    properties = named.get("properties") if isinstance(named, dict) else None
+    name = properties.get("name") if isinstance(properties, dict) else None
+    return name if isinstance(name, str) and name.strip() else None
 
 
 def read_zipped_shapefile(path: str | Path, crs: str | None = None, encoding: str | None = None) -> ReadResult:
@@ -75,55 +95,132 @@ def read_zipped_shapefile(path: str | Path, crs: str | None = None, encoding: st
                 else f"The zip holds {len(mains)} Shapefiles; pack one."
             )
         main = mains[0]
+        parts = {file.suffix.lower(): file for file in files if file.stem == main.stem}
         for ending in (".shx", ".dbf"):
-            if not any(file.suffix.lower() == ending and file.stem == main.stem for file in files):
+            if ending not in parts:
                 raise BadInput(f"The Shapefile's {main.stem}{ending} is missing from the zip.")
         if main.read_bytes()[:4] != b"\x00\x00\x27\x0a":
             raise BadInput(f"{main.name} is not a Shapefile, whatever its name says.")
-        try:
-            meta, table = pyogrio.read_arrow(main, encoding=encoding)
-        except (DataSourceError, UnicodeDecodeError, ValueError) as error:
-            raise BadInput(f"{main.name} cannot be read: {error}.") from error
-    geometry_name = meta.get("geometry_name") or "wkb_geometry"
-    blobs = table[geometry_name].to_numpy(zero_copy_only=False)
-    shapes = shapely.from_wkb(blobs)
-    columns = table.drop_columns([geometry_name])
+        notes = []
+        if encoding is None and ".cpg" not in parts:
+            encoding = guess_encoding(_text_of_dbf(parts[".dbf"]))
+            if encoding not in ("utf-8", "ascii"):
+                notes.append(f"The Shapefile does not say how its text is written; it reads as {encoding}.")
+        projection = _projection(parts.get(".prj"), notes)
+        for odd in (".prj", ".cpg"):  # read above, and never by the library, which stumbles over broken ones
+            if odd in parts and (odd == ".prj" or encoding is not None):
+                parts[odd].unlink()
+        columns, shapes = _read_layer(main, encoding)
     if crs:
-        return _result(columns, shapes, parse_crs(crs), "Chosen by hand.")
-    if meta["crs"]:
-        return _result(columns, shapes, parse_crs(meta["crs"]), "Stated in the .prj file.")
+        return _result(columns, shapes, parse_crs(crs), "Chosen by hand.", notes)
+    if projection is not None:
+        return _result(columns, shapes, projection, "Stated in the .prj file.", notes)
+    why = "The Shapefile has no .prj." if ".prj" not in parts else "The Shapefile's .prj cannot be read."
     xy = shapely.get_coordinates(shapes)
     guess = guess_crs(xy[:, 0], xy[:, 1])
     if guess.crs is None:
-        raise BadInput("The Shapefile has no .prj.", guess.reason)
-    return _result(columns, shapes, parse_crs(guess.crs), f"The Shapefile has no .prj. {guess.reason}")
+        raise BadInput(why, guess.reason)
+    return _result(columns, shapes, parse_crs(guess.crs), f"{why} {guess.reason}", notes)
 
 
-def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS, reason: str) -> ReadResult:
-    notes = []
-    absent = np.array([shape is None for shape in shapes])
+def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
+    """Columns and shapes of a Shapefile, its text as UTF-8."""
+    try:
+        meta, table = pyogrio.read_arrow(main, encoding=encoding)
+        name = meta.get("geometry_name") or "wkb_geometry"
+        shapes = shapely.from_wkb(table[name].to_numpy(zero_copy_only=False), on_invalid="raise")
+        columns = table.drop_columns([name])
+        columns.validate(full=True)
+    except pa.ArrowInvalid as error:
+        raise BadInput(f"The text in {main.stem}.dbf is not {encoding or 'what its .cpg says'}.") from error
+    except (DataSourceError, DataLayerError, UnicodeDecodeError, ValueError, LookupError, shapely.GEOSException) as error:
+        raise BadInput(f"{main.name} cannot be read: {error}.") from error
+    if len(shapes) == 0:
+        raise BadInput(f"{main.name} holds no feature.")
+    return columns, shapes
+
+
+def _text_of_dbf(path: Path, most: int = 256 * 1024) -> bytes:
+    """The records of a dBASE table without its header, whose bytes are no text."""
+    data = path.read_bytes()[: most + 65_536]
+    start = int.from_bytes(data[8:10], "little") if len(data) > 10 else 0
+    return data[start : start + most].replace(b"\0", b" ").replace(b"\x1a", b" ") or b" "
+
+
+def _projection(file: Path | None, notes: list[str]) -> pyproj.CRS | None:
+    if file is None:
+        return None
+    text = file.read_bytes()[:MAX_CRS_TEXT].decode("utf-8", "replace").strip("\0 \r\n")
+    try:
+        return parse_crs(text) if text else None
+    except BadInput as error:
+        notes.append(f"The .prj file says nothing that is understood: {error}")
+        return None
+
+
+def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS, reason: str, known: list[str]) -> ReadResult:
+    notes = list(known)
+    absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
         raise BadInput("There is no shape in this file.")
     if absent.any():
         shapes = np.where(absent, shapely.GeometryCollection(), shapes)
         notes.append(f"{counted(int(absent.sum()), 'row')} without a shape: {_rows(absent)}.")
+    lost = _without_a_place(shapes)
+    if lost.any():
+        raise BadInput(f"{counted(int(lost.sum()), 'row')} with coordinates that are no numbers: {_rows(lost)}.")
     shapes = shapely.force_2d(shapes)
     kind = kind_of(shapes)
+    if crs.is_geographic:
+        _check_degrees(shapes)
     broken = ~shapely.is_valid(shapes)
     if broken.any() and kind == "areas":
         notes.append(
             f"{counted(int(broken.sum()), 'area')} had rings that cross themselves, now repaired: {_rows(broken)}."
         )
-        shapes = np.where(broken, _areas_of(shapely.make_valid(shapes)), shapes)
-    return ReadResult(Dataset(columns, kind, shapes, crs), reason, notes)
+        # Repaired by structure, what is left of an area that collapses is nothing, not a line or a mixture.
+        shapes = np.where(broken, shapely.make_valid(shapes, method="structure", keep_collapsed=False), shapes)
+    shapes, mixed = _of_one_kind(shapes, kind)
+    if mixed.any():
+        notes.append(f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {_rows(mixed)}.")
+    return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
 
 
-def _areas_of(shapes: Shapes) -> Shapes:
-    """Only the areas of mixed collections, which repairing may give."""
+def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:
+    xy, owner = shapely.get_coordinates(shapes, return_index=True)
+    found = np.zeros(len(shapes), dtype=np.bool_)
+    found[owner[~np.isfinite(xy).all(axis=1)]] = True
+    return found
+
+
+def _check_degrees(shapes: Shapes) -> None:
+    """Raise BadInput that names the first row that does not lie on the globe. Longitudes may be counted on to 360 and further."""
+    west, south, east, north = shapely.bounds(shapes).T
+    with np.errstate(invalid="ignore"):
+        off = (np.abs(west) > MOST_DEGREES) | (np.abs(east) > MOST_DEGREES) | (south < -90.000001) | (north > 90.000001)
+    if off.any():
+        row = int(np.argmax(off))
+        raise BadInput(
+            f"Row {row + 1} reaches from ({west[row]:g}, {south[row]:g}) to ({east[row]:g}, {north[row]:g}), which is not longitude and latitude.",
+            "Is the projection another one?",
+        )
+
+
+_KINDS = {"points": ("Point", (0, 4)), "lines": ("LineString", (1, 2, 5)), "areas": ("Polygon", (3, 6))}
+
+
+def _of_one_kind(shapes: Shapes, kind: Kind) -> tuple[Shapes, NDArray[np.bool_]]:
+    """The shapes that are of `kind`, of collections the parts that are; and which rows lost something."""
+    part, types = _KINDS[kind]
+    other = ~np.isin(shapely.get_type_id(shapes), types) & ~shapely.is_empty(shapes)
+    if not other.any():
+        return shapes, other
+    many = {"points": shapely.MultiPoint, "lines": shapely.MultiLineString, "areas": shapely.MultiPolygon}[kind]
     out = shapes.copy()
-    for i in np.flatnonzero(shapely.get_type_id(shapes) == 7):
-        out[i] = shapely.union_all([part for part in shapes[i].geoms if part.geom_type.endswith("Polygon")])
-    return out
+    for i in np.flatnonzero(other):
+        parts = [one for each in shapely.get_parts(shapes[i]) for one in shapely.get_parts(each) if one.geom_type == part]
+        out[i] = many(parts) if parts else shapely.GeometryCollection()
+    return out, other
 
 
 def _rows(mask: np.ndarray) -> str:
@@ -131,29 +228,36 @@ def _rows(mask: np.ndarray) -> str:
     return "rows " + ", ".join(map(str, rows[:8])) + (" …" if len(rows) > 8 else "")
 
 
-def _geojson_shapes(features: list[object]) -> Shapes:
+def _geojson_shapes(features: list[Any]) -> Shapes:
     shapes = np.full(len(features), None, dtype=object)
     for i, feature in enumerate(features):
         if not isinstance(feature, dict) or feature.get("type") != "Feature":
             raise BadInput(f"Entry {i + 1} of the GeoJSON is not a Feature.")
+        if not isinstance(feature.get("properties") or {}, dict):
+            raise BadInput(f"The properties of feature {i + 1} are not an object with names and values.")
         if feature.get("geometry") is None:
             continue
         try:
             shapes[i] = shapely.from_geojson(json.dumps(feature["geometry"]))
-        except (shapely.GEOSException, TypeError) as error:
+        except (shapely.GEOSException, TypeError, ValueError, RecursionError) as error:
             raise BadInput(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.") from error
     return shapes
 
 
-def _geojson_columns(features: list[dict]) -> pa.Table:
+def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
+    rows = [feature.get("properties") or {} for feature in features]
     names: dict[str, None] = {}
-    for feature in features:
-        names.update(dict.fromkeys(map(str, feature.get("properties") or {})))
+    for row in rows:
+        names.update(dict.fromkeys(map(str, row)))
+        if len(names) > MAX_COLUMNS:
+            raise BadInput(f"The features have more than {MAX_COLUMNS:,} different properties.")
+    # RFC 7946 puts a feature's identifier beside its properties; it is a field like any other.
+    if "id" not in names and any(isinstance(feature.get("id"), (str, int, float)) for feature in features):
+        rows = [{"id": feature.get("id"), **row} for feature, row in zip(features, rows, strict=True)]
+        names = {"id": None, **names}
     if not names:
         return pa.table({"row": pa.array(range(1, len(features) + 1), pa.int64())})
-    return pa.table(
-        {name: _mixed([(feature.get("properties") or {}).get(name) for feature in features]) for name in names}
-    )
+    return pa.table({name: _mixed([row.get(name) for row in rows]) for name in names})
 
 
 def _mixed(values: list[object]) -> pa.Array:
@@ -161,11 +265,18 @@ def _mixed(values: list[object]) -> pa.Array:
     if any(isinstance(value, (dict, list)) for value in values):
         return pa.array([None if v is None else json.dumps(v) for v in values], pa.string())
     kinds = {type(value) for value in values if value is not None}
-    if kinds <= {int, float} and float in kinds:
-        return pa.array([None if v is None else float(v) for v in values], pa.float64())  # type: ignore[arg-type]
+    if kinds <= {int, float} and (float in kinds or any(isinstance(v, int) and abs(v) >= 2**63 for v in values)):
+        if any(isinstance(v, int) and abs(v) > 2**1023 for v in values):
+            return pa.array([None if v is None else str(v) for v in values], pa.string())
+        return pa.array([_finite(v) for v in values], pa.float64())
     if len(kinds) > 1:
-        return pa.array([None if v is None else str(v) for v in values], pa.string())
+        return pa.array([None if v is None else printable(str(v)) for v in values], pa.string())
     try:
-        return pa.array(values, pa.string() if not kinds else None)
-    except pa.ArrowException:
-        return pa.array([None if v is None else str(v) for v in values], pa.string())
+        return pa.array([printable(v) if isinstance(v, str) else v for v in values], pa.string() if not kinds else None)
+    except (pa.ArrowException, UnicodeEncodeError, OverflowError):
+        return pa.array([None if v is None else printable(str(v)) for v in values], pa.string())
+
+
+def _finite(value: object) -> float | None:
+    number = None if value is None else float(value)  # type: ignore[arg-type]
+    return number if number is not None and np.isfinite(number) else None

@@ -1,6 +1,9 @@
 """Opening zip files that strangers send: what is in them is checked before anything is unpacked."""
 
+import errno
+import lzma
 import stat
+import struct
 import zipfile
 import zlib
 from pathlib import Path, PurePosixPath
@@ -10,7 +13,11 @@ from greylatch.errors import BadInput
 MAX_UNPACKED = 4 * 1024**3
 MAX_RATIO = 200
 MAX_ENTRIES = 2000
-UNREADABLE = (zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError)
+UNREADABLE = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, lzma.LZMAError, struct.error, EOFError, NotImplementedError, RuntimeError,
+    ValueError, OverflowError, IndexError,
+)  # fmt: skip
+"""What the reader of zips raises for damaged ones: not all of it under one root."""
 
 
 def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: int = MAX_UNPACKED) -> list[Path]:
@@ -43,7 +50,10 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
             target.unlink()
         if isinstance(error, FileExistsError):
             raise BadInput("The zip holds two files of the same name.") from error
-        if isinstance(error, UNREADABLE):
+        if isinstance(error, BadInput):
+            raise
+        # A seek or a read beyond what the file has shows as an error of the system without a file's name.
+        if isinstance(error, UNREADABLE) or (isinstance(error, OSError) and error.errno in (None, errno.EINVAL)):
             raise BadInput("This is not a zip file that can be read.", "Pack it again.") from error
         raise
     return written

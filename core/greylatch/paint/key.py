@@ -6,7 +6,7 @@ from greylatch.colour.ramps import ramp_colours
 from greylatch.paint.passes import Pass, VectorPass
 from greylatch.rasters.ink import stretch_ends
 from greylatch.sheet.document import RasterRamp
-from greylatch.symbols.key import KeyEntry, key_entries, key_title, unit_note
+from greylatch.symbols.key import KeyEntry, key_entries, key_title, unit_note, unnamed_divisor
 
 RAMP_STEPS = 24
 
@@ -22,7 +22,7 @@ class RampKey:
 
 @dataclass(frozen=True)
 class LayerKey:
-    """A heading, what the values were divided by, the kind of shapes, and entries or a ramp."""
+    """A heading, the unit, the kind of shapes, and entries or a ramp. `divisor` is a field for which no unit is written yet."""
 
     layer: str
     title: str
@@ -30,6 +30,7 @@ class LayerKey:
     kind: str
     entries: list[KeyEntry]
     ramp: RampKey | None = None
+    divisor: str = ""
 
 
 def layer_key(one: Pass) -> LayerKey:
@@ -37,7 +38,8 @@ def layer_key(one: Pass) -> LayerKey:
     layer = one.layer
     if isinstance(one, VectorPass):
         return LayerKey(
-            layer.id, key_title(layer), unit_note(layer), one.source.dataset.kind, key_entries(layer, one.ink)
+            layer.id, key_title(layer), unit_note(layer), one.source.dataset.kind, key_entries(layer, one.ink),
+            divisor=unnamed_divisor(layer),
         )
     ramp = None
     if isinstance(layer.symbology, RasterRamp):

@@ -9,12 +9,11 @@ import numpy as np
 import shapely
 import skia
 from numpy.typing import NDArray
-from rasterio.warp import transform_bounds
 
 from greylatch.errors import BadInput
 from greylatch.lettering.place import anchors_of
 from greylatch.places.crs import LONLAT, to_mercator
-from greylatch.rasters.info import RasterInfo, mercator_resolution, open_raster, raster_info
+from greylatch.rasters.info import RasterInfo, mercator_resolution, open_raster, raster_bounds, raster_info
 from greylatch.tables.dataset import Dataset, Shapes
 
 Bounds = tuple[float, float, float, float]
@@ -92,7 +91,7 @@ class RasterSource:
     @cached_property
     def _frame(self) -> tuple[Bounds, float]:
         with open_raster(self.path) as source:
-            west, south, east, north = transform_bounds(source.crs, LONLAT.to_wkt(), *source.bounds, densify_pts=21)
+            west, south, east, north = raster_bounds(source)
             low, high = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
             return (low.x, low.y, high.x, high.y), mercator_resolution(source)
 

@@ -1,21 +1,34 @@
 """Coordinate reference systems: reading one, guessing one with a stated reason, moving shapes between them."""
 
+import re
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 import pyproj
+import pyproj.network
 import shapely
 from numpy.typing import NDArray
-from pyproj.exceptions import CRSError
+from pyproj.exceptions import CRSError, ProjError
 
 from greylatch.errors import BadInput
+from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.tables.dataset import Shapes
 
 LONLAT = pyproj.CRS.from_epsg(4326)
 WEB_MERCATOR = pyproj.CRS.from_epsg(3857)
 MERCATOR_LATITUDE = 85.0511287798066
 """Where the square of WebMercatorQuad ends (OGC 17-083)."""
+MAX_CRS_TEXT = 20_000
+# PROJ reads files that these name; `init` with a name other than an authority's is a file too.
+_REACHES_OUT = re.compile(
+    r"\b(?:nad|geoid|x|xy_|z_|velocity_)?grids\s*=|\bfile\s*=|\bcatalog\s*=|proj\s*=\s*pipeline|\bstep\b\s*\+|PARAMETERFILE"
+    r"|\binit\s*=\s*(?!epsg:\d)|\.\./|https?://(?!(?:www\.)?opengis\.net/def/crs/)|\x00",
+    re.IGNORECASE,
+)
+_DEFINITION = re.compile(r"\+?\w+\s*=|[A-Za-z]{2,12}:[\w.-]{1,20}$|urn:ogc:def:crs:|https?://|[A-Za-z_]+\s*\[|\{|[\w ./()+-]{1,80}$")
+# No grid is fetched from the network for anybody.
+pyproj.network.set_network_enabled(False)
 
 
 @dataclass(frozen=True)
@@ -27,13 +40,36 @@ class CrsGuess:
 
 
 def parse_crs(text: str) -> pyproj.CRS:
-    """A CRS from 'EPSG:32626', a PROJ string or WKT. Raises BadInput that repeats what was given."""
-    try:
-        return pyproj.CRS.from_user_input(text.strip())
-    except (CRSError, ValueError) as error:
+    """A CRS from 'EPSG:32626', a PROJ string or WKT. Raises BadInput that repeats what was given, and for definitions that
+    name files, pipelines or other definitions by their path: a stranger's text opens nothing on this machine.
+
+    >>> parse_crs("+proj=laea +lat_0=52 +lon_0=-27 +nadgrids=/etc/passwd")
+    Traceback (most recent call last):
+    ...
+    greylatch.errors.BadInput: '+proj=laea +lat_0=52 +lon_0=-27 +nadgrids=/etc/passwd' names a file or a pipeline. Write the projection as EPSG:32626, say, or without it.
+    """
+    text = text.strip()
+    if len(text) > MAX_CRS_TEXT:
+        raise BadInput(f"A coordinate reference system of {len(text):,} characters is not read.")
+    if _REACHES_OUT.search(text):
         raise BadInput(
-            f"'{text.strip()[:60]}' is not a coordinate reference system.", "Write it as EPSG:32626, say."
-        ) from error
+            f"'{text[:60]}' names a file or a pipeline.", "Write the projection as EPSG:32626, say, or without it."
+        )
+    if not _DEFINITION.match(text):
+        raise _no_crs(text)
+    try:
+        crs = pyproj.CRS.from_user_input(text)
+    except (CRSError, ValueError) as error:
+        raise _no_crs(text) from error
+    if crs.is_compound:  # a map lies flat: heights are left out
+        crs = next((part for part in crs.sub_crs_list if part.is_geographic or part.is_projected), crs)
+    if not (crs.is_geographic or crs.is_projected) or crs.is_geocentric:
+        raise BadInput(f"'{crs.name[:60]}' is not a map's reference system: it has no plane and no longitudes.")
+    return crs
+
+
+def _no_crs(text: str) -> BadInput:
+    return BadInput(f"'{text[:60]}' is not a coordinate reference system.", "Write it as EPSG:32626, say.")
 
 
 def crs_name(crs: pyproj.CRS | None) -> str:
@@ -70,17 +106,42 @@ def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
 
 
 def to_lonlat(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
-    """Shapes in longitude and latitude on WGS 84, in that order."""
-    return reproject(shapes, crs, LONLAT)
+    """Shapes in longitude and latitude on WGS 84, in that order, cut at the 180th meridian."""
+    return cut_at_antimeridian(reproject(shapes, crs, LONLAT))
 
 
 def to_mercator(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
-    """Shapes in Web Mercator metres, latitudes held to the square."""
+    """Shapes in Web Mercator metres, cut at the 180th meridian, latitudes held to the square."""
+    if crs == WEB_MERCATOR:
+        return shapes
+    lonlat = to_lonlat(shapes, crs)
+    held = shapely.transform(
+        lonlat, lambda xy: np.column_stack([xy[:, 0], np.clip(xy[:, 1], -MERCATOR_LATITUDE, MERCATOR_LATITUDE)])
+    )
+    return reproject(held, LONLAT, WEB_MERCATOR)
+
+
+def lonlat_box(crs: pyproj.CRS, west: float, south: float, east: float, north: float) -> tuple[float, float, float, float]:
+    """The box in degrees around a box in `crs`; one that crosses the 180th meridian goes all the way round, from −180 to 180.
+
+    Raises BadInput where its edges have no place on earth.
+    """
     if crs.is_geographic:
-        shapes = shapely.transform(
-            shapes, lambda xy: np.column_stack([xy[:, 0], np.clip(xy[:, 1], -MERCATOR_LATITUDE, MERCATOR_LATITUDE)])
+        w, s, e, n = west, max(south, -90.0), east, min(north, 90.0)
+        if e - w >= 360 or (w + 180) // 360 != (e - 1e-9 + 180) // 360:
+            return -180.0, s, 180.0, n
+        turn = 360 * ((w + 180) // 360)
+        return w - turn, s, e - turn, n
+    try:
+        w, s, e, n = transformer_between(crs, LONLAT).transform_bounds(west, south, east, north, densify_pts=21)
+    except ProjError:
+        w = s = e = n = np.inf
+    if not np.isfinite([w, s, e, n]).all():
+        raise BadInput(
+            f"The corners ({west:g}, {south:g}) and ({east:g}, {north:g}) have no place on earth in {crs_name(crs)}.",
+            "Is the projection the right one?",
         )
-    return reproject(shapes, crs, WEB_MERCATOR)
+    return (w, s, e, n) if w <= e else (-180.0, s, 180.0, n)
 
 
 def reproject(shapes: Shapes, source: pyproj.CRS, target: pyproj.CRS) -> Shapes:

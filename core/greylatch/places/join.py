@@ -1,5 +1,7 @@
 """Joining a table to areas or points by key, with the match seen from both sides before anything is kept."""
 
+import re
+import unicodedata
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -8,10 +10,22 @@ import pyarrow as pa
 from rapidfuzz import fuzz, process
 
 from greylatch.errors import BadInput
-from greylatch.tables.dataset import Dataset, column_named, text_of
+from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
 LIKENESS = 62.0
 """Least likeness, 0..100, of a spelling that is suggested."""
+SURE_LIKENESS, SURE_APART, WORD_LIKENESS = 88.0, 6.0, 80.0
+"""Likeness from which a spelling may be sure, by how much the next must be less like, and of each word. Set on names of countries,
+counties and the demo's islands, so that none of them is taken for another."""
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """An area that a spelling may mean, how like the two are (0..100), and whether nothing else can be meant."""
+
+    area: str
+    likeness: float
+    sure: bool
 
 
 @dataclass(frozen=True)
@@ -26,7 +40,7 @@ class Match:
     rows_without_area: list[str]
     areas_without_row: list[str]
     duplicate_keys: list[str]
-    suggestions: dict[str, list[str]] = field(default_factory=dict)
+    suggestions: dict[str, list[Suggestion]] = field(default_factory=dict)
 
     @property
     def matched(self) -> int:
@@ -35,8 +49,17 @@ class Match:
 
 
 def keys_of(columns: pa.Table, name: str) -> list[str]:
-    """The key column as trimmed text."""
-    return [" ".join(text_of(value).split()) for value in column_named(columns, name).to_pylist()]
+    """The key column as trimmed text, accents composed: the same name is the same key however its characters are written."""
+    return [key_of(value) for value in column_named(columns, name).to_pylist()]
+
+
+def key_of(value: object) -> str:
+    """A value as a key.
+
+    >>> key_of("  Cafe\\u0301  Mor ") == key_of("Café Mor")
+    True
+    """
+    return " ".join(unicodedata.normalize("NFC", text_of(value)).split())
 
 
 def match(
@@ -50,7 +73,8 @@ def match(
     >>> found.pairs, found.rows_without_area
     ({0: 0, 1: 1}, [])
     """
-    same, chosen = same or {}, chosen or {}
+    same = {key_of(key): key_of(area) for key, area in (same or {}).items()}
+    chosen = {key_of(key): row for key, row in (chosen or {}).items()}
     rows: dict[str, list[int]] = defaultdict(list)
     for row, key in enumerate(table_keys):
         rows[same.get(key, key)].append(row)
@@ -71,20 +95,52 @@ def match(
     left_out = {key for key, to in same.items() if to == ""}
     without = [key for key in table_keys if same.get(key, key) not in counts and key not in left_out]
     free = sorted({key for key in areas_without if key})
-    suggestions = {key: likely(key, free) for key in dict.fromkeys(without) if key} if suggest else {}
+    suggestions = suggested(list(dict.fromkeys(key for key in without if key)), free) if suggest else {}
     return Match(pairs, without, areas_without, duplicates, suggestions)
 
 
-def likely(key: str, candidates: Sequence[str], most: int = 3) -> list[str]:
-    """The candidates spelt most like `key`, the likeliest first.
+def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[str, list[Suggestion]]:
+    """For each of `keys` the `areas` spelt most like it, the likeliest first; keys like none get an empty list.
 
-    >>> likely("Nether Skarra", ["Nether Skara", "Upper Skara", "Tolm"])[0]
-    'Nether Skara'
+    >>> suggested(["Nether Skarra"], ["Nether Skara", "Upper Skara"])["Nether Skarra"][0]
+    Suggestion(area='Nether Skara', likeness=96.0, sure=True)
     """
-    found = process.extract(
-        key, candidates, scorer=fuzz.WRatio, processor=str.casefold, limit=most, score_cutoff=LIKENESS
+    folded = {area: _folded(area) for area in areas}
+    best: dict[str, list[tuple[float, str]]] = {}
+    for key in keys:
+        found = process.extract(_folded(key), folded, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
+        ranked = sorted(((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in found), key=lambda r: (-r[0], r[1]))
+        best[key] = ranked
+    wanted = Counter(ranked[0][1] for ranked in best.values() if ranked)
+    return {
+        key: [
+            Suggestion(area, round(likeness, 1), i == 0 and wanted[area] == 1 and _sure(key, ranked))
+            for i, (likeness, area) in enumerate(ranked)
+        ]
+        for key, ranked in best.items()
+    }
+
+
+def _sure(key: str, ranked: Sequence[tuple[float, str]]) -> bool:
+    """Whether a spelling can mean its likeliest area only: the same words but for single letters, the same numbers, and no
+    other area nearly as like. Niger is not a misspelt Nigeria, and East no misspelt West."""
+    likeness, area = ranked[0]
+    if _folded(key).replace(" ", "") == _folded(area).replace(" ", ""):
+        return True
+    words, others = _folded(key).split(), _folded(area).split()
+    alike = len(words) == len(others) and all(
+        a == b or (min(len(a), len(b)) >= 4 and fuzz.ratio(a, b) > WORD_LIKENESS and not (a + b).isdecimal())
+        for a, b in zip(words, others, strict=True)
     )
-    return [candidate for candidate, *_ in found]
+    digits = [re.sub(r"\D+", " ", text).split() for text in (key, area)]
+    apart = len(ranked) < 2 or likeness - ranked[1][0] >= SURE_APART
+    return alike and digits[0] == digits[1] and likeness >= SURE_LIKENESS and apart
+
+
+def _folded(key: str) -> str:
+    """A key without what spellings differ in by habit: case, accents, punctuation."""
+    plain = "".join(c for c in unicodedata.normalize("NFKD", key.casefold()) if not unicodedata.combining(c))
+    return " ".join(re.sub(r"[^\w]+|_", " ", plain).split())
 
 
 def joined(areas: Dataset, table: pa.Table, found: Match, fields: Sequence[str]) -> Dataset:
@@ -95,11 +151,5 @@ def joined(areas: Dataset, table: pa.Table, found: Match, fields: Sequence[str])
     if not found.pairs:
         raise BadInput("Not a single row fits an area.", "Do the two key columns hold the same kind of key?")
     take = pa.array([found.pairs.get(i) for i in range(len(areas))], pa.int64())
-    columns = areas.columns
-    for name in fields:
-        column = column_named(table, name).take(take)
-        title, n = name, 2
-        while title in columns.column_names:
-            title, n = f"{name}_{n}", n + 1
-        columns = columns.append_column(title, column)
-    return areas.with_columns(columns)
+    columns = [*areas.columns.columns, *(column_named(table, name).take(take) for name in fields)]
+    return areas.with_columns(pa.table(columns, names=named([*areas.columns.column_names, *fields])))

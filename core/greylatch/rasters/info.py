@@ -1,25 +1,33 @@
 """What a raster is: bands, reference system, nodata, distribution. Only GeoTIFF is opened, whatever the file claims."""
 
-from dataclasses import asdict, dataclass
+import shutil
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import pyproj
 import rasterio
-from rasterio.errors import RasterioError, RasterioIOError
+from rasterio.errors import CRSError, RasterioError, RasterioIOError
 from rasterio.io import DatasetReader
-from rasterio.warp import transform_bounds
 
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.errors import BadInput
-from greylatch.places.crs import WEB_MERCATOR, crs_name, parse_crs
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, lonlat_box, parse_crs, transformer_between
+from greylatch.wording import megabytes
 
 MAX_PIXELS = 4_000_000_000
+MAX_BLOCK = 256 * 1024**2
+"""Bytes of one band of a block: a reader takes all of it at once."""
 
 
 @dataclass(frozen=True)
 class RasterInfo:
-    """A raster in figures. `bounds` is west, south, east, north in degrees; `cell` the pixel size in units of the CRS."""
+    """A raster in figures. `bounds` is west, south, east, north in degrees; `cell` the pixel size in units of the CRS;
+    `nodata` is None where it is no finite number, of which `notes` then tells."""
 
     width: int
     height: int
@@ -35,6 +43,7 @@ class RasterInfo:
     first_band: Distribution
     low: float | None
     high: float | None
+    notes: list[str] = field(default_factory=list)
 
     def as_json(self) -> dict[str, Any]:
         """Plain data for an answer in JSON."""
@@ -42,31 +51,77 @@ class RasterInfo:
 
 
 def open_raster(path: str | Path, overview: int | None = None) -> DatasetReader:
-    """An open GeoTIFF. Raises BadInput where the file is none, has no place on earth or is too large."""
+    """An open GeoTIFF. Raises BadInput where the file is none, has no place on earth, holds what is no map's values, or is
+    too large or cut into blocks too large to be read in parts."""
     options = {} if overview is None else {"OVERVIEW_LEVEL": overview}
     try:
         source = rasterio.open(path, driver="GTiff", sharing=False, **options)
-    except RasterioIOError as error:
+    except (RasterioIOError, CRSError, ValueError) as error:
         problem = "is not a readable GeoTIFF" if Path(path).is_file() else "is not there"
         raise BadInput(f"{Path(path).name} {problem}.") from error
-    if source.crs is None:
+    try:
+        _check(source, Path(path).name)
+    except BaseException:
         source.close()
-        raise BadInput(
-            f"{Path(path).name} says nothing about its projection.",
-            "Give the file a coordinate reference system first.",
-        )
-    if source.width * source.height > MAX_PIXELS:
-        source.close()
-        raise BadInput(f"{Path(path).name} has more than {MAX_PIXELS:,} pixels.", "Cut it into parts first.")
+        raise
     return source
 
 
-def raster_info(path: str | Path) -> RasterInfo:
-    """Describe the GeoTIFF at `path`; the distribution comes from a reduced reading of the first band.
+def _check(source: DatasetReader, name: str) -> None:
+    """Refuse in words what cannot be drawn."""
+    if source.count == 0:
+        raise BadInput(f"{name} holds no band.")
+    if source.width * source.height > MAX_PIXELS:
+        raise BadInput(f"{name} has more than {MAX_PIXELS:,} pixels.", "Cut it into parts first.")
+    high, wide = source.block_shapes[0]
+    block = high * wide * np.dtype(source.dtypes[0].replace("complex_int16", "complex64")).itemsize
+    if block > MAX_BLOCK:
+        raise BadInput(
+            f"{name} is cut into blocks of {wide:,} × {high:,} pixels, {megabytes(block)} each, which cannot be read in parts.",
+            "Write it anew with tiles of 256 or 512 pixels.",
+        )
+    if source.dtypes[0].startswith("complex"):
+        raise BadInput(f"{name} holds complex numbers.", "Make a band of their size or their angle first.")
+    points = source.gcps[0]
+    if points and (source.crs is None or source.transform.is_identity):
+        raise BadInput(
+            f"{name} is placed by {len(points)} control points and not by a grid.", "Warp it onto a projection first."
+        )
+    if source.crs is None:
+        raise BadInput(
+            f"{name} says nothing about its projection.", "Give the file a coordinate reference system, or choose one."
+        )
+    if source.transform.is_identity or source.transform.is_degenerate:
+        raise BadInput(
+            f"{name} names its projection but not where in it the pixels lie.", "Give the file its transform, or a world file."
+        )
+    if not np.isfinite(source.bounds).all():
+        raise BadInput(f"The bounds of {name} are no numbers.", "Is its transform the right one?")
+    raster_bounds(source)
+
+
+def raster_crs(source: DatasetReader) -> pyproj.CRS:
+    """The raster's CRS, checked as every other text that names one. Raises BadInput."""
+    try:
+        return parse_crs(source.crs.to_wkt())
+    except CRSError as error:
+        raise BadInput("The raster's coordinate reference system cannot be read.") from error
+
+
+def raster_bounds(source: DatasetReader) -> tuple[float, float, float, float]:
+    """West, south, east, north in degrees; all the way round for a raster over the 180th meridian. Raises BadInput."""
+    west, east = sorted((source.bounds.left, source.bounds.right))
+    south, north = sorted((source.bounds.bottom, source.bounds.top))
+    return lonlat_box(raster_crs(source), west, south, east, north)
+
+
+def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
+    """Describe the GeoTIFF at `path`; the distribution comes from a reduced reading of the first band. `crs` stands in for
+    the file's own.
 
     Raises BadInput for a file that is no GeoTIFF, or one that breaks off.
     """
-    with open_raster(path) as source:
+    with placed(path, crs) as placed_path, open_raster(placed_path) as source:
         shrink = max(1, int(max(source.width, source.height) / 1024))
         try:
             sample = source.read(
@@ -77,22 +132,49 @@ def raster_info(path: str | Path) -> RasterInfo:
         numbers = np.ma.filled(sample.astype(np.float64), np.nan).ravel()
         finite = numbers[np.isfinite(numbers)]
         low, high = (float(v) for v in np.percentile(finite, [2, 98])) if len(finite) else (None, None)
-        bounds = transform_bounds(source.crs, "EPSG:4326", *source.bounds, densify_pts=21)
+        nodata = source.nodata
+        notes = []
+        if nodata is not None and not np.isfinite(nodata):
+            notes.append(f"Pixels without data are marked by {'NaN' if np.isnan(nodata) else 'an infinite number'}.")
+            nodata = None
+        bounds = raster_bounds(source)
+        if bounds[0] == -180 and bounds[2] == 180 and abs(source.bounds.right - source.bounds.left) < 359:
+            notes.append("The raster lies across the 180th meridian.")
         return RasterInfo(
-            source.width, source.height, source.count, source.dtypes[0], colour_of(source), source.nodata,
-            crs_name(parse_crs(source.crs.to_wkt())), bounds, source.res, mercator_resolution(source),
-            len(source.overviews(1)), distribution(numbers), low, high,
+            source.width, source.height, source.count, source.dtypes[0], colour_of(source), nodata,
+            crs_name(raster_crs(source)), bounds, source.res, mercator_resolution(source),
+            len(source.overviews(1)), distribution(numbers), low, high, notes,
         )  # fmt: skip
+
+
+@contextmanager
+def placed(path: str | Path, crs: str | None) -> Iterator[Path]:
+    """The raster at `path`, or a virtual copy of it in another CRS where one is given by hand."""
+    if crs is None:
+        yield Path(path)
+        return
+    chosen = parse_crs(crs)
+    with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
+        copy = Path(folder) / Path(path).name
+        shutil.copyfile(path, copy)
+        try:
+            with rasterio.open(copy, "r+", driver="GTiff") as target:
+                target.crs = chosen.to_wkt()
+        except (RasterioError, CRSError, ValueError) as error:
+            raise BadInput(f"{Path(path).name} cannot be given a projection: {error}.") from error
+        yield copy
 
 
 def colour_of(source: DatasetReader) -> str:
     """'palette', 'rgba', 'rgb' or 'one band'."""
     names = [one.name for one in source.colorinterp]
-    if names[0] == "palette":
+    if names[0] == "palette" and source.dtypes[0] == "uint8":
         return "palette"
-    if source.count >= 4 and source.dtypes[0] == "uint8" and names[3] == "alpha":
+    bytes_each = source.dtypes[0] in ("uint8", "uint16")
+    if source.count >= 4 and bytes_each and names[3] == "alpha":
         return "rgba"
-    return "rgb" if source.count >= 3 and source.dtypes[0] == "uint8" else "one band"
+    coloured = names[:3] == ["red", "green", "blue"] or source.dtypes[0] == "uint8"
+    return "rgb" if source.count >= 3 and bytes_each and coloured else "one band"
 
 
 def mercator_resolution(source: DatasetReader) -> float:
@@ -100,10 +182,14 @@ def mercator_resolution(source: DatasetReader) -> float:
     left, bottom, right, top = source.bounds
     x, y = (left + right) / 2, (bottom + top) / 2
     cell_x, cell_y = source.res
-    west, south, east, north = transform_bounds(
-        source.crs, WEB_MERCATOR.to_wkt(), x - cell_x / 2, y - cell_y / 2, x + cell_x / 2, y + cell_y / 2
-    )
-    return float(((east - west) * (north - south)) ** 0.5)
+    ends = [(x - cell_x / 2, y), (x + cell_x / 2, y), (x, y - cell_y / 2), (x, y + cell_y / 2)]
+    to_degrees = transformer_between(raster_crs(source), LONLAT)
+    lon, lat = to_degrees.transform(*np.array(ends, dtype=np.float64).T)
+    # One cell is small, so the middle may lie on the 180th meridian but its sides are never half a turn apart.
+    lon = lon[0] + (lon - lon[0] + 180) % 360 - 180
+    mx, my = transformer_between(LONLAT, WEB_MERCATOR).transform(lon, np.clip(lat, -85, 85))
+    found = np.hypot(mx[1] - mx[0], my[1] - my[0]) * np.hypot(mx[3] - mx[2], my[3] - my[2])
+    return float(found**0.5) if np.isfinite(found) and found > 0 else max(abs(cell_x), abs(cell_y))
 
 
 def check_all_pixels(path: str | Path) -> None:

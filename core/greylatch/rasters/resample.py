@@ -31,9 +31,16 @@ def source_positions(
     x, y = np.meshgrid(across, down)
     x, y = transformer_between(WEB_MERCATOR, crs).transform(x, y)
     back = ~transform
+    if crs.is_geographic:  # counted on, so that neighbours stay neighbours; see `turn_in_pixels`
+        x = np.unwrap(x, period=360, axis=1) if np.isfinite(x).all() else x
     columns, rows = back.a * x + back.b * y + back.c, back.d * x + back.e * y + back.f
     placed = np.isfinite(columns) & np.isfinite(rows)
     return np.where(placed, columns, np.nan), np.where(placed, rows, np.nan)
+
+
+def turn_in_pixels(transform: Affine, crs: pyproj.CRS) -> float:
+    """After how many columns the longitudes of a raster begin anew; 0 where it is not in degrees."""
+    return abs(360 / transform.a) if crs.is_geographic and transform.a else 0.0
 
 
 def resample(
@@ -43,10 +50,11 @@ def resample(
     width: int,
     height: int,
     nearest: bool,
+    turn: float = 0.0,
 ) -> tuple[NDArray[np.generic], NDArray[np.bool_]]:
     """`data` (bands, rows, columns; uint8 or float32) at `positions`, and where there is any: the nearest pixel must be valid.
 
-    Bilinear takes the valid pixels in reach, weighted by distance; whole numbers are rounded.
+    Columns are taken modulo `turn`, where that is not 0. Bilinear takes the valid pixels in reach, weighted by distance; whole numbers are rounded.
     """
     columns, rows = positions
     # Bands side by side, so that one fetch brings a whole pixel.
@@ -54,11 +62,11 @@ def resample(
     out = np.zeros((height, width, data.shape[0]), dtype=data.dtype)
     there = np.zeros((height, width), dtype=np.bool_)
     if nearest:
-        _nearest(pixels, valid, columns, rows, out, there)
+        _nearest(pixels, valid, columns, rows, out, there, turn)
     else:
         reach = np.float32(_reach(columns, 1)), np.float32(_reach(rows, 0))
         half = np.float32(0.5 if data.dtype == np.uint8 else 0)
-        _bilinear(pixels, valid, bool(valid.all()), columns, rows, *reach, out, there, half)
+        _bilinear(pixels, valid, bool(valid.all()), columns, rows, *reach, out, there, half, turn)
     return np.moveaxis(out, -1, 0), there
 
 
@@ -81,11 +89,13 @@ def _at(grid, i, j):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True)
-def _nearest(pixels, valid, columns, rows, out, there):  # type: ignore[no-untyped-def]
+def _nearest(pixels, valid, columns, rows, out, there, turn):  # type: ignore[no-untyped-def]
     high, wide = valid.shape
     for i in range(there.shape[0]):
         for j in range(there.shape[1]):
             x, y = _at(columns, i, j), _at(rows, i, j)
+            if turn > 0:
+                x -= np.floor(x / turn) * turn
             # The comparison is false for NaN too.
             if 0 <= x < wide and 0 <= y < high and valid[int(y), int(x)]:
                 there[i, j] = True
@@ -94,13 +104,15 @@ def _nearest(pixels, valid, columns, rows, out, there):  # type: ignore[no-untyp
 
 
 @njit(cache=True, fastmath=True)
-def _bilinear(pixels, valid, all_valid, columns, rows, reach_x, reach_y, out, there, half):  # type: ignore[no-untyped-def]
+def _bilinear(pixels, valid, all_valid, columns, rows, reach_x, reach_y, out, there, half, turn):  # type: ignore[no-untyped-def]
     high, wide, bands = pixels.shape
     across = np.empty(int(2 * reach_x) + 2, dtype=np.float32)
     total = np.empty(bands, dtype=np.float32)
     for i in range(there.shape[0]):
         for j in range(there.shape[1]):
             x, y = _at(columns, i, j), _at(rows, i, j)
+            if turn > 0:
+                x -= np.floor(x / turn) * turn
             if not (x >= 0 and x < wide and y >= 0 and y < high):
                 continue
             if not all_valid and not valid[int(y), int(x)]:

@@ -10,17 +10,21 @@ import rasterio
 from affine import Affine
 from numpy.typing import NDArray
 from rasterio.enums import Resampling
+from rasterio._err import CPLE_BaseError
 from rasterio.errors import RasterioError
 from rasterio.io import DatasetReader
 from rasterio.warp import reproject, transform_bounds
 from rasterio.windows import Window
 
 from greylatch.errors import BadInput
-from greylatch.places.crs import WEB_MERCATOR
-from greylatch.rasters.resample import resample, source_positions
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, transformer_between
+from greylatch.rasters.resample import resample, source_positions, turn_in_pixels
 
 Bounds = tuple[float, float, float, float]
 MERCATOR_WKT = WEB_MERCATOR.to_wkt()
+WORLD = 2 * 20037508.342789244
+"""Width of the world in Web Mercator metres."""
+MOST_PIXELS = 2**31
 
 
 @dataclass(frozen=True)
@@ -38,11 +42,13 @@ def read_part(source: DatasetReader, bounds: Bounds, resolution: float, bands: l
     Windows lie on a fixed grid of the reduced pixels, so that neighbouring pictures read the same pixels and show no seam.
     `rim` pixels are added on every side for filters. None where the raster does not reach.
     """
-    left, bottom, right, top = transform_bounds(MERCATOR_WKT, source.crs, *bounds, densify_pts=21)
+    left, bottom, right, top = _under(source, bounds)
+    if not np.isfinite((left, bottom, right, top)).all():
+        return None
     inverse = ~source.transform
     corners = [inverse @ corner for corner in ((left, top), (right, top), (left, bottom), (right, bottom))]
     columns, rows = [c for c, _ in corners], [r for _, r in corners]
-    wide = max(columns) - min(columns)
+    wide = min(max(columns) - min(columns), 2.0 * MOST_PIXELS)
     shrink = 2 ** max(0, math.floor(math.log2(max(1.0, wide * resolution / (bounds[2] - bounds[0])) + 1e-6)))
     step = shrink
     col0 = max(0, math.floor(min(columns) / step - rim)) * step
@@ -60,8 +66,29 @@ def read_part(source: DatasetReader, bounds: Bounds, resolution: float, bands: l
         mask = source.dataset_mask(window=window, out_shape=shape, resampling=Resampling.nearest)
     except RasterioError as error:
         raise BadInput("The raster breaks off: not all of its pixels can be read.") from error
+    if data.dtype.kind == "f":
+        mask = np.where(np.isfinite(data).all(axis=0), mask, np.uint8(0))
+    elif data.dtype == np.int8:
+        data = data.astype(np.float32)
     transform = source.window_transform(window) @ Affine.scale((col1 - col0) / shape[1], (row1 - row0) / shape[0])
     return Part(data, mask, transform)
+
+
+def _under(source: DatasetReader, bounds: Bounds) -> Bounds:
+    """The box of `bounds` in the raster's own coordinates. Degrees are counted as the raster counts them, from 0 to 360 say;
+    over the seam where its longitudes begin anew it is the raster's whole width."""
+    if not source.crs.is_geographic:
+        try:
+            return transform_bounds(MERCATOR_WKT, source.crs, *bounds, densify_pts=21)
+        except (RasterioError, CPLE_BaseError):
+            return (float("nan"),) * 4
+    (west, east), (south, north) = transformer_between(WEB_MERCATOR, LONLAT).transform(bounds[::2], bounds[1::2])
+    first = min(source.bounds.left, source.bounds.right)
+    width = (bounds[2] - bounds[0]) / WORLD * 360
+    west = first + (west - first) % 360
+    if width >= 360 or west + width > first + 360:
+        return first, south, first + 360, north
+    return west, south, west + width, north
 
 
 def warp(
@@ -72,10 +99,13 @@ def warp(
     and where there is any data. Kinds of resampling other than nearest and bilinear are left to GDAL."""
     if data.dtype not in (np.uint8, np.float32):
         data = data.astype(np.float32)
-    positions = source_positions(bounds, width, height, transform, pyproj.CRS.from_wkt(crs.to_wkt()))
-    if resampling in ("nearest", "bilinear"):
-        return resample(np.ascontiguousarray(data), valid, positions, width, height, resampling == "nearest")
-    _, there = resample(data[:1], valid, positions, width, height, True)
+    system = pyproj.CRS.from_wkt(crs.to_wkt())
+    positions = source_positions(bounds, width, height, transform, system)
+    turn = turn_in_pixels(transform, system)
+    if resampling == "nearest" or resampling == "bilinear" or (turn and transform.c + data.shape[2] * transform.a > 180.001):
+        # A general warper knows longitudes from −180 to 180 only.
+        return resample(np.ascontiguousarray(data), valid, positions, width, height, resampling == "nearest", turn)
+    _, there = resample(data[:1], valid, positions, width, height, True, turn)
     filled = np.where(valid, data, np.float32(np.nan)).astype(np.float32)
     out = np.full((data.shape[0], height, width), np.nan, dtype=np.float32)
     reproject(

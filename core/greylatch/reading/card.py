@@ -1,85 +1,88 @@
-"""Cards: what a reader sees on asking a feature. A template of Markdown with Mustache placeholders, made safe."""
+"""Cards: what a reader sees on asking a feature. A template of Markdown with placeholders, made safe."""
 
-import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any
+from urllib.parse import urlsplit
 
-import chevron
 import nh3
-from chevron import ChevronError
-from chevron.tokenizer import tokenize
 from markdown_it import MarkdownIt
 
-from greylatch.errors import BadInput
-from greylatch.tables.dataset import text_of
+from greylatch.reading.template import expression, filled, placeholder, placeholders
 
 TAGS = {
     "p", "br", "hr", "h1", "h2", "h3", "h4", "strong", "em", "s", "code", "pre", "blockquote", "ul", "ol", "li", "a",
     "img", "table", "thead", "tbody", "tr", "th", "td",
 }  # fmt: skip
 ATTRIBUTES = {"a": {"href", "title"}, "img": {"src", "alt", "title"}, "th": {"align"}, "td": {"align"}}
-_MARKUP = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~])")
-_markdown = MarkdownIt("commonmark", {"html": False}).enable("table")
+MAX_NESTING = 20
+_markdown = MarkdownIt("commonmark", {"html": False, "maxNesting": MAX_NESTING}).enable("table")
 
 
-def render_card(template: str, row: Mapping[str, Any]) -> str:
+def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection[str] = ()) -> str:
     """Safe HTML of `template` filled with the fields of one row; missing values are empty, and sections on them not shown.
 
     Values are escaped, so they cannot bring markup of their own; scripts, styles, frames and event handlers never survive.
+    Pictures from elsewhere would tell their host who reads the map: they are shown only from the addresses in `pictures_from`
+    ('https://pictures.example.org'), and elsewhere by their words alone.
     Raises BadInput with the place of a mistake in the template.
 
-    >>> render_card("## {{name}}", {"name": "Ard *Mor*"})
+    >>> render_card("## {{ name }}", {"name": "Ard *Mor*"})
     '<h2>Ard *Mor*</h2>\\n'
     """
-    filled = {name: _escaped(value) for name, value in row.items()}
-    try:
-        # Chevron's own escaping is for HTML; here the values go into Markdown, so they are escaped for that instead.
-        text = chevron.render(_unescaped(template), filled)
-    except (ChevronError, SyntaxError) as error:
-        raise _mistake(template, error) from error
+
+    def allowed(tag: str, attribute: str, value: str) -> str | None:
+        return None if (tag, attribute) == ("img", "src") and origin(value) not in pictures_from else value
+
     return nh3.clean(
-        _markdown.render(text), tags=TAGS, attributes=ATTRIBUTES, url_schemes={"http", "https", "mailto"},
-        link_rel="noopener noreferrer",
+        _markdown.render(filled(template, row)), tags=TAGS, attributes=ATTRIBUTES, url_schemes={"http", "https", "mailto"},
+        attribute_filter=allowed, link_rel="noopener noreferrer",
     )  # fmt: skip
 
 
-def placeholders(template: str) -> list[str]:
-    """The fields that a template names, each once, in order. Raises BadInput with the place of a mistake."""
+def foreign_pictures(template: str, row: Mapping[str, Any]) -> list[str]:
+    """The addresses of those whose pictures a card names, each once: whom a maker would have to allow.
+
+    >>> foreign_pictures("![The weir]({{ picture }})", {"picture": "https://pictures.example.org/weir.jpg"})
+    ['https://pictures.example.org']
+    """
+    found: dict[str, None] = {}
+
+    def noticed(tag: str, attribute: str, value: str) -> str:
+        if (tag, attribute) == ("img", "src") and origin(value):
+            found[origin(value)] = None
+        return value
+
+    nh3.clean(_markdown.render(filled(template, row)), tags=TAGS, attributes=ATTRIBUTES, attribute_filter=noticed)
+    return list(found)
+
+
+def origin(address: str) -> str:
+    """Scheme, host and port of an address, as content security policies name it; '' for what has none.
+
+    >>> origin("https://Pictures.example.org/a/b.jpg")
+    'https://pictures.example.org'
+    """
     try:
-        found = [
-            key for kind, key in tokenize(template) if kind in ("variable", "no escape", "section", "inverted section")
-        ]
-    except (ChevronError, SyntaxError) as error:
-        raise _mistake(template, error) from error
-    return list(dict.fromkeys(key for key in found if key != "."))
+        parts = urlsplit(address)
+        port = f":{parts.port}" if parts.port else ""
+    except ValueError:
+        return ""
+    return f"{parts.scheme}://{parts.hostname}{port}" if parts.scheme in ("http", "https") and parts.hostname else ""
 
 
-def unknown_placeholders(template: str, fields: list[str]) -> list[str]:
-    """The placeholders for which there is no field.
+def unknown_placeholders(template: str, fields: Sequence[str]) -> list[str]:
+    """The placeholders for which there is no field. Raises BadInput with the place of a mistake.
 
-    >>> unknown_placeholders("{{name}} {{hight}}", ["name", "height"])
+    >>> unknown_placeholders("{{ name }} {{ hight }}", ["name", "height"])
     ['hight']
     """
     known = set(fields)
     return [name for name in placeholders(template) if name not in known]
 
 
-def starting_card(fields: list[str]) -> str:
-    """A card to begin with: the first field as a heading, the next few as a list."""
+def starting_card(fields: Sequence[str]) -> str:
+    """A card to begin with: the first field as a heading, the next few as a list, each only where it has a value."""
     if not fields:
         return ""
-    return f"### {{{{{fields[0]}}}}}\n\n" + "\n".join(f"- {name}: {{{{{name}}}}}" for name in fields[1:6])
-
-
-def _escaped(value: Any) -> str:
-    return _MARKUP.sub(r"\\\1", text_of(value).replace("\r", " ").replace("\n", " "))
-
-
-def _unescaped(template: str) -> str:
-    """The template with its escaping placeholders made plain, and partials, which would read files, taken out."""
-    out = re.sub(r"\{\{\s*>[^}]*\}\}", "", template)
-    return re.sub(r"\{\{(?![{&#/^!>=])\s*([^}]+?)\s*\}\}", r"{{{\1}}}", out)
-
-
-def _mistake(template: str, error: Exception) -> BadInput:
-    return BadInput(f"The card's template has a mistake: {' '.join(str(error).split())}.")
+    lines = (f"{{% if {expression(name)} %}}\n- {name}: {placeholder(name)}\n{{% endif %}}" for name in fields[1:6])
+    return f"### {placeholder(fields[0])}\n" + "".join(lines)

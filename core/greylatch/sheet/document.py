@@ -1,10 +1,11 @@
 """The sheet: one map as one document. The server keeps it as JSON, the command line reads it from a file."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from greylatch.classes.methods import MAX_CLASSES, Method
+from greylatch.sheet.versions import carried_forward
 
 Blend = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
@@ -16,12 +17,15 @@ Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="sRGB as
 Share = Annotated[float, Field(ge=0, le=1)]
 Pixels = Annotated[float, Field(ge=0, le=200, description="CSS pixels")]
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
+FieldName = Annotated[str, Field(max_length=500)]
+MAX_ENTRIES = 2_000
+"""Of a list or a table within a sheet: more than anyone writes, few enough that nobody can make reading slow."""
 
 
 class Part(BaseModel):
     """Base of all parts of a sheet: unknown entries are refused, so that a misspelt one is not silently lost."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=20_000)
 
 
 class Stroke(Part):
@@ -36,7 +40,7 @@ class NormaliseByField(Part):
     """Divide by another field; a zero or missing denominator gives no data."""
 
     by: Literal["field"] = "field"
-    field: str
+    field: FieldName
 
 
 class NormaliseByArea(Part):
@@ -51,19 +55,21 @@ Normalise = Annotated[NormaliseByField | NormaliseByArea, Field(discriminator="b
 class Classing(Part):
     """How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them."""
 
-    field: str
+    field: FieldName
     normalise: Normalise | None = None
     method: Method = "natural-breaks"
     classes: Annotated[int, Field(ge=1, le=MAX_CLASSES)] = 5
-    breaks: list[float] = Field(default_factory=list, description="Upper limits, rising; only with method 'manual'")
+    breaks: list[float] = Field(
+        default_factory=list, max_length=MAX_CLASSES + 1, description="Upper limits, rising; only with method 'manual'"
+    )
 
 
 class RampChoice(Part):
     """A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position."""
 
-    name: str = "heather"
+    name: Annotated[str, Field(max_length=100)] = "heather"
     reverse: bool = False
-    replaced: dict[int, Colour] = Field(default_factory=dict)
+    replaced: dict[int, Colour] = Field(default_factory=dict, max_length=MAX_ENTRIES)
 
 
 class Single(Part):
@@ -106,7 +112,7 @@ class Proportional(Part):
     """A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area."""
 
     kind: Literal["proportional"] = "proportional"
-    field: str
+    field: FieldName
     normalise: Normalise | None = None
     scaling: Literal["area", "flannery"] = "area"
     largest: Annotated[Pixels, Field(description="Radius of the largest value")] = 20.0
@@ -149,7 +155,7 @@ Symbology = Annotated[VectorSymbology | RasterSymbology, Field(discriminator="ki
 class Lettering(Part):
     """Labels from one field. They never overlap; those of areas stand inside their area."""
 
-    field: str
+    field: FieldName
     size: Annotated[float, Field(ge=6, le=72, description="CSS pixels")] = 12.0
     colour: Colour = "#2b2b28"
     halo: Pixels = 1.5
@@ -160,12 +166,19 @@ class Lettering(Part):
     must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
 
 
-class KeyText(Part):
-    """What the reader's key says, where it was reworded. `entries` and `hidden` go by entry id: class-0, no-data, …"""
+EntryId = Annotated[str, Field(max_length=1_200)]
 
-    title: str | None = None
-    entries: dict[str, str] = Field(default_factory=dict)
-    hidden: list[str] = Field(default_factory=list)
+
+class KeyText(Part):
+    """What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
+    a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept."""
+
+    title: Annotated[str, Field(max_length=500)] | None = None
+    unit: Annotated[str, Field(max_length=200)] | None = Field(
+        None, description="Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas"
+    )
+    entries: dict[EntryId, Annotated[str, Field(max_length=500)]] = Field(default_factory=dict, max_length=MAX_ENTRIES)
+    hidden: list[EntryId] = Field(default_factory=list, max_length=MAX_ENTRIES)
     decimals: Annotated[int, Field(ge=0, le=10)] | None = None
     shown: bool = True
 
@@ -173,7 +186,7 @@ class KeyText(Part):
 class Accepted(Part):
     """A finding that was read and accepted, with the reason."""
 
-    finding: str
+    finding: Annotated[str, Field(max_length=1_000)]
     reason: Annotated[str, Field(min_length=1, max_length=500)]
 
 
@@ -182,10 +195,12 @@ class Layer(Part):
 
     id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=200)]
-    dataset: Annotated[str, Field(description="On the server a dataset's id; in a file a path relative to the sheet")]
+    dataset: Annotated[str, Field(max_length=1_000, description="On the server a dataset's id; in a file a path relative to the sheet")]
     symbology: Symbology
     lettering: Lettering | None = None
-    card: Annotated[str, Field(max_length=20_000, description="Markdown with Mustache placeholders")] = ""
+    card: Annotated[
+        str, Field(max_length=20_000, description="Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}")
+    ] = ""
     blend: Blend = "normal"
     opacity: Share = 1.0
     visible: bool = True
@@ -209,12 +224,25 @@ class Furniture(Part):
     source_date: Annotated[str, Field(max_length=100)] = ""
 
 
+Origin = Annotated[
+    str, Field(pattern=r"^https?://[a-z0-9]([a-z0-9.-]{0,250}[a-z0-9])?(:[0-9]{1,5})?$", description="https://pictures.example.org")
+]
+
+
 class Sheet(Part):
     """A whole map."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: Annotated[str, Field(min_length=1, max_length=200)]
     layers: list[Layer] = Field(default_factory=list, max_length=100)
     view: StartView = StartView()
     furniture: Furniture = Furniture()
-    accepted: list[Accepted] = Field(default_factory=list)
+    accepted: list[Accepted] = Field(default_factory=list, max_length=MAX_ENTRIES)
+    pictures_from: list[Origin] = Field(
+        default_factory=list, max_length=20, description="Whose pictures cards may show; each of them learns who reads the map"
+    )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_version(cls, document: Any) -> Any:
+        return carried_forward(document)

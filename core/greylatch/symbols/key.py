@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from greylatch.classes.classify import ValueClass
-from greylatch.sheet.document import Layer, NormaliseByField, Proportional, Single
+from greylatch.sheet.document import Layer, NormaliseByArea, NormaliseByField, Proportional, Single
+from greylatch.sheet.versions import first_version_id
 from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.size import proportional_radii
 
@@ -39,13 +40,29 @@ def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
     assert found is not None
     decimals = layer.key.decimals if layer.key.decimals is not None else decimals_for(found.classes)
     entries = [
-        _entry(layer, f"class-{i}", ink.palette[i], class_text(one, decimals), one.count)
+        _entry(layer, _class_id(layer, i, one), ink.palette[i], class_text(one, decimals), one.count)
         for i, one in reversed(list(enumerate(found.classes)))
     ]
     if found.missing:
         mark = ink.palette[len(found.classes)] if len(ink.palette) > len(found.classes) else None
         entries.append(_entry(layer, "no-data", mark, "no data", found.missing))
     return entries
+
+
+def class_id(field: str, unit: str, one: ValueClass) -> str:
+    """What a class stands for, by which the words written for it are found: the numbers and the limits.
+
+    >>> class_id("carbon_t", "per km²", ValueClass(394.27, 601.36, 3))
+    'carbon_t per km² 394.27–601.36'
+    """
+    return f"{field} {unit} ".replace("  ", " ") + f"{one.lower:.9g}–{one.upper:.9g}"
+
+
+def _class_id(layer: Layer, position: int, one: ValueClass) -> str:
+    classing = layer.symbology.classing  # type: ignore[union-attr]
+    older = first_version_id(position, classing.model_dump())
+    known = older in layer.key.entries or older in layer.key.hidden
+    return older if known else class_id(classing.field, _divisor(layer), one)
 
 
 def class_text(one: ValueClass, decimals: int) -> str:
@@ -79,9 +96,26 @@ def reference_values(greatest: float) -> list[float]:
 
 
 def unit_note(layer: Layer) -> str:
-    """What the values were divided by, for the key: 'per km²', 'per household'; empty where nothing."""
+    """The unit under the key's heading: as written by the maker; else 'per km²' where values are divided by areas. The raw
+    name of a field never reaches a reader by itself."""
+    if layer.key.unit is not None:
+        return layer.key.unit
+    return "" if isinstance(_normalise(layer), NormaliseByField) else _divisor(layer)
+
+
+def unnamed_divisor(layer: Layer) -> str:
+    """The field that the values are divided by, where the key has no words for that yet; '' otherwise."""
+    normalise = _normalise(layer)
+    return normalise.field if isinstance(normalise, NormaliseByField) and layer.key.unit is None else ""
+
+
+def _normalise(layer: Layer) -> NormaliseByField | NormaliseByArea | None:
     classing = getattr(layer.symbology, "classing", layer.symbology)
-    normalise = getattr(classing, "normalise", None)
+    return getattr(classing, "normalise", None)
+
+
+def _divisor(layer: Layer) -> str:
+    normalise = _normalise(layer)
     if normalise is None:
         return ""
     return f"per {normalise.field}" if isinstance(normalise, NormaliseByField) else "per km²"
@@ -97,8 +131,8 @@ def _proportional(layer: Layer, symbology: Proportional, ink: Ink) -> list[KeyEn
     radii = proportional_radii(np.array(shown), symbology.largest, symbology.scaling, greatest)
     base = ink.palette[0]
     entries = [
-        _entry(layer, f"size-{i}", _resized(base, float(radius)), f"{value:,.6g}", None)
-        for i, (value, radius) in enumerate(zip(shown, radii, strict=True))
+        _entry(layer, f"size {value:.9g}", _resized(base, float(radius)), f"{value:,.6g}", None)
+        for value, radius in zip(shown, radii, strict=True)
     ]
     missing = len(ink.values) - len(finite)
     if missing:

@@ -1,5 +1,6 @@
 """What Grey Latch keeps of a file: columns, shapes, and where on earth they are."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -9,10 +10,13 @@ import pyproj
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, printable
 
 Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
+MAX_COLUMNS = 4_096
+MAX_NAME = 200
+"""Characters of a field's name."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +46,36 @@ class FieldInfo:
     name: str
     type: Literal["text", "integer", "number", "date", "boolean"]
     missing: int
+
+
+def named(names: Sequence[str]) -> list[str]:
+    """Names for columns: trimmed, of characters that can be kept, no longer than `MAX_NAME`, never empty, twins numbered.
+
+    Raises BadInput for more than `MAX_COLUMNS`.
+
+    >>> named([" a", "", "a", "a"])
+    ['a', 'column_2', 'a_2', 'a_3']
+    """
+    if len(names) > MAX_COLUMNS:
+        raise BadInput(f"There are {len(names):,} columns; at most {MAX_COLUMNS:,} are read.", "Leave some out.")
+    out: list[str] = []
+    taken: set[str] = set()
+    last: dict[str, int] = {}
+    for i, name in enumerate(names):
+        wanted = printable(name).strip().lstrip("\ufeff")[:MAX_NAME] or f"column_{i + 1}"
+        given, n = wanted, last.get(wanted, 1)
+        while given in taken:
+            n += 1
+            given = f"{wanted}_{n}"
+        last[wanted] = n
+        taken.add(given)
+        out.append(given)
+    return out
+
+
+def named_columns(columns: pa.Table) -> pa.Table:
+    """The same columns under names that can be kept. Raises BadInput for too many."""
+    return columns.rename_columns(named(columns.column_names))
 
 
 def fields(columns: pa.Table) -> list[FieldInfo]:

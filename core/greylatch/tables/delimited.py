@@ -11,12 +11,15 @@ from typing import Literal
 import charset_normalizer
 
 from greylatch.errors import BadInput
+from greylatch.tables.dataset import named
 from greylatch.wording import counted
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 SAMPLE_BYTES = 256 * 1024
+SAMPLE_OF_ENCODING = 64 * 1024
 MAX_CELL = 1_000_000
 Ragged = Literal["refuse", "pad"]
+NO_TEXT = {"idna", "punycode", "unicode-escape", "raw-unicode-escape", "undefined", "mbcs", "oem", "utf-7"}
 
 
 @dataclass(frozen=True)
@@ -73,11 +76,24 @@ def guess_encoding(sample: bytes) -> str:
         except UnicodeDecodeError:
             continue
     best = charset_normalizer.from_bytes(
-        sample[:65536], cp_isolation=["cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman"]
+        sample[:SAMPLE_OF_ENCODING], cp_isolation=["cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman"]
     ).best()
     if best is None:
         raise BadInput("The file's characters cannot be read in any encoding tried.", "Save it as UTF-8.")
     return best.encoding
+
+
+def is_encoding(name: str) -> bool:
+    """Whether `name` is one of Python's encodings of text: not a conversion of bytes ('hex'), of hosts ('idna') or of escapes.
+
+    >>> is_encoding("cp1252"), is_encoding("hex"), is_encoding("unicode_escape")
+    (True, False, False)
+    """
+    try:
+        found = codecs.lookup(name)
+    except (LookupError, ValueError, UnicodeError):
+        return False
+    return bool(found._is_text_encoding) and found.name not in NO_TEXT
 
 
 def guess_delimiter(text: str) -> str:
@@ -109,12 +125,8 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
 
     Raises BadInput: an encoding that does not fit (with the line), rows of another length (with their lines), no columns.
     """
-    try:
-        codecs.lookup(dialect.encoding)
-    except LookupError as error:
-        raise BadInput(
-            f"There is no encoding '{dialect.encoding}'.", "utf-8 and cp1252 are the most common."
-        ) from error
+    if not is_encoding(dialect.encoding):
+        raise BadInput(f"There is no encoding '{dialect.encoding}' of text.", "utf-8 and cp1252 are the most common.")
     if dialect.delimiter not in DELIMITERS:
         raise BadInput(f"'{dialect.delimiter}' is no delimiter.", f"Choose one of {', '.join(DELIMITERS.values())}.")
     preview = limit is not None
@@ -122,7 +134,7 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
         reader = csv.reader(file, delimiter=dialect.delimiter)
         try:
             return _rows(reader, dialect, limit)
-        except UnicodeDecodeError as error:
+        except UnicodeError as error:
             raise BadInput(
                 f"Near line {reader.line_num + 1} the bytes are not {dialect.encoding}.",
                 "Choose another encoding in the preview.",
@@ -156,7 +168,7 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
         if not row or (len(row) == 1 and not row[0].strip()):
             continue
         if not names:
-            names = _names(row) if dialect.header else [f"column_{i + 1}" for i in range(len(row))]
+            names = named(row if dialect.header else [""] * len(row))
             if dialect.header:
                 continue
         if len(row) != len(names):
@@ -176,18 +188,6 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
             "Mend them in the file, or choose to fill short rows and cut long ones.",
         )
     return RawTable(names, rows, first_line)
-
-
-def _names(row: list[str]) -> list[str]:
-    """Column names: trimmed, never empty, twins numbered."""
-    out: list[str] = []
-    for i, cell in enumerate(row):
-        name = cell.strip().lstrip("\ufeff") or f"column_{i + 1}"
-        twin, n = name, 2
-        while twin in out:
-            twin, n = f"{name}_{n}", n + 1
-        out.append(twin)
-    return out
 
 
 def _limited(reader: Iterator[list[str]], n: int) -> Iterator[list[str]]:

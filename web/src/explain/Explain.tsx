@@ -11,18 +11,32 @@ import { useDataset } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { CardBody } from './CardBody'
 
+const NOBODY: string[] = []
+const PLAIN = /^[^\W\d][\w-]*$/u
+
+/** How a field is named in a template; odd names stand in quotes and brackets. */
+function placeholder(field: string): string {
+  return PLAIN.test(field) ? `{{ ${field} }}` : field.includes('"') ? `{{ ['${field}'] }}` : `{{ ["${field}"] }}`
+}
+
 /** The card that a reader sees on asking a feature: the template beside the live card. */
 export function Explain() {
   const layer = useChosenLayer()
   const dataset = useDataset(layer?.dataset)
   const row = useSheet((s) => s.row) ?? 0
-  const editLayer = useSheet((s) => s.editLayer)
+  const { edit, editLayer } = useSheet.getState()
   const area = useRef<HTMLTextAreaElement>(null)
   const template = layer?.card ?? ''
+  const allowed = useSheet((s) => s.document?.pictures_from ?? NOBODY)
   const isVector = dataset !== null && dataset.kind !== 'raster'
   const card = useQuery({
-    queryKey: ['card', layer?.dataset, template, row],
-    queryFn: () => answered(client.POST('/api/draw/card', { body: { dataset: layer?.dataset ?? '', template, row } })),
+    queryKey: ['card', layer?.dataset, template, row, allowed],
+    queryFn: () =>
+      answered(
+        client.POST('/api/draw/card', {
+          body: { dataset: layer?.dataset ?? '', template, row, pictures_from: allowed },
+        }),
+      ),
     enabled: isVector,
     placeholderData: keepPreviousData,
     retry: false,
@@ -32,8 +46,14 @@ export function Explain() {
   const write = (text: string) => editLayer(layer.id, 'card', (draft) => void (draft.card = text))
   const insert = (field: string) => {
     const at = area.current?.selectionStart ?? template.length
-    write(`${template.slice(0, at)}{{${field}}}${template.slice(at)}`)
+    write(`${template.slice(0, at)}${placeholder(field)}${template.slice(at)}`)
   }
+  const foreign = card.data?.pictures_from ?? NOBODY
+  const allow = (one: string) =>
+    edit(`pictures:${one}`, (draft) => {
+      const others = (draft.pictures_from ?? []).filter((other) => other !== one)
+      draft.pictures_from = allowed.includes(one) ? others : [...others, one]
+    })
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', height: '100%', minHeight: 160 }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', p: 2, pl: 3, gap: 1, minHeight: 0 }}>
@@ -56,7 +76,7 @@ export function Explain() {
           value={template}
           onChange={(e) => write(e.target.value)}
           placeholder={
-            '### {{name}}\n\nMarkdown, with fields in double braces. {{#field}}shown only where it has a value{{/field}}'
+            '### {{ name }}\n\nMarkdown, with fields in double braces. {% if field %}Shown only where it has a value: {{ field | number: 1 }}{% endif %}'
           }
           inputProps={{ 'aria-label': 'Template of the card', spellCheck: false }}
           sx={{
@@ -75,9 +95,17 @@ export function Explain() {
           {card.data?.mistake && <Box sx={{ color: 'error.main' }}>{card.data.mistake}</Box>}
           {(card.data?.unknown.length ?? 0) > 0 && (
             <Box sx={{ color: 'error.main' }}>
-              No such field: {card.data?.unknown.map((one) => `{{${one}}}`).join(', ')}
+              No such field: {card.data?.unknown.map((one) => `{{ ${one} }}`).join(', ')}
             </Box>
           )}
+          {foreign.map((one) => (
+            <Box key={one}>
+              Pictures from {one} are {allowed.includes(one) ? 'shown; it learns who reads the map.' : 'not shown.'}
+              <Button onClick={() => allow(one)} sx={{ p: 0, ml: 2 }}>
+                {allowed.includes(one) ? 'Show none' : 'Show them'}
+              </Button>
+            </Box>
+          ))}
           {template === '' && card.data?.suggestion && (
             <Button onClick={() => write(card.data?.suggestion ?? '')} sx={{ p: 0 }}>
               Begin with the first fields

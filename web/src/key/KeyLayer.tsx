@@ -9,6 +9,7 @@ import type { Layer, RampKey as RampKeyShape } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
+import { editKey } from './editKey'
 import { EditableText } from './EditableText'
 import { EntryLine } from './EntryLine'
 import { LayerTools } from './LayerTools'
@@ -88,10 +89,15 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           not in the readers’ key
         </Typography>
       )}
-      {header?.unit && (
-        <Typography variant="caption" color="text.secondary" sx={{ pl: 3.5, display: 'block' }}>
-          {header.unit}
-        </Typography>
+      {(header?.unit || header?.divisor) && (
+        <Box sx={{ pl: 3.5, fontSize: 12, color: 'text.secondary' }} title={header.unit ? undefined : UNNAMED}>
+          <EditableText
+            value={header.unit || `per ${header.divisor}?`}
+            label={`Unit of ${layer.name}`}
+            locked={!chosen}
+            onChange={(text) => editKey(layer.id, 'unit', (key) => void (key.unit = text.trim()))}
+          />
+        </Box>
       )}
       {ink.error && (
         <Typography variant="caption" role="alert" sx={{ color: 'error.main', display: 'block', pl: 3.5 }}>
@@ -118,6 +124,8 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
     </Box>
   )
 })
+
+const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'
 
 function RampKey({ colours, low, high }: RampKeyShape) {
   const text = (value: number) => value.toLocaleString('en', { maximumSignificantDigits: 4 })

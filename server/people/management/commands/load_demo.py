@@ -8,10 +8,12 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.models import AbstractBaseUser
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
 from greylatch.formats.files import read_file
+from jobs.models import Job
 from library.joining import JoinIn, keep_join
 from library.models import Dataset
-from library.store import keep_raster, keep_vector
+from library.store import forget, keep_raster, keep_vector
 from sheets.keeping import create
 from vaskerry.sheets import finished_sheet, half_done_sheet
 from vaskerry.write import write_demo
@@ -23,12 +25,13 @@ TABLES = {
     "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "isles.csv": "Names of the isles", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
     "catchments.zip": "Catchments",
 }  # fmt: skip
+LOADED = "demo"
 BARE = {"returns.csv": "Returns per catchment", "huts.csv": "Field huts"}
 RASTERS = {"relief.tif": "Relief", "peat_depth.tif": "Depth of peat", "picture.tif": "Picture from above"}
 
 
 class Command(BaseCommand):
-    """Does nothing where the demo account has a sheet."""
+    """Does nothing where the demo was loaded whole before, whatever became of it since; one that was cut off is begun anew."""
 
     help = __doc__ or ""
 
@@ -40,11 +43,15 @@ class Command(BaseCommand):
     def handle(self, *args: object, **options: object) -> None:
         if options["migrate"]:
             call_command("migrate", interactive=False, verbosity=0)
-        owner, made = get_user_model().objects.get_or_create(username=NAME)
-        if made:
-            owner.set_password(PASSWORD)
-            owner.save()
-        if owner.sheets.exists():
+        with transaction.atomic():  # an account without its password would be of no use to the next start
+            owner, made = get_user_model().objects.get_or_create(username=NAME)
+            if made:
+                owner.set_password(PASSWORD)
+                owner.save()
+        if Job.objects.filter(owner=owner, kind=LOADED, state=Job.State.DONE).exists():
+            return
+        if owner.sheets.exists():  # loaded before loading was written down
+            loaded(owner)
             return
         self.stdout.write("· Making the Vaskerry Isles")
         load(owner, Path(settings.RUN) / "demo")
@@ -53,7 +60,8 @@ class Command(BaseCommand):
 def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
     """The demo's datasets and sheets for `owner`; returns the datasets by file name."""
     write_demo(folder)
-    Dataset.objects.filter(owner=owner, source=SOURCE).delete()
+    for left in Dataset.objects.filter(owner=owner, source=SOURCE):
+        forget(left)
     kept: dict[str, Dataset] = {}
     for name, title in RASTERS.items():
         kept[name] = keep_raster(owner, title, folder / name, name, SOURCE, CREDIT)
@@ -63,14 +71,17 @@ def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
             owner, title, read_file(folder / name, crs=crs, guess_points=name not in BARE), name, SOURCE, CREDIT
         )
     kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
-    create(owner, half_done_sheet(str(kept["joined"].pk), str(kept["peat_depth.tif"].pk)))
-    create(
-        owner,
-        finished_sheet(
-            str(kept["joined"].pk), str(kept["relief.tif"].pk), str(kept["dip_wells.csv"].pk), str(kept["isles.csv"].pk)
-        ),
-    )
+    names = ("joined", "relief.tif", "dip_wells.csv", "isles.csv")
+    with transaction.atomic():
+        create(owner, half_done_sheet(str(kept["joined"].pk), str(kept["peat_depth.tif"].pk)))
+        create(owner, finished_sheet(*(str(kept[name].pk) for name in names)))
+        loaded(owner)
     return kept
+
+
+def loaded(owner: AbstractBaseUser) -> None:
+    """Write down that the demo is there."""
+    Job.objects.create(owner=owner, kind=LOADED, title="The demo", state=Job.State.DONE, message="The demo is in the library.")
 
 
 def settled_join(folder: Path, kept: dict[str, Dataset]) -> JoinIn:

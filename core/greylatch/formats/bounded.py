@@ -1,0 +1,136 @@
+"""Reading strangers' files in a process of its own, with bounds on memory, time and what it writes.
+
+A file can be made so that its reader takes all memory, never ends, or falls over. Here that costs one small process, and the
+person a sentence.
+"""
+
+import contextlib
+import multiprocessing
+import os
+import resource
+import signal
+import tempfile
+from collections.abc import Callable
+from functools import lru_cache
+from multiprocessing.connection import Connection
+from multiprocessing.context import ForkServerContext
+from pathlib import Path
+from typing import Any, ParamSpec, TypeVar
+
+from greylatch.errors import BadInput
+from greylatch.wording import megabytes
+
+P = ParamSpec("P")
+R = TypeVar("R")
+LEAST, TIMES, MOST = 640 * 1024**2, 24, 6 * 1024**3
+"""Bytes of memory for reading any file, as many more for each of its own, and never more than these."""
+SECONDS = 240
+"""Of processor time."""
+WRITTEN = 16 * 1024**3
+"""Bytes of the largest file that reading may write."""
+LIBRARIES = ["greylatch.formats.intake"]
+"""What is loaded once, before the first file."""
+
+
+def bounded(path: str | Path, work: Callable[P, R], *arguments: P.args, **named: P.kwargs) -> R:
+    """What `work` returns, done in a process of its own within the memory that the file at `path` may take, and `SECONDS`.
+
+    `work` is a function of a module; what it takes and returns is sent over. Raises BadInput where a bound is reached or the
+    process dies, and whatever else `work` raises. Nothing that it left in the folder for temporary files stays.
+    """
+    return within(memory_for(path), SECONDS, work, *arguments, **named)
+
+
+def memory_for(path: str | Path) -> int:
+    """Bytes of memory that reading a file may take, beyond what the libraries themselves do."""
+    size = Path(path).stat().st_size if Path(path).exists() else 0
+    return min(LEAST + TIMES * size, MOST)
+
+
+def within(memory: int, seconds: int, work: Callable[P, R], *arguments: P.args, **named: P.kwargs) -> R:
+    """As `bounded`, with bounds of one's own: bytes of memory, seconds of processor time."""
+    receiver, sender = _processes().Pipe(duplex=False)
+    with tempfile.TemporaryDirectory(prefix=f"{os.getpid()}-") as folder:
+        process = _processes().Process(
+            target=_work, args=(sender, folder, memory, seconds, work, arguments, named), daemon=True
+        )
+        process.start()
+        sender.close()
+        answer = None
+        with receiver, contextlib.suppress(EOFError, OSError):
+            if receiver.poll(3 * seconds):
+                answer = receiver.recv()
+        process.join(1)  # one that died is waited for, so that it is known why
+        if process.exitcode is None:
+            process.kill()
+            process.join()
+    if answer is None:
+        raise BadInput(_why(process.exitcode, memory, seconds))
+    failed, value = answer
+    if failed:
+        raise value
+    return value  # type: ignore[no-any-return]
+
+
+def limit_this_process(memory: int, seconds: int = SECONDS) -> None:
+    """Put the bounds on the process that calls: memory beyond what it has by now, and processor time from now on."""
+    _limit(resource.RLIMIT_DATA, _data_bytes() + memory)
+    _limit(resource.RLIMIT_CPU, int(sum(os.times()[:2])) + seconds)
+    _limit(resource.RLIMIT_FSIZE, WRITTEN)
+    _limit(resource.RLIMIT_CORE, 0)
+
+
+@lru_cache(maxsize=1)
+def _processes() -> ForkServerContext:
+    # A process that was started before any thread and holds nothing open; forking the server itself, which has threads,
+    # would copy locks that nobody opens again.
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload(LIBRARIES)
+    return context
+
+
+def _work(
+    sender: Connection, folder: str, memory: int, seconds: int, work: Callable[..., Any], arguments: Any, named: Any
+) -> None:
+    tempfile.tempdir = os.environ["TMPDIR"] = folder
+    signal.signal(signal.SIGXFSZ, signal.SIG_IGN)  # then writing too much is an error, not the end
+    limit_this_process(memory, seconds)
+    try:
+        answer = (False, work(*arguments, **named))
+    except MemoryError:
+        answer = (True, BadInput(_memory_words(memory)))
+    except BaseException as error:
+        answer = (True, error)
+    try:
+        sender.send(answer)
+    except MemoryError:
+        sender.send((True, BadInput(_memory_words(memory))))
+    except Exception as error:  # what can't be sent over is told by its words
+        sender.send((True, RuntimeError(f"{type(error).__name__}: {error}; {str(answer[1])[:500]}")))
+
+
+def _why(exit_code: int | None, memory: int, seconds: int) -> str:
+    if exit_code in (-signal.SIGXCPU, -signal.SIGKILL, None):
+        return f"Reading this file takes more than {seconds / 60:.3g} minutes of work, so it was given up. Cut it into smaller ones."
+    if exit_code == -signal.SIGABRT:
+        return _memory_words(memory)
+    return "This file cannot be read: it is broken in a way that stops its reader. Write it anew with the program that it comes from."
+
+
+def _memory_words(memory: int) -> str:
+    return f"Reading this file takes more than {megabytes(memory)} of memory, so it was given up. Cut it into smaller ones."
+
+
+def _data_bytes() -> int:
+    """Private writable memory of this process, which the limit counts from."""
+    with contextlib.suppress(OSError, ValueError, StopIteration):
+        lines = Path("/proc/self/status").read_text().splitlines()
+        return int(next(line for line in lines if line.startswith("VmData")).split()[1]) * 1024
+    return 0
+
+
+def _limit(which: int, value: int) -> None:
+    hard = resource.getrlimit(which)[1]
+    limit = value if hard == resource.RLIM_INFINITY else min(value, hard)
+    with contextlib.suppress(ValueError, OSError):
+        resource.setrlimit(which, (limit, hard))

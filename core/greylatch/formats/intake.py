@@ -1,0 +1,179 @@
+"""From a stranger's file to data that are kept: what is in it, with corrections that a person can make, and the reading itself."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated, Any
+
+import pyarrow as pa
+from pydantic import BaseModel, Field
+
+from greylatch.errors import BadInput
+from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.geoparquet import write_geoparquet
+from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns
+from greylatch.places.crs import MAX_CRS_TEXT, crs_name, guess_crs, parse_crs
+from greylatch.rasters.info import raster_info
+from greylatch.rasters.keep import keep_as_cog
+from greylatch.tables.dataset import fields, numbers
+from greylatch.tables.delimited import Dialect, Ragged, guess_dialect, read_delimited, with_corrections
+from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
+
+PREVIEW_ROWS = 60
+PREVIEW_CELL = 500
+"""Characters of a cell that a preview shows."""
+Short = Annotated[str, Field(max_length=500)]
+
+
+class Corrections(BaseModel):
+    """What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes."""
+
+    encoding: Annotated[str, Field(max_length=40)] | None = None
+    delimiter: Annotated[str, Field(max_length=4)] | None = None
+    header: bool | None = None
+    ragged: Ragged | None = None
+    types: dict[Short, FieldType] = Field({}, max_length=5_000)
+    x: Short | None = None
+    y: Short | None = None
+    located: bool | None = None
+    crs: Annotated[str, Field(max_length=MAX_CRS_TEXT)] | None = None
+    title: Annotated[str, Field(max_length=200)] | None = None
+    source: Short = ""
+    credit: Short = ""
+
+
+class FieldPreview(BaseModel):
+    """A field as guessed or corrected."""
+
+    name: str
+    type: str
+
+
+class Preview(BaseModel):
+    """What would be kept. `problem` is the reason for which it cannot be, so far."""
+
+    kind: str
+    file: str
+    title: str
+    encoding: str | None = None
+    delimiter: str | None = None
+    header: bool | None = None
+    ragged: str | None = None
+    fields: list[FieldPreview] = []
+    rows: list[list[Any]] = []
+    x: str | None = None
+    y: str | None = None
+    located: bool = False
+    crs: str | None = None
+    crs_reason: str = ""
+    notes: list[str] = []
+    raster: dict[str, Any] | None = None
+    problem: str | None = None
+
+
+class Taken(BaseModel):
+    """What was written into the folder: data.parquet for shapes and tables, or raster.tif; and what is said of it."""
+
+    kind: str
+    crs_reason: str
+    notes: list[str]
+
+
+def preview(path: str | Path, name: str, given: Corrections) -> Preview:
+    """Real rows of the file at `path`, sent as `name`, as they would be read. Raises BadInput for one that cannot be read."""
+    kind = file_kind(path)
+    title = given.title or title_of(name)
+    if kind == "delimited":
+        return _preview_delimited(path, name, given, title)
+    if kind == "geotiff":
+        info = raster_info(path, given.crs)
+        return Preview(
+            kind="raster", file=name, title=title, crs=info.crs, crs_reason=_raster_reason(given), raster=info.as_json(),
+            notes=info.notes,
+        )  # fmt: skip
+    found = read_file(path, crs=given.crs)
+    data = found.dataset
+    rows = data.columns.slice(0, PREVIEW_ROWS)
+    return Preview(
+        kind=data.kind, file=name, title=title, located=True, crs=crs_name(data.crs), crs_reason=found.crs_reason, notes=found.notes,
+        fields=[FieldPreview(name=one.name, type=one.type) for one in fields(data.columns)],
+        rows=[[_shown(value) for value in row.values()] for row in rows.to_pylist()],
+    )  # fmt: skip
+
+
+def take_in(path: str | Path, given: Corrections, into: str | Path) -> Taken:
+    """Read the whole file as previewed and write it into the folder `into` in the form in which it is kept. Raises BadInput."""
+    kind = file_kind(path)
+    if kind == "geotiff":
+        info = keep_as_cog(path, Path(into) / "raster.tif", given.crs)
+        return Taken(kind="raster", crs_reason=_raster_reason(given), notes=info.notes)
+    if kind == "delimited":
+        dialect = corrected_dialect(path, given)
+        at = CoordinateColumns(given.x, given.y) if given.x and given.y and given.located is not False else None
+        found = read_file(path, dialect, dict(given.types), at, given.crs, guess_points=given.located is not False)
+    else:
+        found = read_file(path, crs=given.crs)
+    write_geoparquet(found.dataset, Path(into) / "data.parquet")
+    return Taken(kind=found.dataset.kind, crs_reason=found.crs_reason, notes=found.notes)
+
+
+def corrected_dialect(path: str | Path, given: Corrections) -> Dialect:
+    """The guessed dialect with the corrections in it."""
+    return with_corrections(guess_dialect(path), given.encoding, given.delimiter, given.header, given.ragged)
+
+
+def title_of(file_name: str) -> str:
+    """A title for what a file holds.
+
+    >>> title_of("dip_wells.csv")
+    'Dip wells'
+    """
+    stem = Path(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Untitled"
+    return stem[0].upper() + stem[1:200]
+
+
+def _raster_reason(given: Corrections) -> str:
+    return "Chosen by hand." if given.crs else "Stated in the file."
+
+
+def _shown(value: Any) -> Any:
+    """A cell in a preview: a very long one is cut."""
+    shown = plain(value)
+    return shown[:PREVIEW_CELL] + " …" if isinstance(shown, str) and len(shown) > PREVIEW_CELL else shown
+
+
+def _preview_delimited(path: str | Path, name: str, given: Corrections, title: str) -> Preview:
+    dialect = corrected_dialect(path, given)
+    raw = read_delimited(path, dialect, limit=PREVIEW_ROWS)
+    types: dict[str, FieldType] = {**guess_types(raw), **{k: v for k, v in given.types.items() if k in raw.names}}
+    made = Preview(
+        kind="table", file=name, title=title, encoding=dialect.encoding, delimiter=dialect.delimiter, header=dialect.header,
+        ragged=dialect.ragged, fields=[FieldPreview(name=field, type=types[field]) for field in raw.names],
+        rows=[[_shown(cell) for cell in row] for row in raw.rows],
+    )  # fmt: skip
+    made.problem = _problem(lambda: typed_columns(raw, types))
+    at = CoordinateColumns(given.x, given.y) if given.x and given.y else guess_coordinate_columns(types)
+    if at is None or given.located is False or made.problem:
+        return made
+    made.kind, made.located, made.x, made.y = "points", True, at.x, at.y
+    if given.crs:
+        made.crs_reason = "Chosen by hand."
+        made.problem = _problem(lambda: parse_crs(given.crs or ""))
+        made.crs = None if made.problem else crs_name(parse_crs(given.crs))
+        return made
+    columns: pa.Table = typed_columns(raw, types)
+    made.problem = _problem(lambda: (numbers(columns, at.x), numbers(columns, at.y)))
+    if not made.problem:
+        guess = guess_crs(numbers(columns, at.x), numbers(columns, at.y))
+        made.crs_reason = guess.reason
+        made.crs = crs_name(parse_crs(guess.crs)) if guess.crs else None
+        if guess.crs is None:
+            made.problem = guess.reason
+    return made
+
+
+def _problem(attempt: Callable[[], object]) -> str | None:
+    try:
+        attempt()
+        return None
+    except BadInput as error:
+        return str(error)

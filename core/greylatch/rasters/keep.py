@@ -1,0 +1,42 @@
+"""How Grey Latch itself keeps rasters: as cloud optimised GeoTIFFs with overviews."""
+
+from pathlib import Path
+
+import numpy as np
+import rasterio
+from rasterio.errors import RasterioError
+from rasterio.shutil import copy as copy_raster
+
+from greylatch.errors import BadInput
+from greylatch.rasters.info import RasterInfo, check_all_pixels, open_raster, placed, raster_info
+
+
+def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> RasterInfo:
+    """Write the GeoTIFF at `path` as a cloud optimised one to `out`, every pixel read; `crs` stands in for the file's own.
+
+    Returns what it holds. Raises BadInput for a file that breaks off.
+    """
+    with placed(path, crs) as source_path:
+        check_all_pixels(source_path)
+        try:
+            with open_raster(source_path) as raster:
+                copy_raster(
+                    raster, out, driver="COG", compress="DEFLATE", predictor=_predictor(raster), resampling=_resampling(raster),
+                    bigtiff="IF_SAFER",
+                )  # fmt: skip
+        except RasterioError as error:
+            raise BadInput(f"{Path(path).name} cannot be read to its end: {error}.") from error
+    return raster_info(out)
+
+
+def _predictor(raster: rasterio.DatasetReader) -> str:
+    bits = raster.tags(1, ns="IMAGE_STRUCTURE").get("NBITS")
+    if bits and int(bits) not in (8, 16, 32, 64):
+        return "NO"  # differences are taken of whole bytes only
+    return "FLOATING_POINT" if np.dtype(raster.dtypes[0]).kind == "f" else "STANDARD"
+
+
+def _resampling(raster: rasterio.DatasetReader) -> str:
+    """Means of neighbours, but not of numbers that stand for something: palettes and single bits."""
+    bits = raster.tags(1, ns="IMAGE_STRUCTURE").get("NBITS")
+    return "nearest" if raster.colorinterp[0].name == "palette" or bits == "1" else "average"

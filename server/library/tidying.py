@@ -1,0 +1,56 @@
+"""Datasets, uploads and files that belong to nothing."""
+
+from datetime import datetime, timedelta
+
+from django.core.files.storage import default_storage
+from django.utils import timezone
+from editions.models import Edition
+from jobs.work import LIVE
+
+from library.files import newest, remove_folder
+from library.models import Dataset, Revision, Upload
+from library.store import forget
+
+
+def forsaken_uploads(before: datetime) -> int:
+    """Remove uploads that nobody imported."""
+    old = list(Upload.objects.filter(created__lt=before).exclude(job__state__in=LIVE))
+    for upload in old:
+        upload.forget()
+    return len(old)
+
+
+def forsaken_datasets(older_than: float) -> int:
+    """Remove datasets whose making was cut off."""
+    limit = timezone.now() - timedelta(seconds=older_than)
+    cut_off = list(Dataset.objects.filter(current=None, created__lt=limit).exclude(job__state__in=LIVE))
+    for dataset in cut_off:
+        forget(dataset)
+    return len(cut_off)
+
+
+def forsaken_files(older_than: float) -> int:
+    """Remove folders and uploaded files in the storage that nothing in the database names."""
+    limit = timezone.now() - timedelta(seconds=older_than)
+    named = set(Revision.objects.values_list("folder", flat=True)) | set(Edition.objects.values_list("folder", flat=True))
+    removed = 0
+    for home in ("datasets", "editions"):
+        for folder in _listed(home)[0]:
+            name = f"{home}/{folder}"
+            if name not in named and newest(name) < limit:
+                remove_folder(name)
+                removed += 1
+    kept = set(Upload.objects.values_list("file", flat=True))
+    for file in _listed("uploads")[1]:
+        name = f"uploads/{file}"
+        if name not in kept and default_storage.get_modified_time(name) < limit:
+            default_storage.delete(name)
+            removed += 1
+    return removed
+
+
+def _listed(home: str) -> tuple[list[str], list[str]]:
+    try:
+        return default_storage.listdir(home)
+    except (FileNotFoundError, NotADirectoryError):
+        return [], []
