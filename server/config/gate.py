@@ -41,7 +41,9 @@ def refusal(request: HttpRequest) -> HttpResponse | None:
         return told(401, "Sign in first.")
     allowed = most_bytes(request)
     if length > allowed:
-        return told(413, f"The file is larger than {settings.MAX_UPLOAD // 1024**2:,} MB." if is_upload(request) else TOO_LONG)
+        return told(
+            413, f"The file is larger than {settings.MAX_UPLOAD // 1024**2:,} MB." if is_upload(request) else TOO_LONG
+        )
     return None
 
 

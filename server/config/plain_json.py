@@ -49,7 +49,7 @@ def _check(value: Any, depth: int) -> None:
     if depth > MAX_DEPTH:
         raise BadInput("The request's JSON is nested too deeply.")
     if isinstance(value, str):
-        if not value.isascii() and not is_text(value) or "\0" in value:
+        if (not value.isascii() and not is_text(value)) or "\0" in value:
             raise BadInput("The request holds characters that are no text (a zero character, or half of a pair).")
     elif isinstance(value, dict):
         for name, one in value.items():

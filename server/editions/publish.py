@@ -21,13 +21,14 @@ from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.passes import Composition, VectorPass, compose
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
-from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
+from greylatch.sheet.document import StartView
+from greylatch.tiles.archive import ArchiveInfo, open_archive, raster_address, tilejson
 from greylatch.tiles.blocks import Block
-from greylatch.tiles.map_pyramid import map_blocks, map_bounds, map_levels, padded_bounds, paint_block
+from greylatch.tiles.map_pyramid import drawn_bounds, map_blocks, map_bounds, map_levels, padded_bounds, paint_block
 from greylatch.tiles.matrix import Tile, count_tiles, lonlat_bounds
 from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.read import merge_mbtiles
-from greylatch.tiles.style import VectorLayer, style_document
+from greylatch.tiles.style import BELOW, VectorLayer, passes_below, style_document
 from jobs.models import Job
 from jobs.tidying import scratch
 from library.files import remove_folder, store_folder
@@ -89,20 +90,28 @@ def shards_of(edition: Edition) -> list[list[Block]]:
 
 
 def cut_shard(edition: Edition, folder: Path, number: int, progress: Progress) -> None:
-    """Cut one lot of blocks into its own archive in `folder`; doing it twice gives the same file. A lot without a single tile
-    has no archive: other blocks hold the map."""
+    """Cut one lot of blocks into its own archives in `folder`: of the whole map, and of what open styles can't say; doing it
+    twice gives the same files. A lot without a single tile has no archive: other blocks hold the map."""
     composition, placements = opened(edition.pk)
     blocks = shards_of(edition)[number]
-    out = folder / f"shard-{number}.mbtiles"
-    if out.exists():
-        return
-    tiles = _each_tile(composition, blocks, edition.size, placements, progress)
-    first = next(tiles, None)
-    if first is None:
-        return
-    with open_archive(out, archive_info(edition, composition)) as sink:
-        for tile, data in chain([first], tiles):
-            sink.add(tile, data)
+    info = archive_info(edition, composition)
+    for name, drawn in (("shard", composition), (BELOW, below_of(composition))):
+        out = folder / f"{name}-{number}.mbtiles"
+        if out.exists() or drawn is None:
+            continue
+        tiles = _each_tile(drawn, blocks, edition.size, placements if drawn is composition else {}, progress)
+        first = next(tiles, None)
+        if first is None:
+            continue
+        with open_archive(out, info) as sink:
+            for tile, data in chain([first], tiles):
+                sink.add(tile, data)
+
+
+def below_of(composition: Composition) -> Composition | None:
+    """What open styles show as raster tiles below all else; None where they can say everything."""
+    n = passes_below(composition.passes)
+    return Composition(composition.passes[:n], [], None) if n else None
 
 
 def _each_tile(
@@ -126,9 +135,14 @@ def complete(edition: Edition, folder: Path, progress: Progress, last: Callable[
         progress(0, 5, "gathering the tiles")
         tiles = merge_mbtiles(shards, out / "map.pmtiles", info)
         merge_mbtiles(shards, out / "map.zip", info)
+        underneath = sorted(folder.glob(f"{BELOW}-*.mbtiles"))
+        if underneath:
+            merge_mbtiles(underneath, out / f"{BELOW}.pmtiles", info)
         progress(2, 5, "cutting vector tiles")
         vectors, sources = write_shapes(composition, info, frozen_revisions(edition), out, lambda w: progress(2, 5, w))
         sources |= write_labels(composition, info, out, lambda w: progress(2, 5, w))
+        if underneath:
+            sources = {BELOW: info, **sources}
         progress(3, 5, "writing files")
         described = write_files(edition, composition, out, vectors, sources, tiles)
         progress(4, 5, "putting it in place")
@@ -168,11 +182,14 @@ def frozen_revisions(edition: Edition) -> dict[str, Revision]:
 
 
 def archive_info(edition: Edition, composition: Composition) -> ArchiveInfo:
-    """What the archives of the whole map say of themselves."""
+    """What the archives of the whole map say of themselves. They open on the sheet's view, where it has one."""
     document = Document.model_validate(edition.document)
+    levels = Levels(edition.min_zoom, edition.max_zoom)
+    view = document.view
+    level = min(max(round(view.zoom), levels.min_zoom), levels.max_zoom)
     return ArchiveInfo(
-        document.title, "png", edition.min_zoom, edition.max_zoom, lonlat_bounds(map_bounds(composition)),
-        document.furniture.credits, edition.size,
+        document.title, "png", levels.min_zoom, levels.max_zoom, drawn_bounds(composition, levels), document.furniture.credits,
+        edition.size, view=None if view == StartView() else (view.lon, view.lat, level),
     )  # fmt: skip
 
 
@@ -187,21 +204,24 @@ def write_files(
     for one in reversed(composition.passes):
         if isinstance(one, VectorPass):
             properties = feature_properties(one)
-            extra = {name: [p.get(name) for p in properties] for name in ("class", "class_text")}
+            extra = {name: [p.get(name) for p in properties] for name in ("class", "class_text", "value")}
             write_geojson(
                 one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
             )
         if one.layer.key.shown:
             key.append(public_key(layer_key(one)))
     write_json(out / "sheet.json", edition.document)
-    write_json(out / "map.json", tilejson(info, "map/{z}/{x}/{y}.png"))
+    write_json(out / "map.json", tilejson(info, raster_address("map", info.tile_size)))
     for name, one in sources.items():
-        write_json(out / f"{name}.json", tilejson(one, f"{name}/{{z}}/{{x}}/{{y}}.pbf"))
-    write_json(out / "style.json", style_document(document.title, vectors, info, sources, document.furniture.ground))
+        address = raster_address(name, one.tile_size) if one.format == "png" else f"{name}/{{z}}/{{x}}/{{y}}.pbf"
+        write_json(out / f"{name}.json", tilejson(one, address))
+    below = [one.layer.id for one in composition.passes[: passes_below(composition.passes)]]
+    style = style_document(document.title, vectors, info, sources, document.furniture.ground, below)
+    write_json(out / "style.json", style)
     return {
         "title": document.title, "credits": document.furniture.credits, "source_date": document.furniture.source_date,
         "ground": document.furniture.ground, "scale_bar": document.furniture.scale_bar, "view": document.view.model_dump(), "key": key,
-        "min_zoom": edition.min_zoom, "max_zoom": edition.max_zoom, "size": edition.size, "bounds": list(info.bounds), "tiles": tiles,
+        "min_zoom": edition.min_zoom, "max_zoom": edition.max_zoom, "size": edition.size, "bounds": list(lonlat_bounds(map_bounds(composition))), "drawn_bounds": list(info.bounds), "tiles": tiles,
         "files": sorted(file.name for file in out.iterdir()), "cards": [layer.id for layer in document.layers if layer.card and layer.visible],
     }  # fmt: skip
 

@@ -5,7 +5,7 @@ from typing import IO
 
 from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBase
 
-_RANGE = re.compile(r"bytes=(\d*)-(\d*)$")
+_RANGE = re.compile(r"bytes=(\d{0,18})-(\d{0,18})$")
 
 
 def ranged(request: HttpRequest, file: IO[bytes], size: int, kind: str) -> HttpResponseBase:

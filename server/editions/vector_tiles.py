@@ -10,7 +10,7 @@ from typing import Any
 from greylatch.lettering.anchored import AnchoredLabel
 from greylatch.paint.passes import Composition, VectorPass
 from greylatch.symbols.ink import UNDRAWN
-from greylatch.symbols.key import class_text, decimals_for
+from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import text_of
 from greylatch.tiles.archive import ArchiveInfo, open_archive
 from greylatch.tiles.matrix import Bounds, Tile, lonlat_bounds, resolution_of, tile_at, tile_bounds, tiles_over
@@ -117,11 +117,11 @@ def feature_properties(one: VectorPass) -> list[dict[str, Any]]:
     labels = one.source.dataset.columns[lettering.field].to_pylist() if lettering else None
     values = one.ink.values
     out: list[dict[str, Any]] = []
-    decimals = decimals_for(found.classes) if found else 0
+    texts = [entry.text for entry in class_entries(one.layer, one.ink)]
     for i, position in enumerate(one.ink.index.tolist()):
         made: dict[str, Any] = {"ink": position}
         if found and position < len(found.classes):
-            made |= {"class": position + 1, "class_text": class_text(found.classes[position], decimals)}
+            made |= {"class": position + 1, "class_text": texts[position]}
         elif found:
             made |= {"class": None, "class_text": "no data"}
         if values is not None and values[i] == values[i] and abs(values[i]) != float("inf"):

@@ -1,8 +1,11 @@
 """What readers fetch, without an account: the embed page, tiles, cards and files of published editions."""
 
 import json
+import math
 import mimetypes
-from functools import lru_cache
+from collections.abc import Callable
+from functools import lru_cache, wraps
+from pathlib import Path
 from typing import Any
 
 from csp.decorators import csp_replace
@@ -11,18 +14,19 @@ from django.core.files.storage import default_storage
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.clickjacking import xframe_options_exempt
+from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
 from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
-from greylatch.tiles.matrix import Tile
+from greylatch.tiles.matrix import DEEPEST, Tile
 from greylatch.tiles.read import PMTilesFile
-from greylatch.tiles.style import at_home
+from greylatch.tiles.style import BELOW, at_home
 from library.files import local_path
 from library.store import data_of
 
-from editions.finding import features_at
+from editions.finding import features_at, features_within
 from editions.models import Address, Edition
 from editions.publish import frozen_revisions
 from editions.ranges import ranged
@@ -33,19 +37,47 @@ mimetypes.add_type("application/geo+json", ".geojson")
 mimetypes.add_type("application/vnd.pmtiles", ".pmtiles")
 
 
+def open_to_all(answer: HttpResponseBase, caching: str | None = None) -> Any:
+    """Let pages elsewhere read the answer, and how much of a file it is: editions are public."""
+    answer["Access-Control-Allow-Origin"] = "*"
+    answer["Access-Control-Expose-Headers"] = "Content-Range, Content-Length, Accept-Ranges, ETag"
+    if caching:
+        answer["Cache-Control"] = caching
+    return answer
+
+
+def for_readers(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResponseBase]:
+    """A view that pages elsewhere may ask, also after asking whether they may (OPTIONS), as browsers do before a range."""
+
+    @wraps(view)
+    def answered(request: HttpRequest, *arguments: Any, **named: Any) -> HttpResponseBase:
+        if request.method != "OPTIONS":
+            return require_safe(view)(request, *arguments, **named)
+        answer = HttpResponse(status=204)
+        answer["Access-Control-Allow-Methods"] = "GET, HEAD, OPTIONS"
+        answer["Access-Control-Allow-Headers"] = "Range, If-None-Match, If-Match, If-Range"
+        answer["Access-Control-Max-Age"] = "86400"
+        return open_to_all(answer)
+
+    return csrf_exempt(answered)
+
+
 @require_safe
 @xframe_options_exempt
 @csp_replace({"frame-ancestors": None})
 def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """The embed page, which may stand in anybody's frame."""
-    edition_at(slug, number)
+    edition = edition_at(slug, number)
     built = settings.WEB_DIST / "embed.html"
     if not built.exists():
         return HttpResponse("The interface is not built yet: run bin/start.", status=503)
-    return HttpResponse(built.read_text("utf-8"), headers={"Cache-Control": "no-cache"})
+    answer = HttpResponse(built.read_text("utf-8"), headers={"Cache-Control": "no-cache"})
+    # Only whose pictures the map's maker allowed in its cards are asked for any.
+    answer._csp_update = {"img-src": edition.document.get("pictures_from", [])}  # type: ignore[attr-defined]
+    return answer
 
 
-@require_safe
+@for_readers
 def description(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """What the embed page reads: title, key, levels, credits."""
     edition = edition_at(slug, number)
@@ -55,39 +87,47 @@ def description(request: HttpRequest, slug: str, number: int | None = None) -> H
     )
 
 
-@require_safe
+@for_readers
 @cache_control(**FOR_EVER)
 def tile(
     request: HttpRequest, slug: str, number: int, archive: str, z: int, x: int, y: int, ending: str
 ) -> HttpResponse:
     """A tile out of the edition's archive; 204 where nothing is drawn."""
     edition = edition_at(slug, number)
-    if ending != ("png" if archive == "map" else "pbf"):
+    if ending != ("png" if archive in ("map", BELOW) else "pbf"):
         raise Http404
     name = f"{archive}.pmtiles"
-    if name not in edition.described["files"]:
+    if name not in edition.described["files"] or z > DEEPEST or x >= 2**z or y >= 2**z:
         raise Http404
     data = archive_of(f"{edition.folder}/{name}").tile(Tile(z, x, y))
     kind = "image/png" if ending == "png" else "application/vnd.mapbox-vector-tile"
     return open_to_all(HttpResponse(data, content_type=kind) if data else HttpResponse(status=204))
 
 
-@require_safe
+@for_readers
 @cache_control(**FOR_EVER)
 def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponseBase:
     """A file of the edition. Ranges are served, so that archives can be read in place."""
     edition = edition_at(slug, number)
     if name not in edition.described["files"]:
         raise Http404
-    stored = default_storage.open(f"{edition.folder}/{name}", "rb")
+    # A file of an edition never changes, so its name is as good as its digest.
+    tag = f'"{Path(edition.folder).name}-{name}"'
+    if tag in request.headers.get("If-None-Match", ""):
+        return open_to_all(HttpResponse(status=304, headers={"ETag": tag}))
+    try:
+        stored = default_storage.open(f"{edition.folder}/{name}", "rb")
+    except FileNotFoundError as error:
+        raise Http404 from error
     kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
     answer = ranged(request, stored, default_storage.size(f"{edition.folder}/{name}"), kind)
+    answer["ETag"] = tag
     if name.endswith((".zip", ".pmtiles", ".geojson")) and isinstance(answer, FileResponse):
         answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return open_to_all(answer)
 
 
-@require_safe
+@for_readers
 @cache_control(public=True, max_age=3600)
 def addressed(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponse:
     """A style or a TileJSON of the edition, which names its tiles by their whole addresses."""
@@ -100,7 +140,7 @@ def addressed(request: HttpRequest, slug: str, number: int, name: str) -> HttpRe
     return open_to_all(JsonResponse(at_home(document, home, f"{settings.PUBLIC_ADDRESS}{GLYPHS}")))
 
 
-@require_safe
+@for_readers
 @cache_control(**FOR_EVER)
 def glyphs(request: HttpRequest, stack: str, first: int, last: int) -> HttpResponse:
     """The letters of labels, 256 code points at a time, for readers of the styles."""
@@ -109,14 +149,36 @@ def glyphs(request: HttpRequest, stack: str, first: int, last: int) -> HttpRespo
     return open_to_all(HttpResponse(glyph_range(first), content_type="application/x-protobuf"))
 
 
-@require_safe
+@for_readers
+def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
+    """The features with a card in a box of degrees (west, south, east, north), in reading order: for going through them by keys."""
+    edition = edition_at(slug, number)
+    box = numbers_of(request, "west", "south", "east", "north")
+    if box is None:
+        return open_to_all(JsonResponse({"detail": "Give west, south, east and north as numbers."}, status=400))
+    west, south, east, north = box
+    held = (max(-180.0, west), max(-85.0, south), min(180.0, east), min(85.0, north))
+    document = Document.model_validate(edition.document)
+    return open_to_all(JsonResponse({"features": features_within(document, frozen_revisions(edition), held)}))
+
+
+def numbers_of(request: HttpRequest, *names: str) -> list[float] | None:
+    """Finite numbers out of the query; None where one is missing or none."""
+    try:
+        found = [float(request.GET[name]) for name in names]
+    except (KeyError, ValueError):
+        return None
+    return found if all(map(math.isfinite, found)) else None
+
+
+@for_readers
 def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     """The cards of the features at a place (lon, lat, zoom), the topmost first."""
     edition = edition_at(slug, number)
-    try:
-        lon, lat, zoom = (float(request.GET[name]) for name in ("lon", "lat", "zoom"))
-    except (KeyError, ValueError):
+    place = numbers_of(request, "lon", "lat", "zoom")
+    if place is None:
         return open_to_all(JsonResponse({"detail": "Give lon, lat and zoom as numbers."}, status=400))
+    lon, lat, zoom = place
     document = Document.model_validate(edition.document)
     revisions = frozen_revisions(edition)
     cards: list[dict[str, Any]] = []
@@ -127,9 +189,7 @@ def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
                 {
                     "layer": layer.id,
                     "row": row,
-                    "html": render_card(
-                        layer.card, {k: plain(v) for k, v in values.items()}, document.pictures_from
-                    ),
+                    "html": render_card(layer.card, {k: plain(v) for k, v in values.items()}, document.pictures_from),
                 }
             )
     return open_to_all(JsonResponse({"cards": cards}))
@@ -139,6 +199,8 @@ def edition_at(slug: str, number: int | None = None) -> Edition:
     """The published edition at an address, by default the current one; Http404 otherwise."""
     address = Address.objects.select_related("current", "sheet").filter(slug=slug).first()
     if address is None:
+        raise Http404
+    if number is not None and number >= 2**31:
         raise Http404
     if number is None:
         if address.current is None:
@@ -154,11 +216,3 @@ def edition_at(slug: str, number: int | None = None) -> Edition:
 def archive_of(name: str) -> PMTilesFile:
     """An archive, opened once per process; editions never change."""
     return PMTilesFile(local_path(name))
-
-
-def open_to_all(answer: HttpResponseBase, caching: str | None = None) -> Any:
-    """Let pages elsewhere read the answer: editions are public."""
-    answer["Access-Control-Allow-Origin"] = "*"
-    if caching:
-        answer["Cache-Control"] = caching
-    return answer

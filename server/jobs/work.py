@@ -89,7 +89,9 @@ def begin(
     """
     check_disk(needed)
     with transaction.atomic():
-        job = Job.objects.create(owner=owner, kind=kind, title=title[:300], arguments=arguments, needed=needed, result=known or {})
+        job = Job.objects.create(
+            owner=owner, kind=kind, title=title[:300], arguments=arguments, needed=needed, result=known or {}
+        )
         part = Part.objects.create(job=job, stage=next(iter(known_kind(job).stages)), number=0)
         if made is not None:
             made(job)
@@ -148,7 +150,9 @@ def _claimed(part_pk: int, claim: uuid.UUID) -> Part | None:
     """The part, claimed for this try; None where it is not to be had."""
     mine = Q(state=Part.State.WAITING) | Q(state=Part.State.RUNNING, claim=claim)
     with transaction.atomic():
-        part = Part.objects.select_for_update(of=("self",)).select_related("job__owner").filter(mine, pk=part_pk).first()
+        part = (
+            Part.objects.select_for_update(of=("self",)).select_related("job__owner").filter(mine, pk=part_pk).first()
+        )
         if part is None or part.job.state not in LIVE:
             return None
         if part.claim != claim:

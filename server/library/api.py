@@ -170,7 +170,12 @@ def remove(request: HttpRequest, dataset_id: UUID):
 
 @router.get("/datasets/{dataset_id}/rows", response=RowsOut, summary="Rows of a dataset")
 def rows(
-    request: HttpRequest, dataset_id: UUID, offset: Count = 0, limit: Count = 100, sort: FieldName = "", descending: bool = False
+    request: HttpRequest,
+    dataset_id: UUID,
+    offset: Count = 0,
+    limit: Count = 100,
+    sort: FieldName = "",
+    descending: bool = False,
 ):
     """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none."""
     revision = _dataset(request, dataset_id).current

@@ -14,7 +14,6 @@ from ninja import Field, Schema
 from library.models import Dataset
 from library.store import data_of, keep_vector
 
-
 Key = Annotated[str, Field(max_length=1_000)]
 
 

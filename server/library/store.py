@@ -68,16 +68,28 @@ def keep_folder(
     data = None
     if taken.kind == "raster":
         raster = raster_info(folder / "raster.tif")
-        described: dict[str, Any] = {"rows": 0, "crs": raster.crs, "bounds": list(raster.bounds), "raster": raster.as_json()}
+        described: dict[str, Any] = {
+            "rows": 0,
+            "crs": raster.crs,
+            "bounds": list(raster.bounds),
+            "raster": raster.as_json(),
+        }
     else:
         data = read_geoparquet(folder / "data.parquet")
-        with pa.OSFile(str(folder / "columns.arrow"), "wb") as sink, pa.ipc.new_file(sink, data.columns.schema) as writer:
+        with (
+            pa.OSFile(str(folder / "columns.arrow"), "wb") as sink,
+            pa.ipc.new_file(sink, data.columns.schema) as writer,
+        ):
             writer.write_table(data.columns)
         described = {
             "rows": len(data), "fields": [vars(one) for one in fields(data.columns)], "bounds": _bounds(data), "join": join,
             "crs": crs_name(data.crs) if data.crs else "",
         }  # fmt: skip
-    described |= {"crs": printable(described["crs"])[:300], "crs_reason": printable(taken.crs_reason)[:500], "notes": taken.notes}
+    described |= {
+        "crs": printable(described["crs"])[:300],
+        "crs_reason": printable(taken.crs_reason)[:500],
+        "notes": taken.notes,
+    }
     name = f"datasets/{uuid.uuid4().hex}"
     dataset = Dataset.objects.create(
         owner=owner, title=title[:200], kind=taken.kind, source=source[:500], credit=credit[:500], job=job
@@ -142,8 +154,7 @@ def forget(dataset: Dataset) -> None:
     with transaction.atomic():
         Dataset.objects.filter(pk=dataset.pk).update(current=None)
         dataset.delete()
-    for folder in folders:
-        remove_folder(folder)
+        transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])
 
 
 def _keep_shapes(revision: Revision, data: Data, progress: Progress) -> None:

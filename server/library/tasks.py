@@ -32,7 +32,9 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
     with scratch() as folder:
         taken = bounded(path, take_in, path, given, folder)
         title = given.title or title_of(upload.name)
-        keep_folder(upload.owner, title, folder, taken, upload.name, given.source, given.credit, None, report, job, last)
+        keep_folder(
+            upload.owner, title, folder, taken, upload.name, given.source, given.credit, None, report, job, last
+        )
     upload.forget()
 
 

@@ -32,7 +32,9 @@ def forsaken_datasets(older_than: float) -> int:
 def forsaken_files(older_than: float) -> int:
     """Remove folders and uploaded files in the storage that nothing in the database names."""
     limit = timezone.now() - timedelta(seconds=older_than)
-    named = set(Revision.objects.values_list("folder", flat=True)) | set(Edition.objects.values_list("folder", flat=True))
+    named = set(Revision.objects.values_list("folder", flat=True)) | set(
+        Edition.objects.values_list("folder", flat=True)
+    )
     removed = 0
     for home in ("datasets", "editions"):
         for folder in _listed(home)[0]:

@@ -67,6 +67,7 @@ class InkHeader(Schema):
     classes: list[ValueClass] = []
     missing: int = 0
     fit: float | None = None
+    note: str = ""
     ramp: RampKey | None = None
 
 
@@ -175,6 +176,7 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         classes=list(found.classes) if found else [],
         missing=found.missing if found else 0,
         fit=found.fit if found else None,
+        note=found.note if found else "",
     )
     arrays = [made.index]
     if made.radius is not None:

@@ -4,12 +4,15 @@ from collections.abc import Iterable
 from uuid import UUID
 
 from django.contrib.auth.models import AbstractBaseUser
+from django.db.models import F
 from greylatch.errors import BadInput
 from greylatch.paint.sources import Find, Source
 from greylatch.proof.findings import Provenance
 from greylatch.sheet.document import Sheet as Document
 from library.models import Dataset, Revision
 from library.store import source_of
+
+from sheets.models import SheetRevision
 
 
 def revisions_for(owner: AbstractBaseUser, document: Document) -> dict[str, Revision]:
@@ -22,10 +25,18 @@ def revisions_for(owner: AbstractBaseUser, document: Document) -> dict[str, Revi
 def refuse_foreign(owner: AbstractBaseUser, document: Document) -> None:
     """Raise BadInput that names the first layer, shown or hidden, whose dataset is somebody else's."""
     wanted = [layer.dataset for layer in document.layers if _is_uuid(layer.dataset)]
-    foreign = {str(pk) for pk in Dataset.objects.filter(pk__in=wanted).exclude(owner=owner).values_list("pk", flat=True)}
+    foreign = {
+        str(pk) for pk in Dataset.objects.filter(pk__in=wanted).exclude(owner=owner).values_list("pk", flat=True)
+    }
     for layer in document.layers:
         if _is_uuid(layer.dataset) and str(UUID(layer.dataset)) in foreign:
             raise BadInput(f"Layer '{layer.name}' names a dataset that is not yours.", "Choose one of your library.")
+
+
+def allowed_pictures(owner: AbstractBaseUser) -> list[str]:
+    """Whose pictures the cards of a person's sheets may show."""
+    newest = SheetRevision.objects.filter(sheet__owner=owner, number=F("sheet__revision"))
+    return sorted({one for listed in newest.values_list("document__pictures_from", flat=True) for one in listed or []})
 
 
 def finder(revisions: dict[str, Revision]) -> Find:

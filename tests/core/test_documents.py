@@ -23,7 +23,7 @@ from greylatch.symbols.ink import ink
 from greylatch.tables.dataset import Dataset, field_type, kind_of, numbers, text_of
 from greylatch.tables.delimited import guess_delimiter, guess_encoding
 from greylatch.tiles.archive import ArchiveInfo
-from greylatch.tiles.style import LABELS, VectorLayer, at_home, style_document
+from greylatch.tiles.style import BELOW, LABELS, VectorLayer, at_home, style_document
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -119,9 +119,21 @@ def test_styles_of_points_lines_and_areas() -> None:
     assert style_document("T", [lines], INFO, {lines.source: deepest}, None)["layers"][-1]["type"] == "line"
 
 
+def test_what_a_style_cannot_say_stands_below_as_raster_tiles() -> None:
+    areas = VectorLayer(layer(id="a", blend="multiply"), "areas", ink(DATA, Single()).palette, False)
+    deepest = replace(INFO, format="pbf", max_zoom=14)
+    sources = {BELOW: replace(INFO, tile_size=512), areas.source: deepest}
+    style = style_document("T", [areas], replace(INFO, view=(-27.0, 52.0, 9)), sources, None, ["a"])
+    assert [one["type"] for one in style["layers"]] == ["raster", "fill", "line"]
+    assert style["sources"][BELOW]["tiles"] == ["below/{z}/{x}/{y}@2x.png"]
+    assert style["sources"][BELOW]["tileSize"] == 256
+    assert style["layers"][1]["paint"]["fill-opacity"] == 0, "ready to be asked, and drawn below"
+    assert (style["center"], style["zoom"]) == ([-27.0, 52.0], 8)
+
+
 def test_styles_at_home_name_whole_addresses() -> None:
     lines = VectorLayer(layer(id="l"), "lines", ink(DATA, Single()).palette, False)
-    style = style_document("T", [lines], INFO, {lines.source: INFO}, None)
+    style = style_document("T", [lines], INFO, {lines.source: replace(INFO, format="pbf")}, None)
     at = at_home(style, "https://maps.example/e/x/1/", "https://maps.example/glyphs/{fontstack}/{range}.pbf")
     assert at["sources"][lines.source]["tiles"] == ["https://maps.example/e/x/1/shapes-l/{z}/{x}/{y}.pbf"]
     assert at["glyphs"].endswith("/{range}.pbf")

@@ -1,7 +1,10 @@
 """Reference systems, joins and coordinates."""
 
+from pathlib import Path
+
 import numpy as np
 import pyarrow as pa
+import pyogrio
 import pyproj
 import pytest
 import shapely
@@ -9,9 +12,11 @@ from greylatch.classes.values import geodesic_areas, values_of
 from greylatch.errors import BadInput
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, parse_crs, reproject, to_mercator
-from greylatch.places.join import joined, likely, match
+from greylatch.places.join import joined, keys_of, match, suggested
 from greylatch.sheet.document import NormaliseByArea, NormaliseByField
 from greylatch.tables.dataset import Dataset
+
+ROOT = Path(__file__).parents[2]
 
 
 def dms(degrees: float, minutes: float = 0, seconds: float = 0) -> float:
@@ -96,7 +101,7 @@ def test_match_from_both_sides() -> None:
     assert found.rows_without_area == ["Baye", "Eck"]
     assert found.areas_without_row == ["Bay", "Cove"]
     assert found.duplicate_keys == ["Dun"]
-    assert found.suggestions["Baye"] == ["Bay"]
+    assert [one.area for one in found.suggestions["Baye"]] == ["Bay"]
 
 
 def test_doubts_are_settled_one_by_one() -> None:
@@ -115,11 +120,58 @@ def test_only_chosen_fields_come_across() -> None:
 
 
 def test_likely_spellings_come_first() -> None:
-    assert likely("Skarawater (Upper)", ["Lower Skarawater", "Upper Skarawater", "Tolm"])[0] in (
-        "Upper Skarawater",
-        "Lower Skarawater",
-    )
-    assert likely("qqqq", ["Tolm"]) == []
+    found = suggested(["Skarawater (Upper)", "qqqq"], ["Lower Skarawater", "Upper Skarawater", "Tolm"])
+    assert {one.area for one in found["Skarawater (Upper)"]} == {"Lower Skarawater", "Upper Skarawater"}
+    assert not any(one.sure for one in found["Skarawater (Upper)"])
+    assert found["qqqq"] == []
+
+
+@pytest.mark.parametrize(
+    ("key", "area"),
+    [
+        ("Nether Skarra", "Nether Skara"),
+        ("NETHER-SKARA", "Nether Skara"),
+        ("Ard Mór", "Ard Mor"),
+        ("Viet Nam", "Vietnam"),
+    ],
+)
+def test_what_can_mean_one_area_only_is_sure(key: str, area: str) -> None:
+    best = suggested([key], [area, "Tolm", "Upper Bay"])[key][0]
+    assert (best.area, best.sure) == (area, True)
+
+
+@pytest.mark.parametrize(
+    ("key", "areas"),
+    [
+        ("Niger", ["Nigeria"]), ("East Tolmsay Head", ["West Tolmsay Head"]), ("Upper Lang Ness", ["Lower Lang Ness"]),
+        ("Catchment number 12", ["Catchment number 13"]), ("Skara", ["Nether Skara"]), ("Skarra", ["Skara", "Skarre"]),
+    ],
+)  # fmt: skip
+def test_what_may_be_another_area_is_not_sure(key: str, areas: list[str]) -> None:
+    assert not any(one.sure for one in suggested([key], areas)[key])
+
+
+@pytest.mark.parametrize("layer", ["countries-110m", "countries-50m", "countries-10m"])
+def test_no_country_is_surely_another(layer: str) -> None:
+    """Natural Earth's names of countries as `world-atlas` (npm) carries them: each against all others."""
+    path = ROOT / "web" / "node_modules" / "world-atlas" / f"{layer}.json"
+    names = sorted(set(pyogrio.read_dataframe(path, layer="countries", read_geometry=False)["name"]))
+    for name in names:
+        sure = [one for one in suggested([name], [other for other in names if other != name])[name] if one.sure]
+        assert sure == [], name
+
+
+def test_two_spellings_of_one_area_are_left_to_the_hand() -> None:
+    found = suggested(["Nether Skarra", "Nether Scara"], ["Nether Skara", "Tolm"])
+    assert not any(one.sure for options in found.values() for one in options)
+
+
+def test_keys_are_the_same_however_their_accents_are_written() -> None:
+    composed, decomposed = "Ca\u00e9 Mor", "Cae\u0301 Mor"
+    columns = pa.table({"k": [f" {decomposed} "]})
+    assert keys_of(columns, "k") == [composed]
+    assert match([composed], keys_of(columns, "k")).pairs == {0: 0}
+    assert match([composed], ["X"], same={"X": decomposed}).pairs == {0: 0}
 
 
 def test_coordinates_in_a_table() -> None:

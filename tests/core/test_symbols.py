@@ -12,12 +12,14 @@ from greylatch.sheet.document import (
     Graduated,
     KeyText,
     Layer,
+    NormaliseByArea,
     NormaliseByField,
     Proportional,
     Single,
 )
+from greylatch.sheet.reading import parse_sheet
 from greylatch.symbols.ink import UNDRAWN, ink
-from greylatch.symbols.key import key_entries, reference_values, unit_note
+from greylatch.symbols.key import key_entries, reference_values, unit_note, unnamed_divisor
 from greylatch.symbols.size import FLANNERY, class_radii, proportional_radii
 from greylatch.tables.dataset import Dataset
 
@@ -81,8 +83,8 @@ def test_the_key_is_a_ladder_with_counts() -> None:
     data = points([1, 10, 11, 20, None])
     entries = key_entries(layer, ink(data, layer.symbology))  # type: ignore[arg-type]
     assert [(e.id, e.text, e.count) for e in entries] == [
-        ("class-1", "10 – 20", 2),
-        ("class-0", "1 – 10", 2),
+        ("v 10–20", "10 – 20", 2),
+        ("v 1–10", "1 – 10", 2),
         ("no-data", "no data", 1),
     ]
 
@@ -90,7 +92,7 @@ def test_the_key_is_a_ladder_with_counts() -> None:
 def test_the_key_is_reworded_and_left_out() -> None:
     layer = Layer(
         id="a", name="Wells", dataset="d", symbology=Classed(classing=Classing(field="v", method="manual", breaks=[10, 20])),
-        key=KeyText(entries={"class-1": "deep"}, hidden=["class-0"], decimals=1),
+        key=KeyText(entries={"v 10–20": "deep"}, hidden=["v 1–10"], decimals=1),
     )  # fmt: skip
     entries = key_entries(layer, ink(points([1, 20]), layer.symbology))  # type: ignore[arg-type]
     assert [(e.text, e.made_text, e.hidden) for e in entries] == [
@@ -108,6 +110,47 @@ def test_proportional_key_shows_round_values_that_fit_the_map() -> None:
     assert reference_values(0.034) == pytest.approx([0.03, 0.0075, 0.001875])
 
 
-def test_what_was_divided_by_is_told() -> None:
+def test_words_stay_with_the_class_that_they_were_written_for() -> None:
+    """Other limits, another field, another divisor: another class, which nobody has named yet. Going back brings the words back."""
+    first = Classing(field="v", method="manual", breaks=[10, 20])
+    words = KeyText(entries={"v 1–10": "shallow"})
+    data = points([1, 8, 20])
+
+    def texts(classing: Classing) -> list[str]:
+        layer = Layer(id="a", name="n", dataset="d", symbology=Classed(classing=classing), key=words)
+        return [entry.text for entry in key_entries(layer, ink(data, layer.symbology))]  # type: ignore[arg-type]
+
+    assert texts(first) == ["10 – 20", "shallow"]
+    assert "shallow" not in texts(first.model_copy(update={"breaks": [9, 20]}))
+    assert "shallow" not in texts(first.model_copy(update={"normalise": NormaliseByField(field="v")}))
+    assert texts(first) == ["10 – 20", "shallow"]
+
+
+def test_words_of_the_first_version_stay_with_its_classes() -> None:
+    classing = Classing(field="v", method="manual", breaks=[10, 20])
+    sheet = parse_sheet(
+        {
+            "version": 1, "title": "T",
+            "layers": [
+                {
+                    "id": "a", "name": "n", "dataset": "d", "symbology": {"kind": "classed", "classing": classing.model_dump()},
+                    "key": {"entries": {"class-0": "shallow"}},
+                }
+            ],
+        }
+    )  # fmt: skip
+    layer = sheet.layers[0]
+    assert [e.text for e in key_entries(layer, ink(points([1, 8, 20]), layer.symbology))] == ["10 – 20", "shallow"]  # type: ignore[arg-type]
+    moved = layer.symbology.model_copy(update={"classing": classing.model_copy(update={"breaks": [9, 20]})})
+    other = layer.model_copy(update={"symbology": moved})
+    assert [e.text for e in key_entries(other, ink(points([1, 8, 20]), moved))] == ["9 – 20", "1 – 9"]  # type: ignore[arg-type]
+
+
+def test_a_raw_name_of_a_field_never_stands_in_the_key() -> None:
     symbology = Classed(classing=Classing(field="v", normalise=NormaliseByField(field="ha")))
-    assert unit_note(Layer(id="a", name="n", dataset="d", symbology=symbology)) == "per ha"
+    layer = Layer(id="a", name="n", dataset="d", symbology=symbology)
+    assert (unit_note(layer), unnamed_divisor(layer)) == ("", "ha")
+    said = layer.model_copy(update={"key": KeyText(unit="t per ha")})
+    assert (unit_note(said), unnamed_divisor(said)) == ("t per ha", "")
+    by_area = Classed(classing=Classing(field="v", normalise=NormaliseByArea()))
+    assert unit_note(layer.model_copy(update={"symbology": by_area})) == "per km²"

@@ -2,6 +2,7 @@
 
 import io
 import json
+import uuid
 import zipfile
 from collections.abc import Iterator
 from datetime import timedelta
@@ -19,7 +20,7 @@ from editions.models import Address, Edition
 from greylatch.sheet.document import Layer
 from greylatch.sheet.document import Sheet as Document
 from jobs.models import Job
-from jobs.work import SILENT_TEXT, sweep
+from jobs.work import SILENT_TEXT, TRIES, sweep
 from PIL import Image
 from pmtiles.reader import MemorySource, Reader, all_tiles
 from sheets.keeping import keep
@@ -122,7 +123,7 @@ def tile_at(visitor: Client, address: str, z: int, x: int, y: int) -> dict[str, 
 def test_every_source_has_a_tilejson_at_whole_addresses(home: str, visitor: Client) -> None:
     """TileJSON 3.0: `vector_layers` name what is in the tiles; readers know nothing of the place that a file came from."""
     style = json.loads(content(visitor.get(f"{home}/1/style.json")))
-    assert set(style["sources"]) == {"labels", "shapes-carbon", "shapes-isles", "shapes-wells"}
+    assert set(style["sources"]) == {"below", "labels", "shapes-carbon", "shapes-isles", "shapes-wells"}
     for name, source in style["sources"].items():
         told = visitor.get(f"{home}/1/{name}.json").json()
         assert (told["tilejson"], told["tiles"], told["maxzoom"]) == ("3.0.0", source["tiles"], 9)
@@ -246,12 +247,13 @@ def test_a_publish_is_stopped_between_shards(owner: Client, sheet: Sheet, monkey
 
 @pytest.mark.usefixtures("nothing_is_left")
 def test_a_job_whose_worker_fell_silent_is_ended(owner: Client, sheet: Sheet, isla: Any) -> None:
-    job = Job.objects.create(
-        owner=isla, kind="publish", title="t", state="running", at_work=1, result={"sheet": str(sheet.pk)}
+    job = Job.objects.create(owner=isla, kind="publish", title="t", state="running", result={"sheet": str(sheet.pk)})
+    part = job.parts.create(
+        stage="shard", number=0, state="running", tries=TRIES, claim=uuid.uuid4(), heard=timezone.now()
     )
     publish.freeze(sheet, Document.model_validate(sheet.revisions.first().document), job, 256, None, 9)
     assert sweep() == 0
-    Job.objects.filter(pk=job.pk).update(heard=timezone.now() - timedelta(minutes=5))
+    job.parts.filter(pk=part.pk).update(heard=timezone.now() - timedelta(minutes=5))
     _, told = fetch(owner, f"/jobs/{job.pk}")
     assert (told["state"], told["message"]) == ("failed", SILENT_TEXT)
 

@@ -56,7 +56,9 @@ def _last(job: Job, number: int, report: Any) -> None:
     finish(job, Job.State.DONE, "Done.", {"a": 1})
 
 
-KIND = Kind({"first": _step("first"), "second": _step("second"), "last": _last}, lambda job: Steps.cleaned.append(job.pk))
+KIND = Kind(
+    {"first": _step("first"), "second": _step("second"), "last": _last}, lambda job: Steps.cleaned.append(job.pk)
+)
 
 
 @pytest.fixture(autouse=True)

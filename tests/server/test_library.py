@@ -137,24 +137,27 @@ def test_a_database_that_goes_away_during_an_import_leaves_nothing(
     isla: User, demo: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The connection is cut in the middle of keeping shapes; a second try brings the whole file in, once."""
-    from greylatch.formats.files import read_file
+    from greylatch.formats.intake import Corrections, take_in
     from library import store
 
+    job = Job.objects.create(owner=isla, kind="import", title="t")
     before = (Dataset.objects.count(), Feature.objects.count(), stored())
-    calls = []
 
     def cut(done: int, total: int, what: str) -> None:
-        calls.append(done)
-        if done > store.BATCH and len(calls) < 4:
+        if done > store.BATCH:
             raise OperationalError("server closed the connection unexpectedly")
 
-    found = read_file(demo / "slips.csv", crs="EPSG:32626")
+    def kept(report: Any) -> Dataset:
+        with store.scratch() as folder:
+            taken = take_in(demo / "slips.csv", Corrections(crs="EPSG:32626"), folder)
+            return store.keep_folder(isla, "Slips", folder, taken, "slips.csv", progress=report, job=job)
+
     with pytest.raises(OperationalError):
-        store.keep_vector(isla, "Slips", found, "slips.csv", progress=cut)
+        kept(cut)
     assert (Dataset.objects.count(), Feature.objects.count(), stored()) == before
-    kept = store.keep_vector(isla, "Slips", found, "slips.csv")
-    assert kept.current is not None
-    assert Feature.objects.filter(revision=kept.current).count() == 6000
+    dataset = kept(lambda *_: None)
+    assert dataset.current is not None
+    assert Feature.objects.filter(revision=dataset.current).count() == 6000
 
 
 def test_an_import_that_is_stopped_leaves_nothing(
@@ -230,8 +233,11 @@ def test_join_from_both_sides_and_settled(owner: Client, named: dict[str, Datase
     assert len(view["duplicate_keys"]) == 1
     twin = view["duplicate_keys"][0]
     truth = json.loads((demo / "cross_reference.json").read_text())
-    likeliest = {key: options[0] for key, options in view["suggestions"].items() if options}
-    assert sum(truth[key] == area for key, area in likeliest.items()) >= 18
+    first = {key: options[0] for key, options in view["suggestions"].items() if options}
+    assert sum(truth[key] == one["area"] for key, one in first.items()) >= 18
+    sure = {key: one["area"] for key, one in first.items() if one["sure"]}
+    assert len(sure) >= 10
+    assert all(truth[key] == area for key, area in sure.items()), "what is called sure is right"
     given |= {"same": truth, "chosen": {twin["key"]: twin["rows"][1]}, "fields": ["carbon_t"], "title": "Joined"}
     _, view = send(owner, "/joins/look", given)
     assert (view["matched"], view["rows_without_area"], view["duplicate_keys"]) == (213, [], [])

@@ -15,7 +15,7 @@ from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import compose, pass_of
 from greylatch.places.crs import LONLAT, reproject
-from greylatch.sheet.document import Layer
+from greylatch.sheet.document import KeyText, Layer
 from greylatch.sheet.document import Sheet as Document
 from library.models import Dataset, Feature
 from library.store import data_of, source_of
@@ -107,13 +107,12 @@ def test_other_ranges_give_the_whole_file(header: str | None) -> None:
 
 def test_the_public_key_leaves_out_what_readers_shall_not_see(named: dict[str, Dataset]) -> None:
     wells = named["Dip wells"]
-    layer = Layer.model_validate(
-        {
-            "id": "a", "name": "Wells", "dataset": str(wells.pk), "key": {"hidden": ["class-0"], "entries": {"class-1": "deep"}},
-            "symbology": {"kind": "graduated", "classing": {"field": "water_table_cm", "classes": 2}, "no_data": None},
-        }
-    )  # fmt: skip
-    made = public_key(layer_key(pass_of(layer, finder({str(wells.pk): wells.current}))))
+    look = {"kind": "graduated", "classing": {"field": "water_table_cm", "classes": 2}, "no_data": None}
+    plain = Layer.model_validate({"id": "a", "name": "Wells", "dataset": str(wells.pk), "symbology": look})
+    find = finder({str(wells.pk): wells.current})
+    deep, shallow = (entry.id for entry in layer_key(pass_of(plain, find)).entries)
+    layer = plain.model_copy(update={"key": KeyText(hidden=[shallow], entries={deep: "deep"})})
+    made = public_key(layer_key(pass_of(layer, find)))
     assert [entry["text"] for entry in made["entries"]] == ["deep"]
     assert set(made["entries"][0]) == {"id", "text", "mark"}
 

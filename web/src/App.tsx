@@ -1,4 +1,4 @@
-import { lazy, Suspense, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { Navigate, Route, Routes } from 'react-router'
 import CssBaseline from '@mui/material/CssBaseline'
@@ -12,8 +12,26 @@ import { type Mode, themeFor } from './theme'
 const Editor = lazy(() => import('./Editor'))
 const ApiPage = lazy(() => import('./home/ApiPage'))
 
+const DARK = '(prefers-color-scheme: dark)'
+
+function chosenMode(): Mode | null {
+  const kept = localStorage.getItem('theme')
+  return kept === 'graphite' || kept === 'light' ? kept : null
+}
+
+function systemMode(): Mode {
+  return window.matchMedia(DARK).matches ? 'graphite' : 'light'
+}
+
 export function App() {
-  const [mode, setMode] = useState<Mode>(() => (localStorage.getItem('theme') === 'graphite' ? 'graphite' : 'light'))
+  const [mode, setMode] = useState<Mode>(() => chosenMode() ?? systemMode())
+  useEffect(() => {
+    // Until one is chosen by hand, the theme is that of the system, also when that changes.
+    const system = window.matchMedia(DARK)
+    const follow = () => setMode(chosenMode() ?? systemMode())
+    system.addEventListener('change', follow)
+    return () => system.removeEventListener('change', follow)
+  }, [])
   const theme = useMemo(() => themeFor(mode), [mode])
   const turning = useMemo(
     () => ({

@@ -37,6 +37,14 @@ export default function Editor({ me }: { me: string }) {
     return () => void useSheet.getState().flush()
   }, [sheet.data])
   useEffect(() => {
+    // Nobody leaves a change behind without being told.
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (useSheet.getState().unkept) event.preventDefault()
+    }
+    window.addEventListener('beforeunload', leaving)
+    return () => window.removeEventListener('beforeunload', leaving)
+  }, [])
+  useEffect(() => {
     const wanted = STAGES.find((one) => one === stage)
     if (wanted) useSheet.getState().show(wanted)
   }, [stage])
@@ -55,6 +63,7 @@ export default function Editor({ me }: { me: string }) {
   if (!sheet.data || opened !== sheet.data.id) return null
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      {!bare && <SkipLinks />}
       {!bare && (
         <>
           <TopBar me={me} onKeys={() => setPanel('keys')} onFind={() => setPanel('find')} />
@@ -64,7 +73,13 @@ export default function Editor({ me }: { me: string }) {
       <StaleNote />
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
         {!bare && <Key />}
-        <Box component="main" sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}>
+        <Box
+          component="main"
+          id="map"
+          tabIndex={-1}
+          aria-label="Sheet"
+          sx={{ flex: 1, display: 'flex', flexDirection: 'column', minWidth: 0 }}
+        >
           <Box sx={{ flex: 1, position: 'relative', minHeight: 80 }}>
             <MapView />
             {compared && <LastEdition />}
@@ -74,6 +89,40 @@ export default function Editor({ me }: { me: string }) {
       </Box>
       <KeyList open={panel === 'keys'} onClose={() => setPanel(null)} />
       <Finder open={panel === 'find'} onClose={() => setPanel(null)} />
+    </Box>
+  )
+}
+
+const PLACES = { map: 'map', key: 'key', bench: 'bench' } as const
+
+/** The first thing that the keyboard reaches: the three parts of the page. */
+function SkipLinks() {
+  return (
+    <Box component="nav" aria-label="Parts of the page">
+      {Object.entries(PLACES).map(([id, words]) => (
+        <Box
+          key={id}
+          component="a"
+          href={`#${id}`}
+          onClick={(e) => {
+            e.preventDefault()
+            document.getElementById(id)?.focus()
+          }}
+          sx={{
+            position: 'absolute',
+            left: 8,
+            top: -60,
+            zIndex: 20,
+            px: 3,
+            py: 1.5,
+            bgcolor: 'raised',
+            color: 'text.primary',
+            '&:focus': { top: 6 },
+          }}
+        >
+          To the {words}
+        </Box>
+      ))}
     </Box>
   )
 }

@@ -72,6 +72,14 @@ export function themeFor(mode: Mode): Theme {
           body: { fontFamily: '"Source Sans 3", sans-serif', fontFeatureSettings: '"tnum"', overflow: 'hidden' },
           ':focus-visible': { outline: `2px solid ${t.brass}`, outlineOffset: 1 },
           'input[type=checkbox]': { accentColor: t.brass },
+          '@media (prefers-reduced-motion: reduce)': {
+            '*, *::before, *::after': {
+              animationDuration: '0.01ms !important',
+              animationIterationCount: '1 !important',
+              transitionDuration: '0.01ms !important',
+              scrollBehavior: 'auto !important',
+            },
+          },
           'code, .mono': { fontFamily: '"Source Code Pro", monospace', fontSize: 12.5 },
         },
       },
@@ -79,13 +87,13 @@ export function themeFor(mode: Mode): Theme {
       MuiButton: {
         defaultProps: { size: 'small', disableElevation: true },
         styleOverrides: {
-          root: { padding: '3px 10px', minWidth: 0, whiteSpace: 'nowrap' },
+          root: { padding: '3px 10px', minWidth: 24, minHeight: 24, whiteSpace: 'nowrap' },
           outlined: { borderColor: t.line, color: t.text },
         },
       },
       MuiIconButton: {
         defaultProps: { size: 'small' },
-        styleOverrides: { root: { borderRadius: 2, padding: 3, color: t.quiet } },
+        styleOverrides: { root: { borderRadius: 2, padding: 3, color: t.quiet, minWidth: 24, minHeight: 24 } },
       },
       MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
       MuiMenu: { styleOverrides: { paper: { border: `1px solid ${t.line}`, backgroundColor: t.raised } } },

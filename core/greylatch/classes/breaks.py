@@ -38,14 +38,29 @@ def standard_deviation(values: Numbers, k: int) -> Numbers:
 
 
 def pretty(values: Numbers, k: int) -> Numbers:
-    """About `k` classes at multiples of 1, 2, 2.5 or 5 times a power of ten. Common practice, no single source."""
+    """Classes at multiples of 1, 2, 2.5 or 5 times a power of ten, as near to `k` of them as such a step allows; of two as near,
+    the more. Common practice, no single source.
+
+    >>> pretty(np.array([3.0, 97.0]), 4).tolist()
+    [25.0, 50.0, 75.0, 100.0]
+    """
     low, high = float(values.min()), float(values.max())
     raw = (high - low) / k
     power = 10.0 ** math.floor(math.log10(raw))
-    step = min((factor * power for factor in (1, 2, 2.5, 5, 10)), key=lambda s: abs(math.log(s / raw)))
-    first, last = math.floor(low / step) + 1, math.ceil(high / step)
+    steps = [factor * power * ten for ten in (0.1, 1, 10) for factor in (1, 2, 2.5, 5)]
+
+    def ends(step: float) -> tuple[int, int]:
+        first = math.floor(low / step) + 1
+        return first, max(math.ceil(high / step), first)
+
+    def count(step: float) -> int:
+        first, last = ends(step)
+        return last - first + 1
+
+    step = min(steps, key=lambda s: (abs(count(s) - k), -count(s)))
+    first, last = ends(step)
     # Rounding to the step's own decimals keeps 0.30000000000000004 out of the key.
-    return np.round(np.arange(first, max(last, first) + 1) * step, max(0, 2 - math.floor(math.log10(step))))
+    return np.round(np.arange(first, last + 1) * step, max(0, 2 - math.floor(math.log10(step))))
 
 
 def geometric(values: Numbers, k: int) -> Numbers:

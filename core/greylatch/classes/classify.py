@@ -30,6 +30,8 @@ class Classification:
     index: NDArray[np.uint8]
     missing: int
     fit: float
+    note: str = ""
+    """What is to be said where the classes are not as many as were asked for."""
 
     @property
     def breaks(self) -> list[float]:
@@ -64,7 +66,17 @@ def classify(
     classes = tuple(
         ValueClass(float(a), float(b), int(c)) for a, b, c in zip(lower, upper.tolist(), counts.tolist(), strict=True)
     )
-    return Classification(method, classes, index, int(len(values) - len(numbers)), fit(numbers, index[finite]))
+    note = "" if given or method == "manual" or len(classes) == k else _other_number(method, len(classes), k)
+    return Classification(method, classes, index, int(len(values) - len(numbers)), fit(numbers, index[finite]), note)
+
+
+def _other_number(method: Method, n: int, k: int) -> str:
+    why = {
+        "standard-deviation": "limits that no value reaches are left out",
+        "head-tail": "how many there are follows from the values",
+        "pretty": "no round step gives just as many",
+    }.get(method, "equal limits are one")
+    return f"{n} of {k}: {why}."
 
 
 def assign(values: NDArray[np.float64], upper: NDArray[np.float64]) -> NDArray[np.uint8]:

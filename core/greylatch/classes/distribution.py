@@ -20,6 +20,26 @@ class Distribution:
     counts: list[int]
 
 
+def _mean(numbers: NDArray[np.float64]) -> float:
+    with np.errstate(over="ignore"):
+        mean = float(numbers.mean())
+    return mean if np.isfinite(mean) else float((numbers / len(numbers)).sum())
+
+
+def _histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """Counts in bins of equal width. Numbers nearly as far apart as numbers can be, or next to each other, are binned too."""
+    low, high = float(numbers.min()), float(numbers.max())
+    # Halves of both ends are never further apart than a number can say.
+    edges = (low / 2 + (high / 2 - low / 2) * (np.arange(bins + 1) / bins)) * 2
+    if low == high:
+        edges = np.array([low - 0.5, low + 0.5]) if low - 0.5 < low else np.array([low, low])
+        return np.array([len(numbers)]), edges
+    edges = np.unique(np.clip(edges, low, high))
+    edges[-1] = high
+    counts = np.bincount(np.minimum(np.searchsorted(edges, numbers, side="right") - 1, len(edges) - 2), minlength=len(edges) - 1)
+    return counts, edges
+
+
 def distribution(values: NDArray[np.float64], bins: int = 64) -> Distribution:
     """Describe `values`; NaN and infinities count as missing.
 
@@ -30,13 +50,13 @@ def distribution(values: NDArray[np.float64], bins: int = 64) -> Distribution:
     missing = len(values) - len(numbers)
     if len(numbers) == 0:
         return Distribution(0, missing, None, None, None, None, [], [])
-    counts, edges = np.histogram(numbers, bins=bins)
+    counts, edges = _histogram(numbers, bins)
     return Distribution(
         len(numbers),
         missing,
         float(numbers.min()),
         float(numbers.max()),
-        float(numbers.mean()),
+        _mean(numbers),
         float(np.median(numbers)),
         edges.tolist(),
         counts.tolist(),

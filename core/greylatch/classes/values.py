@@ -1,5 +1,7 @@
 """The numbers that get classified: a field, divided by what normalises it."""
 
+import weakref
+
 import numpy as np
 import pyproj
 from numpy.typing import NDArray
@@ -19,9 +21,22 @@ def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) 
     else:
         if dataset.kind != "areas" or dataset.shapes is None or dataset.crs is None:
             raise BadInput("Only areas have an area to divide by.", "Normalise by a field instead.")
-        below = geodesic_areas(dataset.shapes, dataset.crs)
+        below = remembered_areas(dataset.shapes, dataset.crs)
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.where(below == 0, np.nan, values / below)
+
+
+_areas: dict[int, NDArray[np.float64]] = {}
+
+
+def remembered_areas(shapes: Shapes, crs: pyproj.CRS) -> NDArray[np.float64]:
+    """`geodesic_areas`, computed once for as long as the array `shapes` lives: a restyling asks for them again and again."""
+    key = id(shapes)
+    if key not in _areas:
+        found = geodesic_areas(shapes, crs)
+        weakref.finalize(shapes, _areas.pop, key, None)
+        _areas[key] = found
+    return _areas[key]
 
 
 def geodesic_areas(shapes: Shapes, crs: pyproj.CRS) -> NDArray[np.float64]:

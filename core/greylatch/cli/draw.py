@@ -15,9 +15,10 @@ from greylatch.paint.sources import Bounds, Find, RasterSource, Source, VectorSo
 from greylatch.places.crs import LONLAT, to_mercator
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
+from greylatch.tables.dataset import Dataset
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map
-from greylatch.tiles.matrix import resolution_of
+from greylatch.tiles.matrix import DEEPEST, resolution_of
 from greylatch.tiles.view import around, fitted, start_bounds
 
 MAX_SIDE = 16384
@@ -27,7 +28,10 @@ DEFAULT_SIZE = (1280, 800)
 def draw_sheet(given: argparse.Namespace) -> None:
     """Draw a sheet document with the files that it names."""
     sheet = read_sheet(given.sheet)
-    composition = compose(sheet, beside(Path(given.sheet).parent))
+    zoom = given.zoom
+    if zoom is not None and not 0 <= zoom <= DEEPEST:
+        raise BadInput(f"There is no level {zoom:g}.", f"Levels lie between 0 and {DEEPEST}.")
+    composition = compose(sheet, beside(Path(given.sheet).parent, given.crs))
     if Path(given.out).suffix.lower() == ".png":
         width, height = _size(given.size)
         bounds = view_bounds(sheet, composition, width, height, given.zoom, given.bbox)
@@ -37,24 +41,37 @@ def draw_sheet(given: argparse.Namespace) -> None:
         return
     if given.size or given.bbox:
         raise BadInput("--size and --bbox go with a .png; tiles follow the map.")
-    zoom = int(given.zoom) if given.zoom is not None else None
     made = cut_map(
-        composition, given.out, sheet.title, max_zoom=zoom, attribution=sheet.furniture.credits, progress=progress_line
+        composition,
+        given.out,
+        sheet.title,
+        max_zoom=None if zoom is None else int(zoom),
+        attribution=sheet.furniture.credits,
+        progress=progress_line,
     )
     print(f"{made['tiles']:,} tiles, levels {made['min_zoom']} to {made['max_zoom']}: {given.out}")
 
 
-def beside(folder: Path) -> Find:
-    """A finder of datasets by their path relative to `folder`."""
+def beside(folder: Path, crs: str | None = None) -> Find:
+    """A finder of datasets by their path relative to `folder`; `crs` is that of tables and shapes that do not say theirs."""
 
     @cache
     def find(name: str) -> Source:
         path = folder / name
         if not path.is_file():
             raise BadInput(f"The dataset '{name}' is not there.", f"It is looked for at {path}.")
-        return RasterSource(path) if file_kind(path) == "geotiff" else VectorSource(read_file(path).dataset)
+        return RasterSource(path) if file_kind(path) == "geotiff" else VectorSource(_read(path, crs))
 
     return find
+
+
+def _read(path: Path, crs: str | None) -> Dataset:
+    try:
+        return read_file(path).dataset
+    except BadInput:
+        if crs is None:
+            raise
+        return read_file(path, crs=crs).dataset
 
 
 def view_bounds(

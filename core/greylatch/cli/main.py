@@ -1,6 +1,7 @@
 """The command line: the same rules without a server. Exit 0 on success, 2 on bad input with one line on standard error."""
 
 import argparse
+import re
 import sys
 from collections.abc import Sequence
 from importlib import import_module
@@ -10,6 +11,7 @@ from greylatch.errors import BadInput
 from greylatch.rasters.methods import RESAMPLINGS
 
 BAD_INPUT = 2
+SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom"}
 
 
 class _Parser(argparse.ArgumentParser):
@@ -27,10 +29,12 @@ def parser() -> argparse.ArgumentParser:
 
     info = _command(commands, "info", "table:info", "what a file holds")
     info.add_argument("file")
+    _crs(info)
     info.add_argument("--json", action="store_true")
 
     classify = _command(commands, "classify", "table:classify_field", "class breaks of a field")
     classify.add_argument("file")
+    _crs(classify)
     classify.add_argument("--field", required=True)
     classify.add_argument("--method", required=True, choices=METHODS)
     classify.add_argument("--classes", type=int, default=5, metavar="K")
@@ -44,7 +48,15 @@ def parser() -> argparse.ArgumentParser:
     join.add_argument("--area-key", required=True, metavar="F")
     join.add_argument("--table-key", required=True, metavar="F")
     join.add_argument("--out", metavar="FILE", help="write the joined areas as GeoJSON")
+    join.add_argument("--suggest", action="store_true", help="name the areas that other spellings may mean")
     join.add_argument("--json", action="store_true")
+    _crs(join)
+
+    card = _command(commands, "card", "card:card", "a card filled with one row, as safe HTML")
+    card.add_argument("file")
+    card.add_argument("--template", required=True, metavar="TEXT|@FILE")
+    card.add_argument("--row", type=int, required=True, metavar="N", help="counted from 0, as features are")
+    _crs(card)
 
     cut = _command(commands, "tiles", "tiles:cut", "cut a GeoTIFF into web map tiles")
     cut.add_argument("raster")
@@ -54,6 +66,7 @@ def parser() -> argparse.ArgumentParser:
     cut.add_argument("--max-zoom", type=int, metavar="N")
     cut.add_argument("--size", type=int, choices=(256, 512), default=256)
     cut.add_argument("--resampling", choices=RESAMPLINGS, default="bilinear")
+    _crs(cut)
 
     drawn = _command(commands, "draw", "draw:draw_sheet", "draw a sheet as a picture or tiles")
     drawn.add_argument("sheet")
@@ -61,6 +74,7 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--zoom", type=float, metavar="N")
     drawn.add_argument("--bbox", metavar="w,s,e,n", help="degrees")
     drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
+    _crs(drawn)
 
     _command(commands, "schema", "schema:print_schema", "the JSON Schema of the sheet document")
     return top
@@ -68,7 +82,7 @@ def parser() -> argparse.ArgumentParser:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status."""
-    given = parser().parse_args(arguments)
+    given = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:
         module, function = given.run.split(":")
         getattr(import_module(f"greylatch.cli.{module}"), function)(given)
@@ -83,6 +97,21 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except OSError as error:
         return _failed(f"{error.filename or ''} cannot be used: {error.strerror or error}.".strip())
     return 0
+
+
+def _crs(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--crs", metavar="CODE", help="EPSG:32626, say, for files that do not say it themselves")
+
+
+def _joined(arguments: Sequence[str]) -> list[str]:
+    """Options whose value begins with a minus ('--bbox -27,51,-26,52') joined with it, or it would be taken for an option."""
+    out: list[str] = []
+    for argument in arguments:
+        if out and out[-1] in SIGNED and re.match(r"-[\d.]", argument):
+            out[-1] += f"={argument}"
+        else:
+            out.append(argument)
+    return out
 
 
 def _command(commands, name: str, run: str, help: str) -> argparse.ArgumentParser:  # type: ignore[no-untyped-def]

@@ -15,27 +15,31 @@ from greylatch.places.join import joined, keys_of, match
 from greylatch.rasters.info import raster_info
 from greylatch.sheet.document import NormaliseByField
 from greylatch.tables.dataset import fields
+from greylatch.tables.fieldtypes import finite
 
 
 def info(given: argparse.Namespace) -> None:
     """Print what a file holds."""
     if file_kind(given.file) == "geotiff":
-        raster = raster_info(given.file).as_json()
+        raster = raster_info(given.file, given.crs).as_json()
         print_json({"kind": "raster", **raster}) if given.json else _print_pairs({"kind": "raster", **raster})
         return
-    found = read_file(given.file)
+    found = read_file(given.file, crs=given.crs, placed=False)
+    listed = fields(found.dataset.columns)
+    crs = crs_name(found.dataset.crs) if found.dataset.crs else None
     described = {
-        "kind": found.dataset.kind, "rows": len(found.dataset), "crs": crs_name(found.dataset.crs),
-        "crs_reason": found.crs_reason, "notes": found.notes,
-        "fields": [vars(one) for one in fields(found.dataset.columns)],
+        "kind": found.dataset.kind, "rows": len(found.dataset), "crs": crs, "crs_reason": found.crs_reason, "notes": found.notes,
+        "fields": [vars(one) for one in listed],
     }  # fmt: skip
     if given.json:
         print_json(described)
         return
-    _print_pairs({key: value for key, value in described.items() if key not in ("fields", "notes")})
+    _print_pairs(
+        {key: value for key, value in described.items() if key not in ("fields", "notes")} | {"crs": crs or "not known"}
+    )
     for note in found.notes:
         print(f"note: {note}")
-    for one in fields(found.dataset.columns):
+    for one in listed:
         print(f"  {one.name}: {one.type}" + (f", {one.missing} missing" if one.missing else ""))
 
 
@@ -46,29 +50,35 @@ def classify_field(given: argparse.Namespace) -> None:
     if given.method == "manual" and not given.breaks:
         raise BadInput("--method manual wants --breaks a,b,c.")
     normalise = NormaliseByField(field=given.normalise_by) if given.normalise_by else None
-    values = values_of(read_file(given.file).dataset, given.field, normalise)
+    values = values_of(read_file(given.file, crs=given.crs, placed=False).dataset, given.field, normalise)
     found = classify(values, given.method, given.classes, _numbers(given.breaks) if given.breaks else None)
     if given.json:
         print_json(
             {
                 "method": found.method, "field": given.field, "n": found.n, "missing": found.missing, "fit": found.fit,
                 "classes": [{"lower": one.lower, "upper": one.upper, "count": one.count} for one in found.classes],
+                **({"note": found.note} if found.note else {}),
             }
         )  # fmt: skip
         return
     print(f"{found.method} · {len(found.classes)} classes · fit {found.fit:.3f} · {found.missing} missing")
+    if found.note:
+        print(f"note: {found.note}")
     for one in found.classes:
         print(f"  {one.lower:>16,.6g} – {one.upper:<16,.6g} {one.count:>8,}")
 
 
 def join_table(given: argparse.Namespace) -> None:
     """Print how a table fits areas, and write the joined areas where asked."""
-    areas = read_file(given.areas).dataset
+    areas = read_file(given.areas, crs=given.crs, placed=bool(given.out)).dataset
     if areas.shapes is None:
         raise BadInput(f"{Path(given.areas).name} holds no shapes.")
     table = read_file(given.table, guess_points=False).dataset
-    found = match(keys_of(areas.columns, given.area_key), keys_of(table.columns, given.table_key))
-    if not found.pairs:
+    found = match(
+        keys_of(areas.columns, given.area_key), keys_of(table.columns, given.table_key), suggest=given.suggest
+    )
+    suggestions = [{"row": row, **vars(one)} for row, options in found.suggestions.items() for one in options]
+    if not found.pairs and not given.suggest:
         raise BadInput(
             f"Not a single value of '{given.table_key}' is found in '{given.area_key}'.",
             "Are these the right key fields?",
@@ -81,6 +91,7 @@ def join_table(given: argparse.Namespace) -> None:
             {
                 "matched": found.matched, "rows_without_area": found.rows_without_area,
                 "areas_without_row": found.areas_without_row, "duplicate_keys": found.duplicate_keys,
+                **({"suggestions": suggestions} if given.suggest else {}),
             }
         )  # fmt: skip
         return
@@ -91,16 +102,19 @@ def join_table(given: argparse.Namespace) -> None:
         ("duplicate keys", found.duplicate_keys),
     ):
         print(f"{len(keys)} {title}" + (": " + ", ".join(keys[:20]) + (" …" if len(keys) > 20 else "") if keys else ""))
+    for one in suggestions:
+        print(f"  {one['row']} → {one['area']} ({one['likeness']:g}{', sure' if one['sure'] else ''})")
 
 
 def print_json(value: Any) -> None:
     """One JSON document on standard output."""
-    print(json.dumps(value, ensure_ascii=False, indent=1, default=str))
+    print(json.dumps(finite(value), ensure_ascii=False, indent=1, default=str, allow_nan=False))
 
 
 def _print_pairs(pairs: dict[str, Any]) -> None:
     for key, value in pairs.items():
         print(f"{key}: {value}")
+
 
 
 def _numbers(text: str) -> list[float]:

@@ -3,6 +3,7 @@
 import argparse
 import sys
 
+from greylatch.rasters.info import placed
 from greylatch.tiles.matrix import matrix_set
 from greylatch.tiles.raster_pyramid import cut_raster
 
@@ -10,9 +11,10 @@ from greylatch.tiles.raster_pyramid import cut_raster
 def cut(given: argparse.Namespace) -> None:
     """Cut a GeoTIFF into tiles, with progress on standard error where that is a terminal."""
     matrix_set(given.matrix_set)
-    made = cut_raster(
-        given.raster, given.out, given.size, given.min_zoom, given.max_zoom, given.resampling, progress=progress_line
-    )
+    with placed(given.raster, given.crs) as raster:
+        made = cut_raster(
+            raster, given.out, given.size, given.min_zoom, given.max_zoom, given.resampling, progress=progress_line
+        )
     print(f"{made['tiles']:,} tiles, levels {made['min_zoom']} to {made['max_zoom']}: {given.out}")
 
 

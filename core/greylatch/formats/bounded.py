@@ -69,7 +69,7 @@ def within(memory: int, seconds: int, work: Callable[P, R], *arguments: P.args, 
     failed, value = answer
     if failed:
         raise value
-    return value  # type: ignore[no-any-return]
+    return value
 
 
 def limit_this_process(memory: int, seconds: int = SECONDS) -> None:

@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import Literal
 
 import pyarrow as pa
+import pyproj
 import shapely
 
 from greylatch.errors import BadInput
@@ -51,17 +52,18 @@ def file_kind(path: str | Path) -> FileKind:
 
 def read_file(
     path: str | Path, dialect: Dialect | None = None, types: dict[str, FieldType] | None = None,
-    at: CoordinateColumns | None = None, crs: str | None = None, guess_points: bool = True,
+    at: CoordinateColumns | None = None, crs: str | None = None, guess_points: bool = True, placed: bool = True,
 ) -> ReadResult:  # fmt: skip
     """The dataset in a vector or table file, as guessed or as corrected. Raises BadInput.
 
-    A table becomes points where coordinate columns are given, or guessed and `guess_points` stands.
+    A table becomes points where coordinate columns are given, or guessed and `guess_points` stands. Where `placed` is false,
+    data that do not say where on earth they lie are read without a CRS rather than refused.
     """
     kind = file_kind(path)
     if kind == "geojson":
         return read_geojson(path, crs)
     if kind == "shapefile":
-        return read_zipped_shapefile(path, crs)
+        return read_zipped_shapefile(path, crs, placed=placed)
     if kind == "parquet":
         from greylatch.formats.geoparquet import read_geoparquet
 
@@ -75,18 +77,19 @@ def read_file(
         at = guess_coordinate_columns({**guess_types(raw), **chosen})
     if at is None:
         return ReadResult(Dataset(columns, "table"), "A table without coordinates.")
-    return points_from(columns, at, crs)
+    return points_from(columns, at, crs, placed)
 
 
-def points_from(columns: pa.Table, at: CoordinateColumns, crs: str | None) -> ReadResult:
+def points_from(columns: pa.Table, at: CoordinateColumns, crs: str | None, placed: bool = True) -> ReadResult:
     """Points from coordinate columns, in `crs` or a guessed one."""
+    chosen: pyproj.CRS | None
     if crs:
         reason, chosen = "Chosen by hand.", parse_crs(crs)
     else:
         guess = guess_crs(numbers(columns, at.x), numbers(columns, at.y))
-        if guess.crs is None:
+        if guess.crs is None and placed:
             raise BadInput(guess.reason)
-        reason, chosen = guess.reason, parse_crs(guess.crs)
+        reason, chosen = guess.reason, parse_crs(guess.crs) if guess.crs else None
     dataset = located(columns, at, chosen)
     assert dataset.shapes is not None
     without = int(shapely.is_empty(dataset.shapes).sum())

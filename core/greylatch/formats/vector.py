@@ -17,7 +17,7 @@ from pyogrio.errors import DataLayerError, DataSourceError
 from greylatch.errors import BadInput, printable
 from greylatch.formats.zipped import unpack
 from greylatch.places.crs import LONLAT, MAX_CRS_TEXT, guess_crs, parse_crs
-from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Kind, Shapes, kind_of, named_columns
+from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Kind, Shapes, kind_of, named, named_columns
 from greylatch.tables.delimited import guess_encoding
 from greylatch.wording import counted
 
@@ -83,8 +83,11 @@ def _stated_crs(named: object) -> str | None:
     return name if isinstance(name, str) and name.strip() else None
 
 
-def read_zipped_shapefile(path: str | Path, crs: str | None = None, encoding: str | None = None) -> ReadResult:
-    """The one Shapefile in a zip. Raises BadInput where there is none, several, or parts are missing or broken."""
+def read_zipped_shapefile(
+    path: str | Path, crs: str | None = None, encoding: str | None = None, placed: bool = True
+) -> ReadResult:
+    """The one Shapefile in a zip. Raises BadInput where there is none, several, or parts are missing or broken; also, unless
+    `placed` is false, where nothing says in which projection it is."""
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         files = unpack(path, folder, SHAPEFILE_PARTS)
         mains = [file for file in files if file.suffix.lower() == ".shp"]
@@ -118,9 +121,9 @@ def read_zipped_shapefile(path: str | Path, crs: str | None = None, encoding: st
     why = "The Shapefile has no .prj." if ".prj" not in parts else "The Shapefile's .prj cannot be read."
     xy = shapely.get_coordinates(shapes)
     guess = guess_crs(xy[:, 0], xy[:, 1])
-    if guess.crs is None:
+    if guess.crs is None and placed:
         raise BadInput(why, guess.reason)
-    return _result(columns, shapes, parse_crs(guess.crs), f"{why} {guess.reason}", notes)
+    return _result(columns, shapes, parse_crs(guess.crs) if guess.crs else None, f"{why} {guess.reason}", notes)
 
 
 def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
@@ -133,7 +136,14 @@ def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
         columns.validate(full=True)
     except pa.ArrowInvalid as error:
         raise BadInput(f"The text in {main.stem}.dbf is not {encoding or 'what its .cpg says'}.") from error
-    except (DataSourceError, DataLayerError, UnicodeDecodeError, ValueError, LookupError, shapely.GEOSException) as error:
+    except (
+        DataSourceError,
+        DataLayerError,
+        UnicodeDecodeError,
+        ValueError,
+        LookupError,
+        shapely.GEOSException,
+    ) as error:
         raise BadInput(f"{main.name} cannot be read: {error}.") from error
     if len(shapes) == 0:
         raise BadInput(f"{main.name} holds no feature.")
@@ -158,7 +168,7 @@ def _projection(file: Path | None, notes: list[str]) -> pyproj.CRS | None:
         return None
 
 
-def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS, reason: str, known: list[str]) -> ReadResult:
+def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str]) -> ReadResult:
     notes = list(known)
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
@@ -171,7 +181,7 @@ def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS, reason: str, kno
         raise BadInput(f"{counted(int(lost.sum()), 'row')} with coordinates that are no numbers: {_rows(lost)}.")
     shapes = shapely.force_2d(shapes)
     kind = kind_of(shapes)
-    if crs.is_geographic:
+    if crs is not None and crs.is_geographic:
         _check_degrees(shapes)
     broken = ~shapely.is_valid(shapes)
     if broken.any() and kind == "areas":
@@ -182,7 +192,9 @@ def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS, reason: str, kno
         shapes = np.where(broken, shapely.make_valid(shapes, method="structure", keep_collapsed=False), shapes)
     shapes, mixed = _of_one_kind(shapes, kind)
     if mixed.any():
-        notes.append(f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {_rows(mixed)}.")
+        notes.append(
+            f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {_rows(mixed)}."
+        )
     return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
 
 
@@ -218,7 +230,9 @@ def _of_one_kind(shapes: Shapes, kind: Kind) -> tuple[Shapes, NDArray[np.bool_]]
     many = {"points": shapely.MultiPoint, "lines": shapely.MultiLineString, "areas": shapely.MultiPolygon}[kind]
     out = shapes.copy()
     for i in np.flatnonzero(other):
-        parts = [one for each in shapely.get_parts(shapes[i]) for one in shapely.get_parts(each) if one.geom_type == part]
+        parts = [
+            one for each in shapely.get_parts(shapes[i]) for one in shapely.get_parts(each) if one.geom_type == part
+        ]
         out[i] = many(parts) if parts else shapely.GeometryCollection()
     return out, other
 
@@ -248,7 +262,7 @@ def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
     rows = [feature.get("properties") or {} for feature in features]
     names: dict[str, None] = {}
     for row in rows:
-        names.update(dict.fromkeys(map(str, row)))
+        names.update(dict.fromkeys(row))
         if len(names) > MAX_COLUMNS:
             raise BadInput(f"The features have more than {MAX_COLUMNS:,} different properties.")
     # RFC 7946 puts a feature's identifier beside its properties; it is a field like any other.
@@ -257,7 +271,8 @@ def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
         names = {"id": None, **names}
     if not names:
         return pa.table({"row": pa.array(range(1, len(features) + 1), pa.int64())})
-    return pa.table({name: _mixed([row.get(name) for row in rows]) for name in names})
+    columns = [_mixed([row.get(name) for row in rows]) for name in names]
+    return pa.table(columns, names=named(list(names)))
 
 
 def _mixed(values: list[object]) -> pa.Array:

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -39,6 +40,17 @@ class ToLetter:
     radius: NDArray[np.floating] | float = 0.0
     anchors: NDArray[np.float64] | None = None
 
+    @cached_property
+    def reach(self) -> float:
+        """Px within which every label of the layer stands around its anchor."""
+        if not len(self.texts):
+            return 0.0
+        # The longest few by characters hold the widest in px, for a letter is at most four times as wide as another.
+        longest = max(map(len, self.texts))
+        width = max(text_width(text, self.size) for text in set(self.texts) if 4 * len(text) >= longest)
+        beside = float(np.max(self.radius)) + self.halo + 2 + width if self.kind == "points" else width / 2
+        return beside + self.halo + 2 * LEADING * self.size
+
     def gap(self, i: int) -> float:
         """Px between the place of point `i` and its label."""
         return float(np.broadcast_to(self.radius, len(self.texts))[i]) + self.halo + 2
@@ -72,7 +84,7 @@ def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
     elif kind == "lines":
         middles = shapely.line_interpolate_point(_longest_lines(shapes), 0.5, normalized=True)
     else:
-        middles = shapely.point_on_surface(shapes)
+        middles = shapely.point_on_surface(np.where(shapely.is_empty(shapes), None, shapes))
     return np.column_stack([shapely.get_x(middles), shapely.get_y(middles)])
 
 

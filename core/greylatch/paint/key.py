@@ -38,7 +38,11 @@ def layer_key(one: Pass) -> LayerKey:
     layer = one.layer
     if isinstance(one, VectorPass):
         return LayerKey(
-            layer.id, key_title(layer), unit_note(layer), one.source.dataset.kind, key_entries(layer, one.ink),
+            layer.id,
+            key_title(layer),
+            unit_note(layer),
+            one.source.dataset.kind,
+            key_entries(layer, one.ink),
             divisor=unnamed_divisor(layer),
         )
     ramp = None

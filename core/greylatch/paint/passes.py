@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,6 +51,12 @@ class Composition:
         if not boxes:
             return None
         return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+
+    @cached_property
+    def reach(self) -> float:
+        """Px by which anything drawn may stand out over the shape that it belongs to: strokes, symbols, labels at their longest."""
+        marks = [_mark_reach(one) for one in self.passes if isinstance(one, VectorPass)]
+        return max([*marks, *(wanted.reach for _, wanted in self.lettered)], default=0.0)
 
     def placement(self, resolution: float) -> Placement:
         """The labels of the whole map at `resolution` (metres per px)."""
@@ -104,11 +111,16 @@ def to_letter(one: VectorPass, lettering: Lettering) -> ToLetter:
     )  # fmt: skip
 
 
-def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: float = 400.0) -> list[Letter]:
-    """The placed lines that may touch `bounds`: none reaches further than `reach` px from its anchor."""
+def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: float) -> list[Letter]:
+    """The placed lines that may touch `bounds`: none stands out further than `reach` px from its anchor."""
     pad = reach * resolution
     west, south, east, north = bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad
     return [one for one in placement.letters if west <= one.x <= east and south <= one.y <= north]
+
+
+def _mark_reach(one: VectorPass) -> float:
+    drawn = max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)
+    return max(drawn, float(one.ink.radius.max(initial=0.0)) if one.ink.radius is not None else 0.0)
 
 
 def _lookup(values: list[float]) -> NDArray[np.float32]:

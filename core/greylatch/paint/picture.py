@@ -120,7 +120,7 @@ def _paint_letters(
 ) -> None:
     canvas.save()
     canvas.scale(pixel_ratio, pixel_ratio)
-    for one in letters_in(placement, bounds, resolution):
+    for one in letters_in(placement, bounds, resolution, composition.reach):
         style = composition.lettered[one.layer][0].lettering
         assert style is not None
         face = font(style.size)

@@ -47,7 +47,7 @@ def _first(names: list[str], wanted: tuple[str, ...]) -> str | None:
     return None
 
 
-def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS) -> Dataset:
+def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) -> Dataset:
     """Points from two columns; rows without both coordinates keep their place with an empty point.
 
     Raises BadInput where no row has coordinates, or geographic ones leave the globe (the first such row is named).
@@ -56,8 +56,8 @@ def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS) -> Datase
     both = np.isfinite(x) & np.isfinite(y)
     if not both.any():
         raise BadInput(f"Not one row has a number in both '{at.x}' and '{at.y}'.", "Choose other coordinate columns.")
-    if crs.is_geographic:
-        outside = both & ((np.abs(x) > 180) | (np.abs(y) > 90))
+    if crs is not None and crs.is_geographic:
+        outside = both & ((x < -180) | (x > 360) | (np.abs(y) > 90))  # some count longitudes from 0 to 360
         if outside.any():
             row = int(np.argmax(outside))
             raise BadInput(

@@ -26,9 +26,11 @@ _REACHES_OUT = re.compile(
     r"|\binit\s*=\s*(?!epsg:\d)|\.\./|https?://(?!(?:www\.)?opengis\.net/def/crs/)|\x00",
     re.IGNORECASE,
 )
-_DEFINITION = re.compile(r"\+?\w+\s*=|[A-Za-z]{2,12}:[\w.-]{1,20}$|urn:ogc:def:crs:|https?://|[A-Za-z_]+\s*\[|\{|[\w ./()+-]{1,80}$")
+_DEFINITION = re.compile(
+    r"\+?\w+\s*=|[A-Za-z]{2,12}:[\w.-]{1,20}$|urn:ogc:def:crs:|https?://|[A-Za-z_]+\s*\[|\{|[\w ./()+-]{1,80}$"
+)
 # No grid is fetched from the network for anybody.
-pyproj.network.set_network_enabled(False)
+pyproj.network.set_network_enabled(False)  # type: ignore[attr-defined]
 
 
 @dataclass(frozen=True)
@@ -121,7 +123,9 @@ def to_mercator(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
     return reproject(held, LONLAT, WEB_MERCATOR)
 
 
-def lonlat_box(crs: pyproj.CRS, west: float, south: float, east: float, north: float) -> tuple[float, float, float, float]:
+def lonlat_box(
+    crs: pyproj.CRS, west: float, south: float, east: float, north: float
+) -> tuple[float, float, float, float]:
     """The box in degrees around a box in `crs`; one that crosses the 180th meridian goes all the way round, from −180 to 180.
 
     Raises BadInput where its edges have no place on earth.

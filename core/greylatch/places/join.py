@@ -14,7 +14,7 @@ from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
 LIKENESS = 62.0
 """Least likeness, 0..100, of a spelling that is suggested."""
-SURE_LIKENESS, SURE_APART, WORD_LIKENESS = 88.0, 6.0, 80.0
+SURE_LIKENESS, SURE_APART, WORD_LIKENESS = 88.0, 10.0, 80.0
 """Likeness from which a spelling may be sure, by how much the next must be less like, and of each word. Set on names of countries,
 counties and the demo's islands, so that none of them is taken for another."""
 
@@ -109,7 +109,9 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
     best: dict[str, list[tuple[float, str]]] = {}
     for key in keys:
         found = process.extract(_folded(key), folded, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
-        ranked = sorted(((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in found), key=lambda r: (-r[0], r[1]))
+        ranked = sorted(
+            ((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in found), key=lambda r: (-r[0], r[1])
+        )
         best[key] = ranked
     wanted = Counter(ranked[0][1] for ranked in best.values() if ranked)
     return {

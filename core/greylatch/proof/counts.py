@@ -24,12 +24,41 @@ RATES = frozenset(
         "depth",
         "height",
         "score",
+        "income",
+        "wage",
+        "salary",
+        "rent",
+        "price",
+        "cost",
+        "age",
+        "capita",
+        "head",
+        "intensity",
+        "speed",
+        "elevation",
+        "altitude",
+        "slope",
+        "level",
+        "grade",
+        "rank",
+        "year",
+        "code",
+        "id",
+        "fips",
+        "zip",
+        "lat",
+        "lon",
+        "latitude",
+        "longitude",
+        "gdp_pc",
+        "ph",
     ]
 )
 
 
 def looks_like_count(name: str, values: NDArray[np.float64]) -> bool:
-    """Whether a field is probably a count or an amount: whole, or large, non-negative numbers not named as a rate.
+    """Whether a field is probably a count or an amount: whole, or large, non-negative numbers not named as a rate, as a measure
+    (income, age, height) or as what only tells things apart (a year, a code).
 
     Common practice, no source: amounts are not named per something, are never negative, and are whole or run past 100.
 

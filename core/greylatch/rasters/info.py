@@ -16,6 +16,7 @@ from rasterio.io import DatasetReader
 
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.errors import BadInput
+from greylatch.tables.fieldtypes import finite
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, lonlat_box, parse_crs, transformer_between
 from greylatch.wording import megabytes
 
@@ -46,8 +47,8 @@ class RasterInfo:
     notes: list[str] = field(default_factory=list)
 
     def as_json(self) -> dict[str, Any]:
-        """Plain data for an answer in JSON."""
-        return asdict(self)
+        """Plain data for an answer in JSON, which knows no number that is not finite."""
+        return finite(asdict(self))
 
 
 def open_raster(path: str | Path, overview: int | None = None) -> DatasetReader:
@@ -93,9 +94,10 @@ def _check(source: DatasetReader, name: str) -> None:
         )
     if source.transform.is_identity or source.transform.is_degenerate:
         raise BadInput(
-            f"{name} names its projection but not where in it the pixels lie.", "Give the file its transform, or a world file."
+            f"{name} names its projection but not where in it the pixels lie.",
+            "Give the file its transform, or a world file.",
         )
-    if not np.isfinite(source.bounds).all():
+    if not np.isfinite((*source.bounds, *source.res)).all() or min(map(abs, source.res)) == 0:
         raise BadInput(f"The bounds of {name} are no numbers.", "Is its transform the right one?")
     raster_bounds(source)
 

@@ -9,8 +9,8 @@ import pyproj
 import rasterio
 from affine import Affine
 from numpy.typing import NDArray
-from rasterio.enums import Resampling
 from rasterio._err import CPLE_BaseError
+from rasterio.enums import Resampling
 from rasterio.errors import RasterioError
 from rasterio.io import DatasetReader
 from rasterio.warp import reproject, transform_bounds
@@ -82,7 +82,7 @@ def _under(source: DatasetReader, bounds: Bounds) -> Bounds:
             return transform_bounds(MERCATOR_WKT, source.crs, *bounds, densify_pts=21)
         except (RasterioError, CPLE_BaseError):
             return (float("nan"),) * 4
-    (west, east), (south, north) = transformer_between(WEB_MERCATOR, LONLAT).transform(bounds[::2], bounds[1::2])
+    (west, _), (south, north) = transformer_between(WEB_MERCATOR, LONLAT).transform(bounds[::2], bounds[1::2])
     first = min(source.bounds.left, source.bounds.right)
     width = (bounds[2] - bounds[0]) / WORLD * 360
     west = first + (west - first) % 360
@@ -102,7 +102,11 @@ def warp(
     system = pyproj.CRS.from_wkt(crs.to_wkt())
     positions = source_positions(bounds, width, height, transform, system)
     turn = turn_in_pixels(transform, system)
-    if resampling == "nearest" or resampling == "bilinear" or (turn and transform.c + data.shape[2] * transform.a > 180.001):
+    if (
+        resampling == "nearest"
+        or resampling == "bilinear"
+        or (turn and transform.c + data.shape[2] * transform.a > 180.001)
+    ):
         # A general warper knows longitudes from −180 to 180 only.
         return resample(np.ascontiguousarray(data), valid, positions, width, height, resampling == "nearest", turn)
     _, there = resample(data[:1], valid, positions, width, height, True, turn)

@@ -23,7 +23,21 @@ MAX_PLACEHOLDER = 500
 """Characters between the braces of one placeholder: the language's lexer takes quadratic time in them."""
 MAX_FILLED = 200_000
 MAX_LOOPS = 1_000
-TAGS = ("if", "elsif", "else", "endif", "unless", "endunless", "case", "when", "endcase", "for", "endfor", "break", "continue")
+TAGS = (
+    "if",
+    "elsif",
+    "else",
+    "endif",
+    "unless",
+    "endunless",
+    "case",
+    "when",
+    "endcase",
+    "for",
+    "endfor",
+    "break",
+    "continue",
+)
 FILTERS = (
     "abs", "append", "at_least", "at_most", "capitalize", "ceil", "default", "divided_by", "downcase", "first", "floor", "last",
     "minus", "modulo", "plus", "prepend", "round", "size", "strip", "times", "truncate", "upcase",
@@ -32,7 +46,22 @@ _OPENING = re.compile(r"\{\{|\{%")
 _TAG_NAME = re.compile(r"\{%-?\s{0,100}(\w{0,40})")
 _STRFTIME = re.compile(r"(?:%-?[aAbBdeHIjlmMpSuUVwWyY%]|[^%])*")
 _WORD = re.compile(r"[^\W\d][\w-]*")
-_KEPT_WORDS = {"and", "blank", "contains", "empty", "false", "in", "nil", "not", "null", "or", "true", "with", "for", "as"}
+_KEPT_WORDS = {
+    "and",
+    "blank",
+    "contains",
+    "empty",
+    "false",
+    "in",
+    "nil",
+    "not",
+    "null",
+    "or",
+    "true",
+    "with",
+    "for",
+    "as",
+}
 
 
 def filled(template: str, row: Mapping[str, Any]) -> str:

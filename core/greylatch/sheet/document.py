@@ -195,11 +195,17 @@ class Layer(Part):
 
     id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=200)]
-    dataset: Annotated[str, Field(max_length=1_000, description="On the server a dataset's id; in a file a path relative to the sheet")]
+    dataset: Annotated[
+        str, Field(max_length=1_000, description="On the server a dataset's id; in a file a path relative to the sheet")
+    ]
     symbology: Symbology
     lettering: Lettering | None = None
     card: Annotated[
-        str, Field(max_length=20_000, description="Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}")
+        str,
+        Field(
+            max_length=20_000,
+            description="Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}",
+        ),
     ] = ""
     blend: Blend = "normal"
     opacity: Share = 1.0
@@ -225,7 +231,11 @@ class Furniture(Part):
 
 
 Origin = Annotated[
-    str, Field(pattern=r"^https?://[a-z0-9]([a-z0-9.-]{0,250}[a-z0-9])?(:[0-9]{1,5})?$", description="https://pictures.example.org")
+    str,
+    Field(
+        pattern=r"^https?://[a-z0-9]([a-z0-9.-]{0,250}[a-z0-9])?(:[0-9]{1,5})?$",
+        description="https://pictures.example.org",
+    ),
 ]
 
 
@@ -239,7 +249,9 @@ class Sheet(Part):
     furniture: Furniture = Furniture()
     accepted: list[Accepted] = Field(default_factory=list, max_length=MAX_ENTRIES)
     pictures_from: list[Origin] = Field(
-        default_factory=list, max_length=20, description="Whose pictures cards may show; each of them learns who reads the map"
+        default_factory=list,
+        max_length=20,
+        description="Whose pictures cards may show; each of them learns who reads the map",
     )
 
     @model_validator(mode="before")

@@ -38,15 +38,23 @@ def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
         return _proportional(layer, symbology, ink)
     found = ink.classification
     assert found is not None
-    decimals = layer.key.decimals if layer.key.decimals is not None else decimals_for(found.classes)
-    entries = [
-        _entry(layer, _class_id(layer, i, one), ink.palette[i], class_text(one, decimals), one.count)
-        for i, one in reversed(list(enumerate(found.classes)))
-    ]
+    entries = class_entries(layer, ink)[::-1]
     if found.missing:
         mark = ink.palette[len(found.classes)] if len(ink.palette) > len(found.classes) else None
         entries.append(_entry(layer, "no-data", mark, "no data", found.missing))
     return entries
+
+
+def class_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
+    """An entry per class in rising order: what the key says of a class, files and cards say too. Empty without classes."""
+    found = ink.classification
+    if found is None:
+        return []
+    decimals = layer.key.decimals if layer.key.decimals is not None else decimals_for(found.classes)
+    return [
+        _entry(layer, _class_id(layer, i, one), ink.palette[i], class_text(one, decimals), one.count)
+        for i, one in enumerate(found.classes)
+    ]
 
 
 def class_id(field: str, unit: str, one: ValueClass) -> str:

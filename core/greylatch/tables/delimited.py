@@ -76,7 +76,8 @@ def guess_encoding(sample: bytes) -> str:
         except UnicodeDecodeError:
             continue
     best = charset_normalizer.from_bytes(
-        sample[:SAMPLE_OF_ENCODING], cp_isolation=["cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman"]
+        sample[:SAMPLE_OF_ENCODING],
+        cp_isolation=["cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman"],
     ).best()
     if best is None:
         raise BadInput("The file's characters cannot be read in any encoding tried.", "Save it as UTF-8.")

@@ -1,5 +1,6 @@
 """Text cells to typed columns: guessing the type of every field, and converting as guessed or as corrected."""
 
+import math
 import re
 from datetime import date, datetime
 from typing import Any, Literal
@@ -127,3 +128,12 @@ def plain(value: Any) -> Any:
     if isinstance(value, float) and (value != value or value in (float("inf"), float("-inf"))):
         return None
     return value
+
+
+def finite(value: Any) -> Any:
+    """The same data with null where a number is not finite, which JSON does not know."""
+    if isinstance(value, dict):
+        return {key: finite(one) for key, one in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [finite(one) for one in value]
+    return None if isinstance(value, float) and not math.isfinite(value) else value

@@ -4,6 +4,7 @@ import contextlib
 import json
 import shutil
 import sqlite3
+import tempfile
 import uuid
 import zipfile
 from collections.abc import Callable, Iterator
@@ -18,6 +19,7 @@ from greylatch.errors import BadInput
 from greylatch.tiles.matrix import Tile, tms_row
 
 TileFormat = Literal["png", "pbf"]
+MBTILES = 0x4D504258
 
 
 @dataclass(frozen=True)
@@ -32,6 +34,13 @@ class ArchiveInfo:
     attribution: str = ""
     tile_size: int = 256
     vector_layers: tuple[dict[str, Any], ...] = ()
+    view: tuple[float, float, int] | None = None
+
+    @property
+    def middle(self) -> tuple[float, float, int]:
+        """Where and at which level it opens: as said by `view` (degrees, level), else the middle of the bounds at the first."""
+        west, south, east, north = self.bounds
+        return self.view or ((west + east) / 2, (south + north) / 2, self.min_zoom)
 
 
 class TileSink(Protocol):
@@ -85,36 +94,43 @@ def open_archive(path: str | Path, info: ArchiveInfo) -> Iterator[TileSink]:
 
 
 class _PMTiles:
-    """PMTiles version 3."""
+    """PMTiles version 3, clustered: tiles lie in the order of their numbers, so that neighbours are read together."""
 
     def __init__(self, part: Path, info: ArchiveInfo) -> None:
         self._file = part.open("wb")
-        self._writer = Writer(self._file)
         self._info = info
-        self._empty = True
+        # Tiles come in any order; they wait in a nameless file until all are there.
+        self._waiting = tempfile.TemporaryFile(dir=part.parent)  # noqa: SIM115 (closed on release)
+        self._places: list[tuple[int, int, int]] = []
 
     def add(self, tile: Tile, data: bytes) -> None:
-        self._writer.write_tile(zxy_to_tileid(*tile), data)
-        self._empty = False
+        self._places.append((zxy_to_tileid(*tile), self._waiting.tell(), len(data)))
+        self._waiting.write(data)
 
     def close(self) -> None:
         info = self._info
-        if self._empty:
+        if not self._places:
             raise BadInput("There is not a single tile to write: the map is empty at these levels.")
+        writer = Writer(self._file)
+        for number, start, length in sorted(self._places):
+            self._waiting.seek(start)
+            writer.write_tile(number, self._waiting.read(length))
         west, south, east, north = (round(v * 1e7) for v in info.bounds)
+        lon, lat, zoom = info.middle
         header = {
             "tile_type": TileType.PNG if info.format == "png" else TileType.MVT,
             "tile_compression": Compression.NONE,
             "min_lon_e7": west, "min_lat_e7": south, "max_lon_e7": east, "max_lat_e7": north,
-            "center_zoom": info.min_zoom, "center_lon_e7": (west + east) // 2, "center_lat_e7": (south + north) // 2,
+            "center_zoom": zoom, "center_lon_e7": round(lon * 1e7), "center_lat_e7": round(lat * 1e7),
             "min_zoom": info.min_zoom, "max_zoom": info.max_zoom,
         }  # fmt: skip
         metadata: dict[str, Any] = {"name": info.name, "attribution": info.attribution, "format": info.format}
         if info.vector_layers:
             metadata["vector_layers"] = list(info.vector_layers)
-        self._writer.finalize(header, metadata)
+        writer.finalize(header, metadata)
 
     def release(self) -> None:
+        self._waiting.close()
         self._file.close()
 
 
@@ -123,13 +139,16 @@ class _MBTiles:
 
     def __init__(self, part: Path, info: ArchiveInfo) -> None:
         self._database = sqlite3.connect(part)
+        # The magic number of the MBTiles specification 1.3, by which `file` and others know it.
         self._database.executescript(
+            f"PRAGMA application_id = {MBTILES};"
             "CREATE TABLE metadata (name text, value text);"
             "CREATE TABLE tiles (zoom_level integer, tile_column integer, tile_row integer, tile_data blob);"
         )
         rows = {
             "name": info.name, "format": info.format, "attribution": info.attribution, "type": "overlay",
             "minzoom": str(info.min_zoom), "maxzoom": str(info.max_zoom), "bounds": ",".join(f"{v:.6f}" for v in info.bounds),
+            "center": "{:.6f},{:.6f},{}".format(*info.middle),
         }  # fmt: skip
         if info.vector_layers:
             rows["json"] = json.dumps({"vector_layers": list(info.vector_layers)})
@@ -194,15 +213,26 @@ class _ZippedFolder:
 
 
 def tilejson(info: ArchiveInfo, address: str) -> dict[str, Any]:
-    """A TileJSON 3.0 document for tiles at `address` (with {z}, {x} and {y})."""
-    west, south, east, north = info.bounds
+    """A TileJSON 3.0 document for tiles at `address` (with {z}, {x} and {y}).
+
+    Raster tiles are told of as 256 px ones whatever their density: tiles of 512 px cover the same ground twice as sharp, and
+    clients that know nothing of densities show them at their size on the ground.
+    """
     made: dict[str, Any] = {
         "tilejson": "3.0.0", "name": info.name, "tiles": [address], "scheme": "xyz", "minzoom": info.min_zoom,
-        "maxzoom": info.max_zoom, "bounds": list(info.bounds), "attribution": info.attribution,
-        "center": [(west + east) / 2, (south + north) / 2, info.min_zoom],
+        "maxzoom": info.max_zoom, "bounds": list(info.bounds), "attribution": info.attribution, "center": list(info.middle),
     }  # fmt: skip
     if info.format == "png":
-        made["tileSize"] = info.tile_size
+        made["tileSize"] = 256
     if info.vector_layers:
         made["vector_layers"] = list(info.vector_layers)
     return made
+
+
+def raster_address(name: str, size: int) -> str:
+    """Where the tiles of a raster archive are, relative to its home.
+
+    >>> raster_address("map", 512)
+    'map/{z}/{x}/{y}@2x.png'
+    """
+    return f"{name}/{{z}}/{{x}}/{{y}}{'@2x' if size == 512 else ''}.png"

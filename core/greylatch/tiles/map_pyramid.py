@@ -6,13 +6,13 @@ from pathlib import Path
 
 from greylatch.errors import BadInput
 from greylatch.lettering.place import Placement
-from greylatch.paint.passes import Composition, RasterPass, VectorPass
+from greylatch.paint.passes import Composition, RasterPass
 from greylatch.paint.picture import paint
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import is_empty, png
-from greylatch.tiles.matrix import Bounds, Tile, covering_level, level_for, lonlat_bounds, resolution_of
+from greylatch.tiles.matrix import HALF, Bounds, Tile, covering_level, level_for, lonlat_bounds, resolution_of
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
 
 DEEPEST_MADE = 16
@@ -48,11 +48,14 @@ def map_bounds(composition: Composition) -> Bounds:
 def padded_bounds(composition: Composition, level: int) -> Bounds:
     """`map_bounds` with room for symbols and labels that reach over the edge at `level`."""
     west, south, east, north = map_bounds(composition)
-    reach = max([_reach(one) for one in composition.passes if isinstance(one, VectorPass)] + [0.0])
-    if composition.lettered:
-        reach += 100
-    pad = reach * resolution_of(level)
+    pad = (composition.reach + 1) * resolution_of(level)  # and a pixel for the softness of edges
     return west - pad, south - pad, east + pad, north + pad
+
+
+def drawn_bounds(composition: Composition, levels: Levels) -> Bounds:
+    """West, south, east, north in degrees of all that is drawn at any of `levels`, as archives announce it."""
+    west, south, east, north = padded_bounds(composition, levels.min_zoom)
+    return lonlat_bounds((max(west, -HALF), max(south, -HALF), min(east, HALF), min(north, HALF)))
 
 
 def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
@@ -91,7 +94,7 @@ def cut_map(
     levels = map_levels(composition, size, min_zoom, max_zoom)
     blocks = map_blocks(composition, levels)
     info = ArchiveInfo(
-        name, "png", levels.min_zoom, levels.max_zoom, lonlat_bounds(map_bounds(composition)), attribution, size
+        name, "png", levels.min_zoom, levels.max_zoom, drawn_bounds(composition, levels), attribution, size
     )
     placements: dict[int, Placement] = {}
     written = 0
@@ -102,7 +105,3 @@ def cut_map(
                 written += 1
             progress(done, len(blocks), f"{written} tiles cut")
     return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}
-
-
-def _reach(one: VectorPass) -> float:
-    return max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)

@@ -1,15 +1,16 @@
 """An open style document (style specification version 8) for vector tiles, from the same marks that are painted."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from greylatch.lettering.glyphs import FONT_STACK
 from greylatch.lettering.type import LEADING
+from greylatch.paint.passes import Pass, RasterPass
 from greylatch.sheet.document import Layer
 from greylatch.symbols.ink import Mark
 from greylatch.tables.dataset import Kind
-from greylatch.tiles.archive import ArchiveInfo
+from greylatch.tiles.archive import ArchiveInfo, raster_address
 
 
 @dataclass(frozen=True)
@@ -37,42 +38,58 @@ class VectorLayer:
         return made
 
 
+BELOW = "below"
+"""Name of the source of raster tiles with what the specification has no words for, and all that lies under it."""
 LABELS = "labels"
 """Name of the source of labels and of the one layer in its tiles."""
 LABEL_FIELDS = {"layer": "String", "row": "Number", "text": "String", "anchor": "String", "gap": "Number"}
 """The properties of its tiles, as TileJSON lists them."""
 
 
+def passes_below(passes: Sequence[Pass]) -> int:
+    """How many of the passes, from the bottom, a style shows as raster tiles: up to the last one that it can't say, a raster
+    with an ink of ours or a blend mode."""
+    return max(
+        (i + 1 for i, one in enumerate(passes) if isinstance(one, RasterPass) or one.layer.blend != "normal"), default=0
+    )
+
+
 def style_document(
-    title: str, layers: Sequence[VectorLayer], info: ArchiveInfo, sources: Mapping[str, ArchiveInfo], ground: str | None
-) -> dict[str, Any]:
+    title: str, layers: Sequence[VectorLayer], info: ArchiveInfo, sources: Mapping[str, ArchiveInfo], ground: str | None,
+    below: Collection[str] = (),
+) -> dict[str, Any]:  # fmt: skip
     """A style for `layers` (bottom first), and over them their labels where `sources` has these.
 
-    `info` is that of the whole map, `sources` those of the vector tiles by name.
+    `info` is that of the whole map, `sources` those of its tiles by name. Where `BELOW` is among them, the style names these
+    raster tiles first; the layers whose ids are in `below` are drawn there, and here only stand ready to be asked.
 
-    Addresses are relative to the style's own; `at_home` makes them absolute, as readers want them. Blend modes have no place
-    in the specification; they are noted in each layer's metadata.
+    Addresses are relative to the style's own; `at_home` makes them absolute, as readers want them.
     """
-    west, south, east, north = info.bounds
+    lon, lat, level = info.middle
     drawn: list[dict[str, Any]] = []
     if ground:
         drawn.append({"id": "ground", "type": "background", "paint": {"background-color": ground}})
+    if BELOW in sources:
+        drawn.append({"id": BELOW, "type": "raster", "source": BELOW, "paint": {"raster-fade-duration": 0}})
     for one in layers:
-        drawn += _layers(one)
+        drawn += _layers(one, 0.0 if one.layer.id in below else one.layer.opacity)
     # The contest of labels gives the top layer the first choice, and so do readers who decide it anew.
     drawn += [_labels(one) for one in layers if LABELS in sources and one.layer.lettering]
     return {
-        "version": 8, "name": title, "center": [(west + east) / 2, (south + north) / 2], "zoom": info.min_zoom,
+        # Levels of styles count tiles of 512 px, so the same scale is one less.
+        "version": 8, "name": title, "center": [lon, lat], "zoom": max(0.0, level - 1.0),
         "sources": {name: _source(name, one) for name, one in sources.items()}, "layers": drawn,
     }  # fmt: skip
 
 
 def _source(name: str, info: ArchiveInfo) -> dict[str, Any]:
-    made = {
-        "type": "vector",
-        "tiles": [f"{name}/{{z}}/{{x}}/{{y}}.pbf"],
+    raster = info.format == "png"
+    made: dict[str, Any] = {
+        "type": "raster" if raster else "vector",
+        "tiles": [raster_address(name, info.tile_size) if raster else f"{name}/{{z}}/{{x}}/{{y}}.pbf"],
         "minzoom": info.min_zoom,
         "maxzoom": info.max_zoom,
+        **({"tileSize": 256} if raster else {}),
     }
     return {**made, "bounds": list(info.bounds), "attribution": info.attribution}
 
@@ -110,9 +127,8 @@ def _labels(one: VectorLayer) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _layers(one: VectorLayer) -> list[dict[str, Any]]:
+def _layers(one: VectorLayer, opacity: float) -> list[dict[str, Any]]:
     common = {"source": one.source, "source-layer": "shapes", "metadata": {"blend": one.layer.blend}}
-    opacity = one.layer.opacity
     stroke = {
         "line-color": _by_ink(one.palette, lambda m: m.stroke), "line-width": _by_ink(one.palette, lambda m: m.stroke_width),
         "line-opacity": _by_ink(one.palette, lambda m: m.stroke_opacity * opacity),

@@ -6,7 +6,10 @@ from greylatch.paint.passes import Composition
 from greylatch.places.crs import LONLAT, to_mercator
 from greylatch.sheet.document import Sheet, StartView
 from greylatch.tiles.map_pyramid import map_bounds
-from greylatch.tiles.matrix import Bounds, resolution_of
+from greylatch.tiles.matrix import DEEPEST, Bounds, resolution_of
+
+PLACE_LEVEL = 14
+"""The level at which a map of a single place is shown."""
 
 
 def around(x: float, y: float, resolution: float, width: int, height: int) -> Bounds:
@@ -20,8 +23,10 @@ def around(x: float, y: float, resolution: float, width: int, height: int) -> Bo
 
 
 def fitted(box: Bounds, width: int, height: int) -> Bounds:
-    """The least ground around `box` in the proportions of the picture."""
+    """The least ground around `box` in the proportions of the picture; around a single place, that of `PLACE_LEVEL`."""
     resolution = max((box[2] - box[0]) / width, (box[3] - box[1]) / height)
+    if resolution < resolution_of(DEEPEST):
+        resolution = resolution_of(PLACE_LEVEL)
     return around((box[0] + box[2]) / 2, (box[1] + box[3]) / 2, resolution, width, height)
 
 

@@ -53,7 +53,9 @@ export function Bench() {
 
   return (
     <Box
-      component="section"
+      id="bench"
+      role="tabpanel"
+      tabIndex={-1}
       aria-label={`Bench: ${STAGE_WORDS[stage]}`}
       sx={{
         bgcolor: 'background.paper',
@@ -70,7 +72,17 @@ export function Bench() {
           role="separator"
           aria-orientation="horizontal"
           aria-label="Height of the bench"
+          aria-valuenow={height}
+          aria-valuemin={LEAST}
+          aria-valuemax={window.innerHeight - 260}
+          tabIndex={0}
           onPointerDown={drag}
+          onKeyDown={(e) => {
+            const by = { ArrowUp: 20, ArrowDown: -20 }[e.key]
+            if (by === undefined) return
+            e.preventDefault()
+            benchState.getState().resize(Math.min(Math.max(LEAST, height + by), window.innerHeight - 260))
+          }}
           sx={{
             height: 5,
             mt: '-3px',
@@ -118,7 +130,7 @@ function StateLine({ stage }: { stage: Stage }) {
   const line = useStateLine(stage, layer)
   return (
     <>
-      <Typography variant="body2" sx={{ fontWeight: 600 }} noWrap>
+      <Typography component="h2" variant="body2" sx={{ fontWeight: 600 }} noWrap>
         {layer && !['gather', 'proof', 'publish'].includes(stage) ? layer.name : STAGE_WORDS[stage]}
       </Typography>
       <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1 }} data-testid="state-line">

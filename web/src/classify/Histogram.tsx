@@ -5,7 +5,23 @@ import { useTheme } from '@mui/material/styles'
 import type { Distribution, InkHeader, Layer } from '../api/types'
 import { addBreak, breaksOf, moveBreak, roundFor, setBreaks } from './classing'
 
-const PAD = { left: 14, right: 14, top: 12, bottom: 20 }
+const PAD = { left: 14, right: 14, top: 18, bottom: 20 }
+
+/** Where a key takes a break: arrows by a step, with Shift or as Page keys by ten, Home and End as far as it goes. */
+function keyed(key: string, shift: boolean, value: number, step: number, low: number, high: number): number | null {
+  const steps: Record<string, number> = {
+    ArrowLeft: -1,
+    ArrowDown: -1,
+    ArrowRight: 1,
+    ArrowUp: 1,
+    PageDown: -10,
+    PageUp: 10,
+  }
+  if (key === 'Home') return low
+  if (key === 'End') return high
+  const by = steps[key]
+  return by === undefined ? null : value + by * step * (shift && Math.abs(by) === 1 ? 10 : 1)
+}
 
 /** The distribution with its breaks: drag a break, double-click to add one, Delete to take one out, arrows to nudge. */
 export function Histogram({
@@ -112,14 +128,18 @@ export function Histogram({
             </rect>
           ) : null
         })}
+        <text x={PAD.left} y={10} fontSize={11} fill={theme.palette.text.secondary}>
+          number of values, on a root scale: up to {Math.max(0, ...distribution.counts).toLocaleString('en')}
+        </text>
         <line x1={PAD.left} x2={size.width - PAD.right} y1={floor + 0.5} y2={floor + 0.5} stroke={theme.palette.line} />
         {breaks.slice(0, -1).map((value, i) => (
           <g
             key={i}
             role="slider"
             tabIndex={0}
-            aria-label={`Break ${i + 1}`}
+            aria-label={`Upper limit of class ${i + 1} of ${breaks.length}`}
             aria-valuenow={value}
+            aria-valuetext={`${Number(value.toPrecision(6)).toLocaleString('en')}, ${header.classes[i]?.count ?? 0} values below it in its class`}
             aria-valuemin={low}
             aria-valuemax={high}
             data-testid={`break-${i}`}
@@ -133,12 +153,10 @@ export function Histogram({
                   layer.id,
                   breaks.filter((_, j) => j !== i),
                 )
-              if (e.key === 'ArrowLeft' || e.key === 'ArrowRight')
-                setBreaks(
-                  layer.id,
-                  moveBreak(breaks, i, value + (e.key === 'ArrowLeft' ? -1 : 1) * step * (e.shiftKey ? 10 : 1), low),
-                  `drag-${i}`,
-                )
+              const to = keyed(e.key, e.shiftKey, value, step, low, high)
+              if (to === null) return
+              e.preventDefault()
+              setBreaks(layer.id, moveBreak(breaks, i, to, low), `drag-${i}`)
             }}
           >
             <rect x={-6} y={0} width={12} height={size.height - 4} fill="transparent" />

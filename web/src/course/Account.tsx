@@ -7,9 +7,11 @@ import MenuItem from '@mui/material/MenuItem'
 import { answered, client } from '../api/client'
 import { Glyph } from '../Glyph'
 import { useMode } from '../mode'
+import { ChangePassword } from './ChangePassword'
 
 /** Who is signed in, the theme, the way out. */
 export function Account({ me }: { me: string }) {
+  const [changing, setChanging] = useState(false)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const { mode, turn } = useMode()
   const queries = useQueryClient()
@@ -28,9 +30,18 @@ export function Account({ me }: { me: string }) {
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem disabled>{me}</MenuItem>
         <MenuItem onClick={turn}>{mode === 'light' ? 'Graphite theme' : 'Light theme'}</MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null)
+            setChanging(true)
+          }}
+        >
+          Change my password
+        </MenuItem>
         <MenuItem onClick={() => void go('/about-api')}>The API</MenuItem>
         <MenuItem onClick={() => void leave()}>Sign out</MenuItem>
       </Menu>
+      <ChangePassword open={changing} onClose={() => setChanging(false)} />
     </>
   )
 }

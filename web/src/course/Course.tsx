@@ -2,6 +2,7 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import { useFindings } from '../proof/queries'
 import { STAGES, type Stage, useSheet } from '../sheet/store'
+import { tabFor } from './tabs'
 
 export const STAGE_WORDS: Record<Stage, string> = {
   gather: 'Gather',
@@ -21,9 +22,16 @@ export function Course() {
   const count = (one: Stage) => (one === 'proof' ? findings.length : findings.filter((f) => f.stage === one).length)
   return (
     <Box
-      component="nav"
-      aria-label="Course"
       role="tablist"
+      aria-label="Course"
+      onKeyDown={(e) => {
+        const to = tabFor(e.key, STAGES.indexOf(stage), STAGES.length)
+        const next = to === null ? undefined : STAGES[to]
+        if (!next) return
+        e.preventDefault()
+        show(next)
+        document.getElementById(`tab-${next}`)?.focus()
+      }}
       sx={{ display: 'flex', px: 2, height: 30, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'line' }}
     >
       {STAGES.map((one, i) => {
@@ -33,7 +41,10 @@ export function Course() {
           <ButtonBase
             key={one}
             role="tab"
+            id={`tab-${one}`}
             aria-selected={chosen}
+            aria-controls="bench"
+            tabIndex={chosen ? 0 : -1}
             onClick={() => show(one)}
             sx={{
               px: 3,
@@ -53,7 +64,7 @@ export function Course() {
             {open > 0 && (
               <Box
                 component="span"
-                aria-label={`${open} to look at`}
+                title={`${open} to look at`}
                 sx={{
                   fontSize: 11,
                   fontWeight: 600,

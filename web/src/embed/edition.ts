@@ -15,7 +15,17 @@ export interface Edition {
   max_zoom: number
   size: number
   bounds: number[]
+  /** Where tiles are, with what stands out over the data; editions of before have none. */
+  drawn_bounds?: number[]
   cards: string[]
+}
+
+/** A feature that has a card: where it is asked for. */
+export interface FeatureLine {
+  layer: string
+  row: number
+  lon: number
+  lat: number
 }
 
 export interface Place {

@@ -7,7 +7,7 @@ const SVG = 'http://www.w3.org/2000/svg'
 export function keyOf(parts: KeyPart[]): HTMLElement {
   const made = document.createElement('details')
   made.className = 'key'
-  made.open = window.innerWidth > 520
+  made.open = window.innerWidth > 620 && window.innerHeight > 260
   const summary = document.createElement('summary')
   summary.textContent = 'Key'
   made.append(summary)

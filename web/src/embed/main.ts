@@ -2,95 +2,84 @@ import OlMap from 'ol/Map'
 import View from 'ol/View'
 import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
-import { fromLonLat, toLonLat } from 'ol/proj'
+import { defaults } from 'ol/interaction/defaults'
+import { fromLonLat, transformExtent } from 'ol/proj'
 import 'ol/ol.css'
 import '../fonts.css'
 import './embed.css'
+import { cardsOn } from './cards'
+import { element } from './element'
 import { keyOf } from './key'
 import { placeFrom } from './place'
 import { editionTiles } from './tiles'
 import type { Edition } from './edition'
 
-/** The published map in anybody's page: tiles, key, cards and credits of one edition. */
+const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches
+
+/** The published map in anybody's page: title, tiles, key, cards and credits of one edition, none of them over another. */
 async function show(host: HTMLElement): Promise<void> {
   const here = window.location.pathname.replace(/\/?$/, '/')
-  const answer = await fetch(`${here}edition.json`)
-  if (!answer.ok) {
-    host.textContent = 'There is no map at this address.'
+  const answer = await fetch(`${here}edition.json`).catch(() => null)
+  if (!answer?.ok) {
+    host.append(
+      element('p', 'nothing', answer ? 'There is no map at this address.' : 'The map cannot be reached just now.'),
+    )
     return
   }
   const edition = (await answer.json()) as Edition
   document.title = edition.title
-  host.append(element('div', 'map'), element('header', 'title', edition.title), keyOf(edition.key), credits(edition))
-  const target = host.querySelector<HTMLElement>('.map')
-  if (!target) return
+  const header = element('header', 'title')
+  const heading = element('h1', '', edition.title)
+  heading.title = edition.title
+  header.append(heading)
+  const main = element('main', 'sheet')
+  const target = element('div', 'map')
+  target.tabIndex = 0
+  target.setAttribute('role', 'application')
+  target.setAttribute('aria-label', `Map: ${edition.title}`)
+  target.setAttribute('aria-describedby', 'how')
+  const how = element('p', 'spoken', HOW)
+  how.id = 'how'
+  main.append(target, how)
+  const key = keyOf(edition.key)
+  host.append(header, main, ...(edition.key.length > 0 ? [key] : []), credits(edition))
   target.style.background = edition.ground ?? 'transparent'
-  // The middle of the view is the middle of what the key leaves free.
-  const key = host.querySelector<HTMLDetailsElement>('.key')
-  const covered = key?.open && !key.hidden ? key.offsetWidth : 0
-  const start = placeFrom(window.location.hash) ?? edition.view
+  const start = placeFrom(window.location.hash)
   const map = new OlMap({
     target,
-    controls: [new Zoom(), ...(edition.scale_bar ? [new ScaleLine()] : [])],
+    interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
+    controls: [
+      new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further', duration: STILL ? 0 : 250 }),
+      ...(edition.scale_bar ? [new ScaleLine()] : []),
+    ],
     layers: [editionTiles(edition)],
     view: new View({
-      center: fromLonLat([start.lon, start.lat]),
-      zoom: start.zoom,
-      padding: [0, covered, 0, 0],
-      minZoom: Math.max(0, edition.min_zoom - 1),
+      center: fromLonLat(start ? [start.lon, start.lat] : [edition.view.lon, edition.view.lat]),
+      zoom: start?.zoom ?? edition.view.zoom,
+      minZoom: Math.max(0, edition.min_zoom - 3),
       maxZoom: edition.max_zoom + 2,
       constrainResolution: false,
+      enableRotation: false,
+      // Two zooms apart on any screen: tiles of the first level may be shown smaller than they are.
+      smoothResolutionConstraint: false,
     }),
   })
+  if (!start) {
+    // At first the whole map, whatever the size of the window.
+    const whole = transformExtent(edition.bounds, 'EPSG:4326', 'EPSG:3857')
+    map.getView().fit(whole, { padding: [10, 10, 10, 10], maxZoom: edition.max_zoom })
+  }
   map.on('loadend', () => host.setAttribute('data-idle', 'true'))
-  if (edition.cards.length > 0) cardsOn(map, host, edition)
+  if (edition.cards.length > 0) cardsOn(map, main, edition, STILL)
 }
 
-function cardsOn(map: OlMap, host: HTMLElement, edition: Edition): void {
-  const card = element('aside', 'card')
-  card.hidden = true
-  card.setAttribute('aria-live', 'polite')
-  host.append(card)
-  let asked = 0
-  map.on('singleclick', (event) => {
-    const mine = ++asked
-    const [lon = 0, lat = 0] = toLonLat(event.coordinate)
-    const zoom = map.getView().getZoom() ?? 0
-    void fetch(`${edition.base}card?lon=${lon}&lat=${lat}&zoom=${zoom}`)
-      .then((answer) => answer.json() as Promise<{ cards: { html: string }[] }>)
-      .then(({ cards }) => {
-        if (mine !== asked) return
-        card.replaceChildren()
-        card.hidden = cards.length === 0
-        if (card.hidden) return
-        const close = element('button', 'close', '×')
-        close.setAttribute('aria-label', 'Close')
-        close.addEventListener('click', () => {
-          card.hidden = true
-        })
-        card.append(close)
-        for (const one of cards) {
-          const body = element('section', 'body')
-          body.innerHTML = one.html // sanitised by the server
-          card.append(body)
-        }
-      })
-  })
-  document.addEventListener('keydown', (event) => {
-    if (event.key === 'Escape') card.hidden = true
-  })
-}
+const HOW =
+  'Arrow keys move the map, plus and minus zoom. N and P go to the next and previous feature and read its card, Escape closes the card.'
 
 function credits(edition: Edition): HTMLElement {
   const made = element('footer', 'credits')
   made.textContent = [edition.credits, edition.source_date].filter(Boolean).join(' · ')
-  return made
-}
-
-function element(tag: string, className: string, text = ''): HTMLElement {
-  const made = document.createElement(tag)
-  made.className = className
-  made.textContent = text
+  made.title = made.textContent
   return made
 }
 

@@ -11,10 +11,11 @@ interface Cut {
   max_zoom: number
   /** West, south, east, north in degrees; without, tiles are asked for everywhere. */
   bounds?: number[]
+  drawn_bounds?: number[]
 }
 
 /** The tiles of a published edition as a layer. */
-export function editionTiles({ base, size, min_zoom, max_zoom, bounds }: Cut): TileLayer<XYZ> {
+export function editionTiles({ base, size, min_zoom, max_zoom, bounds, drawn_bounds }: Cut): TileLayer<XYZ> {
   return new TileLayer({
     className: 'edition-tiles',
     source: new XYZ({
@@ -23,8 +24,12 @@ export function editionTiles({ base, size, min_zoom, max_zoom, bounds }: Cut): T
       tileGrid: createXYZ({ minZoom: min_zoom, maxZoom: max_zoom, tileSize: 256 }),
       transition: 120,
     }),
-    extent: bounds && transformExtent(padded(bounds), 'EPSG:4326', 'EPSG:3857'),
+    extent: extentOf(drawn_bounds ?? (bounds && padded(bounds))),
   })
+}
+
+function extentOf(box: number[] | undefined): number[] | undefined {
+  return box && transformExtent(box, 'EPSG:4326', 'EPSG:3857')
 }
 
 /** Labels and symbols may reach a little over the data's edge. */

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
+import { tabFor } from '../course/tabs'
 import type { UploadState } from './ImportPanel'
 import { ImportPanel } from './ImportPanel'
 import { JoinPanel } from './JoinPanel'
@@ -13,6 +14,7 @@ type Part = keyof typeof PARTS
 /** Get the data in, in the right place, and know what it is. */
 export function Gather() {
   const [part, setPart] = useState<Part>('library')
+  const [table, setTable] = useState<string | null>(null)
   const [upload, setUpload] = useState<UploadState | null>(null)
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '124px minmax(0, 1fr)', height: '100%' }}>
@@ -20,13 +22,25 @@ export function Gather() {
         role="tablist"
         aria-orientation="vertical"
         aria-label="Gather"
+        onKeyDown={(e) => {
+          const parts = Object.keys(PARTS) as Part[]
+          const to = tabFor(e.key, parts.indexOf(part), parts.length)
+          const next = to === null ? undefined : parts[to]
+          if (!next) return
+          e.preventDefault()
+          setPart(next)
+          document.getElementById(`gather-${next}`)?.focus()
+        }}
         sx={{ borderRight: 1, borderColor: 'line', py: 1 }}
       >
         {(Object.keys(PARTS) as Part[]).map((one) => (
           <ButtonBase
             key={one}
             role="tab"
+            id={`gather-${one}`}
             aria-selected={one === part}
+            aria-controls="gather-part"
+            tabIndex={one === part ? 0 : -1}
             onClick={() => setPart(one)}
             sx={{
               display: 'block',
@@ -45,11 +59,24 @@ export function Gather() {
           </ButtonBase>
         ))}
       </Box>
-      <Box sx={{ minHeight: 0, minWidth: 0, overflow: 'hidden', display: 'flex', flexDirection: 'column' }}>
-        {part === 'library' && <LibraryPanel onImport={() => setPart('import')} />}
+      <Box
+        id="gather-part"
+        role="tabpanel"
+        aria-labelledby={`gather-${part}`}
+        sx={{ minHeight: 0, minWidth: 0, overflow: 'hidden', display: 'flex', flexDirection: 'column' }}
+      >
+        {part === 'library' && (
+          <LibraryPanel
+            onImport={() => setPart('import')}
+            onTable={(id) => {
+              setTable(id)
+              setPart('table')
+            }}
+          />
+        )}
         {part === 'import' && <ImportPanel upload={upload} onUpload={setUpload} onDone={() => setPart('library')} />}
         {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}
-        {part === 'table' && <TablePanel />}
+        {part === 'table' && <TablePanel datasetId={table} onDataset={setTable} />}
       </Box>
     </Box>
   )

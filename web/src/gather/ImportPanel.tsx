@@ -1,4 +1,4 @@
-import { type DragEvent, useRef, useState } from 'react'
+import { type DragEvent, useEffect, useRef, useState } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -7,6 +7,8 @@ import Typography from '@mui/material/Typography'
 import { answered, client, csrfToken, wordsOf } from '../api/client'
 import type { Corrections, Preview } from '../api/types'
 import { JobLine } from '../publish/JobLine'
+import { addLayer } from '../sheet/layerActions'
+import { fitTo } from '../sheet/MapView'
 import { Corrector } from './Corrector'
 import { PreviewTable } from './PreviewTable'
 
@@ -14,6 +16,8 @@ export interface UploadState {
   id: string
   preview: Preview
   corrections: Partial<Corrections>
+  /** To send it again where bringing it in failed: the server keeps no file that was of no use. */
+  file: File
 }
 
 interface Props {
@@ -30,12 +34,19 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
     queryKey: ['job', jobId],
     queryFn: async () => {
       const got = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: jobId ?? '' } } }))
-      if (got.state === 'done') void queries.invalidateQueries({ queryKey: ['datasets'] })
+      if (got.state === 'done') {
+        await queries.invalidateQueries({ queryKey: ['datasets'] })
+        const id = String(got.result.dataset)
+        if (wish.current === 'draw') await draw(id)
+        wish.current = null
+      }
       return got
     },
     enabled: jobId !== null,
     refetchInterval: (query) => (['running', 'waiting'].includes(query.state.data?.state ?? 'running') ? 400 : false),
   })
+  const wish = useRef<'draw' | 'keep' | null>(null)
+  const after = useRef<HTMLButtonElement>(null)
   const newest = useRef<Partial<Corrections> | null>(null)
   const look = useMutation({
     mutationFn: async (corrections: Partial<Corrections>) => {
@@ -68,11 +79,28 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
       ),
     onSuccess: (started) => setJobId(started.id),
   })
+  const again = useMutation({
+    mutationFn: async () => {
+      if (!upload) return
+      const sent = await sendFile(upload.file)
+      onUpload({ ...sent, corrections: upload.corrections, file: upload.file })
+      setJobId(null)
+    },
+  })
+  const state = job.data?.state
+  useEffect(() => {
+    // The button that was pressed is gone now: what comes next gets the focus.
+    if (state === 'done' || state === 'failed' || state === 'stopped') after.current?.focus()
+  }, [state])
   if (!upload) return <SendFile onUpload={onUpload} />
   const { preview } = upload
   const count = preview.kind === 'raster' ? 'raster' : preview.kind
   const busy = jobId !== null && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
-  const problem = look.error?.message ?? bringIn.error?.message ?? preview.problem
+  const problem = look.error?.message ?? bringIn.error?.message ?? again.error?.message ?? preview.problem
+  const begin = (what: 'draw' | 'keep') => {
+    wish.current = what
+    bringIn.mutate()
+  }
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '300px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto', borderRight: 1, borderColor: 'line' }}>
@@ -87,9 +115,10 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
             {note}
           </Typography>
         ))}
-        <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-          {job.data?.state === 'done' ? (
+        <Box sx={{ display: 'flex', gap: 1, mt: 1, flexWrap: 'wrap' }}>
+          {state === 'done' && (
             <Button
+              ref={after}
               variant="contained"
               onClick={() => {
                 onUpload(null)
@@ -98,10 +127,27 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
             >
               To the library
             </Button>
-          ) : (
-            <Button variant="contained" disabled={busy || Boolean(preview.problem)} onClick={() => bringIn.mutate()}>
-              Bring in {count}
+          )}
+          {(state === 'failed' || state === 'stopped') && (
+            <Button ref={after} variant="contained" disabled={again.isPending} onClick={() => again.mutate()}>
+              Correct it and try again
             </Button>
+          )}
+          {(state === undefined || busy) && (
+            <>
+              {preview.kind !== 'table' && (
+                <Button variant="contained" disabled={busy || Boolean(preview.problem)} onClick={() => begin('draw')}>
+                  Bring in and draw
+                </Button>
+              )}
+              <Button
+                variant={preview.kind === 'table' ? 'contained' : 'outlined'}
+                disabled={busy || Boolean(preview.problem)}
+                onClick={() => begin('keep')}
+              >
+                Bring in {count}
+              </Button>
+            </>
           )}
           <Button variant="outlined" disabled={busy} onClick={() => onUpload(null)}>
             Another file
@@ -119,6 +165,37 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
   )
 }
 
+/** Draw a dataset that has just come in, and show all of it. */
+async function draw(id: string): Promise<void> {
+  const dataset = await answered(client.GET('/api/datasets/{dataset_id}', { params: { path: { dataset_id: id } } }))
+  addLayer(dataset)
+  if (dataset.bounds) fitTo(dataset.bounds)
+}
+
+/** Send a file; `onShare` hears how much of it is there. */
+function sendFile(file: File, onShare: (share: number) => void = () => {}): Promise<{ id: string; preview: Preview }> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.upload.onprogress = (e) => onShare(e.total ? e.loaded / e.total : 0)
+    request.onloadend = () => {
+      let body: unknown = null
+      try {
+        body = JSON.parse(request.responseText)
+      } catch {
+        body = null
+      }
+      if (request.status === 200) resolve(body as { id: string; preview: Preview })
+      else if (request.status === 0) reject(new Error('The file could not be sent. Is the server there?'))
+      else reject(new Error(wordsOf(body, request.status)))
+    }
+    request.open('POST', '/api/uploads')
+    request.setRequestHeader('X-CSRFToken', csrfToken())
+    const form = new FormData()
+    form.append('file', file)
+    request.send(form)
+  })
+}
+
 function SendFile({ onUpload }: { onUpload: (upload: UploadState) => void }) {
   const input = useRef<HTMLInputElement>(null)
   const [share, setShare] = useState<number | null>(null)
@@ -129,27 +206,10 @@ function SendFile({ onUpload }: { onUpload: (upload: UploadState) => void }) {
     if (!file) return
     setTrouble(null)
     setShare(0)
-    const request = new XMLHttpRequest()
-    request.upload.onprogress = (e) => setShare(e.total ? e.loaded / e.total : 0)
-    request.onloadend = () => {
-      setShare(null)
-      let body: unknown = null
-      try {
-        body = JSON.parse(request.responseText)
-      } catch {
-        body = null
-      }
-      if (request.status === 200) onUpload({ ...(body as { id: string; preview: Preview }), corrections: {} })
-      else
-        setTrouble(
-          request.status === 0 ? 'The file could not be sent. Is the server there?' : wordsOf(body, request.status),
-        )
-    }
-    request.open('POST', '/api/uploads')
-    request.setRequestHeader('X-CSRFToken', csrfToken())
-    const form = new FormData()
-    form.append('file', file)
-    request.send(form)
+    sendFile(file, setShare)
+      .then((sent) => onUpload({ ...sent, corrections: {}, file }))
+      .catch((error: Error) => setTrouble(error.message))
+      .finally(() => setShare(null))
   }
 
   const dropped = (event: DragEvent) => {

@@ -16,7 +16,7 @@ import { useDatasets } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 
 /** All datasets of a person, with where they come from. */
-export function LibraryPanel({ onImport }: { onImport: () => void }) {
+export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTable: (id: string) => void }) {
   const datasets = useDatasets()
   const [wanted, setWanted] = useState('')
   const fits = (one: Dataset) =>
@@ -64,7 +64,7 @@ export function LibraryPanel({ onImport }: { onImport: () => void }) {
         >
           <tbody>
             {datasets.filter(fits).map((one) => (
-              <LibraryRow key={one.id} dataset={one} />
+              <LibraryRow key={one.id} dataset={one} onTable={onTable} />
             ))}
           </tbody>
         </Box>
@@ -73,7 +73,7 @@ export function LibraryPanel({ onImport }: { onImport: () => void }) {
   )
 }
 
-function LibraryRow({ dataset }: { dataset: Dataset }) {
+function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: string) => void }) {
   const queries = useQueryClient()
   const used = useSheet((s) => s.document?.layers?.some((layer) => layer.dataset === dataset.id) ?? false)
   const empty = useSheet((s) => (s.document?.layers?.length ?? 0) === 0)
@@ -122,6 +122,11 @@ function LibraryRow({ dataset }: { dataset: Dataset }) {
         />
       </td>
       <td style={{ whiteSpace: 'nowrap', textAlign: 'right' }}>
+        {dataset.kind !== 'raster' && (
+          <Button aria-label={`Table of ${dataset.title}`} onClick={() => onTable(dataset.id)} sx={{ mr: 1 }}>
+            Table
+          </Button>
+        )}
         <Button
           variant="outlined"
           disabled={dataset.kind === 'table'}

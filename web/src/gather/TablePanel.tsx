@@ -1,27 +1,63 @@
-import { useEffect, useRef, useState } from 'react'
+import { type ChangeEvent, useEffect, useRef, useState } from 'react'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
 import { answered, client } from '../api/client'
 import type { Dataset } from '../api/types'
 import { NoLayer } from '../bench/NoLayer'
 import { isNumeric } from '../fields'
-import { useDataset } from '../sheet/queries'
+import { useDataset, useDatasets } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
 
 const PAGE = 200
 const ROW = 23
 const COLUMN = 132
 
-/** The rows of the chosen layer. Only what is in view is fetched and laid out, so that a million rows scroll. */
-export function TablePanel() {
+interface Props {
+  /** A dataset that was opened by hand; without, the chosen layer's. */
+  datasetId: string | null
+  onDataset: (id: string | null) => void
+}
+
+/** The rows of a dataset. Only what is in view is fetched and laid out, so that a million rows scroll. */
+export function TablePanel({ datasetId, onDataset }: Props) {
   const layer = useChosenLayer()
-  const dataset = useDataset(layer?.dataset)
-  if (!layer) return <NoLayer />
-  if (!dataset || dataset.kind === 'raster')
-    return <NoLayer text="A raster has no rows. Choose a layer of areas, lines or points." />
-  return <Rows key={dataset.revision} dataset={dataset} />
+  const dataset = useDataset(datasetId ?? layer?.dataset)
+  const tables = useDatasets().filter((one) => one.kind !== 'raster')
+  if (tables.length === 0) return <NoLayer text="There is no table yet. Bring in a file." />
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, px: 2, height: 30, flexShrink: 0 }}>
+        <Box
+          component="select"
+          aria-label="Dataset of the table"
+          value={dataset && dataset.kind !== 'raster' ? dataset.id : ''}
+          onChange={(e: ChangeEvent<HTMLSelectElement>) => onDataset(e.target.value || null)}
+          sx={{
+            font: 'inherit',
+            fontSize: 13,
+            height: 24,
+            bgcolor: 'raised',
+            color: 'text.primary',
+            borderColor: 'line',
+          }}
+        >
+          {(!dataset || dataset.kind === 'raster') && <option value="">Choose a dataset</option>}
+          {tables.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.title}
+            </option>
+          ))}
+        </Box>
+        {datasetId && layer && datasetId !== layer.dataset && (
+          <Button onClick={() => onDataset(null)}>That of the layer</Button>
+        )}
+      </Box>
+      {dataset && dataset.kind !== 'raster' && <Rows key={dataset.revision} dataset={dataset} />}
+    </>
+  )
 }
 
 function Rows({ dataset }: { dataset: Dataset }) {

@@ -16,7 +16,10 @@ export function Unmatched({ view, join, onChange }: Props) {
   const same = join.same ?? {}
   const settle = (key: string, area: string) => onChange({ same: { ...same, [key]: area } })
   const settled = Object.entries(same)
-  const likely = view.rows_without_area.filter((key) => view.suggestions[key]?.length)
+  const sure = [...new Set(view.rows_without_area)].flatMap((key) => {
+    const best = view.suggestions[key]?.[0]
+    return best?.sure ? [[key, best.area] as const] : []
+  })
   return (
     <Box sx={{ overflow: 'auto', px: 3, py: 1.5 }} data-testid="unmatched">
       <Box sx={{ display: 'flex', gap: 4, alignItems: 'center', mb: 1, flexWrap: 'wrap' }}>
@@ -29,16 +32,13 @@ export function Unmatched({ view, join, onChange }: Props) {
         <Typography variant="body2">
           <b>{view.areas_without_row.length}</b> areas without a row
         </Typography>
-        {likely.length > 1 && (
+        {sure.length > 0 && (
           <Button
             variant="outlined"
-            onClick={() =>
-              onChange({
-                same: { ...same, ...Object.fromEntries(likely.map((key) => [key, view.suggestions[key]?.[0] ?? ''])) },
-              })
-            }
+            title={sure.map(([key, area]) => `${key} → ${area}`).join('\n')}
+            onClick={() => onChange({ same: { ...same, ...Object.fromEntries(sure) } })}
           >
-            Take the likeliest for all {likely.length}
+            Take the {sure.length} that {sure.length === 1 ? 'is' : 'are'} sure
           </Button>
         )}
       </Box>
@@ -77,9 +77,18 @@ export function Unmatched({ view, join, onChange }: Props) {
             {key || '(blank)'}
           </Typography>
           <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-            {(view.suggestions[key] ?? []).map((area) => (
-              <Button key={area} variant="outlined" onClick={() => settle(key, area)}>
+            {(view.suggestions[key] ?? []).map(({ area, likeness, sure: certain }) => (
+              <Button
+                key={area}
+                variant="outlined"
+                title={certain ? 'It can mean no other area' : 'It may mean another area'}
+                onClick={() => settle(key, area)}
+                sx={{ fontWeight: certain ? 600 : 400 }}
+              >
                 {area}
+                <Box component="span" sx={{ ml: 1, fontSize: 11.5, color: 'text.secondary', fontWeight: 400 }}>
+                  {certain ? 'sure' : `${Math.round(likeness)} %`}
+                </Box>
               </Button>
             ))}
           </Box>

@@ -85,7 +85,13 @@ describe('what does not fit', () => {
     rows_without_area: ['Ardd', 'Baye', 'Zzz'],
     areas_without_row: ['Ard', 'Bay'],
     duplicate_keys: [{ key: 'Dun', rows: [2, 4], texts: ['t 1', 't 2'] }],
-    suggestions: { Ardd: ['Ard'], Baye: ['Bay', 'Ard'] },
+    suggestions: {
+      Ardd: [{ area: 'Ard', likeness: 86, sure: true }],
+      Baye: [
+        { area: 'Bay', likeness: 86, sure: false },
+        { area: 'Ard', likeness: 50, sure: false },
+      ],
+    },
     area_keys: ['Ard', 'Bay', 'Dun', 'Tolmay'],
   }
   const setUp = () => {
@@ -110,10 +116,10 @@ describe('what does not fit', () => {
     expect(onChange).toHaveBeenLastCalledWith({ same: { Tolm: 'Tolmay', Zzz: '' } })
   })
 
-  it('is settled all at once by the likeliest', () => {
+  it('is settled at one press only where that is sure', () => {
     const onChange = setUp()
-    fireEvent.click(screen.getByRole('button', { name: /likeliest for all 2/ }))
-    expect(onChange).toHaveBeenCalledWith({ same: { Tolm: 'Tolmay', Ardd: 'Ard', Baye: 'Bay' } })
+    fireEvent.click(screen.getByRole('button', { name: 'Take the 1 that is sure' }))
+    expect(onChange).toHaveBeenCalledWith({ same: { Tolm: 'Tolmay', Ardd: 'Ard' } })
   })
 
   it('asks which of two rows is right', () => {

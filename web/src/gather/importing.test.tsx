@@ -48,8 +48,15 @@ afterEach(() => {
   vi.restoreAllMocks()
 })
 
+const file = new File(['a'], 'a.tif')
+
 function Page({ onState }: { onState: (state: UploadState | null) => void }) {
-  const [upload, setUpload] = useState<UploadState | null>({ id: 'u', preview, corrections: { source: 'A diary' } })
+  const [upload, setUpload] = useState<UploadState | null>({
+    id: 'u',
+    preview,
+    corrections: { source: 'A diary' },
+    file,
+  })
   return (
     <ImportPanel
       upload={upload}
@@ -98,7 +105,7 @@ describe('bringing a file in', () => {
     await waitFor(() => expect(waiting).toHaveLength(1))
     waiting[0]?.answer({ detail: 'That title is too long.' }, 422)
     await waitFor(() => expect(screen.getByRole('alert').textContent).toBe('That title is too long.'))
-    expect(onState).toHaveBeenLastCalledWith({ id: 'u', preview, corrections: { source: 'A diary' } })
+    expect(onState).toHaveBeenLastCalledWith({ id: 'u', preview, corrections: { source: 'A diary' }, file })
   })
 
   it('shows the preview of the latest correction only', async () => {
@@ -118,7 +125,7 @@ describe('bringing a file in', () => {
     render(
       <QueryClientProvider client={new QueryClient()}>
         <ImportPanel
-          upload={{ id: 'u', preview: { ...preview, problem: 'Row 3 has 4 cells.' }, corrections: {} }}
+          upload={{ id: 'u', preview: { ...preview, problem: 'Row 3 has 4 cells.' }, corrections: {}, file }}
           onUpload={vi.fn()}
           onDone={vi.fn()}
         />

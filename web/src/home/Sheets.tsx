@@ -1,3 +1,4 @@
+import type { SyntheticEvent } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import Box from '@mui/material/Box'
@@ -18,7 +19,7 @@ export function Sheets({ me }: { me: string }) {
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => answered(client.GET('/api/sheets')) })
   const begin = useMutation({
     mutationFn: () =>
-      answered(client.POST('/api/sheets', { body: { title: 'Untitled sheet', version: 1, layers: [] } })),
+      answered(client.POST('/api/sheets', { body: { title: 'Untitled sheet', version: 2, layers: [] } })),
     onSuccess: (made) => void go(`/sheets/${made.id}/gather`),
   })
   const remove = useMutation({
@@ -82,6 +83,8 @@ export function Sheets({ me }: { me: string }) {
                   width={144}
                   height={90}
                   loading="lazy"
+                  // An empty sheet has no picture: its place stays plain.
+                  onError={(e: SyntheticEvent<HTMLImageElement>) => (e.currentTarget.style.visibility = 'hidden')}
                   sx={{ mr: 4, bgcolor: 'line', objectFit: 'cover', fontSize: 0 }}
                 />
                 <Box>

@@ -1,5 +1,5 @@
-import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
-import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
@@ -11,7 +11,10 @@ import { KeyLayer } from './KeyLayer'
 export function Key() {
   const layers = useSheet((s) => s.document?.layers) ?? []
   const { edit, show } = useSheet.getState()
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }))
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
 
   function dropped({ active, over }: DragEndEvent) {
     if (!over || active.id === over.id) return
@@ -28,6 +31,8 @@ export function Key() {
     <Box
       component="aside"
       aria-label="Key"
+      id="key"
+      tabIndex={-1}
       sx={{
         width: 268,
         flexShrink: 0,

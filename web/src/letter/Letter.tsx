@@ -131,17 +131,24 @@ export function Letter() {
 function LeftOut() {
   const document = useSheet((s) => s.document)
   const layer = useChosenLayer()
-  const zooms = [8, 9, 10, 11, 12]
+  const level = useSheet((s) => s.level)
+  const zooms = levelsAround(level)
   return (
     <Box>
       <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
-        Labels set at each level
+        Labels set at the levels around this one
       </Typography>
       {zooms.map((zoom) => (
         <LevelBar key={zoom} zoom={zoom} document={document} layerId={layer?.id ?? ''} />
       ))}
     </Box>
   )
+}
+
+/** The level at which the map is seen, one further out and three further in. */
+function levelsAround(level: number): number[] {
+  const first = Math.max(0, Math.round(level) - 1)
+  return [0, 1, 2, 3, 4].map((step) => first + step).filter((zoom) => zoom <= 24)
 }
 
 function LevelBar({

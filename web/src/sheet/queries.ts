@@ -45,7 +45,7 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
 
 /** The labels of the whole sheet at a whole zoom level. */
 export function useLetters(document: Sheet | null, zoom: number) {
-  const lettered = (document?.layers ?? []).filter((layer) => layer.lettering && layer.visible)
+  const lettered = (document?.layers ?? []).filter((layer) => layer.lettering && layer.visible !== false)
   const asked = document && { title: document.title, layers: lettered.map((layer) => ({ ...layer, card: '' })) }
   return useQuery({
     queryKey: ['letters', zoom, lettered.map((l) => [l.dataset, l.lettering, l.symbology, l.id])],

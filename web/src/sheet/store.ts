@@ -8,6 +8,7 @@ export type Stage = (typeof STAGES)[number]
 
 const KEEP_AFTER = 350
 const SAME_EDIT = 900
+const AGAIN_AFTER = 3000
 
 interface Step {
   document: Sheet
@@ -25,6 +26,8 @@ interface SheetState {
   older: number
   keptAt: number | null
   saving: boolean
+  /** Something was changed that the server has not kept yet. */
+  unkept: boolean
   trouble: string | null
   stale: { revision: number; document: Sheet } | null
   stage: Stage
@@ -50,7 +53,7 @@ let running: Promise<void> | null = null
 
 export const useSheet = create<SheetState>((set, get) => {
   function changed(document: Sheet, past: Step[], future: Step[]) {
-    set({ document, past, future })
+    set({ document, past, future, unkept: true })
     clearTimeout(timer)
     timer = setTimeout(() => void get().flush(), KEEP_AFTER)
   }
@@ -66,7 +69,13 @@ export const useSheet = create<SheetState>((set, get) => {
           body: { base: revision, document },
         }),
       )
-      set({ revision: kept.revision, keptAt: Date.now(), saving: false, trouble: null })
+      set({
+        revision: kept.revision,
+        keptAt: Date.now(),
+        saving: false,
+        trouble: null,
+        unkept: get().document !== document,
+      })
     } catch (error) {
       set({ saving: false })
       if (error instanceof Refused && error.status === 409) {
@@ -75,7 +84,9 @@ export const useSheet = create<SheetState>((set, get) => {
         return
       }
       set({ trouble: error instanceof Error ? error.message : String(error) })
-      if (error instanceof Refused && error.status === 0) timer = setTimeout(() => void get().flush(), 4000)
+      // The server, its database or the session is away: the change stays here and is sent again until it is kept.
+      if (!(error instanceof Refused) || error.status === 0 || error.status === 401 || error.status >= 500)
+        timer = setTimeout(() => void get().flush(), AGAIN_AFTER)
     }
   }
 
@@ -88,6 +99,7 @@ export const useSheet = create<SheetState>((set, get) => {
     older: 0,
     keptAt: null,
     saving: false,
+    unkept: false,
     trouble: null,
     stale: null,
     stage: 'draw',
@@ -103,6 +115,7 @@ export const useSheet = create<SheetState>((set, get) => {
         future: [],
         older: revision,
         keptAt: Date.now(),
+        unkept: false,
         trouble: null,
         stale: null,
         layerId: document.layers?.[0]?.id ?? null,

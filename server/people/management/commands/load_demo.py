@@ -81,7 +81,9 @@ def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
 
 def loaded(owner: AbstractBaseUser) -> None:
     """Write down that the demo is there."""
-    Job.objects.create(owner=owner, kind=LOADED, title="The demo", state=Job.State.DONE, message="The demo is in the library.")
+    Job.objects.create(
+        owner=owner, kind=LOADED, title="The demo", state=Job.State.DONE, message="The demo is in the library."
+    )
 
 
 def settled_join(folder: Path, kept: dict[str, Dataset]) -> JoinIn:

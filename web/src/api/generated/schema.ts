@@ -19,7 +19,8 @@ export interface paths {
         put?: never;
         /**
          * Sign in
-         * @description Starts a session. After ten wrong tries for a name it rests for five minutes.
+         * @description Starts a session. After ten wrong tries for a name or from an address, both rest for two minutes; a browser in which
+         *     the person signed in before is held only by its own.
          */
         post: operations["people_api_sign_in"];
         /**
@@ -27,6 +28,26 @@ export interface paths {
          * @description Ends the session.
          */
         delete: operations["people_api_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change my password
+         * @description All other sessions of the person end with it. Wrong tries count as they do for signing in.
+         */
+        post: operations["people_api_change_password"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -143,7 +164,7 @@ export interface paths {
         put?: never;
         /**
          * Bring an upload into the library
-         * @description Starts a job whose result names the dataset.
+         * @description Starts a job whose result names the dataset. The upload is gone when the job has ended.
          */
         post: operations["library_api_bring_in"];
         delete?: never;
@@ -166,7 +187,7 @@ export interface paths {
          * Forget an upload
          * @description Removes the file.
          */
-        delete: operations["library_api_forget"];
+        delete: operations["library_api_forget_upload"];
         options?: never;
         head?: never;
         patch?: never;
@@ -229,7 +250,7 @@ export interface paths {
         };
         /**
          * Rows of a dataset
-         * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last.
+         * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none.
          */
         get: operations["library_api_rows"];
         put?: never;
@@ -679,6 +700,16 @@ export interface components {
             password: string;
         };
         /**
+         * PasswordChange
+         * @description The password as it is and as it shall be.
+         */
+        PasswordChange: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
+        /**
          * JobOut
          * @description A piece of long work.
          */
@@ -938,10 +969,22 @@ export interface components {
             duplicate_keys: components["schemas"]["Twin"][];
             /** Suggestions */
             suggestions: {
-                [key: string]: string[];
+                [key: string]: components["schemas"]["Suggestion"][];
             };
             /** Area Keys */
             area_keys: string[];
+        };
+        /**
+         * Suggestion
+         * @description An area that a spelling may mean, how like the two are (0..100), and whether nothing else can be meant.
+         */
+        Suggestion: {
+            /** Area */
+            area: string;
+            /** Likeness */
+            likeness: number;
+            /** Sure */
+            sure: boolean;
         };
         /**
          * Twin
@@ -1206,11 +1249,17 @@ export interface components {
         };
         /**
          * KeyText
-         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by entry id: class-0, no-data, …
+         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
+         *     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept.
          */
         KeyText: {
             /** Title */
             title?: string | null;
+            /**
+             * Unit
+             * @description Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas
+             */
+            unit?: string | null;
             /** Entries */
             entries?: {
                 [key: string]: string;
@@ -1244,7 +1293,7 @@ export interface components {
             lettering?: components["schemas"]["Lettering"] | null;
             /**
              * Card
-             * @description Markdown with Mustache placeholders
+             * @description Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}
              * @default
              */
             card?: string;
@@ -1267,6 +1316,7 @@ export interface components {
             /**
              * @default {
              *       "title": null,
+             *       "unit": null,
              *       "entries": {},
              *       "hidden": [],
              *       "decimals": null,
@@ -1456,10 +1506,10 @@ export interface components {
         Sheet: {
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version?: 1;
+            version?: 2;
             /** Title */
             title: string;
             /** Layers */
@@ -1483,6 +1533,11 @@ export interface components {
             furniture?: components["schemas"]["Furniture"];
             /** Accepted */
             accepted?: components["schemas"]["Accepted"][];
+            /**
+             * Pictures From
+             * @description Whose pictures cards may show; each of them learns who reads the map
+             */
+            pictures_from?: string[];
         };
         /**
          * SheetOut
@@ -1771,13 +1826,16 @@ export interface components {
         };
         /**
          * CardOut
-         * @description A filled card, made safe; `unknown` lists placeholders without a field, `mistake` what is wrong with the template.
+         * @description A filled card, made safe; `unknown` lists placeholders without a field, `pictures_from` whose pictures it names, `mistake`
+         *     what is wrong with the template.
          */
         CardOut: {
             /** Html */
             html: string;
             /** Unknown */
             unknown: string[];
+            /** Pictures From */
+            pictures_from: string[];
             /** Mistake */
             mistake: string | null;
             /** Suggestion */
@@ -1800,6 +1858,11 @@ export interface components {
              * @default 0
              */
             row?: number;
+            /**
+             * Pictures From
+             * @default []
+             */
+            pictures_from?: string[];
         };
         /**
          * FindingOut
@@ -1842,6 +1905,11 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+            /**
+             * Divisor
+             * @default
+             */
+            divisor?: string;
             /** Key */
             key: components["schemas"]["KeyEntry"][];
             /**
@@ -1889,6 +1957,11 @@ export interface components {
              * @default null
              */
             fit?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             /** @default null */
             ramp?: components["schemas"]["RampKey"] | null;
         };
@@ -2012,6 +2085,30 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    people_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -2170,7 +2267,7 @@ export interface operations {
             };
         };
     };
-    library_api_forget: {
+    library_api_forget_upload: {
         parameters: {
             query?: never;
             header?: never;

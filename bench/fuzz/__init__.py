@@ -1,0 +1,1 @@
+"""Files that nobody would send on purpose, through everything that reads files."""

@@ -1,0 +1,54 @@
+"""Which features somebody points at."""
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.paint.passes import VectorPass
+from greylatch.symbols.ink import UNDRAWN
+
+SLACK = 3.0
+"""Px by which a pointer may miss a symbol or a line."""
+
+
+def hit(one: VectorPass, x: float, y: float, resolution: float) -> int | None:
+    """The row of the feature that is seen at (x, y), Web Mercator metres, at `resolution` (metres per px); None for none.
+
+    What lies under the pointer comes before what is only near it, and of several the one that is drawn last, which is seen. A
+    symbol is as large as it is drawn, a line as wide.
+    """
+    place = shapely.Point(x, y)
+    if one.source.dataset.kind == "areas":
+        rows = one.source.tree.query(place, predicate="intersects")
+        rows = rows[one.ink.index[rows] != UNDRAWN]
+        return int(rows.max()) if len(rows) else None
+    reach = drawn_reach(one)
+    far = (float(reach.max(initial=0.0)) + SLACK) * resolution
+    rows = one.source.tree.query(place, predicate="dwithin", distance=far)
+    rows = rows[one.ink.index[rows] != UNDRAWN]
+    if not len(rows):
+        return None
+    missed = shapely.distance(one.source.shapes[rows], place) / resolution - reach[rows]
+    under = rows[missed <= 0]
+    if len(under):
+        return int(under[np.argmax(drawing_rank(one)[under])])
+    nearest = int(np.argmin(missed))
+    return int(rows[nearest]) if missed[nearest] <= SLACK else None
+
+
+def drawn_reach(one: VectorPass) -> NDArray[np.float64]:
+    """Px from the place of each feature to the edge of what is drawn for it."""
+    halves = np.array([mark.stroke_width / 2 for mark in one.ink.palette] + [0.0] * (256 - len(one.ink.palette)))
+    if one.source.dataset.kind != "points":
+        return halves[one.ink.index]
+    radii = np.array([mark.radius for mark in one.ink.palette] + [0.0] * (256 - len(one.ink.palette)))
+    radius = one.ink.radius.astype(np.float64) if one.ink.radius is not None else radii[one.ink.index]
+    return radius + halves[one.ink.index]
+
+
+def drawing_rank(one: VectorPass) -> NDArray[np.int64]:
+    """At which turn each feature is drawn."""
+    rank = np.arange(len(one.ink.index), dtype=np.int64)
+    if one.ink.order is not None:
+        rank[one.ink.order] = np.arange(len(rank))
+    return rank
