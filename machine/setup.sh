@@ -23,6 +23,7 @@ need_packages() {
   # Debian would start a cluster and a server of its own; this project runs its own, so that is kept from happening.
   as_root mkdir -p /etc/postgresql-common/createcluster.d
   echo "create_main_cluster = false" | as_root tee /etc/postgresql-common/createcluster.d/greylatch.conf >/dev/null
+  as_root dpkg --configure -a >/dev/null 2>&1 || true  # an installation that was cut off is finished first
   as_root apt-get update -qq || die "apt-get update failed; is the network or a mirror there?"
   as_root env DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -qq --no-install-recommends -o Dpkg::Options::=--force-confold "${missing[@]}" >"${TMPDIR:-/tmp}/greylatch-apt.log" 2>&1 \
     || die "apt-get could not install: ${missing[*]} (see ${TMPDIR:-/tmp}/greylatch-apt.log)"
@@ -46,6 +47,8 @@ need_python() {
   # The test lock holds everything that the run lock holds, at the same versions.
   if [ "$1" = run ] && [ -x "$ROOT/.venv/bin/pytest" ] && [ -e "$ROOT/.venv/.lock-test" ]; then need_python test; return; fi
   local python; python=$(find_python) || exit 1
+  # One that was cut off while being made has no pip yet.
+  "$ROOT/.venv/bin/python" -m pip --version >/dev/null 2>&1 || rm -rf "$ROOT/.venv"
   [ -x "$ROOT/.venv/bin/python" ] || { say "Making the virtual environment"; "$python" -m venv "$ROOT/.venv" || die "python -m venv failed"; }
   say "Installing Python packages from requirements/$1.lock"
   "$ROOT/.venv/bin/python" -m pip install -q --disable-pip-version-check --require-hashes -r "$lock" 2>"$ROOT/.venv/pip.log" \
@@ -96,16 +99,21 @@ start_postgres() {
   [ -s "$run/db-password" ] || (umask 077; secret >"$run/db-password")
   if [ ! -s "$PG_DATA/PG_VERSION" ]; then
     say "Creating the database"
-    mkdir -p "$PG_DATA" && chmod 700 "$PG_DATA"
-    [ "$(id -u)" = 0 ] && chown postgres:postgres "$PG_DATA"
+    # Made beside its place and moved there when it is whole: one that was cut off is begun anew.
+    rm -rf "$PG_DATA" "$PG_DATA.new" && mkdir -p "$PG_DATA.new" && chmod 700 "$PG_DATA.new"
+    [ "$(id -u)" = 0 ] && chown postgres:postgres "$PG_DATA.new"
     local words; words=$(mktemp); cat "$run/db-password" >"$words"; [ "$(id -u)" = 0 ] && chown postgres "$words"
-    as_pg "$PG_BIN/initdb" -D "$PG_DATA" -U greylatch --auth=scram-sha-256 --pwfile="$words" -E UTF8 --locale=C.UTF-8 >"$run/initdb.log" 2>&1 || die "initdb failed (see $run/initdb.log)"
+    as_pg "$PG_BIN/initdb" -D "$PG_DATA.new" -U greylatch --auth=scram-sha-256 --pwfile="$words" -E UTF8 --locale=C.UTF-8 >"$run/initdb.log" 2>&1 || die "initdb failed (see $run/initdb.log)"
     rm -f "$words"
+    mv "$PG_DATA.new" "$PG_DATA"
   fi
   export GREYLATCH_DB_HOST=127.0.0.1 GREYLATCH_DB_USER=greylatch PGPASSWORD
   GREYLATCH_DB_PASSWORD=$(cat "$run/db-password"); PGPASSWORD=$GREYLATCH_DB_PASSWORD; export GREYLATCH_DB_PASSWORD
-  if as_pg "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; then
-    GREYLATCH_DB_PORT=$(sed -n 4p <(as_pg cat "$PG_DATA/postmaster.pid")); export GREYLATCH_DB_PORT
+  # What a killed server left behind may name a process that is somebody else's by now, so it has to answer as well.
+  GREYLATCH_DB_PORT=$(sed -n 4p <(as_pg cat "$PG_DATA/postmaster.pid" 2>/dev/null) || true); export GREYLATCH_DB_PORT
+  if [ -n "$GREYLATCH_DB_PORT" ] && as_pg "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1 \
+      && "$PG_BIN/pg_isready" -q -h 127.0.0.1 -p "$GREYLATCH_DB_PORT" -t 20; then
+    [ -z "${OWNER:-}" ] || STARTED_PG=$PG_DATA
   else
     GREYLATCH_DB_PORT=$(free_port); export GREYLATCH_DB_PORT
     as_pg "$PG_BIN/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_DATA/server.log" \
@@ -122,8 +130,9 @@ stop_postgres() { [ -n "${STARTED_PG:-}" ] && as_pg "$PG_BIN/pg_ctl" -D "$STARTE
 # start_redis FOLDER: as above.
 start_redis() {
   local run="$1" port
-  if [ -s "$run/redis.pid" ] && kill -0 "$(cat "$run/redis.pid")" 2>/dev/null && [ -s "$run/redis.port" ]; then
+  if [ -s "$run/redis.port" ] && [ "$(redis-cli -p "$(cat "$run/redis.port")" config get dir 2>/dev/null | tail -n 1)" = "$(cd "$run" && pwd -P)" ]; then
     port=$(cat "$run/redis.port")
+    [ -z "${OWNER:-}" ] || STARTED_REDIS=$port
   else
     port=$(free_port)
     redis-server --bind 127.0.0.1 --port "$port" --dir "$run" --daemonize yes --pidfile "$run/redis.pid" --logfile "$run/redis.log" --save "" --appendonly no >/dev/null \

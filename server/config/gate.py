@@ -61,7 +61,5 @@ def most_bytes(request: HttpRequest) -> int:
 
 
 def told(status: int, words: str) -> JsonResponse:
-    """A refusal in words, after which the connection ends: what else it carries is not wanted."""
-    answer = JsonResponse({"detail": words}, status=status)
-    answer["Connection"] = "close"
-    return answer
+    """A refusal in words."""
+    return JsonResponse({"detail": words}, status=status)

@@ -81,6 +81,7 @@ class Application:
                 "-A",
                 "config",
                 "worker",
+                "-B",
                 "-c",
                 "2",
                 "-l",

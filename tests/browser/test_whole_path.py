@@ -122,7 +122,7 @@ def test_a_join_is_settled_row_by_row(page: Page) -> None:
     expect(panel).to_contain_text("20 of 214 rows found no area")
     panel.get_by_role("button", name="Leave out").first.click()
     expect(panel).to_contain_text("19 of 214")
-    panel.get_by_role("button", name=re.compile("Take the likeliest for all")).click()
+    panel.get_by_role("button", name=re.compile(r"Take the \d+ that are sure")).click()
     expect(panel).to_contain_text(re.compile(r"^2\d\d of 214 areas have a row"))
     page.get_by_role("button", name=re.compile(r"Join 2\d\d rows")).click()
     expect(page.get_by_test_id("dataset").first).to_contain_text("areas")

@@ -36,7 +36,9 @@ def _histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int6
         return np.array([len(numbers)]), edges
     edges = np.unique(np.clip(edges, low, high))
     edges[-1] = high
-    counts = np.bincount(np.minimum(np.searchsorted(edges, numbers, side="right") - 1, len(edges) - 2), minlength=len(edges) - 1)
+    counts = np.bincount(
+        np.minimum(np.searchsorted(edges, numbers, side="right") - 1, len(edges) - 2), minlength=len(edges) - 1
+    )
     return counts, edges
 
 

@@ -116,7 +116,6 @@ def _print_pairs(pairs: dict[str, Any]) -> None:
         print(f"{key}: {value}")
 
 
-
 def _numbers(text: str) -> list[float]:
     try:
         return [float(part) for part in text.split(",")]

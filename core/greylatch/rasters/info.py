@@ -140,7 +140,8 @@ def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
             notes.append(f"Pixels without data are marked by {'NaN' if np.isnan(nodata) else 'an infinite number'}.")
             nodata = None
         bounds = raster_bounds(source)
-        if bounds[0] == -180 and bounds[2] == 180 and abs(source.bounds.right - source.bounds.left) < 359:
+        whole = source.crs.is_geographic and abs(source.bounds.right - source.bounds.left) >= 359
+        if bounds[0] == -180 and bounds[2] == 180 and not whole:
             notes.append("The raster lies across the 180th meridian.")
         return RasterInfo(
             source.width, source.height, source.count, source.dtypes[0], colour_of(source), nodata,

@@ -152,9 +152,9 @@ def kind_of(shapes: Shapes) -> Kind:
     """Areas, lines or points: what most of the shapes are. Raises BadInput where there is none at all."""
     types = shapely.get_type_id(shapes)
     counts = {
-        "points": int(np.isin(types, (0, 4)).sum()),
-        "lines": int(np.isin(types, (1, 2, 5)).sum()),
         "areas": int(np.isin(types, (3, 6)).sum()),
+        "lines": int(np.isin(types, (1, 2, 5)).sum()),
+        "points": int(np.isin(types, (0, 4)).sum()),
     }
     best = max(counts, key=lambda kind: counts[kind])
     if counts[best] == 0:

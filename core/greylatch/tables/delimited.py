@@ -3,6 +3,7 @@
 import codecs
 import csv
 import io
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -90,6 +91,8 @@ def is_encoding(name: str) -> bool:
     >>> is_encoding("cp1252"), is_encoding("hex"), is_encoding("unicode_escape")
     (True, False, False)
     """
+    if not re.fullmatch(r"[\w.-]{1,40}", name):
+        return False
     try:
         found = codecs.lookup(name)
     except (LookupError, ValueError, UnicodeError):

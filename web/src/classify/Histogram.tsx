@@ -5,7 +5,10 @@ import { useTheme } from '@mui/material/styles'
 import type { Distribution, InkHeader, Layer } from '../api/types'
 import { addBreak, breaksOf, moveBreak, roundFor, setBreaks } from './classing'
 
-const PAD = { left: 14, right: 14, top: 18, bottom: 20 }
+const PAD = { left: 14, right: 14, top: 30, bottom: 20 }
+
+/** Px from the top at which the handles of breaks stand, below what the axis says of itself. */
+const HANDLES = 14
 
 /** Where a key takes a break: arrows by a step, with Shift or as Page keys by ten, Home and End as far as it goes. */
 function keyed(key: string, shift: boolean, value: number, step: number, low: number, high: number): number | null {
@@ -143,7 +146,7 @@ export function Histogram({
             aria-valuemin={low}
             aria-valuemax={high}
             data-testid={`break-${i}`}
-            transform={`translate(${x(value)},0)`}
+            transform={`translate(${x(value)},${HANDLES})`}
             style={{ cursor: 'ew-resize', touchAction: 'none' }}
             onPointerDown={(e) => grab(e, i)}
             onDoubleClick={(e) => e.stopPropagation()}
@@ -159,15 +162,15 @@ export function Histogram({
               setBreaks(layer.id, moveBreak(breaks, i, to, low), `drag-${i}`)
             }}
           >
-            <rect x={-6} y={0} width={12} height={size.height - 4} fill="transparent" />
-            <line y1={4} y2={floor + 3} stroke={theme.palette.text.primary} strokeWidth={1.25} />
+            <rect x={-12} y={-2} width={24} height={size.height - HANDLES} fill="transparent" />
+            <line y1={4} y2={floor + 3 - HANDLES} stroke={theme.palette.text.primary} strokeWidth={1.25} />
             <path
               d={`M-4.5 2 h9 v4 l-4.5 5 l-4.5 -5z`}
               fill={theme.palette.primary.main}
               stroke={theme.palette.background.paper}
             />
             <text
-              y={size.height - 5}
+              y={size.height - 5 - HANDLES}
               textAnchor="middle"
               fontSize={11}
               fill={theme.palette.text.primary}

@@ -21,66 +21,68 @@ export function Course() {
   const findings = useFindings().data?.filter((one) => one.accepted === null) ?? []
   const count = (one: Stage) => (one === 'proof' ? findings.length : findings.filter((f) => f.stage === one).length)
   return (
-    <Box
-      role="tablist"
-      aria-label="Course"
-      onKeyDown={(e) => {
-        const to = tabFor(e.key, STAGES.indexOf(stage), STAGES.length)
-        const next = to === null ? undefined : STAGES[to]
-        if (!next) return
-        e.preventDefault()
-        show(next)
-        document.getElementById(`tab-${next}`)?.focus()
-      }}
-      sx={{ display: 'flex', px: 2, height: 30, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'line' }}
-    >
-      {STAGES.map((one, i) => {
-        const chosen = one === stage
-        const open = count(one)
-        return (
-          <ButtonBase
-            key={one}
-            role="tab"
-            id={`tab-${one}`}
-            aria-selected={chosen}
-            aria-controls="bench"
-            tabIndex={chosen ? 0 : -1}
-            onClick={() => show(one)}
-            sx={{
-              px: 3,
-              gap: 1.5,
-              fontSize: 13.5,
-              fontWeight: chosen ? 600 : 400,
-              borderBottom: 2,
-              borderColor: chosen ? 'primary.main' : 'transparent',
-              color: chosen ? 'text.primary' : 'text.secondary',
-              '&:hover': { color: 'text.primary' },
-            }}
-          >
-            <Box component="span" sx={{ fontSize: 11.5, color: chosen ? 'primary.main' : 'text.secondary' }}>
-              {i + 1}
-            </Box>
-            {STAGE_WORDS[one]}
-            {open > 0 && (
-              <Box
-                component="span"
-                title={`${open} to look at`}
-                sx={{
-                  fontSize: 11,
-                  fontWeight: 600,
-                  color: 'primary.contrastText',
-                  bgcolor: 'primary.main',
-                  borderRadius: 1,
-                  px: 1.25,
-                  lineHeight: '15px',
-                }}
-              >
-                {open}
+    <Box component="nav" aria-label="Stages">
+      <Box
+        role="tablist"
+        aria-label="Course"
+        onKeyDown={(e) => {
+          const to = tabFor(e.key, STAGES.indexOf(stage), STAGES.length)
+          const next = to === null ? undefined : STAGES[to]
+          if (!next) return
+          e.preventDefault()
+          show(next)
+          document.getElementById(`tab-${next}`)?.focus()
+        }}
+        sx={{ display: 'flex', px: 2, height: 30, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'line' }}
+      >
+        {STAGES.map((one, i) => {
+          const chosen = one === stage
+          const open = count(one)
+          return (
+            <ButtonBase
+              key={one}
+              role="tab"
+              id={`tab-${one}`}
+              aria-selected={chosen}
+              aria-controls="bench"
+              tabIndex={chosen ? 0 : -1}
+              onClick={() => show(one)}
+              sx={{
+                px: 3,
+                gap: 1.5,
+                fontSize: 13.5,
+                fontWeight: chosen ? 600 : 400,
+                borderBottom: 2,
+                borderColor: chosen ? 'primary.main' : 'transparent',
+                color: chosen ? 'text.primary' : 'text.secondary',
+                '&:hover': { color: 'text.primary' },
+              }}
+            >
+              <Box component="span" sx={{ fontSize: 11.5, color: chosen ? 'primary.main' : 'text.secondary' }}>
+                {i + 1}
               </Box>
-            )}
-          </ButtonBase>
-        )
-      })}
+              {STAGE_WORDS[one]}
+              {open > 0 && (
+                <Box
+                  component="span"
+                  title={`${open} to look at`}
+                  sx={{
+                    fontSize: 11,
+                    fontWeight: 600,
+                    color: 'primary.contrastText',
+                    bgcolor: 'primary.main',
+                    borderRadius: 1,
+                    px: 1.25,
+                    lineHeight: '15px',
+                  }}
+                >
+                  {open}
+                </Box>
+              )}
+            </ButtonBase>
+          )
+        })}
+      </Box>
     </Box>
   )
 }

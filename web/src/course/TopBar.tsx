@@ -11,6 +11,9 @@ import { useEditions } from '../publish/queries'
 import { useSheet } from '../sheet/store'
 import { Account } from './Account'
 
+/** Read aloud, not seen: the title stands in the field that changes it. */
+const SPOKEN = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' } as const
+
 export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void; onFind: () => void }) {
   const { undo, redo, show, edit } = useSheet.getState()
   const title = useSheet((s) => s.document?.title ?? '')
@@ -30,6 +33,9 @@ export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void;
         sx={{ fontWeight: 600, color: 'text.primary', textDecoration: 'none', mr: 1 }}
       >
         Grey Latch
+      </Typography>
+      <Typography component="h1" sx={SPOKEN}>
+        {title}
       </Typography>
       <InputBase
         value={title}

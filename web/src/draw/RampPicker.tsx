@@ -111,6 +111,7 @@ function RampLine({
           gap: 1,
           py: 0.5,
           px: 0.5,
+          minHeight: 24,
           border: 1,
           borderColor: chosen ? 'primary.main' : 'transparent',
           '&:hover': { bgcolor: 'tint' },

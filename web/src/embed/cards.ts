@@ -37,7 +37,7 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
     const shut = element('button', 'close', '×')
     shut.setAttribute('aria-label', 'Close the card')
     shut.addEventListener('click', close)
-    card.append(shut)
+    card.append(element('h2', 'spoken', 'Card'), shut)
     for (const one of found.cards) {
       const body = element('section', 'body')
       body.innerHTML = one.html // sanitised by the server

@@ -42,7 +42,7 @@ async function show(host: HTMLElement): Promise<void> {
   how.id = 'how'
   main.append(target, how)
   const key = keyOf(edition.key)
-  host.append(header, main, ...(edition.key.length > 0 ? [key] : []), credits(edition))
+  host.append(header, main, ...(edition.key.length > 0 ? [beside(key)] : []), credits(edition))
   target.style.background = edition.ground ?? 'transparent'
   const start = placeFrom(window.location.hash)
   const map = new OlMap({
@@ -71,6 +71,14 @@ async function show(host: HTMLElement): Promise<void> {
   }
   map.on('loadend', () => host.setAttribute('data-idle', 'true'))
   if (edition.cards.length > 0) cardsOn(map, main, edition, STILL)
+}
+
+/** The key as a part of the page that has a name. */
+function beside(key: HTMLElement): HTMLElement {
+  const made = element('aside', 'beside')
+  made.setAttribute('aria-label', 'Key')
+  made.append(key)
+  return made
 }
 
 const HOW =

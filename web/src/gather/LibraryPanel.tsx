@@ -130,7 +130,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
         <Button
           variant="outlined"
           disabled={dataset.kind === 'table'}
-          aria-label={`Draw ${dataset.title}`}
+          aria-label={`${used ? 'Draw again' : 'Draw'} ${dataset.title}`}
           onClick={() => {
             addLayer(dataset)
             if (empty && dataset.bounds) fitTo(dataset.bounds)

@@ -17,11 +17,14 @@ export const EntryLine = memo(function EntryLine({
   entry,
   kind,
   locked,
+  place,
 }: {
   layerId: string
   entry: KeyEntry
   kind: string
   locked: boolean
+  /** Where it stands in the key. */
+  place: string
 }) {
   const { choose, show } = useSheet.getState()
   const reword = (text: string) =>
@@ -37,7 +40,7 @@ export const EntryLine = memo(function EntryLine({
     })
   return (
     <Box
-      data-testid={`entry-${entry.id}`}
+      data-testid={`entry-${place}`}
       sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 20, opacity: entry.hidden ? 0.45 : 1 }}
     >
       <ButtonBase

@@ -56,7 +56,17 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           {...sort.attributes}
           {...sort.listeners}
           aria-label={`Move ${layer.name}`}
-          sx={{ cursor: 'grab', color: 'text.secondary', display: 'flex', touchAction: 'none' }}
+          sx={{
+            cursor: 'grab',
+            color: 'text.secondary',
+            display: 'flex',
+            alignItems: 'center',
+            justifyContent: 'center',
+            width: 24,
+            height: 24,
+            ml: -1.5,
+            touchAction: 'none',
+          }}
         >
           <Glyph name="grip" sx={{ fontSize: 13 }} />
         </Box>
@@ -107,9 +117,21 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
       {header && (
         <Box sx={{ pl: 3.5, pt: 0.5, opacity: shown ? 1 : 0.55 }}>
           {header.ramp && <RampKey {...header.ramp} />}
-          {header.key.map((entry) => (
-            <EntryLine key={entry.id} layerId={layer.id} entry={entry} kind={header.kind} locked={!chosen} />
-          ))}
+          {header.key.map((entry, i) => {
+            // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
+            const n = header.classes.length
+            const place = i < n ? `class-${n - 1 - i}` : entry.id
+            return (
+              <EntryLine
+                key={place}
+                place={place}
+                layerId={layer.id}
+                entry={entry}
+                kind={header.kind}
+                locked={!chosen}
+              />
+            )
+          })}
         </Box>
       )}
       {chosen && (

@@ -1,5 +1,6 @@
 import { useMemo } from 'react'
 import Autocomplete from '@mui/material/Autocomplete'
+import Box from '@mui/material/Box'
 import Dialog from '@mui/material/Dialog'
 import TextField from '@mui/material/TextField'
 import { chooseField, classingOf, startClassing } from '../classify/classing'
@@ -56,6 +57,18 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
         getOptionLabel={(item) => item.words}
         autoHighlight
         openOnFocus
+        disablePortal
+        onClose={(_, reason) => reason === 'escape' && onClose()}
+        renderGroup={({ key, group, children }) => (
+          <li key={key} role="presentation">
+            <Box sx={{ px: 3, pt: 1.5, fontSize: 12, color: 'text.secondary' }} aria-hidden>
+              {group}
+            </Box>
+            <Box component="ul" role="group" aria-label={group} sx={{ p: 0, listStyle: 'none' }}>
+              {children}
+            </Box>
+          </li>
+        )}
         onChange={(_, item) => {
           onClose()
           item?.run()

@@ -32,7 +32,12 @@ export function EditionList({ sheetId, editions }: { sheetId: string; editions: 
       {editions.map((one) => (
         <Box component="li" key={one.number} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
           <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
-            <Link href={one.address} target="_blank" rel="noopener" sx={{ fontWeight: 600, fontSize: 14 }}>
+            <Link
+              href={one.address}
+              target="_blank"
+              rel="noopener"
+              sx={{ fontWeight: 600, fontSize: 14, lineHeight: '24px' }}
+            >
               Edition {one.number}
             </Link>
             {one.current && (
@@ -53,7 +58,7 @@ export function EditionList({ sheetId, editions }: { sheetId: string; editions: 
               </Typography>
               <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
                 {names.map((name) => (
-                  <Link key={name} href={`${one.address}${name}`}>
+                  <Link key={name} href={`${one.address}${name}`} sx={{ lineHeight: '24px' }}>
                     {name}
                   </Link>
                 ))}

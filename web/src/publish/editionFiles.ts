@@ -1,5 +1,5 @@
 const USES: [string, RegExp][] = [
-  ['whole map', /^map\./],
+  ['whole map', /^(map|below)\./],
   ['vector tiles', /\.pmtiles$/],
   ['features', /\.geojson$/],
   ['sheet', /^sheet\.json$/],

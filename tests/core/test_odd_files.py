@@ -1,0 +1,488 @@
+"""What people really have: odd rasters, Shapefiles and GeoJSON are read as what they are, or refused in words."""
+
+import json
+import os
+import random
+import signal
+import struct
+import tempfile
+import warnings
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import geopandas
+import numpy as np
+import pyogrio
+import pyproj
+import pytest
+import rasterio
+import shapely
+from greylatch.errors import BadInput
+from greylatch.formats.bounded import within
+from greylatch.formats.files import read_file
+from greylatch.formats.geojson import feature_collection
+from greylatch.formats.intake import Corrections, preview, take_in
+from greylatch.formats.vector import ReadResult
+from greylatch.paint.sources import RasterSource, VectorSource
+from greylatch.places.antimeridian import cut_at_antimeridian
+from greylatch.places.crs import lonlat_box, parse_crs
+from greylatch.rasters.info import raster_info
+from greylatch.rasters.ink import draw_raster
+from greylatch.rasters.keep import keep_as_cog
+from greylatch.sheet.document import Picture, RasterRamp
+from greylatch.tables.delimited import Dialect, is_encoding, read_delimited
+from greylatch.tiles.matrix import Tile, tile_bounds
+from rasterio.control import GroundControlPoint
+from rasterio.transform import from_bounds, from_origin
+
+ATLAS = Path(__file__).parents[2] / "web" / "node_modules"
+GEOD = pyproj.Geod(ellps="WGS84")
+
+
+def raster(path: Path, data: np.ndarray[Any, Any], **look: Any) -> Path:
+    bands = data if data.ndim == 3 else data[None]
+    given = {"crs": "EPSG:4326", "transform": from_origin(-27, 52, 0.01, 0.01), **look}
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        with rasterio.open(
+            path,
+            "w",
+            driver="GTiff",
+            width=bands.shape[2],
+            height=bands.shape[1],
+            count=bands.shape[0],
+            dtype=bands.dtype,
+            **given,
+        ) as target:
+            target.write(bands)
+    return path
+
+
+SLOPE = np.arange(40 * 40, dtype=np.float32).reshape(40, 40)
+
+
+@pytest.mark.parametrize("nodata", [float("nan"), float("inf"), -float("inf")])
+def test_nodata_that_is_no_number(tmp_path: Path, nodata: float) -> None:
+    data = SLOPE.copy()
+    data[:20] = nodata
+    path = raster(tmp_path / "a.tif", data, nodata=nodata)
+    info = raster_info(path)
+    assert (info.nodata, info.first_band.missing) == (None, 800)
+    assert "marked by" in info.notes[0]
+    json.dumps(info.as_json(), allow_nan=False)
+    kept = keep_as_cog(path, tmp_path / "kept.tif")
+    assert (kept.low, kept.high) == (info.low, info.high)
+    picture = draw_raster(tmp_path / "kept.tif", RasterRamp(), RasterSource(path).bounds, 40, 40)
+    assert picture is not None
+    assert picture[:15, :, 3].max() == 0
+    assert picture[25:, :, 3].min() == 255
+
+
+def test_infinite_pixels_are_no_data(tmp_path: Path) -> None:
+    data = SLOPE.copy()
+    data[5, 5] = np.inf
+    info = raster_info(raster(tmp_path / "a.tif", data))
+    assert (info.first_band.missing, info.first_band.maximum) == (1, 1599)
+
+
+def test_single_bits_are_black_and_white(tmp_path: Path) -> None:
+    bits = (np.indices((40, 40)).sum(axis=0) // 10 % 2).astype(np.uint8)
+    path = raster(tmp_path / "a.tif", bits, nbits=1)
+    keep_as_cog(path, tmp_path / "kept.tif")
+    picture = draw_raster(tmp_path / "kept.tif", Picture(), RasterSource(path).bounds, 80, 80, "nearest")
+    assert picture is not None
+    assert len(np.unique(picture.reshape(-1, 4), axis=0)) == 2
+    assert np.ptp(picture[..., 0].astype(int)) > 100
+
+
+def test_colours_of_sixteen_bits(tmp_path: Path) -> None:
+    colours = np.stack([SLOPE, SLOPE[::-1], np.full_like(SLOPE, 800)]).astype(np.uint16) * 20
+    path = raster(tmp_path / "a.tif", colours, photometric="rgb")
+    assert raster_info(path).colour == "rgb"
+    picture = draw_raster(path, Picture(), RasterSource(path).bounds, 40, 40)
+    assert picture is not None
+    assert picture[2, 20, 0] < 40 < 200 < picture[37, 20, 0]
+    assert picture[2, 20, 1] > 200 > 40 > picture[37, 20, 1]
+
+
+def no_transform(path: Path) -> None:
+    raster(path, SLOPE, transform=rasterio.Affine.identity())
+
+
+def control_points(path: Path) -> None:
+    points = [GroundControlPoint(r, c, -27 + c / 100, 52 - r / 100) for r, c in ((0, 0), (0, 39), (39, 0), (39, 39))]
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        with rasterio.open(
+            path, "w", driver="GTiff", width=40, height=40, count=1, dtype="float32", gcps=points, crs="EPSG:4326"
+        ) as target:
+            target.write(SLOPE[None])
+
+
+def huge_block(path: Path) -> None:
+    entries = [(256, 4, 1, 32768), (257, 4, 1, 32768), (258, 3, 1, 32), (259, 3, 1, 8), (262, 3, 1, 1), (277, 3, 1, 1), (322, 4, 1, 32768), (323, 4, 1, 32768), (324, 4, 1, 0), (325, 4, 1, 0), (339, 3, 1, 3)]  # fmt: skip
+    head = struct.pack("<2sHI", b"II", 42, 8) + struct.pack("<H", len(entries))
+    path.write_bytes(head + b"".join(struct.pack("<HHII", *one) for one in entries) + struct.pack("<I", 0))
+
+
+@pytest.mark.parametrize(
+    ("make", "words"),
+    [
+        (lambda path: raster(path, SLOPE.astype(np.complex64)), "holds complex numbers"),
+        (control_points, "placed by 4 control points"),
+        (no_transform, "not where in it the pixels lie"),
+        (lambda path: raster(path, SLOPE, crs=None), "says nothing about its projection"),
+        (huge_block, "blocks of 32,768 × 32,768 pixels"),
+        (lambda path: raster(path, SLOPE, transform=from_origin(1e300, 1e300, 1e299, 1e299), crs="EPSG:3857"), "no place on earth|are no numbers"),
+        (lambda path: raster(path, SLOPE, crs="EPSG:5773"), "is not a map's reference system"),
+        (lambda path: path.write_bytes(b"II*\0" + b"\0" * 40), "not a readable GeoTIFF"),
+    ],
+)  # fmt: skip
+def test_rasters_that_cannot_be_drawn_are_refused_with_the_right_reason(
+    tmp_path: Path, make: Callable[[Path], Any], words: str
+) -> None:
+    path = tmp_path / "a.tif"
+    make(path)
+    with pytest.raises(BadInput, match=words):
+        preview(path, "a.tif", Corrections())
+
+
+def test_a_projection_is_chosen_for_a_raster_that_does_not_say_it(tmp_path: Path) -> None:
+    path = raster(tmp_path / "a.tif", SLOPE, crs=None, transform=from_origin(5e5, 5.76e6, 25, 25))
+    shown = preview(path, "a.tif", Corrections(crs="EPSG:32626"))
+    assert (shown.crs, shown.crs_reason) == ("EPSG:32626 · WGS 84 / UTM zone 26N", "Chosen by hand.")
+    take_in(path, Corrections(crs="EPSG:32626"), tmp_path)
+    assert raster_info(tmp_path / "raster.tif").bounds[0] == pytest.approx(-27.0, abs=0.01)
+
+
+def test_a_raster_from_0_to_360_degrees_is_wrapped(tmp_path: Path) -> None:
+    """Values are longitudes from −180 to 180, so every pixel says where it has to be drawn."""
+    lon = np.arange(0, 360, 1.0) + 0.5
+    values = np.tile((lon + 180) % 360 - 180, (140, 1)).astype(np.float32)
+    path = raster(tmp_path / "a.tif", values, transform=from_origin(0, 70, 1, 1))
+    info = raster_info(path)
+    assert info.bounds == (-180, -70, 180, 70)
+    for tile in (Tile(0, 0, 0), Tile(2, 0, 1), Tile(2, 1, 1), Tile(2, 2, 1), Tile(2, 3, 1)):
+        west, _, east, _ = tile_bounds(tile)
+        picture = draw_raster(path, RasterRamp(low=-180, high=180), tile_bounds(tile), 256, 256, "nearest")
+        assert picture is not None
+        middle = picture[128] if tile.z == 0 else picture[200]
+        assert middle[:, 3].min() == 255, f"a gap in {tile}"
+        # A ramp is darker on one side: its order along the row is that of the longitudes.
+        there = np.linspace(west, east, 256) / 20037508.342789244 * 180
+        level = middle[:, :3].astype(int).sum(axis=1)
+        assert abs(np.corrcoef(there, level)[0, 1]) > 0.9
+
+
+def test_a_raster_over_the_180th_meridian_lies_on_both_sides(tmp_path: Path) -> None:
+    west, south, east, north = pyproj.Transformer.from_crs(4326, 32660, always_xy=True).transform_bounds(
+        178, -18, 182, -15
+    )
+    path = raster(tmp_path / "a.tif", SLOPE, crs="EPSG:32660", transform=from_bounds(west, south, east, north, 40, 40))
+    info = raster_info(path)
+    assert (info.bounds[0], info.bounds[2]) == (-180, 180)
+    assert "180th meridian" in info.notes[0]
+    left, right = (draw_raster(path, RasterRamp(), tile_bounds(Tile(5, x, 17)), 64, 64) for x in (0, 31))
+    assert left is not None and left[..., 3].any()
+    assert right is not None and right[..., 3].any()
+    middle = draw_raster(path, RasterRamp(), tile_bounds(Tile(5, 15, 17)), 64, 64)
+    assert middle is None or not middle[..., 3].any()
+
+
+def shapefile(
+    path: Path, frame: geopandas.GeoDataFrame, spoil: Callable[[Path], None] = lambda _: None, **how: Any
+) -> Path:
+    folder = path.parent / "parts"
+    folder.mkdir()
+    frame.to_file(folder / "a.shp", driver="ESRI Shapefile", **how)
+    spoil(folder)
+    with zipfile.ZipFile(path, "w") as archive:
+        for file in sorted(folder.iterdir()):
+            archive.write(file, file.name)
+    return path
+
+
+def named_points(n: int = 3) -> geopandas.GeoDataFrame:
+    return geopandas.GeoDataFrame(
+        {"name": ["Höhe", "Tälchen", "Saône"][:n], "v": range(n)}, geometry=[shapely.Point(-27 + i / 10, 52) for i in range(n)], crs="EPSG:4326"
+    )  # fmt: skip
+
+
+def test_a_shapefile_that_does_not_say_its_encoding(tmp_path: Path) -> None:
+    def spoil(folder: Path) -> None:
+        (folder / "a.cpg").unlink()
+        table = bytearray((folder / "a.dbf").read_bytes())
+        table[29] = 0  # the language driver, which some programs leave empty
+        (folder / "a.dbf").write_bytes(table)
+
+    found = read_file(shapefile(tmp_path / "a.zip", named_points(), spoil, encoding="cp1252"))
+    assert found.dataset.columns["name"].to_pylist() == ["Höhe", "Tälchen", "Saône"]
+    json.dumps(found.dataset.columns.to_pylist()).encode()
+
+
+def test_a_shapefile_whose_encoding_is_a_lie(tmp_path: Path) -> None:
+    path = shapefile(tmp_path / "a.zip", named_points(), lambda f: (f / "a.cpg").write_text("UTF-8"), encoding="cp1252")
+    try:
+        names = read_file(path).dataset.columns["name"].to_pylist()
+        assert all(isinstance(name, str) and name.encode() for name in names)
+    except BadInput as error:
+        assert "is not" in str(error)
+
+
+@pytest.mark.parametrize(
+    "text", ["GEOGCS[", "nonsense", "", "\0\0\0", 'PROJCS["x",EXTENSION["PROJ4","+proj=merc +nadgrids=/etc/passwd"]]']
+)
+def test_a_broken_prj_is_said_and_guessed(tmp_path: Path, text: str) -> None:
+    found = read_file(shapefile(tmp_path / "a.zip", named_points(), lambda f: (f / "a.prj").write_text(text)))
+    assert found.dataset.crs is not None and found.dataset.crs.to_epsg() == 4326
+    assert "cannot be read" in found.crs_reason
+    assert "Guessed" in found.crs_reason
+
+
+def test_fields_without_a_name_get_one(tmp_path: Path) -> None:
+    def spoil(folder: Path) -> None:
+        table = bytearray((folder / "a.dbf").read_bytes())
+        table[32:43] = b"\0" * 11
+        (folder / "a.dbf").write_bytes(table)
+
+    columns = read_file(shapefile(tmp_path / "a.zip", named_points(), spoil)).dataset.columns
+    assert all(columns.column_names)
+
+
+def test_county_areas_are_repaired_into_areas() -> None:
+    """us-atlas (npm): the Census Bureau's counties, of which 40 have rings that cross themselves once they are quantised."""
+    frame = pyogrio.read_dataframe(ATLAS / "us-atlas" / "counties-10m.json", layer="counties")
+    broken = frame[~shapely.is_valid(frame.geometry.values)]
+    assert len(broken) >= 20
+    document = {
+        "type": "FeatureCollection",
+        "features": [
+            {"type": "Feature", "properties": {"n": i}, "geometry": shapely.geometry.mapping(g)}
+            for i, g in enumerate(broken.geometry.values)
+        ],
+    }
+    found = _geojson(document)
+    assert found.dataset.kind == "areas"
+    assert set(np.unique(shapely.get_type_id(found.dataset.shapes))) <= {3, 6}
+    assert shapely.is_valid(found.dataset.shapes).all()
+    assert VectorSource(found.dataset).anchors.shape == (len(broken), 2)
+
+
+def _geojson(document: Any) -> ReadResult:
+    with tempfile.NamedTemporaryFile(suffix=".geojson") as file:
+        file.write((document if isinstance(document, str) else json.dumps(document)).encode("utf-8", "surrogatepass"))
+        file.flush()
+        return read_file(file.name)
+
+
+def feature(
+    properties: Any, geometry: Any = {"type": "Point", "coordinates": [-27, 52]}, **more: Any
+) -> dict[str, Any]:  # noqa: B006
+    return {"type": "Feature", "properties": properties, "geometry": geometry, **more}
+
+
+def collection(*features: Any, **more: Any) -> dict[str, Any]:
+    return {"type": "FeatureCollection", "features": list(features), **more}
+
+
+def test_identifiers_beside_the_properties_are_kept() -> None:
+    columns = _geojson(collection(feature({"v": 1}, id="36061"), feature({"v": 2}, id="06001"))).dataset.columns
+    assert columns.to_pydict() == {"id": ["36061", "06001"], "v": [1, 2]}
+    assert _geojson(collection(feature({"id": 5}, id="x"))).dataset.columns.to_pydict() == {"id": [5]}
+
+
+@pytest.mark.parametrize(
+    ("value", "kept"),
+    [
+        (10**30, 1e30),
+        (10**400, str(10**400)),
+        (2**63 - 1, 2**63 - 1),
+        ("a\ud800", "a�"),
+        ("nul\0", "nul�"),
+        ([1, {"a": 2}], '[1, {"a": 2}]'),
+        (True, True),
+    ],
+)
+def test_odd_values(value: Any, kept: Any) -> None:
+    found = _geojson(json.dumps(collection(feature({"v": value}))))
+    assert found.dataset.columns["v"].to_pylist() == [kept]
+    json.dumps(feature_collection(found.dataset), allow_nan=False).encode()
+
+
+def test_numbers_that_are_none_are_missing() -> None:
+    text = json.dumps(collection(feature({"v": 1.5}), feature({"v": float("nan")}), feature({"v": float("inf")})))
+    assert _geojson(text).dataset.columns["v"].to_pylist() == [1.5, None, None]
+
+
+@pytest.mark.parametrize(
+    ("document", "words"),
+    [
+        (collection(feature({"a": 1}, None)), "no shape"), (collection(feature({}, {"type": "Polygon", "coordinates": []})), "no shape"),
+        (collection(feature([1, 2])), "properties of feature 1"), (collection(feature("text")), "properties of feature 1"), (collection(5), "Entry 1"),
+        (collection(feature({}, {"type": "Point", "coordinates": ["a", 1]})), "shape of feature 1"), (collection(feature({}, [1])), "shape of feature 1"),
+        (collection(feature({}, {"type": "Point", "coordinates": [500000, 5760000]})), "not longitude and latitude"),
+        ({"type": "Topology"}, "neither FeatureCollection"), (collection(feature({str(i): i for i in range(5000)})), "more than 4,096"),
+        ("[" * 100_000, "nested too deeply|not a kind|misspelt"), ('{"type": "FeatureCollection", "features": [' + "9" * 5000, "thousands of digits|misspelt"),
+    ],
+)  # fmt: skip
+def test_geojson_that_cannot_be_kept_is_refused_in_words(document: Any, words: str) -> None:
+    with pytest.raises(BadInput, match=words):
+        _geojson(document)
+
+
+@pytest.mark.parametrize(
+    "named", ["EPSG:4326", 5, [], {"properties": None}, {"properties": {"name": 5}}, {"type": "link"}]
+)
+def test_an_odd_crs_is_taken_as_longitude_and_latitude(named: Any) -> None:
+    found = _geojson(collection(feature({"v": 1}), crs=named))
+    assert found.dataset.crs is not None and found.dataset.crs.to_epsg() in (4326, None)
+    assert any("projection cannot be read" in note for note in found.notes)
+
+
+def test_shapes_of_another_kind_are_left_out_and_said() -> None:
+    square = {"type": "Polygon", "coordinates": [[[0, 0], [1, 0], [1, 1], [0, 0]]]}
+    mixed = {"type": "GeometryCollection", "geometries": [square, {"type": "Point", "coordinates": [0, 0]}]}
+    found = _geojson(collection(feature({"v": 1}, square), feature({"v": 2}, mixed), feature({"v": 3})))
+    assert found.dataset.kind == "areas"
+    assert [shape.geom_type for shape in found.dataset.shapes] == ["Polygon", "MultiPolygon", "GeometryCollection"]
+    assert any("rows 2, 3" in note for note in found.notes)
+
+
+@pytest.mark.parametrize("level", ["110m", "50m", "10m"])
+def test_countries_over_the_180th_meridian(level: str) -> None:
+    """Natural Earth as `world-atlas` (npm) has it. Areas of Russia and Fiji as in docs; no edge may run across the map (RFC 7946, 3.1.9)."""
+    frame = pyogrio.read_dataframe(ATLAS / "world-atlas" / f"countries-{level}.json", layer="countries")
+    cut = cut_at_antimeridian(np.array(frame.geometry.values))
+    assert shapely.is_valid(cut[[name in ("Russia", "Fiji", "Antarctica") for name in frame["name"]]]).all()
+    square_km = {
+        name: abs(GEOD.geometry_area_perimeter(shapely.orient_polygons(shape))[0]) / 1e6
+        for name, shape in zip(frame["name"], cut, strict=True)
+    }
+    assert 16.4e6 < square_km["Russia"] < 17.1e6
+    assert square_km["Fiji"] == pytest.approx(18_300, rel=0.06 if level == "110m" else 0.04)
+    assert square_km["Antarctica"] == pytest.approx(12.35e6, rel=0.01)
+    for name, shape in zip(frame["name"], cut, strict=True):
+        if shape is None or shape.is_empty:
+            continue
+        west, south, east, north = shapely.total_bounds([shape])
+        assert west >= -180 and east <= 180 and south >= -90 and north <= 90
+        for ring in shapely.get_rings(shapely.get_parts(shape)):
+            xy = shapely.get_coordinates(ring)
+            along_pole = np.abs(xy[:-1, 1] + xy[1:, 1]) > 179.9
+            assert (np.abs(np.diff(xy[:, 0])) <= 180)[~along_pole].all(), name
+
+
+def test_what_does_not_cross_stays_as_it_is() -> None:
+    shapes = np.array(
+        [
+            shapely.box(-10, 0, 10, 10),
+            shapely.box(-170, -10, 170, 10),
+            shapely.box(-180, -90, 180, 90),
+            shapely.Point(5, 5),
+        ]
+    )
+    assert cut_at_antimeridian(shapes) is shapes
+
+
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [
+        ("POLYGON ((170 0, 190 0, 190 10, 170 10, 170 0))", [(170, 0, 180, 10), (-180, 0, -170, 10)]),
+        ("POLYGON ((170 0, -170 0, -170 10, 170 10, 170 0))", [(170, 0, 180, 10), (-180, 0, -170, 10)]),
+        ("POLYGON ((200 0, 210 0, 210 10, 200 10, 200 0))", [(-160, 0, -150, 10)]),
+        ("LINESTRING (170 0, -170 5)", [(170, 0, 180, 2.5), (-180, 2.5, -170, 5)]),
+        ("MULTIPOINT (200 5, 10 10)", [(-160, 5, -160, 5), (10, 10, 10, 10)]),
+    ],
+)
+def test_shapes_are_cut_where_they_cross(text: str, parts: list[tuple[float, ...]]) -> None:
+    cut = cut_at_antimeridian(np.array([shapely.from_wkt(text)]))[0]
+    assert sorted(tuple(part.bounds) for part in shapely.get_parts(cut)) == sorted(parts)
+
+
+@pytest.mark.parametrize(
+    ("code", "box", "degrees"),
+    [
+        ("EPSG:4326", (0, -90, 360, 90), (-180, -90, 180, 90)), ("EPSG:4326", (190, -10, 210, 10), (-170, -10, -150, 10)),
+        ("EPSG:4326", (150, -10, 210, 10), (-180, -10, 180, 10)), ("EPSG:4326", (-27, 51, -26, 52), (-27, 51, -26, 52)),
+    ],
+)  # fmt: skip
+def test_boxes_in_degrees(code: str, box: Any, degrees: Any) -> None:
+    assert lonlat_box(parse_crs(code), *box) == degrees
+
+
+@pytest.mark.parametrize(
+    "spoil",
+    [
+        lambda d: d[:200],
+        lambda d: d[:-30],
+        lambda d: d.replace(b"PK\x01\x02", b"PK\x01\x09"),
+        lambda d: d[:60] + b"\xff" * 40 + d[100:],
+    ],
+)
+def test_damaged_zips(tmp_path: Path, spoil: Callable[[bytes], bytes]) -> None:
+    path = shapefile(tmp_path / "a.zip", named_points())
+    path.write_bytes(spoil(path.read_bytes()))
+    try:
+        read_file(path)
+    except BadInput as error:
+        assert str(error)
+
+
+@pytest.mark.parametrize(
+    "name", ["hex", "idna", "unicode_escape", "rot13", "nonsense", "utf-8\0", "zlib", "undefined", "x" * 100]
+)
+def test_what_is_no_encoding_of_text(name: str) -> None:
+    assert not is_encoding(name)
+
+
+def test_equal_names_of_columns_take_no_longer_than_others(tmp_path: Path) -> None:
+    path = tmp_path / "a.csv"
+    path.write_text(",".join(["same"] * 4000) + "\n" + ",".join(["1"] * 4000) + "\n")
+    names = read_delimited(path, Dialect("utf-8", ",", True)).names
+    assert (names[0], names[-1], len(set(names))) == ("same", "same_4000", 4000)
+    path.write_text(",".join(["same"] * 20_000) + "\n")
+    with pytest.raises(BadInput, match="20,000 columns; at most 4,096"):
+        read_delimited(path, Dialect("utf-8", ",", True))
+
+
+def _takes_all_memory() -> None:
+    held = []
+    while True:
+        held.append(bytearray(10**7))
+
+
+def _never_ends() -> None:
+    while True:
+        pass
+
+
+def _falls_over() -> None:
+    os.kill(os.getpid(), signal.SIGSEGV)
+
+
+def _leaves_files() -> str:
+    return tempfile.mkdtemp()
+
+
+@pytest.mark.parametrize(
+    ("work", "words"),
+    [(_takes_all_memory, "400.0 MB of memory"), (_never_ends, "minutes of work"), (_falls_over, "stops its reader")],
+)
+def test_a_reader_that_reaches_its_bounds_is_given_up_in_words(work: Callable[[], None], words: str) -> None:
+    with pytest.raises(BadInput, match=words):
+        within(400_000_000, 1, work)
+
+
+def test_a_reader_leaves_nothing_behind() -> None:
+    assert not Path(within(400_000_000, 5, _leaves_files)).exists()
+
+
+def test_spoiled_files_are_read_or_refused() -> None:
+    """Three hundred out of `bench/fuzz`, from a fresh random seed each time; a failure names the seed, so that it can be had again."""
+    from bench.fuzz.run import is_trouble, outcomes
+
+    seed = random.SystemRandom().randrange(2**32)
+    found = [(one.name, one.trouble, one.seconds, one.peak) for one in outcomes(300, seed) if is_trouble(one)]
+    assert found == [], f"python -m bench.fuzz.run --files 300 --seed {seed}"
