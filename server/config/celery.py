@@ -1,6 +1,6 @@
 """The queue of long work."""
 
-import multiprocessing
+import multiprocessing.process as processes
 import os
 from typing import Any
 
@@ -14,7 +14,11 @@ app.config_from_object("django.conf:settings", namespace="CELERY")
 app.autodiscover_tasks()
 
 
+STANDARD = processes.current_process()
+
+
 @worker_process_init.connect
 def may_have_readers(**_: Any) -> None:
-    """Let a worker's process have others read strangers' files for it: Celery marks its own as daemons, which may have none."""
-    multiprocessing.current_process()._config["daemon"] = False  # type: ignore[attr-defined]
+    """Let a worker's process have others read strangers' files for it. Celery's own library for processes puts itself in the
+    place of the standard one, as a daemon, which may have none; here the standard one comes back."""
+    processes._current_process = STANDARD  # type: ignore[attr-defined]

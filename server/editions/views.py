@@ -129,9 +129,9 @@ def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpRespons
 
 @for_readers
 @cache_control(public=True, max_age=3600)
-def addressed(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponse:
+def addressed(request: HttpRequest, slug: str, number: str, name: str) -> HttpResponse:
     """A style or a TileJSON of the edition, which names its tiles by their whole addresses."""
-    edition = edition_at(slug, number)
+    edition = edition_at(slug, int(number))
     if f"{name}.json" not in edition.described["files"]:
         raise Http404
     with default_storage.open(f"{edition.folder}/{name}.json", "rb") as stored:

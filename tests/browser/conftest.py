@@ -117,9 +117,7 @@ def application(tmp_path_factory: pytest.TempPathFactory, demo: Path) -> Iterato
     (folder / "static").mkdir()
     (folder / "demo").symlink_to(demo)
     (folder / "secret-key").write_text("only for tests")
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
+    port = free_port()
     redis = os.environ["GREYLATCH_REDIS"].rsplit("/", 1)[0]
     environment = {
         **os.environ, "GREYLATCH_RUN": str(folder), "GREYLATCH_ADDRESS": f"http://127.0.0.1:{port}", "GREYLATCH_DB_NAME": "driven",
@@ -135,6 +133,13 @@ def application(tmp_path_factory: pytest.TempPathFactory, demo: Path) -> Iterato
     made.start_worker()
     yield made
     made.stop()
+
+
+def free_port() -> int:
+    """A port that nobody listens at."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return int(free.getsockname()[1])
 
 
 def server(database: str) -> str:

@@ -277,9 +277,10 @@ def _geojson(document: Any) -> ReadResult:
         return read_file(file.name)
 
 
-def feature(
-    properties: Any, geometry: Any = {"type": "Point", "coordinates": [-27, 52]}, **more: Any
-) -> dict[str, Any]:  # noqa: B006
+PLACE = {"type": "Point", "coordinates": [-27, 52]}
+
+
+def feature(properties: Any, geometry: Any = PLACE, **more: Any) -> dict[str, Any]:
     return {"type": "Feature", "properties": properties, "geometry": geometry, **more}
 
 

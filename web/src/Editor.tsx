@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { Link as RouterLink, useParams } from 'react-router'
 import Alert from '@mui/material/Alert'
@@ -15,6 +15,7 @@ import { KeyList } from './keys/KeyList'
 import { useShortcuts } from './keys/useShortcuts'
 import { LastEdition } from './publish/LastEdition'
 import { MapView } from './sheet/MapView'
+import { UNTITLED } from './sheet/layerActions'
 import { STAGES, useSheet } from './sheet/store'
 
 /** Course on top, key at the left, sheet, bench below. The map never leaves the screen. */
@@ -36,6 +37,15 @@ export default function Editor({ me }: { me: string }) {
     if (sheet.data) useSheet.getState().open(sheet.data.id, sheet.data.revision, sheet.data.document)
     return () => void useSheet.getState().flush()
   }, [sheet.data])
+  const page = useRef<HTMLElement>(null)
+  const ready = sheet.data !== undefined && opened === sheet.data.id
+  useEffect(() => {
+    // What was pressed to come here is gone: a new sheet asks for its name, any other begins at its top.
+    if (!ready || document.activeElement !== document.body) return
+    const title = document.querySelector<HTMLInputElement>('[aria-label="Title of the sheet"]')
+    if (title?.value === UNTITLED) title.select()
+    else page.current?.focus()
+  }, [ready])
   useEffect(() => {
     // Nobody leaves a change behind without being told.
     const leaving = (event: BeforeUnloadEvent) => {
@@ -60,9 +70,13 @@ export default function Editor({ me }: { me: string }) {
         </Alert>
       </Box>
     )
-  if (!sheet.data || opened !== sheet.data.id) return null
+  if (!ready) return null
   return (
-    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Box
+      ref={page}
+      tabIndex={-1}
+      sx={{ height: '100%', display: 'flex', flexDirection: 'column', '&:focus': { outline: 'none' } }}
+    >
       {!bare && <SkipLinks />}
       {!bare && (
         <>

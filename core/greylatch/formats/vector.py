@@ -170,6 +170,8 @@ def _projection(file: Path | None, notes: list[str]) -> pyproj.CRS | None:
 
 def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str]) -> ReadResult:
     notes = list(known)
+    if columns.num_columns == 0:  # a table without a column does not know how many rows it has
+        columns = pa.table({"row": pa.array(range(1, len(shapes) + 1), pa.int64())})
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
         raise BadInput("There is no shape in this file.")
@@ -269,8 +271,6 @@ def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
     if "id" not in names and any(isinstance(feature.get("id"), (str, int, float)) for feature in features):
         rows = [{"id": feature.get("id"), **row} for feature, row in zip(features, rows, strict=True)]
         names = {"id": None, **names}
-    if not names:
-        return pa.table({"row": pa.array(range(1, len(features) + 1), pa.int64())})
     columns = [_mixed([row.get(name) for row in rows]) for name in names]
     return pa.table(columns, names=named(list(names)))
 

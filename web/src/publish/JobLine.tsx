@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -15,10 +16,17 @@ export function JobLine({ job }: { job: Job }) {
     mutationFn: () => answered(client.POST('/api/jobs/{job_id}/stop', { params: { path: { job_id: job.id } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
   })
+  const line = useRef<HTMLElement>(null)
+  useEffect(() => {
+    // The button that began it can't be pressed now: what it began gets the focus.
+    if (document.activeElement === document.body) line.current?.focus()
+  }, [job.id, job.state])
   const live = job.state === 'running' || job.state === 'waiting'
   return (
     <Box
+      ref={line}
       role="status"
+      tabIndex={-1}
       data-testid="job"
       data-state={job.state}
       sx={{ mt: 2, py: 1, borderTop: 1, borderColor: 'line' }}

@@ -1,6 +1,9 @@
 import type { Dataset, Layer, Symbology } from '../api/types'
 import { useSheet } from './store'
 
+/** The title of a sheet that nobody has named yet. */
+export const UNTITLED = 'Untitled sheet'
+
 function freshId(taken: string[]): string {
   for (let n = taken.length + 1; ; n++) if (!taken.includes(`layer-${n}`)) return `layer-${n}`
 }

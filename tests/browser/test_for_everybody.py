@@ -1,0 +1,288 @@
+"""Usable by everyone: axe-core (npm) on every screen, and the keyboard alone (WCAG 2.2)."""
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.conftest import (
+    NAME,
+    PASSWORD,
+    ROOT,
+    Application,
+    begin_sheet,
+    drawn,
+    open_sheet,
+    publish,
+    stage,
+)
+
+pytestmark = pytest.mark.browser
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+STAGES = ("Gather", "Classify", "Draw", "Letter", "Explain", "Proof", "Publish")
+
+
+def check(page: Page, where: str) -> None:
+    """Fail with what axe-core finds on the page as it stands."""
+    page.wait_for_timeout(350)  # what fades in has its colours then
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE)
+    found: list[dict[str, Any]] = page.evaluate(
+        "(tags) => axe.run(document, {runOnly: {type: 'tag', values: tags}}).then((told) => told.violations.map("
+        "(one) => ({id: one.id, nodes: one.nodes.map((node) => node.html.slice(0, 160))})))",
+        TAGS,
+    )
+    assert found == [], where
+
+
+@pytest.fixture
+def screens(chromium: Browser, application: Application) -> Iterator[Page]:
+    """A page whose policy lets the checker in."""
+    context = chromium.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=application.address, bypass_csp=True
+    )
+    context.set_default_timeout(12_000)
+    yield context.new_page()
+    context.close()
+
+
+def sign_in(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Name").fill(NAME)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Sheets").wait_for()
+
+
+@pytest.mark.parametrize("theme", ["light", "graphite"])
+def test_every_screen_and_dialog(screens: Page, theme: str) -> None:
+    page = screens
+    page.add_init_script(f"localStorage.setItem('theme', '{theme}')")
+    page.goto("/")
+    page.get_by_label("Name").wait_for()
+    check(page, "sign-in")
+    sign_in(page)
+    check(page, "sheets")
+    page.get_by_role("button", name="Account of isla").click()
+    check(page, "account menu")
+    page.get_by_role("menuitem", name="Change my password").click()
+    check(page, "change of password")
+    page.get_by_role("button", name="Close").click()
+    open_sheet(page, "Carbon in the peat")
+    page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})
+    for name in STAGES:
+        stage(page, name)
+        check(page, name)
+    stage(page, "Gather")
+    for part in ("Bring in a file", "Join", "Table"):
+        page.get_by_role("tablist", name="Gather").get_by_role("tab", name=part).click()
+        page.wait_for_timeout(500)
+        check(page, part)
+    page.locator("body").press("?")
+    check(page, "list of keys")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Find").first.click()
+    check(page, "finder")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_test_id("key-relief").click(position={"x": 200, "y": 6})
+    stage(page, "Draw")
+    check(page, "raster ink")
+    begin_sheet(page, "Empty") if page.goto("/") else None
+    check(page, "empty sheet")
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 768), (640, 400)])
+def test_nothing_lies_over_anything(screens: Page, width: int, height: int) -> None:
+    """1024 × 768, and 1280 × 800 at 200 %: every button of the page can be reached where it stands, and nothing runs out of it."""
+    page = screens
+    sign_in(page)
+    open_sheet(page, "Carbon in the peat")
+    page.set_viewport_size({"width": width, "height": height})
+    for name in STAGES:
+        tab = page.get_by_role("tab", name=name)
+        tab.scroll_into_view_if_needed()
+        tab.click()
+        page.wait_for_timeout(300)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, name
+        hidden = page.evaluate(
+            """() => [...document.querySelectorAll('button, [role=tab], a[href], select')].filter((one) => {
+                 if (one.closest('[aria-hidden=true], [inert]') || one.disabled) return false
+                 one.scrollIntoView({block: 'center', inline: 'center'})
+                 const box = one.getBoundingClientRect()
+                 if (box.width === 0 || getComputedStyle(one).visibility === 'hidden') return false
+                 const at = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2)
+                 return at !== null && !one.contains(at) && !at.contains(one)
+               }).map((one) => one.getAttribute('aria-label') || one.textContent)"""
+        )
+        assert hidden == [], (name, width)
+
+
+def focused(page: Page) -> str:
+    return str(
+        page.evaluate(
+            "document.activeElement.getAttribute('aria-label') || document.activeElement.textContent || document.activeElement.tagName"
+        )
+    )
+
+
+def test_the_course_the_bench_and_the_histogram_by_keyboard(screens: Page) -> None:
+    page = screens
+    sign_in(page)
+    open_sheet(page, "Carbon in the peat")
+    page.keyboard.press("Tab")
+    assert focused(page) == "To the map"
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    assert "Bench" in focused(page)
+    page.get_by_role("tab", selected=True).first.focus()
+    for key, name in (
+        ("Home", "Gather"),
+        ("ArrowRight", "Classify"),
+        ("ArrowLeft", "Gather"),
+        ("ArrowLeft", "Publish"),
+        ("End", "Publish"),
+        ("ArrowRight", "Gather"),
+    ):
+        page.keyboard.press(key)
+        expect(page.get_by_role("tablist", name="Course").get_by_role("tab", selected=True)).to_contain_text(name)
+        assert name in focused(page)
+    page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})
+    stage(page, "Classify")
+    handle = page.get_by_test_id("break-1")
+    handle.focus()
+    assert "Upper limit of class 2 of 6" in (handle.get_attribute("aria-label") or "")
+    was = float(handle.get_attribute("aria-valuenow") or 0)
+    for key, more in (("ArrowRight", True), ("PageUp", True), ("PageDown", False), ("End", True), ("Home", False)):
+        page.keyboard.press(key)
+        page.wait_for_timeout(700)
+        now = float(page.get_by_test_id("break-1").get_attribute("aria-valuenow") or 0)
+        assert (now > was) == more, (key, was, now)
+        was = now
+    for _ in range(8):
+        page.get_by_role("button", name="Undo").click()
+        if "natural breaks" in page.get_by_test_id("state-line").inner_text():
+            break
+    expect(page.get_by_test_id("state-line")).to_contain_text("natural breaks")
+
+
+def test_focus_stays_where_the_work_is(screens: Page, tmp_path: Any) -> None:
+    """After creating, importing and closing, focus is on what comes next and never falls to the body."""
+    page = screens
+    sign_in(page)
+    page.get_by_role("button", name="Begin a sheet").click()
+    page.get_by_label("Title of the sheet").wait_for()
+    page.wait_for_timeout(400)
+    assert page.evaluate("document.activeElement !== document.body")
+    (tmp_path / "a.csv").write_text("lon,lat\n-27,52\n-26.9,52.1\n")
+    page.get_by_role("tab", name="Bring in a file").click()
+    page.get_by_test_id("file").set_input_files(tmp_path / "a.csv")
+    page.get_by_role("button", name="Bring in and draw").click()
+    expect(page.get_by_role("button", name="To the library")).to_be_focused(timeout=30_000)
+    expect(page.get_by_label("Layer A", exact=True)).to_be_visible()
+    drawn(page)
+    page.get_by_role("button", name="Find").first.click()
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(400)
+    assert page.evaluate("document.activeElement !== document.body")
+
+
+def test_the_theme_follows_the_system_until_one_is_chosen(screens: Page) -> None:
+    page = screens
+    ground = "getComputedStyle(document.body).backgroundColor"
+    page.emulate_media(color_scheme="light")
+    sign_in(page)
+    light = page.evaluate(ground)
+    page.emulate_media(color_scheme="dark")
+    page.wait_for_timeout(300)
+    dark = page.evaluate(ground)
+    assert light != dark
+    page.get_by_role("button", name="Account of isla").click()
+    page.get_by_role("menuitem", name="Light theme").click()
+    page.reload()
+    page.get_by_role("heading", name="Sheets").wait_for()
+    assert page.evaluate(ground) == light
+
+
+def test_less_motion_where_that_is_asked(screens: Page) -> None:
+    page = screens
+    page.emulate_media(reduced_motion="reduce")
+    sign_in(page)
+    longest = page.evaluate(
+        "Math.max(...[...document.querySelectorAll('*')].map((one) => parseFloat(getComputedStyle(one).transitionDuration)))"
+    )
+    assert longest < 0.01
+
+
+def test_the_readers_page_in_any_size_and_by_keyboard(screens: Page) -> None:
+    page = screens
+    sign_in(page)
+    open_sheet(page, "Carbon in the peat")
+    publish(page, last_level=9)
+    address = page.get_by_test_id("embed-code").inner_text().split('src="')[1].split('"')[0].split("?")[0]
+    for width, height in ((300, 200), (320, 568), (480, 320), (640, 420), (1280, 800), (1920, 1080)):
+        page.set_viewport_size({"width": width, "height": height})
+        page.goto(address)
+        page.locator("#embed[data-idle=true]").wait_for(timeout=30_000)
+        check(page, f"{width} × {height}")
+        boxes = [
+            box
+            for box in (page.locator(one).bounding_box() for one in (".title", ".sheet", ".beside", ".credits"))
+            if box
+        ]
+        assert len(boxes) == 4
+        for i, a in enumerate(boxes):
+            assert (
+                a["x"] >= 0
+                and a["y"] >= 0
+                and a["x"] + a["width"] <= width + 0.5
+                and a["y"] + a["height"] <= height + 0.5
+            )
+            for b in boxes[i + 1 :]:
+                apart = (
+                    a["x"] + a["width"] <= b["x"] + 0.5
+                    or b["x"] + b["width"] <= a["x"] + 0.5
+                    or a["y"] + a["height"] <= b["y"] + 0.5
+                    or b["y"] + b["height"] <= a["y"] + 0.5
+                )
+                assert apart, (width, a, b)
+        assert boxes[1]["height"] >= 60, "the map comes first"
+        colours = page.evaluate(
+            """() => { const canvas = document.querySelector('.edition-tiles canvas, canvas'); const box = canvas.getBoundingClientRect();
+                 const pen = document.createElement('canvas').getContext('2d', {willReadFrequently: true});
+                 pen.canvas.width = canvas.width; pen.canvas.height = canvas.height; pen.drawImage(canvas, 0, 0);
+                 const data = pen.getImageData(0, 0, canvas.width, canvas.height).data;
+                 const filled = (x, y) => data[4 * (y * canvas.width + x) + 3] > 0; let edge = 0, any = 0;
+                 for (let x = 0; x < canvas.width; x++) edge += filled(x, 0) + filled(x, canvas.height - 1);
+                 for (let i = 3; i < data.length; i += 4) any += data[i] > 0;
+                 return {edge, any, width: box.width} }"""
+        )
+        assert colours["any"] > 300, "the map is drawn"
+        assert colours["edge"] == 0, "and whole: nothing of it runs over the edge at first"
+    page.set_viewport_size({"width": 900, "height": 600})
+    page.goto(address)
+    page.locator("#embed[data-idle=true]").wait_for(timeout=30_000)
+    page.locator(".map").focus()
+    page.keyboard.press("n")
+    card = page.locator(".card")
+    expect(card).to_be_visible()
+    expect(page.locator("[role=status]")).to_contain_text(re.compile(r"^1 of \d+: "))
+    first = card.inner_text()
+    page.keyboard.press("n")
+    expect(page.locator("[role=status]")).to_contain_text(re.compile(r"^2 of \d+: "))
+    page.keyboard.press("p")
+    expect(card).to_have_text(first, use_inner_text=True)
+    check(page, "card")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Close the card")).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(card).to_be_hidden()
+    expect(page.locator(".map")).to_be_focused()
+    before = page.evaluate("document.querySelector('.ol-scale-line-inner').textContent")
+    page.keyboard.press("+")
+    page.wait_for_timeout(700)
+    assert page.evaluate("document.querySelector('.ol-scale-line-inner').textContent") != before
