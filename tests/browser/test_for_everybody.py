@@ -14,6 +14,7 @@ from tests.browser.conftest import (
     Application,
     begin_sheet,
     drawn,
+    kept,
     open_sheet,
     publish,
     stage,
@@ -168,6 +169,7 @@ def test_the_course_the_bench_and_the_histogram_by_keyboard(screens: Page) -> No
         if "natural breaks" in page.get_by_test_id("state-line").inner_text():
             break
     expect(page.get_by_test_id("state-line")).to_contain_text("natural breaks")
+    kept(page)
 
 
 def test_focus_stays_where_the_work_is(screens: Page, tmp_path: Any) -> None:

@@ -110,9 +110,14 @@ def test_tiles_of_double_density_are_shown_alike_by_two_libraries(
     stage(page, "Publish")
     page.get_by_role("combobox").first.click()
     page.get_by_role("option", name="512 px").click()
-    publish(page, last_level=10)
     address = page.get_by_test_id("embed-code").inner_text().split('src="')[1].split('"')[0].split("?")[0]
-    number = page.request.get(f"{address}edition.json").json()["number"]
+    before = page.request.get(f"{address}edition.json").json()["number"]
+    publish(page, last_level=10)
+    for _ in range(240):
+        number = page.request.get(f"{address}edition.json").json()["number"]
+        if number > before:
+            break
+        page.wait_for_timeout(500)
     tilejson = f"{address}{number}/map.json"
     told = page.request.get(tilejson).json()
     assert told["tiles"][0].endswith("/map/{z}/{x}/{y}@2x.png")

@@ -118,7 +118,10 @@ export function Bench() {
       </Box>
       {!folded && (
         <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto' }}>
-          <Stage />
+          {/* What is wide by nature keeps its width, and is scrolled to where the window is narrow. */}
+          <Box sx={{ minWidth: 720, height: '100%' }}>
+            <Stage />
+          </Box>
         </Box>
       )}
     </Box>

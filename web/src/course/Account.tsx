@@ -27,7 +27,7 @@ export function Account({ me }: { me: string }) {
       <IconButton aria-label={`Account of ${me}`} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
         <Glyph name="person" />
       </IconButton>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      <Menu disablePortal anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem disabled>{me}</MenuItem>
         <MenuItem onClick={turn}>{mode === 'light' ? 'Graphite theme' : 'Light theme'}</MenuItem>
         <MenuItem

@@ -12,7 +12,13 @@ import { useSheet } from '../sheet/store'
 import { Account } from './Account'
 
 /** Read aloud, not seen: the title stands in the field that changes it. */
-const SPOKEN = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' } as const
+const SPOKEN = {
+  position: 'absolute',
+  width: '1px',
+  height: '1px',
+  overflow: 'hidden',
+  clipPath: 'inset(50%)',
+} as const
 
 export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void; onFind: () => void }) {
   const { undo, redo, show, edit } = useSheet.getState()

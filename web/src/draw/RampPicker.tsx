@@ -155,7 +155,7 @@ function OwnColours({
           onChange={(e: React.ChangeEvent<HTMLInputElement>) =>
             onChange({ ...value, replaced: { ...value.replaced, [i]: e.target.value } })
           }
-          sx={{ width: 22, height: 22, p: 0, border: 0, bgcolor: 'transparent', cursor: 'pointer' }}
+          sx={{ width: 24, height: 24, p: 0, border: 0, bgcolor: 'transparent', cursor: 'pointer' }}
         />
       ))}
     </Box>

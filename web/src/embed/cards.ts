@@ -43,7 +43,7 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
       body.innerHTML = one.html // sanitised by the server
       card.append(body)
     }
-    spoken.textContent = card.innerText.replace('×', '').trim()
+    spoken.textContent = [...card.querySelectorAll<HTMLElement>('.body')].map((one) => one.innerText.trim()).join('. ')
   }
 
   /** Features from the top of what is seen to its bottom; asked for again where the map was moved. */
@@ -99,6 +99,9 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
     if (event.ctrlKey || event.metaKey || event.altKey || !target.contains(document.activeElement)) return
     if (event.key === 'n' || event.key === 'N') void step(1)
     if (event.key === 'p' || event.key === 'P') void step(-1)
-    if (event.key === 'Enter' && !card.hidden) card.querySelector('button')?.focus()
+    if (event.key === 'Enter' && !card.hidden) {
+      event.preventDefault() // or the button would be pressed by the same key
+      card.querySelector('button')?.focus()
+    }
   })
 }

@@ -142,35 +142,42 @@ function Rows({ dataset }: { dataset: Dataset }) {
             zIndex: 1,
           }}
         >
-          <Box sx={{ width: 56 }} />
+          <Box role="columnheader" sx={{ width: 56, px: 1, fontSize: 12, color: 'text.secondary', lineHeight: '25px' }}>
+            row
+          </Box>
           {dataset.fields.map((field) => (
-            <ButtonBase
+            <Box
               key={field.name}
               role="columnheader"
               aria-sort={sort?.field === field.name ? (sort.descending ? 'descending' : 'ascending') : 'none'}
-              title={`${field.type}${field.missing ? `, ${field.missing} missing` : ''}`}
-              onClick={() =>
-                setSort(
-                  sort?.field !== field.name
-                    ? { field: field.name, descending: false }
-                    : sort.descending
-                      ? null
-                      : { field: field.name, descending: true },
-                )
-              }
-              sx={{
-                width: COLUMN,
-                justifyContent: isNumeric(field) ? 'flex-end' : 'flex-start',
-                px: 1,
-                fontWeight: 600,
-                fontSize: 12.5,
-                overflow: 'hidden',
-                whiteSpace: 'nowrap',
-              }}
+              sx={{ width: COLUMN, display: 'flex' }}
             >
-              {field.name}
-              {sort?.field === field.name ? (sort.descending ? ' ↓' : ' ↑') : ''}
-            </ButtonBase>
+              <ButtonBase
+                title={`${field.type}${field.missing ? `, ${field.missing} missing` : ''}`}
+                onClick={() =>
+                  setSort(
+                    sort?.field !== field.name
+                      ? { field: field.name, descending: false }
+                      : sort.descending
+                        ? null
+                        : { field: field.name, descending: true },
+                  )
+                }
+                sx={{
+                  flex: 1,
+                  minWidth: 0,
+                  justifyContent: isNumeric(field) ? 'flex-end' : 'flex-start',
+                  px: 1,
+                  fontWeight: 600,
+                  fontSize: 12.5,
+                  overflow: 'hidden',
+                  whiteSpace: 'nowrap',
+                }}
+              >
+                {field.name}
+                {sort?.field === field.name ? (sort.descending ? ' ↓' : ' ↑') : ''}
+              </ButtonBase>
+            </Box>
           ))}
         </Box>
         {items.map((item) => {
@@ -181,7 +188,16 @@ function Rows({ dataset }: { dataset: Dataset }) {
               key={item.key}
               role="row"
               aria-selected={id !== undefined && id === chosen}
+              tabIndex={item.index === items[0]?.index ? 0 : -1}
               onClick={() => id !== undefined && choose(id)}
+              onKeyDown={(e) => {
+                const row = e.currentTarget
+                const to = { ArrowDown: row.nextElementSibling, ArrowUp: row.previousElementSibling }[e.key]
+                if (e.key === 'Enter' && id !== undefined) choose(id)
+                else if (to) (to as HTMLElement).focus()
+                else return
+                e.preventDefault()
+              }}
               sx={{
                 position: 'absolute',
                 top: 0,

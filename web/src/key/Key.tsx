@@ -34,7 +34,7 @@ export function Key() {
       id="key"
       tabIndex={-1}
       sx={{
-        width: 268,
+        width: { xs: 208, md: 268 },
         flexShrink: 0,
         bgcolor: 'background.paper',
         borderRight: 1,

@@ -1,0 +1,83 @@
+"""Installations made before: what they hold is there after the migrations."""
+
+import json
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.test import Client
+from editions.models import Address, Edition
+from sheets.models import Sheet
+
+from tests.server.conftest import fetch, send
+
+BEFORE = [("jobs", "0002_at_work"), ("library", "0001_initial"), ("editions", "0001_initial")]
+
+
+def test_jobs_under_way_end_in_words_and_sizes_are_measured(owner: Client, isla: User, sheet: Sheet) -> None:
+    send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 8})
+    sizes = dict(Edition.objects.values_list("pk", "bytes"))
+    assert all(sizes.values())
+    with connection.cursor() as cursor:
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+    executor = MigrationExecutor(connection)
+    latest = [node for node in executor.loader.graph.leaf_nodes() if node[0] in ("jobs", "library", "editions")]
+    executor.migrate(BEFORE)
+    old = executor.loader.project_state(BEFORE).apps
+    for state in ("waiting", "running", "done"):
+        old.get_model("jobs", "Job").objects.create(owner_id=isla.pk, kind="publish", title=f"Job {state}", state=state)
+    with connection.cursor() as cursor:
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+    executor = MigrationExecutor(connection)
+    executor.migrate(latest)
+    told = {one["title"]: one for one in fetch(owner, "/jobs")[1]}
+    assert [told[f"Job {state}"]["state"] for state in ("waiting", "running", "done")] == ["failed", "failed", "done"]
+    assert "brought up to date" in told["Job running"]["message"]
+    assert dict(Edition.objects.values_list("pk", "bytes")) == sizes
+
+
+@pytest.fixture
+def older(owner: Client, sheet: Sheet) -> Sheet:
+    """A published sheet whose documents are of the first version, as databases hold them."""
+    document: dict[str, Any] = json.loads(json.dumps(sheet.revisions.first().document))
+    document.pop("pictures_from")
+    document["version"] = 1
+    for layer in document["layers"]:
+        layer["key"].pop("unit")
+        layer["card"] = "### {{name}}{{#carbon_t}} with {{carbon_t}} t{{/carbon_t}}" if layer["id"] == "carbon" else ""
+    carbon = next(one for one in document["layers"] if one["id"] == "carbon")
+    carbon["key"]["entries"] = {"class-0": "little"}
+    sheet.revisions.update(document=document)
+    send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 8})
+    Edition.objects.filter(sheet=sheet).update(document=document)
+    return sheet
+
+
+def test_documents_of_the_first_version_go_on(owner: Client, visitor: Client, older: Sheet) -> None:
+    _, told = fetch(owner, f"/sheets/{older.pk}")
+    carbon = next(one for one in told["document"]["layers"] if one["id"] == "carbon")
+    assert told["document"]["version"] == 2
+    assert carbon["card"] == "### {{ name }}{% if carbon_t %} with {{ carbon_t }} t{% endif %}"
+    home = f"/e/{Address.objects.get(sheet=older).slug}"
+    key = visitor.get(f"{home}/edition.json").json()["key"]
+    assert [one["entries"][-2]["text"] for one in key if one["layer"] == "carbon"] == ["little"]
+    box = {"west": -28, "south": 51, "east": -26, "north": 53}
+    places = visitor.get(f"{home}/1/features", box).json()["features"]
+    assert {one["layer"] for one in places} == {"carbon"}
+    cards = [visitor.get(f"{home}/1/card", {**one, "zoom": 9}).json()["cards"] for one in places[:3]]
+    assert any(" with " in one["html"] for found in cards for one in found)
+    status, kept = send(owner, f"/sheets/{older.pk}", {"base": told["revision"], "document": told["document"]}, "put")
+    assert (status, kept["revision"]) == (200, told["revision"] + 1)
+
+
+def test_the_files_say_what_the_key_says(visitor: Client, older: Sheet) -> None:
+    home = f"/e/{Address.objects.get(sheet=older).slug}"
+    key = next(one for one in visitor.get(f"{home}/edition.json").json()["key"] if one["layer"] == "carbon")
+    texts = {one["text"] for one in key["entries"]}
+    assert "little" in texts
+    answer = visitor.get(f"{home}/1/carbon.geojson")
+    properties = [one["properties"] for one in json.loads(b"".join(answer.streaming_content))["features"]]
+    assert {one["class_text"] for one in properties} == texts
+    assert all(one["value"] > 0 for one in properties if one["class"])
