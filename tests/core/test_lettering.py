@@ -1,6 +1,7 @@
 """Glyph files and labels as open style documents have them."""
 
 import re
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
@@ -101,3 +102,18 @@ def test_lines_of_a_label_stay_together() -> None:
     (label,) = anchored(place([layer], 1.0), [layer])
     assert label.text == "Great\nNorthern Catchment" or re.fullmatch(r"Great Northern\nCatchment", label.text)
     assert (label.anchor, label.gap) == ("center", 0.0)
+
+
+def test_two_threads_letter_the_same_shapes() -> None:
+    """Prepared shapes of GEOS must not be shared between threads (its documentation): two requests at once ended the process."""
+    shapes = np.array(
+        [
+            shapely.Point(i * 3.0, 0).buffer(1.4, quad_segs=200).difference(shapely.Point(i * 3.0, 0).buffer(1.0))
+            for i in range(40)
+        ]
+    )
+    layer = ToLetter("areas", shapes, ["Nether Skara"] * 40, 9.0, 1.0, True)
+    with ThreadPoolExecutor(8) as pool:
+        found = list(pool.map(lambda _: len(place([layer], 0.01).letters), range(48)))
+    assert len(set(found)) == 1
+    assert not any(shapely.is_prepared(shapes))

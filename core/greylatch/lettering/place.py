@@ -84,7 +84,9 @@ def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
     elif kind == "lines":
         middles = shapely.line_interpolate_point(_longest_lines(shapes), 0.5, normalized=True)
     else:
-        middles = shapely.point_on_surface(np.where(shapely.is_empty(shapes), None, shapes))
+        there = shapes.copy()
+        there[shapely.is_empty(shapes)] = None  # an empty point has no place to be asked for
+        middles = shapely.point_on_surface(there)
     return np.column_stack([shapely.get_x(middles), shapely.get_y(middles)])
 
 
@@ -189,8 +191,10 @@ def _spot(
     xs, ys = np.tile(across, GRID), np.repeat(down, GRID)
     nearest = np.argsort((xs - x) ** 2 + (ys - y) ** 2, kind="stable")
     xs, ys = xs[nearest], ys[nearest]
-    shapely.prepare(shape)
-    inside = shapely.contains(shape, shapely.box(xs + left, ys - bottom, xs + right, ys - top))
+    # A copy of our own: prepared shapes must not be asked by two threads at once, and sources are shared between them.
+    prepared = shapely.force_2d(shape)
+    shapely.prepare(prepared)
+    inside = shapely.contains(prepared, shapely.box(xs + left, ys - bottom, xs + right, ys - top))
     at = int(np.argmax(inside))
     return (float(xs[at]), float(ys[at])) if inside[at] else None
 

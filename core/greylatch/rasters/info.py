@@ -16,8 +16,8 @@ from rasterio.io import DatasetReader
 
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.errors import BadInput
-from greylatch.tables.fieldtypes import finite
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, lonlat_box, parse_crs, transformer_between
+from greylatch.tables.fieldtypes import finite
 from greylatch.wording import megabytes
 
 MAX_PIXELS = 4_000_000_000

@@ -29,7 +29,14 @@ export function Account({ me }: { me: string }) {
       </IconButton>
       <Menu disablePortal anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem disabled>{me}</MenuItem>
-        <MenuItem onClick={turn}>{mode === 'light' ? 'Graphite theme' : 'Light theme'}</MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null)
+            turn()
+          }}
+        >
+          {mode === 'light' ? 'Graphite theme' : 'Light theme'}
+        </MenuItem>
         <MenuItem
           onClick={() => {
             setAnchor(null)

@@ -105,8 +105,8 @@ def postgres(program: str, *arguments: str) -> None:
     }  # fmt: skip
     major = connection.cursor().connection.info.server_version // 10_000
     path = Path(f"/usr/lib/postgresql/{major}/bin/{program}")
-    done = subprocess.run(
+    done = subprocess.run(  # noqa: S603 (the program is PostgreSQL's, the arguments are ours)
         [str(path) if path.exists() else program, *arguments], env=environment, capture_output=True, text=True
-    )  # noqa: S603
+    )
     if done.returncode:
         raise CommandError(f"{program}: {done.stderr.strip()[-500:]}")
