@@ -21,7 +21,7 @@ from bench.fuzz.through import SECONDS, Outcome, through
 
 GIGABYTE = 10**9
 FRESH_SEEDS_AFTER = 500
-bounded.LIBRARIES.append("bench.fuzz.through")
+bounded.LIBRARIES.append("bench.fuzz.warmed")
 
 
 def outcomes(files: int, seed: int, keep: Path | None = None, processes: int = 2) -> Iterator[Outcome]:

@@ -9,6 +9,7 @@ import numpy as np
 import pyarrow as pa
 import pyproj
 import pytest
+import rasterio
 import shapely
 from greylatch.classes.breaks import breaks
 from greylatch.classes.classify import classify
@@ -250,6 +251,17 @@ def test_info_is_json_for_everybody(tmp_path: Path, capsys: pytest.CaptureFixtur
     assert (
         main(["classify", str(tmp_path / "a.csv"), "--field", "x", "--method", "equal-interval", "--classes", "2"]) == 0
     )
+
+
+def test_info_of_a_raster_that_does_not_say_where_it_lies(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    with rasterio.open(
+        tmp_path / "a.tif", "w", driver="GTiff", width=4, height=3, count=1, dtype="float32", nodata=np.nan
+    ) as target:
+        target.write(np.full((1, 3, 4), np.nan, dtype=np.float32))
+    assert main(["info", str(tmp_path / "a.tif"), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert (told["kind"], told["crs"], told["bounds"], told["nodata"], told["width"]) == ("raster", None, None, None, 4)
+    assert any("nothing about its projection" in note for note in told["notes"])
 
 
 def test_join_suggests(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

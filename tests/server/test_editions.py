@@ -75,7 +75,7 @@ def test_visitors_read_an_edition(home: str, visitor: Client) -> None:
 def test_files_are_open_formats(home: str, visitor: Client, owner: Client, sheet: Sheet) -> None:
     files = fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["editions"][0]["files"]
     assert files == [
-        "carbon.geojson", "isles.geojson", "labels.json", "labels.pmtiles", "map.json", "map.pmtiles", "map.zip",
+        "below.json", "below.pmtiles", "carbon.geojson", "isles.geojson", "labels.json", "labels.pmtiles", "map.json", "map.pmtiles", "map.zip",
         "shapes-carbon.json", "shapes-carbon.pmtiles", "shapes-isles.json", "shapes-isles.pmtiles", "shapes-wells.json",
         "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
     ]  # fmt: skip
@@ -127,6 +127,11 @@ def test_every_source_has_a_tilejson_at_whole_addresses(home: str, visitor: Clie
     for name, source in style["sources"].items():
         told = visitor.get(f"{home}/1/{name}.json").json()
         assert (told["tilejson"], told["tiles"], told["maxzoom"]) == ("3.0.0", source["tiles"], 9)
+        if source["type"] == "raster":
+            assert (told["tileSize"], "vector_layers" in told) == (256, False)
+            tile = told["tiles"][0].removeprefix(settings.PUBLIC_ADDRESS).format(z=9, x=217, y=169)
+            assert visitor.get(tile).content[:4] == b"\x89PNG"
+            continue
         (listed,) = told["vector_layers"]
         found = tile_at(visitor, told["tiles"][0], 8, 108, 84)[listed["id"]]["features"]
         assert {key for one in found for key in one["properties"]} <= set(listed["fields"])

@@ -110,7 +110,7 @@ def test_the_public_key_leaves_out_what_readers_shall_not_see(named: dict[str, D
     look = {"kind": "graduated", "classing": {"field": "water_table_cm", "classes": 2}, "no_data": None}
     plain = Layer.model_validate({"id": "a", "name": "Wells", "dataset": str(wells.pk), "symbology": look})
     find = finder({str(wells.pk): wells.current})
-    deep, shallow = (entry.id for entry in layer_key(pass_of(plain, find)).entries)
+    deep, shallow, _ = (entry.id for entry in layer_key(pass_of(plain, find)).entries)
     layer = plain.model_copy(update={"key": KeyText(hidden=[shallow], entries={deep: "deep"})})
     made = public_key(layer_key(pass_of(layer, find)))
     assert [entry["text"] for entry in made["entries"]] == ["deep"]

@@ -12,7 +12,7 @@ from greylatch.formats.files import file_kind, read_file
 from greylatch.formats.geojson import write_geojson
 from greylatch.places.crs import crs_name
 from greylatch.places.join import joined, keys_of, match
-from greylatch.rasters.info import raster_info
+from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
 from greylatch.sheet.document import NormaliseByField
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import finite
@@ -21,7 +21,9 @@ from greylatch.tables.fieldtypes import finite
 def info(given: argparse.Namespace) -> None:
     """Print what a file holds."""
     if file_kind(given.file) == "geotiff":
-        raster = raster_info(given.file, given.crs).as_json()
+        with open_raster(given.file, placed=False) as source:
+            placed = given.crs is not None or source.crs is not None
+        raster = raster_info(given.file, given.crs).as_json() if placed else unplaced_raster_info(given.file)
         print_json({"kind": "raster", **raster}) if given.json else _print_pairs({"kind": "raster", **raster})
         return
     found = read_file(given.file, crs=given.crs, placed=False)

@@ -3,7 +3,7 @@
 import argparse
 import sys
 
-from greylatch.rasters.info import placed
+from greylatch.rasters.info import in_crs
 from greylatch.tiles.matrix import matrix_set
 from greylatch.tiles.raster_pyramid import cut_raster
 
@@ -11,7 +11,7 @@ from greylatch.tiles.raster_pyramid import cut_raster
 def cut(given: argparse.Namespace) -> None:
     """Cut a GeoTIFF into tiles, with progress on standard error where that is a terminal."""
     matrix_set(given.matrix_set)
-    with placed(given.raster, given.crs) as raster:
+    with in_crs(given.raster, given.crs) as raster:
         made = cut_raster(
             raster, given.out, given.size, given.min_zoom, given.max_zoom, given.resampling, progress=progress_line
         )

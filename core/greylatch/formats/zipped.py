@@ -13,6 +13,8 @@ from greylatch.errors import BadInput
 MAX_UNPACKED = 4 * 1024**3
 MAX_RATIO = 200
 MAX_ENTRIES = 2000
+MAX_NAME = 240
+"""Bytes of a file's name, as disks have it."""
 UNREADABLE = (
     zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, lzma.LZMAError, struct.error, EOFError, NotImplementedError, RuntimeError,
     ValueError, OverflowError, IndexError,
@@ -68,6 +70,11 @@ def checked(archive: zipfile.ZipFile, max_unpacked: int = MAX_UNPACKED) -> list[
         name = PurePosixPath(member.filename.replace("\\", "/"))
         if name.is_absolute() or ".." in name.parts or ":" in member.filename:
             raise BadInput(f"The zip's entry '{member.filename[:80]}' leads out of the zip.", "Nothing was unpacked.")
+        if len(name.name.encode("utf-8", "replace")) > MAX_NAME:
+            raise BadInput(
+                f"The zip's entry '{member.filename[:80]} …' has a name of {len(name.name):,} characters.",
+                "Shorten it.",
+            )
         if stat.S_ISLNK(member.external_attr >> 16):
             raise BadInput(f"The zip's entry '{member.filename[:80]}' is a link.", "Nothing was unpacked.")
         if member.flag_bits & 1:

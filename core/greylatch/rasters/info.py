@@ -51,9 +51,9 @@ class RasterInfo:
         return finite(asdict(self))
 
 
-def open_raster(path: str | Path, overview: int | None = None) -> DatasetReader:
-    """An open GeoTIFF. Raises BadInput where the file is none, has no place on earth, holds what is no map's values, or is
-    too large or cut into blocks too large to be read in parts."""
+def open_raster(path: str | Path, overview: int | None = None, placed: bool = True) -> DatasetReader:
+    """An open GeoTIFF. Raises BadInput where the file is none, holds what is no map's values, or is too large or cut into blocks
+    too large to be read in parts; and, unless `placed` is false, where it has no place on earth."""
     options = {} if overview is None else {"OVERVIEW_LEVEL": overview}
     try:
         source = rasterio.open(path, driver="GTiff", sharing=False, **options)
@@ -61,15 +61,17 @@ def open_raster(path: str | Path, overview: int | None = None) -> DatasetReader:
         problem = "is not a readable GeoTIFF" if Path(path).is_file() else "is not there"
         raise BadInput(f"{Path(path).name} {problem}.") from error
     try:
-        _check(source, Path(path).name)
+        _check_pixels(source, Path(path).name)
+        if placed:
+            _check_place(source, Path(path).name)
     except BaseException:
         source.close()
         raise
     return source
 
 
-def _check(source: DatasetReader, name: str) -> None:
-    """Refuse in words what cannot be drawn."""
+def _check_pixels(source: DatasetReader, name: str) -> None:
+    """Refuse in words what cannot be read."""
     if source.count == 0:
         raise BadInput(f"{name} holds no band.")
     if source.width * source.height > MAX_PIXELS:
@@ -83,6 +85,10 @@ def _check(source: DatasetReader, name: str) -> None:
         )
     if source.dtypes[0].startswith("complex"):
         raise BadInput(f"{name} holds complex numbers.", "Make a band of their size or their angle first.")
+
+
+def _check_place(source: DatasetReader, name: str) -> None:
+    """Refuse in words what has no place on earth."""
     points = source.gcps[0]
     if points and (source.crs is None or source.transform.is_identity):
         raise BadInput(
@@ -123,35 +129,56 @@ def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
 
     Raises BadInput for a file that is no GeoTIFF, or one that breaks off.
     """
-    with placed(path, crs) as placed_path, open_raster(placed_path) as source:
-        shrink = max(1, int(max(source.width, source.height) / 1024))
-        try:
-            sample = source.read(
-                1, out_shape=(max(1, source.height // shrink), max(1, source.width // shrink)), masked=True
-            )
-        except RasterioError as error:
-            raise BadInput(f"{Path(path).name} breaks off: not all of its pixels can be read.") from error
-        numbers = np.ma.filled(sample.astype(np.float64), np.nan).ravel()
-        finite = numbers[np.isfinite(numbers)]
-        low, high = (float(v) for v in np.percentile(finite, [2, 98])) if len(finite) else (None, None)
-        nodata = source.nodata
-        notes = []
-        if nodata is not None and not np.isfinite(nodata):
-            notes.append(f"Pixels without data are marked by {'NaN' if np.isnan(nodata) else 'an infinite number'}.")
-            nodata = None
+    with in_crs(path, crs) as placed_path, open_raster(placed_path) as source:
+        figures = _figures(source, Path(path).name)
         bounds = raster_bounds(source)
         whole = source.crs.is_geographic and abs(source.bounds.right - source.bounds.left) >= 359
         if bounds[0] == -180 and bounds[2] == 180 and not whole:
-            notes.append("The raster lies across the 180th meridian.")
+            figures["notes"].append("The raster lies across the 180th meridian.")
         return RasterInfo(
-            source.width, source.height, source.count, source.dtypes[0], colour_of(source), nodata,
-            crs_name(raster_crs(source)), bounds, source.res, mercator_resolution(source),
-            len(source.overviews(1)), distribution(numbers), low, high, notes,
-        )  # fmt: skip
+            crs=crs_name(raster_crs(source)), bounds=bounds, mercator_resolution=mercator_resolution(source), **figures
+        )
+
+
+def unplaced_raster_info(path: str | Path) -> dict[str, Any]:
+    """What can be said of a GeoTIFF that does not say where it lies: as `RasterInfo.as_json`, with null for its place. Raises
+    BadInput for a file that is no GeoTIFF, or one that breaks off."""
+    with open_raster(path, placed=False) as source:
+        figures = _figures(source, Path(path).name)
+        try:
+            _check_place(source, Path(path).name)
+        except BadInput as error:
+            figures["notes"].append(str(error))
+        figures["first_band"] = asdict(figures["first_band"])
+        return finite({**figures, "crs": None, "bounds": None, "mercator_resolution": None})
+
+
+def _figures(source: DatasetReader, name: str) -> dict[str, Any]:
+    """What the pixels themselves say."""
+    shrink = max(1, int(max(source.width, source.height) / 1024))
+    try:
+        sample = source.read(
+            1, out_shape=(max(1, source.height // shrink), max(1, source.width // shrink)), masked=True
+        )
+    except RasterioError as error:
+        raise BadInput(f"{name} breaks off: not all of its pixels can be read.") from error
+    numbers = np.ma.filled(sample.astype(np.float64), np.nan).ravel()
+    there = numbers[np.isfinite(numbers)]
+    low, high = (float(v) for v in np.percentile(there, [2, 98])) if len(there) else (None, None)
+    nodata = source.nodata
+    notes = []
+    if nodata is not None and not np.isfinite(nodata):
+        notes.append(f"Pixels without data are marked by {'NaN' if np.isnan(nodata) else 'an infinite number'}.")
+        nodata = None
+    return {
+        "width": source.width, "height": source.height, "bands": source.count, "type": source.dtypes[0], "colour": colour_of(source),
+        "nodata": nodata, "cell": source.res, "overviews": len(source.overviews(1)), "first_band": distribution(numbers), "low": low,
+        "high": high, "notes": notes,
+    }  # fmt: skip
 
 
 @contextmanager
-def placed(path: str | Path, crs: str | None) -> Iterator[Path]:
+def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
     """The raster at `path`, or a virtual copy of it in another CRS where one is given by hand."""
     if crs is None:
         yield Path(path)

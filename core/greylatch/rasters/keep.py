@@ -8,7 +8,7 @@ from rasterio.errors import RasterioError
 from rasterio.shutil import copy as copy_raster
 
 from greylatch.errors import BadInput
-from greylatch.rasters.info import RasterInfo, check_all_pixels, open_raster, placed, raster_info
+from greylatch.rasters.info import RasterInfo, check_all_pixels, in_crs, open_raster, raster_info
 
 
 def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> RasterInfo:
@@ -16,7 +16,7 @@ def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> Ra
 
     Returns what it holds. Raises BadInput for a file that breaks off.
     """
-    with placed(path, crs) as source_path:
+    with in_crs(path, crs) as source_path:
         check_all_pixels(source_path)
         try:
             with open_raster(source_path) as raster:

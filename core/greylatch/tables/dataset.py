@@ -107,7 +107,7 @@ def missing_count(column: pa.ChunkedArray) -> int:
 
 
 def numbers(columns: pa.Table, field: str) -> NDArray[np.float64]:
-    """The field as float64 with NaN where a value is missing. Raises BadInput for a field that is absent or not numeric.
+    """The field as float64 with NaN where a value is missing, whole numbers beyond 2^53 as near as that has them. Raises BadInput for a field that is absent or not numeric.
 
     >>> numbers(pa.table({"a": [1, None]}), "a").tolist()
     [1.0, nan]
@@ -117,7 +117,7 @@ def numbers(columns: pa.Table, field: str) -> NDArray[np.float64]:
         raise BadInput(
             f"The field '{field}' holds {field_type(column.type)}, not numbers.", "Choose a field of numbers."
         )
-    return column.cast(pa.float64()).to_numpy().astype(np.float64, copy=False)
+    return column.cast(pa.float64(), safe=False).to_numpy().astype(np.float64, copy=False)
 
 
 def column_named(columns: pa.Table, field: str) -> pa.ChunkedArray:

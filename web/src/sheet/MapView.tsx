@@ -31,6 +31,7 @@ import { mapBridge } from './mapBridge'
 import { quarterBelow } from './levels'
 
 const NO_LAYERS: Layer[] = []
+const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches
 
 /** The map as readers will see it, drawn from the same ink that the server's painter reads. */
 export function MapView() {
@@ -259,7 +260,11 @@ export function fitTo(bounds: number[]): void {
   mapBridge
     .get()
     ?.getView()
-    .fit(transformExtent(bounds, 'EPSG:4326', 'EPSG:3857'), { padding: [24, 24, 24, 24], duration: 200, maxZoom: 16 })
+    .fit(transformExtent(bounds, 'EPSG:4326', 'EPSG:3857'), {
+      padding: [24, 24, 24, 24],
+      duration: STILL ? 0 : 200,
+      maxZoom: 16,
+    })
 }
 
 /** Centre and zoom as a sheet's start view has them. */

@@ -1,0 +1,5 @@
+"""Loaded before the first file: everything that reading needs, compiled and tried."""
+
+from bench.fuzz.through import warm
+
+warm()

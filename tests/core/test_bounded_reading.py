@@ -1,0 +1,53 @@
+"""Whatever a file does to its reader costs a process and a sentence."""
+
+import os
+import random
+import signal
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from greylatch.errors import BadInput
+from greylatch.formats.bounded import within
+
+
+def _takes_all_memory() -> None:
+    held = []
+    while True:
+        held.append(bytearray(10**7))
+
+
+def _never_ends() -> None:
+    while True:
+        pass
+
+
+def _falls_over() -> None:
+    os.kill(os.getpid(), signal.SIGSEGV)
+
+
+def _leaves_files() -> str:
+    return tempfile.mkdtemp()
+
+
+@pytest.mark.parametrize(
+    ("work", "words"),
+    [(_takes_all_memory, "400.0 MB of memory"), (_never_ends, "minutes of work"), (_falls_over, "stops its reader")],
+)
+def test_a_reader_that_reaches_its_bounds_is_given_up_in_words(work: Callable[[], None], words: str) -> None:
+    with pytest.raises(BadInput, match=words):
+        within(400_000_000, 1, work)
+
+
+def test_a_reader_leaves_nothing_behind() -> None:
+    assert not Path(within(400_000_000, 5, _leaves_files)).exists()
+
+
+def test_spoiled_files_are_read_or_refused() -> None:
+    """Three hundred out of `bench/fuzz`, from a fresh random seed each time; a failure names the seed, so that it can be had again."""
+    from bench.fuzz.run import is_trouble, outcomes
+
+    seed = random.SystemRandom().randrange(2**32)
+    found = [(one.name, one.trouble, one.seconds, one.peak) for one in outcomes(300, seed) if is_trouble(one)]
+    assert found == [], f"python -m bench.fuzz.run --files 300 --seed {seed}"
