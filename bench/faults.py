@@ -8,6 +8,7 @@ PostgreSQL as the environment names it (GREYLATCH_DB_HOST and so on; bench/run s
 """
 
 import argparse
+import contextlib
 import json
 import os
 import random
@@ -142,7 +143,10 @@ def in_a_child(work: Callable[[], None], killed_after: float | None) -> bool:
         if ended:
             return os.waitstatus_to_exitcode(status) == 0
         if killed_after is not None and time.monotonic() - began >= killed_after:
-            os.killpg(child, signal.SIGKILL)
+            with contextlib.suppress(ProcessLookupError):  # it may not have a group of its own yet
+                os.killpg(child, signal.SIGKILL)
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(child, signal.SIGKILL)
             os.waitpid(child, 0)
             return False
         time.sleep(0.002)

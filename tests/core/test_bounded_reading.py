@@ -1,7 +1,6 @@
 """Whatever a file does to its reader costs a process and a sentence."""
 
 import os
-import random
 import signal
 import tempfile
 from collections.abc import Callable
@@ -45,9 +44,9 @@ def test_a_reader_leaves_nothing_behind() -> None:
 
 
 def test_spoiled_files_are_read_or_refused() -> None:
-    """Three hundred out of `bench/fuzz`, from a fresh random seed each time; a failure names the seed, so that it can be had again."""
+    """Three hundred out of `bench/fuzz`, always the same ones, so that a failure is one of the change that is tested; new ones
+    come from `python -m bench.fuzz.run`, each time from a fresh seed."""
     from bench.fuzz.run import is_trouble, outcomes
 
-    seed = random.SystemRandom().randrange(2**32)
-    found = [(one.name, one.trouble, one.seconds, one.peak) for one in outcomes(300, seed) if is_trouble(one)]
-    assert found == [], f"python -m bench.fuzz.run --files 300 --seed {seed}"
+    found = [(one.name, one.trouble, one.seconds, one.peak) for one in outcomes(300, seed=2026) if is_trouble(one)]
+    assert found == []

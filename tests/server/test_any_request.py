@@ -45,6 +45,7 @@ def test_no_request_fails(label: str, who: str, isla: User, known: dict[str, lis
 
     @settings(
         max_examples=EXAMPLES,
+        derandomize=True,
         deadline=None,
         database=None,
         phases=(Phase.generate,),
