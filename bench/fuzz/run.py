@@ -28,6 +28,9 @@ def outcomes(files: int, seed: int, keep: Path | None = None, processes: int = 2
     """What came of `files` spoiled files."""
     rng = random.Random(seed)
     with tempfile.TemporaryDirectory(prefix="greylatch-fuzz-") as home, ThreadPoolExecutor(processes) as pool:
+        first = Path(home) / "first"
+        first.mkdir()
+        through("first.csv", b"a,b\n1,2\n", first)  # waits until all is loaded, which is not the first file's fault
         for start in range(0, files, FRESH_SEEDS_AFTER):
             sound = seeds(rng)
             waiting = {}

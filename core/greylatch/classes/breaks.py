@@ -48,6 +48,10 @@ def pretty(values: Numbers, k: int) -> Numbers:
     raw = (high - low) / k
     power = 10.0 ** math.floor(math.log10(raw))
     steps = [factor * power * ten for ten in (0.1, 1, 10) for factor in (1, 2, 2.5, 5)]
+    # Among the smallest numbers that there are, a step may be none any more.
+    steps = [s for s in steps if s > 0 and math.isfinite(low / s) and math.isfinite(high / s)]
+    if not steps:
+        return np.array([high])
 
     def ends(step: float) -> tuple[int, int]:
         first = math.floor(low / step) + 1

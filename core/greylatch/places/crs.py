@@ -19,6 +19,8 @@ LONLAT = pyproj.CRS.from_epsg(4326)
 WEB_MERCATOR = pyproj.CRS.from_epsg(3857)
 MERCATOR_LATITUDE = 85.0511287798066
 """Where the square of WebMercatorQuad ends (OGC 17-083)."""
+FURTHEST = 1e8
+"""Web Mercator metres beyond which nothing is a place: five times half the world's width."""
 MAX_CRS_TEXT = 20_000
 # PROJ reads files that these name; `init` with a name other than an authority's is a file too.
 _REACHES_OUT = re.compile(
@@ -115,6 +117,12 @@ def to_lonlat(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
 def to_mercator(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
     """Shapes in Web Mercator metres, cut at the 180th meridian, latitudes held to the square."""
     if crs == WEB_MERCATOR:
+        furthest = np.nan_to_num(np.abs(shapely.total_bounds(shapes))).max(initial=0.0)
+        if furthest > FURTHEST:
+            raise BadInput(
+                f"The coordinates run to {furthest:g} m, which is several times round the world.",
+                "Is the projection the right one?",
+            )
         return shapes
     lonlat = to_lonlat(shapes, crs)
     held = shapely.transform(
@@ -168,8 +176,13 @@ def reproject(shapes: Shapes, source: pyproj.CRS, target: pyproj.CRS) -> Shapes:
 
 
 def transformer_between(source: pyproj.CRS, target: pyproj.CRS) -> pyproj.Transformer:
-    """A cached transformer, x before y."""
-    return _transformer(source.to_wkt(), target.to_wkt())
+    """A cached transformer, x before y. Raises BadInput where PROJ knows no way from one to the other."""
+    try:
+        return _transformer(source.to_wkt(), target.to_wkt())
+    except ProjError as error:
+        raise BadInput(
+            f"There is no way from {crs_name(source)} to {crs_name(target)}.", "Is the projection the right one?"
+        ) from error
 
 
 @lru_cache(maxsize=64)
