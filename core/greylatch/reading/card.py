@@ -7,7 +7,8 @@ from urllib.parse import urlsplit
 import nh3
 from markdown_it import MarkdownIt
 
-from greylatch.reading.template import expression, filled, placeholder, placeholders
+from greylatch.reading.template import filled, placeholder, placeholders
+from greylatch.sheet.versions import field_expression
 
 TAGS = {
     "p", "br", "hr", "h1", "h2", "h3", "h4", "strong", "em", "s", "code", "pre", "blockquote", "ul", "ol", "li", "a",
@@ -84,5 +85,7 @@ def starting_card(fields: Sequence[str]) -> str:
     """A card to begin with: the first field as a heading, the next few as a list, each only where it has a value."""
     if not fields:
         return ""
-    lines = (f"{{% if {expression(name)} %}}\n- {name}: {placeholder(name)}\n{{% endif %}}" for name in fields[1:6])
+    lines = (
+        f"{{% if {field_expression(name)} %}}\n- {name}: {placeholder(name)}\n{{% endif %}}" for name in fields[1:6]
+    )
     return f"### {placeholder(fields[0])}\n" + "".join(lines)

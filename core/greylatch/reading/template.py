@@ -16,6 +16,7 @@ from liquid.exceptions import LiquidError
 from liquid.undefined import Undefined
 
 from greylatch.errors import BadInput
+from greylatch.sheet.versions import field_expression
 from greylatch.tables.dataset import text_of
 
 MAX_TEMPLATE = 20_000
@@ -45,23 +46,6 @@ FILTERS = (
 _OPENING = re.compile(r"\{\{|\{%")
 _TAG_NAME = re.compile(r"\{%-?\s{0,100}(\w{0,40})")
 _STRFTIME = re.compile(r"(?:%-?[aAbBdeHIjlmMpSuUVwWyY%]|[^%])*")
-_WORD = re.compile(r"[^\W\d][\w-]*")
-_KEPT_WORDS = {
-    "and",
-    "blank",
-    "contains",
-    "empty",
-    "false",
-    "in",
-    "nil",
-    "not",
-    "null",
-    "or",
-    "true",
-    "with",
-    "for",
-    "as",
-}
 
 
 def filled(template: str, row: Mapping[str, Any]) -> str:
@@ -103,14 +87,7 @@ def placeholder(field: str) -> str:
     >>> placeholder("peat_ha"), placeholder("name of the isle")
     ('{{ peat_ha }}', '{{ ["name of the isle"] }}')
     """
-    return f"{{{{ {expression(field)} }}}}"
-
-
-def expression(field: str) -> str:
-    """How a field is named within a placeholder or condition."""
-    if _WORD.fullmatch(field) and field not in _KEPT_WORDS:
-        return field
-    return f"['{field}']" if '"' in field else f'["{field}"]'
+    return f"{{{{ {field_expression(field)} }}}}"
 
 
 def closed(row: Mapping[str, Any]) -> dict[str, Any]:

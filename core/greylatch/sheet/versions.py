@@ -86,6 +86,15 @@ def card_from_1(template: str) -> str:
 
 def _named(field: str) -> str:
     # With a filter or a quoted name it is of today's language already.
-    if "|" in field or field.startswith(("[", "'", '"')) or (_PLAIN_NAME.fullmatch(field) and field not in _WORDS):
+    return field if "|" in field or field.startswith(("[", "'", '"')) else field_expression(field)
+
+
+def field_expression(field: str) -> str:
+    """How a field is named within a placeholder or a condition of a card.
+
+    >>> field_expression("peat_ha"), field_expression("name of the isle")
+    ('peat_ha', '["name of the isle"]')
+    """
+    if _PLAIN_NAME.fullmatch(field) and field not in _WORDS:
         return field
     return f"['{field}']" if '"' in field else f'["{field}"]'
