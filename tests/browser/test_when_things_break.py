@@ -174,7 +174,7 @@ def test_thirty_guesses_at_once_get_no_further_than_ten(application: Application
 
 
 def test_workers_killed_at_random_moments() -> None:
-    """Nine out of the two hundred of `bench/faults.py`: whole or absent, and nothing left behind."""
+    """Nine out of the two hundred of `bench/faults`: whole or absent, and nothing left behind."""
     command = [sys.executable, "-m", "bench.faults", "kills", "--times", "9"]
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, timeout=300)
     assert done.returncode == 0, done.stdout + done.stderr[-2000:]
