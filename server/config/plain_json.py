@@ -5,7 +5,7 @@ import math
 from typing import Any, cast
 
 from django.http import HttpRequest
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, printable
 from ninja.parser import Parser
 
 MAX_DEPTH = 60
@@ -40,16 +40,11 @@ def plain_json(data: bytes) -> Any:
     return value
 
 
-def is_text(value: str) -> bool:
-    """Whether a text can be kept and sent: no NUL, no half of a surrogate pair."""
-    return "\0" not in value and not any("\ud800" <= c <= "\udfff" for c in value)
-
-
 def _check(value: Any, depth: int) -> None:
     if depth > MAX_DEPTH:
         raise BadInput("The request's JSON is nested too deeply.")
     if isinstance(value, str):
-        if (not value.isascii() and not is_text(value)) or "\0" in value:
+        if printable(value) != value:
             raise BadInput("The request holds characters that are no text (a zero character, or half of a pair).")
     elif isinstance(value, dict):
         for name, one in value.items():

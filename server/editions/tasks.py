@@ -3,7 +3,6 @@
 import shutil
 from typing import Any
 
-from django.db import transaction
 from greylatch.errors import Stopped
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
@@ -58,10 +57,4 @@ def edition_of(job: Job) -> Edition:
     return edition
 
 
-def clean(job: Job) -> None:
-    """Remove what a publish that did not end well left behind."""
-    with transaction.atomic():
-        discard(job)
-
-
-KIND = Kind({"freeze": begin_edition, "shard": cut, "gather": gather}, clean)
+KIND = Kind({"freeze": begin_edition, "shard": cut, "gather": gather}, discard)

@@ -10,7 +10,7 @@ from editions.models import Edition
 from editions.staging import home_of_staging
 
 
-def forsaken_editions(older_than: float) -> int:
+def forsaken_editions() -> int:
     """Remove editions that were never published and on which nobody works."""
     cut_off = Edition.objects.filter(published=None).exclude(job__state__in=LIVE)
     n = cut_off.count()

@@ -3,9 +3,10 @@
 import uuid
 
 from celery import Task, shared_task
+from config.away import DATABASE_AWAY
 
 from jobs.tidying import tidy
-from jobs.work import DATABASE_AWAY, run, sweep
+from jobs.work import run, sweep
 
 
 @shared_task(bind=True, autoretry_for=DATABASE_AWAY, retry_backoff=2, max_retries=6)

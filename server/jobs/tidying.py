@@ -44,7 +44,7 @@ def tidy(older_than: float = HOUR) -> dict[str, int]:
         "scratch": _scratch(),
         "uploads": forsaken_uploads(timezone.now() - FORGOTTEN),
         "datasets": forsaken_datasets(older_than),
-        "editions": forsaken_editions(older_than),
+        "editions": forsaken_editions(),
         "staging": forsaken_staging(older_than),
         "files": forsaken_files(older_than),
         "cache": _cache(older_than),

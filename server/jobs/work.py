@@ -17,9 +17,10 @@ from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
+from config.away import DATABASE_AWAY
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser
-from django.db import InterfaceError, OperationalError, connection, transaction
+from django.db import connection, transaction
 from django.db.models import F, Q, QuerySet
 from django.utils import timezone
 from django.utils.module_loading import import_string
@@ -39,7 +40,6 @@ SILENT_TEXT = "The worker stopped halfway, more than once. Nothing was kept; sta
 UNEXPECTED_TEXT = "Something unexpected went wrong here. It is in the server's log; nothing was kept."
 MEMORY_TEXT = "There is not enough memory for this. Nothing was kept."
 QUEUE_TEXT = "The queue of long work is away for a moment. Nothing was begun; try again soon."
-DATABASE_AWAY = (OperationalError, InterfaceError)
 QUEUE_AWAY = (BrokerAway, RedisError, ConnectionError, TimeoutError)
 
 

@@ -4,7 +4,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.paint.passes import VectorPass
+from greylatch.paint.passes import VectorPass, drawn_reach
 from greylatch.symbols.ink import UNDRAWN
 
 SLACK = 3.0
@@ -34,16 +34,6 @@ def hit(one: VectorPass, x: float, y: float, resolution: float) -> int | None:
         return int(under[np.argmax(drawing_rank(one)[under])])
     nearest = int(np.argmin(missed))
     return int(rows[nearest]) if missed[nearest] <= SLACK else None
-
-
-def drawn_reach(one: VectorPass) -> NDArray[np.float64]:
-    """Px from the place of each feature to the edge of what is drawn for it."""
-    halves = np.array([mark.stroke_width / 2 for mark in one.ink.palette] + [0.0] * (256 - len(one.ink.palette)))
-    if one.source.dataset.kind != "points":
-        return halves[one.ink.index]
-    radii = np.array([mark.radius for mark in one.ink.palette] + [0.0] * (256 - len(one.ink.palette)))
-    radius = one.ink.radius.astype(np.float64) if one.ink.radius is not None else radii[one.ink.index]
-    return radius + halves[one.ink.index]
 
 
 def drawing_rank(one: VectorPass) -> NDArray[np.int64]:

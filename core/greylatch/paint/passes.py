@@ -55,7 +55,7 @@ class Composition:
     @cached_property
     def reach(self) -> float:
         """Px by which anything drawn may stand out over the shape that it belongs to: strokes, symbols, labels at their longest."""
-        marks = [_mark_reach(one) for one in self.passes if isinstance(one, VectorPass)]
+        marks = [float(drawn_reach(one).max(initial=0.0)) for one in self.passes if isinstance(one, VectorPass)]
         return max([*marks, *(wanted.reach for _, wanted in self.lettered)], default=0.0)
 
     def placement(self, resolution: float) -> Placement:
@@ -99,14 +99,10 @@ def pass_of(layer: Layer, find: Find) -> Pass:
 
 def to_letter(one: VectorPass, lettering: Lettering) -> ToLetter:
     """What the labels of a pass ask for."""
-    radius = one.ink.radius
-    if radius is None:
-        marks = [mark.radius for mark in one.ink.palette]
-        radius = _lookup(marks)[one.ink.index]
     words = texts(one.source.dataset.columns, lettering.field, lettering.decimals)
     words = ["" if position == UNDRAWN else word for word, position in zip(words, one.ink.index.tolist(), strict=True)]
     return ToLetter(
-        one.source.dataset.kind, one.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, radius,
+        one.source.dataset.kind, one.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(one),
         one.source.anchors,
     )  # fmt: skip
 
@@ -118,9 +114,19 @@ def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: f
     return [one for one in placement.letters if west <= one.x <= east and south <= one.y <= north]
 
 
-def _mark_reach(one: VectorPass) -> float:
-    drawn = max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)
-    return max(drawn, float(one.ink.radius.max(initial=0.0)) if one.ink.radius is not None else 0.0)
+def symbol_radii(one: VectorPass) -> NDArray[np.float32]:
+    """Px of the radius of each feature's point symbol; 0 where it is not drawn."""
+    return (
+        one.ink.radius
+        if one.ink.radius is not None
+        else _lookup([mark.radius for mark in one.ink.palette])[one.ink.index]
+    )
+
+
+def drawn_reach(one: VectorPass) -> NDArray[np.float32]:
+    """Px from the place, line or outline of each feature to the edge of what is drawn for it."""
+    halves = _lookup([mark.stroke_width / 2 for mark in one.ink.palette])[one.ink.index]
+    return symbol_radii(one) + halves if one.source.dataset.kind == "points" else halves
 
 
 def _lookup(values: list[float]) -> NDArray[np.float32]:
