@@ -2,7 +2,7 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import { useFindings } from '../proof/queries'
 import { STAGES, type Stage, useSheet } from '../sheet/store'
-import { tabFor } from './tabs'
+import { moveAlong } from './tabs'
 
 export const STAGE_WORDS: Record<Stage, string> = {
   gather: 'Gather',
@@ -13,6 +13,8 @@ export const STAGE_WORDS: Record<Stage, string> = {
   proof: 'Proof',
   publish: 'Publish',
 }
+
+const tabId = (one: Stage) => `tab-${one}`
 
 /** The stages in the order of the work, all open at any time; each shows how much still wants attention. */
 export function Course() {
@@ -25,14 +27,7 @@ export function Course() {
       <Box
         role="tablist"
         aria-label="Course"
-        onKeyDown={(e) => {
-          const to = tabFor(e.key, STAGES.indexOf(stage), STAGES.length)
-          const next = to === null ? undefined : STAGES[to]
-          if (!next) return
-          e.preventDefault()
-          show(next)
-          document.getElementById(`tab-${next}`)?.focus()
-        }}
+        onKeyDown={(e) => moveAlong(e, STAGES, stage, show, tabId)}
         sx={{ display: 'flex', px: 2, height: 30, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'line' }}
       >
         {STAGES.map((one, i) => {
@@ -42,7 +37,7 @@ export function Course() {
             <ButtonBase
               key={one}
               role="tab"
-              id={`tab-${one}`}
+              id={tabId(one)}
               aria-selected={chosen}
               aria-controls="bench"
               tabIndex={chosen ? 0 : -1}

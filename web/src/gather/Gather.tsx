@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
-import { tabFor } from '../course/tabs'
+import { moveAlong } from '../course/tabs'
 import type { UploadState } from './ImportPanel'
 import { ImportPanel } from './ImportPanel'
 import { JoinPanel } from './JoinPanel'
@@ -10,6 +10,8 @@ import { TablePanel } from './TablePanel'
 
 const PARTS = { library: 'Library', import: 'Bring in a file', join: 'Join', table: 'Table' } as const
 type Part = keyof typeof PARTS
+const NAMES = Object.keys(PARTS) as Part[]
+const tabId = (one: Part) => `gather-${one}`
 
 /** Get the data in, in the right place, and know what it is. */
 export function Gather() {
@@ -22,22 +24,14 @@ export function Gather() {
         role="tablist"
         aria-orientation="vertical"
         aria-label="Gather"
-        onKeyDown={(e) => {
-          const parts = Object.keys(PARTS) as Part[]
-          const to = tabFor(e.key, parts.indexOf(part), parts.length)
-          const next = to === null ? undefined : parts[to]
-          if (!next) return
-          e.preventDefault()
-          setPart(next)
-          document.getElementById(`gather-${next}`)?.focus()
-        }}
+        onKeyDown={(e) => moveAlong(e, NAMES, part, setPart, tabId)}
         sx={{ borderRight: 1, borderColor: 'line', py: 1 }}
       >
-        {(Object.keys(PARTS) as Part[]).map((one) => (
+        {NAMES.map((one) => (
           <ButtonBase
             key={one}
             role="tab"
-            id={`gather-${one}`}
+            id={tabId(one)}
             aria-selected={one === part}
             aria-controls="gather-part"
             tabIndex={one === part ? 0 : -1}
@@ -62,7 +56,7 @@ export function Gather() {
       <Box
         id="gather-part"
         role="tabpanel"
-        aria-labelledby={`gather-${part}`}
+        aria-labelledby={tabId(part)}
         sx={{ minHeight: 0, minWidth: 0, overflow: 'hidden', display: 'flex', flexDirection: 'column' }}
       >
         {part === 'library' && (
