@@ -159,7 +159,7 @@ def test_numbers_that_are_none_are_missing() -> None:
         (collection(feature([1, 2])), "properties of feature 1"), (collection(feature("text")), "properties of feature 1"), (collection(5), "Entry 1"),
         (collection(feature({}, {"type": "Point", "coordinates": ["a", 1]})), "shape of feature 1"), (collection(feature({}, [1])), "shape of feature 1"),
         (collection(feature({}, {"type": "Point", "coordinates": [500000, 5760000]})), "not longitude and latitude"),
-        ({"type": "Topology"}, "neither FeatureCollection"), (collection(feature({str(i): i for i in range(5000)})), "more than 4,096"),
+        ({"type": "Topology"}, "TopoJSON"), ([{"a": 1}], "a list"), ({"a": 1}, "not GeoJSON"), (collection(feature({str(i): i for i in range(5000)})), "more than 4,096"),
         ("[" * 100_000, "nested too deeply|not a kind|misspelt"), ('{"type": "FeatureCollection", "features": [' + "9" * 5000, "thousands of digits|misspelt"),
     ],
 )  # fmt: skip
@@ -208,6 +208,31 @@ def test_countries_over_the_180th_meridian(level: str) -> None:
             xy = shapely.get_coordinates(ring)
             along_pole = np.abs(xy[:-1, 1] + xy[1:, 1]) > 179.9
             assert (np.abs(np.diff(xy[:, 0])) <= 180)[~along_pole].all(), name
+
+
+@pytest.mark.parametrize("turns", [-3, -1, 1, 2, 3])
+def test_longitudes_counted_on_round_the_world_come_back(turns: int) -> None:
+    # Open outlines of countries have longitudes of 715 to 901: drawn on a map that repeats itself.
+    square = shapely.box(8.0, 42.0, 9.5, 43.0)
+    moved = shapely.transform(square, lambda xy: xy + np.array([360.0 * turns, 0.0]))
+    shapes = _geojson(collection(feature({}, shapely.geometry.mapping(moved)))).dataset.shapes
+    assert shapes is not None and cut_at_antimeridian(shapes)[0].equals_exact(square, 1e-9, normalize=True)
+
+
+def test_rings_that_do_not_end_where_they_begin_are_closed_and_told() -> None:
+    ring = [[0, 0], [1, 0], [1, 1], [0, 1]]
+    hole = [[0.2, 0.2], [0.4, 0.2], [0.4, 0.4]]
+    found = _geojson(collection(feature({}, {"type": "Polygon", "coordinates": [ring, hole]}),
+                                feature({}, {"type": "MultiPolygon", "coordinates": [[ring], [hole]]})))  # fmt: skip
+    assert shapely.area(found.dataset.shapes) == pytest.approx([0.98, 1.0])
+    assert found.notes[0] == "2 areas had rings that do not end where they begin, now closed: rows 1, 2."
+
+
+def test_bare_shapes_are_geojson_too() -> None:
+    # RFC 7946, 3: a GeoJSON text is a geometry, a feature or a collection of them.
+    assert _geojson(PLACE).dataset.kind == "points"
+    both = {"type": "GeometryCollection", "geometries": [PLACE, {**PLACE, "coordinates": [-26, 52]}]}
+    assert len(shapely.get_parts(_geojson(both).dataset.shapes)) == 2
 
 
 def test_what_does_not_cross_stays_as_it_is() -> None:

@@ -15,6 +15,7 @@ from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, pars
 from greylatch.places.join import joined, keys_of, match, suggested
 from greylatch.sheet.document import NormaliseByArea, NormaliseByField
 from greylatch.tables.dataset import Dataset
+from greylatch.tables.fieldtypes import FieldType
 
 ROOT = Path(__file__).parents[2]
 
@@ -172,6 +173,20 @@ def test_keys_are_the_same_however_their_accents_are_written() -> None:
     assert keys_of(columns, "k") == [composed]
     assert match([composed], keys_of(columns, "k")).pairs == {0: 0}
     assert match([composed], ["X"], same={"X": decomposed}).pairs == {0: 0}
+
+
+@pytest.mark.parametrize(
+    ("names", "found"),
+    [
+        (["Latitude", "Longitud", "X", "Y"], ("Longitud", "Latitude")),  # of two pairs the one that needs no projection
+        (["x_coord", "y_coord", "y", "yhat"], ("x_coord", "y_coord")), (["X_CENTROID", "Y_CENTROID"], ("X_CENTROID", "Y_CENTROID")),
+        (["lat", "easting"], None), (["x", "y2"], None), (["LAT_N", "LON_E"], ("LON_E", "LAT_N")), (["start lat", "end lat", "end lon"], ("end lon", "end lat")),
+    ],
+)  # fmt: skip
+def test_two_columns_of_one_kind_make_coordinates(names: list[str], found: tuple[str, str] | None) -> None:
+    """The names of the first three are those of open tables of libpysal (PyPI): georgia, tokyo."""
+    types: dict[str, FieldType] = dict.fromkeys(names, "number")
+    assert guess_coordinate_columns(types) == (CoordinateColumns(*found) if found else None)
 
 
 def test_coordinates_in_a_table() -> None:

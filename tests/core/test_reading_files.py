@@ -65,6 +65,15 @@ def test_a_cell_that_does_not_fit_is_named(tmp_path: Path) -> None:
         typed_columns(raw, {"a": "number"})
 
 
+def test_lines_that_end_as_on_old_machines(tmp_path: Path) -> None:
+    path = tmp_path / "old.csv"
+    path.write_bytes(b"id,X_CENTROID,Y_CENTROID\r1,378906.83,17310.41\r2,334095.21,25283.2\r")
+    found = read_file(path, placed=False).dataset
+    assert (
+        found.kind == "points" and found.columns.column_names == ["id", "X_CENTROID", "Y_CENTROID"] and len(found) == 2
+    )
+
+
 def test_ragged_rows_are_named_with_their_lines(tmp_path: Path) -> None:
     head = ",".join(f"c{i}" for i in range(50))
     rows = [",".join("1" for _ in range(50 - (i % 7 == 3))) for i in range(20)]
@@ -195,12 +204,16 @@ def test_too_many_entries_and_twins_in_a_zip_are_refused(tmp_path: Path) -> None
 @pytest.mark.parametrize(
     ("name", "data", "words"),
     [
-        ("a.tif", b"\x89PNG\r\n\x1a\n....", "not what its name says"),
+        ("a.tif", b"\x89PNG\r\n\x1a\n....", "picture without a place"),
+        ("a.shp", b"\x00\x00\x27\x0a\0\0\0\0", "Zip it together with its .shp, .shx, .dbf"),
+        ("a.dbf", b"\x03\x7a\x06\0\0", "Zip it together with its .shp, .shx, .dbf"),
+        ("a.gpkg", b"SQLite format 3\0\x10", "GeoPackage"),
+        ("a.kml", b"\xef\xbb\xbf\n<?xml version='1.0'?><kml/>", "XML"),
         ("a.zip", b"MZ\x90\0....", "not what its name says"),
         ("a.csv", b"a,b\0\0\0\1\2", "not a text file"),
         ("a.csv", b"", "empty"),
         ("a.geojson", b'{"type": "FeatureCollection", "features": [', "line 1, column"),
-        ("a.geojson", b'{"type": "Topology"}', "not GeoJSON"),
+        ("a.geojson", b'{"type": "Topology"}', "TopoJSON"),
         (
             "a.geojson",
             b'{"type": "FeatureCollection", "features": [{"type": "Feature", "geometry": {"type": "Point"}}]}',
@@ -234,7 +247,7 @@ def test_crossing_rings_are_repaired_and_told(tmp_path: Path) -> None:
         ),
     )
     found = read_file(path)
-    assert found.notes == ["1 area had rings that cross themselves, now repaired: rows 1."]
+    assert found.notes == ["1 area had rings that cross themselves, now repaired: row 1."]
     assert found.dataset.shapes is not None
     assert shapely.is_valid(found.dataset.shapes).all()
     assert shapely.area(found.dataset.shapes[0]) == pytest.approx(0.5)

@@ -1,5 +1,6 @@
 """A file of any kind that is read: told by its contents, then handed to its reader."""
 
+import re
 from pathlib import Path
 from typing import Literal
 
@@ -15,6 +16,25 @@ from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.delimited import Dialect, guess_dialect, read_delimited
 from greylatch.tables.fieldtypes import FieldType, guess_types, typed_columns
 from greylatch.wording import counted
+
+_ZIP_IT = "Zip it together with its .shp, .shx, .dbf and .prj."
+_NOT_READ = (
+    (b"\x00\x00\x27\x0a", "one of the files that make up a Shapefile", f"Alone it is not enough. {_ZIP_IT}"),
+    (b"SQLite format 3\0", "a GeoPackage or another database", "Save its layer as GeoJSON."),
+    (b"ARROW1\0\0", "an Arrow file", "Save it as GeoParquet."),
+    (b"fgb\x03fgb", "a FlatGeobuf", "Save it as GeoJSON."),
+    (b"<?xml", "XML (KML or GML, say)", "Save it as GeoJSON."),
+    (b"<kml", "KML", "Save it as GeoJSON."),
+    (b"<!DOCTYPE", "a web page", ""),
+    (b"<html", "a web page", ""),
+    (b"\x1f\x8b", "packed by gzip", "Unpack it first."),
+    (b"\xd0\xcf\x11\xe0", "an old spreadsheet", "Save it as CSV."),
+    (b"\x89PNG", "a picture without a place on earth", "Send a GeoTIFF."),
+    (b"\xff\xd8\xff", "a picture without a place on earth", "Send a GeoTIFF."),
+    (b"GIF8", "a picture without a place on earth", "Send a GeoTIFF."),
+    (b"%PDF-", "a PDF", ""),
+)
+"""First bytes of kinds that people send and that are not read; what they are; what to do. The bytes are public: the formats' own documents."""
 
 FileKind = Literal["delimited", "geojson", "shapefile", "geotiff", "parquet"]
 
@@ -34,20 +54,26 @@ def file_kind(path: str | Path) -> FileKind:
         return "shapefile"
     if head[:4] == b"PAR1":
         return "parquet"
-    if head.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{":
+    if re.match(rb"(\xef\xbb\xbf)?\s*(\{|\[\s*[\[{])", head):
         return "geojson"
-    suffix = Path(path).suffix.lower()
-    if suffix in (".tif", ".tiff", ".zip", ".geojson", ".json") or head[:4] in (
-        b"\x89PNG",
-        b"%PDF",
-        b"\xff\xd8\xff\xe0",
-        b"GIF8",
-    ):
+    raise_for_other_kind(head, Path(path))
+    return "delimited"
+
+
+def raise_for_other_kind(head: bytes, path: Path) -> None:
+    """Raise BadInput that says what a file is, by its first bytes, where that is known and it is not read."""
+    start = head.removeprefix(b"\xef\xbb\xbf").lstrip()
+    for signature, what, remedy in _NOT_READ:
+        if head.startswith(signature) or (signature[:1] == b"<" and start.startswith(signature)):
+            raise BadInput(f"{path.name} is {what}, which is not read.", remedy)
+    suffix = path.suffix.lower()
+    if suffix == ".dbf" and b"\0" in head:
+        raise BadInput(f"{path.name} is one of the files that make up a Shapefile, which is not read alone.", _ZIP_IT)
+    if suffix in (".tif", ".tiff", ".zip", ".geojson", ".json"):
         raise BadInput(
-            f"{Path(path).name} is not what its name says, or not a kind that is read.",
+            f"{path.name} is not what its name says, or not a kind that is read.",
             "CSV, GeoJSON, zipped Shapefile and GeoTIFF are.",
         )
-    return "delimited"
 
 
 def read_file(

@@ -16,6 +16,7 @@ from pyogrio.errors import DataLayerError, DataSourceError
 
 from greylatch.errors import BadInput, printable
 from greylatch.formats.zipped import unpack
+from greylatch.places.antimeridian import MOST_LONGITUDE
 from greylatch.places.crs import LONLAT, MAX_CRS_TEXT, guess_crs, parse_crs
 from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Kind, Shapes, kind_of, named, named_columns
 from greylatch.tables.delimited import guess_encoding
@@ -23,8 +24,9 @@ from greylatch.wording import counted
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
 MAX_GEOJSON = 1024**3
-MOST_DEGREES = 540.0
-"""Longitudes are counted to 180, to 360, and by some on over the meridian from there; beyond this they are none."""
+GEOJSON_SHAPES = {
+    "Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon", "GeometryCollection",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -41,14 +43,10 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
     if Path(path).stat().st_size > MAX_GEOJSON:
         raise BadInput("The GeoJSON is larger than 1 GB.")
     document = _json(path)
-    if not isinstance(document, dict) or document.get("type") not in ("FeatureCollection", "Feature"):
-        raise BadInput("This JSON is not GeoJSON: its type is neither FeatureCollection nor Feature.")
-    features = document.get("features", []) if document["type"] == "FeatureCollection" else [document]
-    if not isinstance(features, list) or not features:
-        raise BadInput("The GeoJSON holds no feature.")
-    shapes = _geojson_shapes(features)
+    features = _features(document)
+    notes: list[str] = []
+    shapes = _geojson_shapes(features, notes)
     stated = _stated_crs(document.get("crs"))
-    notes = []
     if crs:
         chosen, reason = parse_crs(crs), "Chosen by hand."
     elif stated:
@@ -58,6 +56,25 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
         if document.get("crs") is not None:
             notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
     return _result(_geojson_columns(features), shapes, chosen, reason, notes)
+
+
+def _features(document: Any) -> list[Any]:
+    """The features of a GeoJSON document; RFC 7946 has bare shapes too."""
+    if isinstance(document, list):
+        raise BadInput("This JSON is a list, not GeoJSON.", "Save a table as CSV.")
+    kind = document.get("type") if isinstance(document, dict) else None
+    if kind == "Topology":
+        raise BadInput("This JSON is TopoJSON, which is not read.", "Save it as GeoJSON.")
+    if kind == "FeatureCollection":
+        features = document.get("features", [])
+        if not isinstance(features, list) or not features:
+            raise BadInput("The GeoJSON holds no feature.")
+        return features
+    if kind == "Feature":
+        return [document]
+    if kind in GEOJSON_SHAPES:
+        return [{"type": "Feature", "geometry": document}]
+    raise BadInput("This JSON is not GeoJSON: its type is not FeatureCollection, Feature or that of a shape.")
 
 
 def _json(path: str | Path) -> Any:
@@ -208,10 +225,15 @@ def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:
 
 
 def _check_degrees(shapes: Shapes) -> None:
-    """Raise BadInput that names the first row that does not lie on the globe. Longitudes may be counted on to 360 and further."""
+    """Raise BadInput that names the first row that does not lie on the globe. Longitudes may be counted on, some turns round it."""
     west, south, east, north = shapely.bounds(shapes).T
     with np.errstate(invalid="ignore"):
-        off = (np.abs(west) > MOST_DEGREES) | (np.abs(east) > MOST_DEGREES) | (south < -90.000001) | (north > 90.000001)
+        off = (
+            (np.abs(west) > MOST_LONGITUDE)
+            | (np.abs(east) > MOST_LONGITUDE)
+            | (south < -90.000001)
+            | (north > 90.000001)
+        )
     if off.any():
         row = int(np.argmax(off))
         raise BadInput(
@@ -241,11 +263,12 @@ def _of_one_kind(shapes: Shapes, kind: Kind) -> tuple[Shapes, NDArray[np.bool_]]
 
 def _rows(mask: np.ndarray) -> str:
     rows = (np.flatnonzero(mask) + 1).tolist()
-    return "rows " + ", ".join(map(str, rows[:8])) + (" …" if len(rows) > 8 else "")
+    return ("row " if len(rows) == 1 else "rows ") + ", ".join(map(str, rows[:8])) + (" …" if len(rows) > 8 else "")
 
 
-def _geojson_shapes(features: list[Any]) -> Shapes:
+def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
     shapes = np.full(len(features), None, dtype=object)
+    open_rings = np.zeros(len(features), dtype=np.bool_)
     for i, feature in enumerate(features):
         if not isinstance(feature, dict) or feature.get("type") != "Feature":
             raise BadInput(f"Entry {i + 1} of the GeoJSON is not a Feature.")
@@ -254,10 +277,28 @@ def _geojson_shapes(features: list[Any]) -> Shapes:
         if feature.get("geometry") is None:
             continue
         try:
-            shapes[i] = shapely.from_geojson(json.dumps(feature["geometry"]))
-        except (shapely.GEOSException, TypeError, ValueError, RecursionError) as error:
+            try:
+                shapes[i] = shapely.from_geojson(json.dumps(feature["geometry"]))
+            except shapely.GEOSException:
+                shapes[i] = shapely.from_geojson(json.dumps(_closed(feature["geometry"])))
+                open_rings[i] = True
+        except (shapely.GEOSException, TypeError, ValueError, LookupError, RecursionError) as error:
             raise BadInput(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.") from error
+    if open_rings.any():
+        notes.append(
+            f"{counted(int(open_rings.sum()), 'area')} had rings that do not end where they begin, now closed: {_rows(open_rings)}."
+        )
     return shapes
+
+
+def _closed(shape: dict[str, Any]) -> dict[str, Any]:
+    """An area's GeoJSON with every ring closed, as RFC 7946 asks; some programs leave the last point out."""
+    rings = shape["coordinates"]
+    if shape["type"] == "Polygon":
+        return {**shape, "coordinates": [[*ring, ring[0]] for ring in rings]}
+    if shape["type"] == "MultiPolygon":
+        return {**shape, "coordinates": [[[*ring, ring[0]] for ring in part] for part in rings]}
+    return shape
 
 
 def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:

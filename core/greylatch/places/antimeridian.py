@@ -12,7 +12,8 @@ from greylatch.tables.dataset import Shapes
 
 HALF_TURN = 180.0
 MOST_TURNS = 3
-"""Round the world: longitudes further off are no longitudes."""
+MOST_LONGITUDE = HALF_TURN + 360 * MOST_TURNS
+"""Who draws on a map that repeats itself counts on, each time round the world; longitudes further off are none."""
 
 
 def cut_at_antimeridian(shapes: Shapes) -> Shapes:

@@ -12,8 +12,11 @@ from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.fieldtypes import FieldType
 
-_X = ("lon", "lng", "long", "longitude", "x", "easting", "east", "coord_x", "x_coord")
-_Y = ("lat", "latitude", "y", "northing", "north", "coord_y", "y_coord")
+_DEGREES = (("lon", "lng", "long", "longitude", "longitud"), ("lat", "latitude", "latitud"))
+_PLANE = (("x", "easting", "east", "coord_x", "x_coord"), ("y", "northing", "north", "coord_y", "y_coord"))
+"""Words for the two coordinates, by kind: a longitude never goes with a northing. Degrees come first, as they need no projection.
+The short 'longitud' is Spanish, and what is left where names are cut."""
+_Words = tuple[tuple[str, ...], tuple[str, ...]]
 
 
 @dataclass(frozen=True)
@@ -31,20 +34,43 @@ def guess_coordinate_columns(types: dict[str, FieldType]) -> CoordinateColumns |
     CoordinateColumns(x='Lon_WGS84', y='Lat_WGS84')
     """
     numeric = [name for name, type in types.items() if type in ("integer", "number")]
-    x, y = _first(numeric, _X), _first(numeric, _Y)
-    return CoordinateColumns(x, y) if x and y and x != y else None
-
-
-def _first(names: list[str], wanted: tuple[str, ...]) -> str | None:
-    for word in wanted:
-        for name in names:
-            if name.lower() == word:
-                return name
-    for word in wanted:
-        for name in names:
-            if len(word) > 1 and word in re.split(r"[^a-z]+", name.lower()):
-                return name
+    for pair in (_named_so, _named_alike, _with_the_word):
+        for words in (_DEGREES, _PLANE):
+            if found := pair(numeric, words):
+                return found
     return None
+
+
+def _named_so(names: list[str], words: _Words) -> CoordinateColumns | None:
+    """Two fields whose whole names are such words; of several those that stand at the same place in the lists."""
+    by_name = {name.lower(): name for name in reversed(names)}
+    x, y = ([by_name[word] for word in some if word in by_name] for some in words)
+    like = [(by_name[a], by_name[b]) for a, b in zip(*words, strict=False) if a in by_name and b in by_name]
+    return CoordinateColumns(*like[0]) if like else CoordinateColumns(x[0], y[0]) if x and y else None
+
+
+def _named_alike(names: list[str], words: _Words) -> CoordinateColumns | None:
+    """Two fields whose names differ by the word alone: X_CENTROID and Y_CENTROID."""
+    by_parts = {tuple(_parts(name)): name for name in reversed(names)}
+    for x_word in words[0]:
+        for parts, name in by_parts.items():
+            for y_word in words[1] if x_word in parts and len(parts) > 1 else ():
+                twin = by_parts.get(tuple(y_word if part == x_word else part for part in parts))
+                if twin:
+                    return CoordinateColumns(name, twin)
+    return None
+
+
+def _with_the_word(names: list[str], words: _Words) -> CoordinateColumns | None:
+    """Two fields with such words in their names; a lone letter says too little."""
+    x, y = (
+        next((name for word in some if len(word) > 1 for name in names if word in _parts(name)), None) for some in words
+    )
+    return CoordinateColumns(x, y) if x and y else None
+
+
+def _parts(name: str) -> list[str]:
+    return re.split(r"[^a-z]+", name.lower())
 
 
 def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) -> Dataset:

@@ -149,8 +149,11 @@ def text_of(value: Any, decimals: int | None = None) -> str:
 
 
 def kind_of(shapes: Shapes) -> Kind:
-    """Areas, lines or points: what most of the shapes are. Raises BadInput where there is none at all."""
+    """Areas, lines or points: what most of the shapes are, those in collections included. Raises BadInput where there is none at all."""
     types = shapely.get_type_id(shapes)
+    while (types == 7).any():
+        shapes = np.concatenate([shapes[types != 7], shapely.get_parts(shapes[types == 7])])
+        types = shapely.get_type_id(shapes)
     counts = {
         "areas": int(np.isin(types, (3, 6)).sum()),
         "lines": int(np.isin(types, (1, 2, 5)).sum()),

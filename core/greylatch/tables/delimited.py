@@ -51,7 +51,7 @@ def guess_dialect(path: str | Path) -> Dialect:
     encoding = guess_encoding(sample)
     text = sample.decode(encoding, "replace")
     delimiter = guess_delimiter(text)
-    first = list(_limited(csv.reader(io.StringIO(text), delimiter=delimiter), 40))
+    first = list(_limited(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter), 40))
     return Dialect(encoding, delimiter, guess_header(first))
 
 
@@ -108,7 +108,9 @@ def guess_delimiter(text: str) -> str:
     """
 
     def score(delimiter: str) -> tuple[float, int]:
-        lengths = [len(row) for row in _limited(csv.reader(io.StringIO(text), delimiter=delimiter), 50) if row]
+        lengths = [
+            len(row) for row in _limited(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter), 50) if row
+        ]
         if not lengths or lengths[0] < 2:
             return 0.0, 1
         return sum(n == lengths[0] for n in lengths) / len(lengths), lengths[0]
@@ -188,7 +190,7 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
     if odd and dialect.ragged == "refuse" and limit is None:
         some = "; ".join(f"line {line} has {n}" for line, n in odd[:5])
         raise BadInput(
-            f"{counted(len(odd), 'row')} without the header's {len(names)} cells: {some}{'; …' if len(odd) > 5 else ''}.",
+            f"{counted(len(odd), 'row')} without the header's {counted(len(names), 'cell')}: {some}{'; …' if len(odd) > 5 else ''}.",
             "Mend them in the file, or choose to fill short rows and cut long ones.",
         )
     return RawTable(names, rows, first_line)
