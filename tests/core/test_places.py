@@ -12,7 +12,7 @@ from greylatch.classes.values import geodesic_areas, values_of
 from greylatch.errors import BadInput
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, parse_crs, reproject, to_mercator
-from greylatch.places.join import joined, keys_of, match, suggested
+from greylatch.places.join import Suggestion, joined, keys_of, match, suggested
 from greylatch.sheet.document import NormaliseByArea, NormaliseByField
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.fieldtypes import FieldType
@@ -165,6 +165,19 @@ def test_no_country_is_surely_another(layer: str) -> None:
 def test_two_spellings_of_one_area_are_left_to_the_hand() -> None:
     found = suggested(["Nether Skarra", "Nether Scara"], ["Nether Skara", "Tolm"])
     assert not any(one.sure for options in found.values() for one in options)
+
+
+def test_codes_that_lost_their_leading_zeros_are_sure() -> None:
+    # The counties of us-atlas (npm) have 01001 where the table of vega-datasets (npm) has 1001.
+    found = suggested(["1001", "1005", "12"], ["01001", "01005", "15005", "0012", "012"])
+    assert found["1001"] == [Suggestion("01001", 100.0, True)] and found["1005"] == [Suggestion("01005", 100.0, True)]
+    assert [(one.area, one.sure) for one in found["12"]] == [("0012", False), ("012", False)]
+
+
+def test_a_sure_spelling_stays_so_beside_others_far_from_it() -> None:
+    found = suggested(["Aland", "Bouvet Island", "Aland I."], ["Åland"])
+    assert found["Aland"][0].sure and not found["Bouvet Island"][0].sure
+    assert not suggested(["Skarra", "Skara i"], ["Skara"])["Skarra"][0].sure
 
 
 def test_keys_are_the_same_however_their_accents_are_written() -> None:

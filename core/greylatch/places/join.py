@@ -18,6 +18,9 @@ SURE_LIKENESS, SURE_APART, WORD_LIKENESS = 88.0, 10.0, 80.0
 """Likeness from which a spelling may be sure, by how much the next must be less like, and of each word. Set on names of countries,
 counties and the demo's islands, so that none of them is taken for another."""
 
+WORTH_SHOWING = 0.65
+"""Part of the likeliest one's likeness below which another spelling is not worth a look."""
+
 
 @dataclass(frozen=True)
 class Suggestion:
@@ -106,17 +109,32 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
     Suggestion(area='Nether Skara', likeness=96.0, sure=True)
     """
     folded = {area: _folded(area) for area in areas}
+    codes: dict[str, list[str]] = defaultdict(list)
+    for area in areas:
+        if area.isdecimal():
+            codes[area.lstrip("0")].append(area)
     best: dict[str, list[tuple[float, str]]] = {}
     for key in keys:
+        if same_code := codes.get(key.lstrip("0")) if key.isdecimal() else None:
+            best[key] = [(100.0, area) for area in same_code[:most]]
+            continue
         found = process.extract(_folded(key), folded, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
         ranked = sorted(
             ((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in found), key=lambda r: (-r[0], r[1])
         )
-        best[key] = ranked
-    wanted = Counter(ranked[0][1] for ranked in best.values() if ranked)
+        best[key] = [(likeness, area) for likeness, area in ranked if likeness >= WORTH_SHOWING * ranked[0][0]]
+    wanted: dict[str, list[float]] = defaultdict(list)
+    for ranked in best.values():
+        if ranked:
+            wanted[ranked[0][1]].append(ranked[0][0])
+
+    def alone(likeness: float, area: str) -> bool:
+        """Whether no other key wants the area nearly as much."""
+        return sum(other > likeness - SURE_APART for other in wanted[area]) == 1
+
     return {
         key: [
-            Suggestion(area, round(likeness, 1), i == 0 and wanted[area] == 1 and _sure(key, ranked))
+            Suggestion(area, round(likeness, 1), i == 0 and alone(likeness, area) and _sure(key, ranked))
             for i, (likeness, area) in enumerate(ranked)
         ]
         for key, ranked in best.items()
@@ -127,6 +145,8 @@ def _sure(key: str, ranked: Sequence[tuple[float, str]]) -> bool:
     """Whether a spelling can mean its likeliest area only: the same words but for single letters, the same numbers, and no
     other area nearly as like. Niger is not a misspelt Nigeria, and East no misspelt West."""
     likeness, area = ranked[0]
+    if key.isdecimal() and area.isdecimal() and key.lstrip("0") == area.lstrip("0"):
+        return len(ranked) == 1  # a code that lost its leading zeros where it was taken for a number
     if _folded(key).replace(" ", "") == _folded(area).replace(" ", ""):
         return True
     words, others = _folded(key).split(), _folded(area).split()
