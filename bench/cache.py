@@ -23,9 +23,9 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         cache = ShardedFileCache(folder, {"timeout": None, "max_entries": 2 * ENTRIES})
         few = _median(cache, 10)
-        data = Path(cache._key_to_file("few 0", None)).read_bytes()
+        data = Path(cache._key_to_file("few-0", None)).read_bytes()
         for i in range(ENTRIES):
-            path = Path(cache._key_to_file(f"filled {i}", None))
+            path = Path(cache._key_to_file(f"filled-{i}", None))
             path.parent.mkdir(parents=True, exist_ok=True)
             path.write_bytes(data)
         many = _median(cache, ENTRIES)
@@ -40,7 +40,7 @@ def _median(cache: object, known: int) -> float:
     times = []
     for i in range(WRITES):
         began = time.perf_counter()
-        cache.set(f"{'few' if known == 10 else 'many'} {i % 10 if known == 10 else i}", b"x" * 2_000)  # type: ignore[attr-defined]
+        cache.set(f"{'few' if known == 10 else 'many'}-{i % 10 if known == 10 else i}", b"x" * 2_000)  # type: ignore[attr-defined]
         times.append(time.perf_counter() - began)
     return statistics.median(times)
 

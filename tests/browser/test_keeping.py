@@ -154,7 +154,7 @@ def test_a_start_goes_on_after_anything_and_leaves_nothing_running(own_run: dict
     # Whole now; then killed itself, with all that it started still running.
     third = begin(own_run)
     said(third, "Ctrl-C stops everything")
-    refused = subprocess.run([str(ROOT / "bin" / "start")], env=own_run, capture_output=True, text=True, timeout=60)
+    refused = subprocess.run([str(ROOT / "bin" / "start")], env=own_run, capture_output=True, text=True, timeout=180)
     assert (refused.returncode, "running already" in refused.stderr) == (1, True)
     third.kill()
     third.wait()

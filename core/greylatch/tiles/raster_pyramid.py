@@ -151,4 +151,4 @@ def _each_block(
             for one in as_completed(waiting):
                 yield one.result()
         finally:
-            pool.shutdown(wait=False, cancel_futures=True)
+            pool.shutdown(cancel_futures=True)
