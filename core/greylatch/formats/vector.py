@@ -24,9 +24,9 @@ from greylatch.wording import counted
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
 MAX_GEOJSON = 1024**3
-GEOJSON_SHAPES = {
+GEOJSON_SHAPES = (
     "Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon", "GeometryCollection",
-}  # fmt: skip
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
