@@ -16,7 +16,7 @@ from pyogrio.errors import DataLayerError, DataSourceError
 
 from greylatch.errors import BadInput, printable
 from greylatch.formats.zipped import unpack
-from greylatch.places.antimeridian import MOST_LONGITUDE
+from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
 from greylatch.places.crs import LONLAT, MAX_CRS_TEXT, guess_crs, parse_crs
 from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Kind, Shapes, kind_of, named, named_columns
 from greylatch.tables.delimited import guess_encoding
@@ -202,6 +202,7 @@ def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: s
     kind = kind_of(shapes)
     if crs is not None and crs.is_geographic:
         _check_degrees(shapes)
+        shapes = _cut_where_broken(shapes)
     broken = ~shapely.is_valid(shapes)
     if broken.any() and kind == "areas":
         notes.append(
@@ -215,6 +216,15 @@ def _result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: s
             f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {_rows(mixed)}."
         )
     return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
+
+
+def _cut_where_broken(shapes: Shapes) -> Shapes:
+    """Those that cross the 180th meridian and look broken on paper for that, cut there: to repair them on paper would make
+    areas round the world of them."""
+    crossing = ~shapely.is_valid(shapes) & crosses_antimeridian(shapes)
+    out = shapes.copy()
+    out[crossing] = cut_at_antimeridian(shapes[crossing])
+    return out
 
 
 def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:

@@ -93,7 +93,7 @@ def _pieces(part: shapely.Polygon | shapely.LineString) -> list[shapely.Geometry
             with warnings.catch_warnings():
                 warnings.simplefilter("ignore")  # on winding, which in strangers' files says nothing
                 return _of_kind(antimeridian.fix_polygon(part, fix_winding=True, great_circle=False), part)
-    except ValueError:
+    except (ValueError, AssertionError):  # the latter for holes that it can't give to a piece
         pass
     # Rings that cross themselves or go round a pole are followed edge by edge instead.
     if part.geom_type == "LineString":

@@ -120,7 +120,7 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
                 layer.id,
                 "gather",
                 f"{counted(about.areas_without_row, 'area')} got no row",
-                f"They are drawn as no data on '{layer.name}'.",
+                f"Drawn as no data on '{layer.name}'.",
             )
         )
     if isinstance(one, RasterPass) and one.source.info.first_band.n == 0:
