@@ -3,10 +3,11 @@ import View from 'ol/View'
 import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
 import { defaults } from 'ol/interaction/defaults'
-import { fromLonLat, transformExtent } from 'ol/proj'
+import { fromLonLat } from 'ol/proj'
 import 'ol/ol.css'
 import '../fonts.css'
 import './embed.css'
+import { mapExtent } from '../extent'
 import { cardsOn } from './cards'
 import { element } from './element'
 import { keyOf } from './key'
@@ -60,14 +61,15 @@ async function show(host: HTMLElement): Promise<void> {
       maxZoom: edition.max_zoom + 2,
       constrainResolution: false,
       enableRotation: false,
+      // The whole world is seen in a window of any shape.
+      showFullExtent: true,
       // Two zooms apart on any screen: tiles of the first level may be shown smaller than they are.
       smoothResolutionConstraint: false,
     }),
   })
   if (!start) {
     // At first the whole map, whatever the size of the window.
-    const whole = transformExtent(edition.bounds, 'EPSG:4326', 'EPSG:3857')
-    map.getView().fit(whole, { padding: [10, 10, 10, 10], maxZoom: edition.max_zoom })
+    map.getView().fit(mapExtent(edition.bounds), { padding: [10, 10, 10, 10], maxZoom: edition.max_zoom })
   }
   map.on('loadend', () => host.setAttribute('data-idle', 'true'))
   if (edition.cards.length > 0) cardsOn(map, main, edition, STILL)

@@ -1,7 +1,7 @@
 import TileLayer from 'ol/layer/Tile'
-import { transformExtent } from 'ol/proj'
 import XYZ from 'ol/source/XYZ'
 import { createXYZ } from 'ol/tilegrid'
+import { mapExtent } from '../extent'
 
 interface Cut {
   /** Where the edition stands, with a slash at the end. */
@@ -16,6 +16,7 @@ interface Cut {
 
 /** The tiles of a published edition as a layer. */
 export function editionTiles({ base, size, min_zoom, max_zoom, bounds, drawn_bounds }: Cut): TileLayer<XYZ> {
+  const reach = drawn_bounds ?? (bounds && padded(bounds))
   return new TileLayer({
     className: 'edition-tiles',
     source: new XYZ({
@@ -24,12 +25,8 @@ export function editionTiles({ base, size, min_zoom, max_zoom, bounds, drawn_bou
       tileGrid: createXYZ({ minZoom: min_zoom, maxZoom: max_zoom, tileSize: 256 }),
       transition: 120,
     }),
-    extent: extentOf(drawn_bounds ?? (bounds && padded(bounds))),
+    extent: reach && mapExtent(reach),
   })
-}
-
-function extentOf(box: number[] | undefined): number[] | undefined {
-  return box && transformExtent(box, 'EPSG:4326', 'EPSG:3857')
 }
 
 /** Labels and symbols may reach a little over the data's edge. */

@@ -1,16 +1,16 @@
-import { type DragEvent, useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import LinearProgress from '@mui/material/LinearProgress'
 import Typography from '@mui/material/Typography'
-import { answered, client, csrfToken, wordsOf } from '../api/client'
+import { answered, client } from '../api/client'
 import type { Corrections, Preview } from '../api/types'
 import { JobLine } from '../publish/JobLine'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/MapView'
 import { Corrector } from './Corrector'
 import { PreviewTable } from './PreviewTable'
+import { SendFile, sendFile } from './SendFile'
 
 export interface UploadState {
   id: string
@@ -28,6 +28,12 @@ interface Props {
 
 /** A file: sent, looked at in a preview of real rows, corrected, then brought in by a job. */
 export function ImportPanel({ upload, onUpload, onDone }: Props) {
+  if (!upload) return <SendFile onUpload={onUpload} />
+  // Each file has a job of its own; the one before is not asked about any more.
+  return <BringIn key={upload.id} upload={upload} onUpload={onUpload} onDone={onDone} />
+}
+
+function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) {
   const queries = useQueryClient()
   const [jobId, setJobId] = useState<string | null>(null)
   const job = useQuery({
@@ -52,39 +58,37 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
     mutationFn: async (corrections: Partial<Corrections>) => {
       const body = corrections as Corrections
       const preview = await answered(
-        client.POST('/api/uploads/{upload_id}/preview', { params: { path: { upload_id: upload?.id ?? '' } }, body }),
+        client.POST('/api/uploads/{upload_id}/preview', { params: { path: { upload_id: upload.id } }, body }),
       )
       return { preview, corrections }
     },
     // A correction counts from the moment it is made: who brings the file in before the new preview is there loses nothing.
     onMutate: (corrections) => {
       newest.current = corrections
-      if (upload) onUpload({ ...upload, corrections })
-      return upload?.corrections ?? {}
+      onUpload({ ...upload, corrections })
+      return upload.corrections
     },
     onError: (_, refused, before) => {
-      if (upload && newest.current === refused) onUpload({ ...upload, corrections: before ?? {} })
+      if (newest.current === refused) onUpload({ ...upload, corrections: before ?? {} })
     },
     onSuccess: (got) => {
-      if (upload && newest.current === got.corrections) onUpload({ ...upload, ...got })
+      if (newest.current === got.corrections) onUpload({ ...upload, ...got })
     },
   })
   const bringIn = useMutation({
     mutationFn: () =>
       answered(
         client.POST('/api/uploads/{upload_id}/import', {
-          params: { path: { upload_id: upload?.id ?? '' } },
-          body: (upload?.corrections ?? {}) as Corrections,
+          params: { path: { upload_id: upload.id } },
+          body: upload.corrections as Corrections,
         }),
       ),
     onSuccess: (started) => setJobId(started.id),
   })
   const again = useMutation({
     mutationFn: async () => {
-      if (!upload) return
       const sent = await sendFile(upload.file)
       onUpload({ ...sent, corrections: upload.corrections, file: upload.file })
-      setJobId(null)
     },
   })
   const state = job.data?.state
@@ -92,7 +96,6 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
     // The button that was pressed is gone now: what comes next gets the focus.
     if (state === 'done' || state === 'failed' || state === 'stopped') after.current?.focus()
   }, [state])
-  if (!upload) return <SendFile onUpload={onUpload} />
   const { preview } = upload
   const count = preview.kind === 'raster' ? 'raster' : preview.kind
   const busy = jobId !== null && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
@@ -170,95 +173,4 @@ async function draw(id: string): Promise<void> {
   const dataset = await answered(client.GET('/api/datasets/{dataset_id}', { params: { path: { dataset_id: id } } }))
   addLayer(dataset)
   if (dataset.bounds) fitTo(dataset.bounds)
-}
-
-/** Send a file; `onShare` hears how much of it is there. */
-function sendFile(file: File, onShare: (share: number) => void = () => {}): Promise<{ id: string; preview: Preview }> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest()
-    request.upload.onprogress = (e) => onShare(e.total ? e.loaded / e.total : 0)
-    request.onloadend = () => {
-      let body: unknown = null
-      try {
-        body = JSON.parse(request.responseText)
-      } catch {
-        body = null
-      }
-      if (request.status === 200) resolve(body as { id: string; preview: Preview })
-      else if (request.status === 0) reject(new Error('The file could not be sent. Is the server there?'))
-      else reject(new Error(wordsOf(body, request.status)))
-    }
-    request.open('POST', '/api/uploads')
-    request.setRequestHeader('X-CSRFToken', csrfToken())
-    const form = new FormData()
-    form.append('file', file)
-    request.send(form)
-  })
-}
-
-function SendFile({ onUpload }: { onUpload: (upload: UploadState) => void }) {
-  const input = useRef<HTMLInputElement>(null)
-  const [share, setShare] = useState<number | null>(null)
-  const [over, setOver] = useState(false)
-  const [trouble, setTrouble] = useState<string | null>(null)
-
-  function send(file: File | undefined) {
-    if (!file) return
-    setTrouble(null)
-    setShare(0)
-    sendFile(file, setShare)
-      .then((sent) => onUpload({ ...sent, corrections: {}, file }))
-      .catch((error: Error) => setTrouble(error.message))
-      .finally(() => setShare(null))
-  }
-
-  const dropped = (event: DragEvent) => {
-    event.preventDefault()
-    setOver(false)
-    send(event.dataTransfer.files[0])
-  }
-  return (
-    <Box
-      onDragOver={(e) => {
-        e.preventDefault()
-        setOver(true)
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={dropped}
-      sx={{
-        m: 3,
-        flex: 1,
-        border: '1px dashed',
-        borderColor: over ? 'primary.main' : 'text.secondary',
-        bgcolor: over ? 'tint' : 'transparent',
-        display: 'flex',
-        flexDirection: 'column',
-        alignItems: 'center',
-        justifyContent: 'center',
-        gap: 2,
-        minHeight: 120,
-      }}
-    >
-      <Typography variant="body2">Drop a CSV, GeoJSON, zipped Shapefile or GeoTIFF here</Typography>
-      <Button variant="contained" onClick={() => input.current?.click()} disabled={share !== null}>
-        Choose a file
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        data-testid="file"
-        accept=".csv,.tsv,.txt,.geojson,.json,.zip,.tif,.tiff"
-        onChange={(e) => send(e.target.files?.[0])}
-      />
-      {share !== null && (
-        <LinearProgress variant="determinate" value={share * 100} sx={{ width: 220 }} aria-label="Sending" />
-      )}
-      {trouble && (
-        <Typography role="alert" variant="body2" sx={{ color: 'error.main', maxWidth: 520, textAlign: 'center' }}>
-          {trouble}
-        </Typography>
-      )}
-    </Box>
-  )
 }

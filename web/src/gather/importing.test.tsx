@@ -121,6 +121,26 @@ describe('bringing a file in', () => {
     expect(onState.mock.lastCall?.[0]).toMatchObject({ preview: { title: 'Two' }, corrections: { title: 'Two' } })
   })
 
+  it('offers the next file, whatever became of the one before', async () => {
+    const done = { id: 'j', kind: 'import', title: 'Import of a.tif', state: 'done', result: { dataset: 'd' } }
+    vi.spyOn(client, 'GET').mockImplementation((() =>
+      Promise.resolve({ data: done, response: new Response() })) as never)
+    const panel = (id: string) => (
+      <QueryClientProvider client={queries}>
+        <ImportPanel upload={{ id, preview, corrections: {}, file }} onUpload={vi.fn()} onDone={vi.fn()} />
+      </QueryClientProvider>
+    )
+    const queries = new QueryClient()
+    const page = render(panel('first'))
+    fireEvent.click(screen.getByRole('button', { name: 'Bring in raster' }))
+    await waitFor(() => expect(waiting).toHaveLength(1))
+    waiting[0]?.answer({ id: 'j' })
+    await waitFor(() => expect(screen.getByRole('button', { name: 'To the library' })).toBeTruthy())
+    page.rerender(panel('second'))
+    expect(screen.getByRole('button', { name: 'Bring in raster' })).toBeTruthy()
+    expect(screen.queryByRole('button', { name: 'To the library' })).toBeNull()
+  })
+
   it('cannot be begun while something is wrong with the file', () => {
     render(
       <QueryClientProvider client={new QueryClient()}>

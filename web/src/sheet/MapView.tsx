@@ -10,8 +10,9 @@ import VectorSource from 'ol/source/Vector'
 import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
 import { defaults } from 'ol/interaction/defaults'
-import { fromLonLat, toLonLat, transformExtent } from 'ol/proj'
+import { fromLonLat, toLonLat } from 'ol/proj'
 import 'ol/ol.css'
+import { mapExtent } from '../extent'
 import type { Layer, Letter, Lettering } from '../api/types'
 import {
   applyBlend,
@@ -62,6 +63,8 @@ export function MapView() {
         smoothExtentConstraint: false,
         // North is up in every tile that is published.
         enableRotation: false,
+        // The whole world is seen in a window of any shape.
+        showFullExtent: true,
       }),
     })
     const follow = () => useSheet.setState({ level: quarterBelow(made.getView().getZoom() ?? 0) })
@@ -260,7 +263,7 @@ export function fitTo(bounds: number[]): void {
   mapBridge
     .get()
     ?.getView()
-    .fit(transformExtent(bounds, 'EPSG:4326', 'EPSG:3857'), {
+    .fit(mapExtent(bounds), {
       padding: [24, 24, 24, 24],
       duration: STILL ? 0 : 200,
       maxZoom: 16,
