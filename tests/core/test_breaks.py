@@ -11,7 +11,7 @@ from greylatch.classes.classify import NO_DATA, assign, classify, fit, within_su
 from greylatch.classes.methods import METHODS
 from greylatch.classes.natural import natural_breaks
 from greylatch.errors import BadInput
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
@@ -128,6 +128,12 @@ def test_bad_input_is_named(values: list[float], method: str, k: int, words: str
         classify(np.array(values, dtype=float), method, k)  # type: ignore[arg-type]
 
 
+@pytest.mark.parametrize("method", METHODS)
+def test_numbers_too_large_to_square_are_named(method: str) -> None:
+    with pytest.raises(BadInput, match=r"Row 3 has -1e\+308: numbers beyond ±1e\+150"):
+        classify(np.array([np.nan, 50.0, -1e308, 51.0]), method, 2, [51.0])  # type: ignore[arg-type]
+
+
 def test_breaks_by_hand_must_rise() -> None:
     with pytest.raises(BadInput, match="Break 2 .* is not above"):
         classify(np.array([1.0, 2]), "manual", limits=[3, 3])
@@ -186,3 +192,14 @@ def test_natural_breaks_are_the_optimum_where_most_places_are_never_tried(shape:
         found = classify(values, "natural-breaks", k)
         ours = within_sum_of_squares(values, found.index)
         assert ours <= least_sum_of_squares(values, k) * (1 + 1e-7) + 1e-9
+
+
+@given(
+    st.lists(st.floats(allow_nan=False, allow_infinity=False), min_size=3, max_size=60, unique=True), st.integers(1, 6)
+)
+@example([-1e308, 50.1, 50.5, 51.1, 52.0, 54.3, 54.4], 3)  # one spoiled number in a column ended the process
+@example([5e-324, 1e-310, 1.7e308, -1.7e308], 4)
+def test_natural_breaks_of_any_numbers_that_there_are(values: list[float], k: int) -> None:
+    k = min(k, len(values))
+    limits = natural_breaks(np.array(values), k)
+    assert len(limits) == k and limits[-1] == max(values) and (np.diff(limits) > 0).all()

@@ -7,9 +7,12 @@ from numpy.typing import NDArray
 
 from greylatch.classes.breaks import breaks, manual
 from greylatch.classes.methods import Method
+from greylatch.errors import BadInput
 
 NO_DATA = 255
 """The class number of values that are missing, not a number or infinite."""
+LARGEST = 1e150
+"""Squares of larger numbers are infinite before a few of them are added up."""
 
 
 @dataclass(frozen=True)
@@ -48,6 +51,7 @@ def classify(
     values: NDArray[np.float64], method: Method, k: int = 5, limits: list[float] | None = None
 ) -> Classification:
     """Classify `values` (any shape of missing allowed: NaN, infinities) by `method`, or by the `limits` given by hand.
+    Raises BadInput as `breaks` and `manual` do, and for a number whose square no longer is one, with its row.
 
     Intervals are closed above, the first also below: a value on a break belongs to the class below it.
 
@@ -56,6 +60,11 @@ def classify(
     ([3, 1], 1)
     """
     finite = np.isfinite(values)
+    if (beyond := finite & (np.abs(values) > LARGEST)).any():
+        row = int(np.argmax(beyond))
+        raise BadInput(
+            f"Row {row + 1} has {values[row]:g}: numbers beyond ±{LARGEST:g} cannot be classified.", "Correct the data."
+        )
     numbers = values[finite]
     given = limits is not None and (method == "manual" or len(limits) > 0)
     upper = manual(limits or [], numbers) if given or method == "manual" else breaks(numbers, method, k)

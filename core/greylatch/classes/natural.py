@@ -25,10 +25,12 @@ def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
     distinct, counts = np.unique(values, return_counts=True)
     if not 1 <= k <= len(distinct):
         raise ValueError(f"k must lie between 1 and the {len(distinct)} distinct values")
-    # Centring and scaling keep the prefix sums of squares from cancelling where values are large and close together.
-    centre = float(np.average(distinct, weights=counts))
-    spread = float(np.max(np.abs(distinct - centre))) or 1.0
-    return np.asarray(distinct[_partition((distinct - centre) / spread, counts, k)], dtype=np.float64)
+    # Centring and scaling keep the prefix sums of squares from cancelling where values are large and close together; scaled
+    # first, the largest numbers that there are have a finite mean, too.
+    scaled = distinct / (float(np.max(np.abs(distinct))) or 1.0)
+    scaled -= float(np.average(scaled, weights=counts))
+    scaled /= float(np.max(np.abs(scaled))) or 1.0
+    return np.asarray(distinct[_partition(scaled, counts, k)], dtype=np.float64)
 
 
 @njit(cache=True)
@@ -106,6 +108,10 @@ def _narrow(weight, total, square, low, high, known):  # type: ignore[no-untyped
     most = known + 1e-10 * square[m]
     for c in range(k - 1):
         possible = np.flatnonzero((left[c] + right[c] <= most) & (edges[c, 1:] > edges[c, :-1]))
+        if (
+            len(possible) == 0
+        ):  # only rounding can rule out every bucket; an index beyond an array would end the process
+            break
         low[c], high[c] = edges[c, possible[0]], edges[c, possible[-1] + 1] - 1
     return known
 

@@ -1,6 +1,6 @@
 import type { Layer } from '../api/types'
 import { METHOD_WORDS } from '../classify/words'
-import { counted } from '../wording'
+import { counted, sizeOf } from '../wording'
 import { useFindings } from '../proof/queries'
 import { useEditions } from '../publish/queries'
 import { useDataset, useInk, useLetters } from '../sheet/queries'
@@ -26,7 +26,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
       : 'not published yet'
   if (!layer) return document?.layers?.length ? 'choose a layer in the key' : 'no layer yet'
   if (ink.error) return ink.error.message
-  if (stage === 'gather') return dataset ? `${dataset.kind} · ${counted(dataset.rows, 'row')} · ${dataset.crs}` : ''
+  if (stage === 'gather') return dataset ? `${dataset.kind} · ${sizeOf(dataset)} · ${dataset.crs}` : ''
   if (stage === 'letter') {
     if (!layer.lettering) return 'no labels'
     const out = letters.data?.left_out[layer.id]?.length ?? 0

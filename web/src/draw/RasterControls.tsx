@@ -3,7 +3,7 @@ import Typography from '@mui/material/Typography'
 import type { Dataset, Layer, Symbology } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
-import { counted } from '../wording'
+import { counted, sizeOf } from '../wording'
 import { useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { RampPicker } from './RampPicker'
@@ -89,8 +89,8 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
           </>
         )}
         <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, mt: 1, maxWidth: 270 }}>
-          {String(dataset.raster?.width)} × {String(dataset.raster?.height)} px · {counted(bands, 'band')} ·{' '}
-          {String(dataset.raster?.type)} · nodata {String(dataset.raster?.nodata ?? 'none')}
+          {sizeOf(dataset)} · {counted(bands, 'band')} · {String(dataset.raster?.type)} · nodata{' '}
+          {String(dataset.raster?.nodata ?? 'none')}
         </Typography>
       </Box>
       {symbology.kind === 'raster-ramp' && (

@@ -7,6 +7,7 @@ import InputBase from '@mui/material/InputBase'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
+import { sizeOf } from '../wording'
 import type { Dataset } from '../api/types'
 import { Glyph } from '../Glyph'
 import { EditableText } from '../key/EditableText'
@@ -89,10 +90,6 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
     onSuccess: refresh,
     onError: (error) => window.alert(error.message),
   })
-  const size =
-    dataset.kind === 'raster'
-      ? `${String(dataset.raster?.width)} × ${String(dataset.raster?.height)}`
-      : `${dataset.rows.toLocaleString('en')} rows`
   return (
     <Box component="tr" data-testid="dataset" sx={{ '&:hover': { bgcolor: 'tint' } }}>
       <td style={{ width: '26%' }}>
@@ -104,7 +101,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
         />
       </td>
       <td style={{ whiteSpace: 'nowrap' }}>{dataset.kind}</td>
-      <td style={{ whiteSpace: 'nowrap' }}>{size}</td>
+      <td style={{ whiteSpace: 'nowrap' }}>{sizeOf(dataset)}</td>
       <Box
         component="td"
         title={[dataset.crs, dataset.crs_reason, ...dataset.notes].filter(Boolean).join('\n')}

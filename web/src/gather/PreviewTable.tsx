@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
-import { counted } from '../wording'
+import { counted, sizeOf } from '../wording'
 import type { Corrections, Preview } from '../api/types'
 
 type FieldType = NonNullable<Corrections['types']>[string]
@@ -18,8 +18,8 @@ export function PreviewTable({
     return (
       <Box sx={{ p: 3, fontSize: 13 }}>
         <Typography variant="body2" sx={{ fontWeight: 600 }}>
-          {String(preview.raster?.width)} × {String(preview.raster?.height)} px,{' '}
-          {counted(Number(preview.raster?.bands), 'band')}, {String(preview.raster?.colour)}
+          {sizeOf({ rows: 0, raster: preview.raster })}, {counted(Number(preview.raster?.bands), 'band')},{' '}
+          {String(preview.raster?.colour)}
         </Typography>
         <Typography variant="body2" color="text.secondary">
           {String(preview.raster?.type)} · nodata {String(preview.raster?.nodata ?? 'none')}
