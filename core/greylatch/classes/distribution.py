@@ -35,7 +35,7 @@ def _histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int6
         edges = np.array([low - 0.5, low + 0.5]) if low - 0.5 < low else np.array([low, low])
         return np.array([len(numbers)]), edges
     edges = np.unique(np.clip(edges, low, high))
-    edges[-1] = high
+    edges[0], edges[-1] = low, high  # the half of a number as small as can be is not exact
     counts = np.bincount(
         np.minimum(np.searchsorted(edges, numbers, side="right") - 1, len(edges) - 2), minlength=len(edges) - 1
     )
