@@ -5,15 +5,11 @@ import json
 from pathlib import Path
 from typing import Any
 
-from greylatch.classes.classify import classify
-from greylatch.classes.values import values_of
 from greylatch.errors import BadInput
 from greylatch.formats.files import file_kind, read_file
 from greylatch.formats.geojson import write_geojson
 from greylatch.places.crs import crs_name
 from greylatch.places.join import joined, keys_of, match
-from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
-from greylatch.sheet.document import NormaliseByField
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import finite
 
@@ -21,6 +17,8 @@ from greylatch.tables.fieldtypes import finite
 def info(given: argparse.Namespace) -> None:
     """Print what a file holds."""
     if file_kind(given.file) == "geotiff":
+        from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
+
         with open_raster(given.file, placed=False) as source:
             placed = given.crs is not None or source.crs is not None
         raster = raster_info(given.file, given.crs).as_json() if placed else unplaced_raster_info(given.file)
@@ -51,6 +49,10 @@ def classify_field(given: argparse.Namespace) -> None:
         raise BadInput("--breaks goes with --method manual.")
     if given.method == "manual" and not given.breaks:
         raise BadInput("--method manual wants --breaks a,b,c.")
+    from greylatch.classes.classify import classify
+    from greylatch.classes.values import values_of
+    from greylatch.sheet.document import NormaliseByField
+
     normalise = NormaliseByField(field=given.normalise_by) if given.normalise_by else None
     values = values_of(read_file(given.file, crs=given.crs, placed=False).dataset, given.field, normalise)
     found = classify(values, given.method, given.classes, _numbers(given.breaks) if given.breaks else None)

@@ -8,11 +8,9 @@ from typing import Any
 
 import numpy as np
 import pyarrow as pa
-import pyogrio
 import pyproj
 import shapely
 from numpy.typing import NDArray
-from pyogrio.errors import DataLayerError, DataSourceError
 
 from greylatch.errors import BadInput, printable
 from greylatch.formats.zipped import unpack
@@ -145,6 +143,10 @@ def read_zipped_shapefile(
 
 def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
     """Columns and shapes of a Shapefile, its text as UTF-8."""
+    # Loaded where a Shapefile is read, and only there: it brings pandas along, which takes longer than most files.
+    import pyogrio
+    from pyogrio.errors import DataLayerError, DataSourceError
+
     try:
         meta, table = pyogrio.read_arrow(main, encoding=encoding)
         name = meta.get("geometry_name") or "wkb_geometry"
