@@ -76,6 +76,17 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
     _crs(drawn)
 
+    moved = _command(commands, "reproject", "projection:reproject", "shapes or a raster in another projection")
+    moved.add_argument("file")
+    moved.add_argument("--to", required=True, metavar="CRS", help="EPSG:8857, say, or a PROJ string")
+    moved.add_argument("--out", required=True, metavar="FILE", help=".parquet or .gpkg for shapes, .tif for a raster")
+    _crs(moved)
+
+    suits = _command(commands, "suggest-projection", "projection:suggest", "which projections suit a file")
+    suits.add_argument("file")
+    _crs(suits)
+    suits.add_argument("--json", action="store_true")
+
     _command(commands, "schema", "schema:print_schema", "the JSON Schema of the sheet document")
     return top
 

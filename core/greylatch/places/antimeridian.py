@@ -129,6 +129,8 @@ def _turned_back(part: shapely.Geometry) -> list[shapely.Geometry]:
     """Of a shape that is counted on beyond ±180 (from 0 to 360, say) the pieces between its meridians of 180, turned back."""
     if part.geom_type == "Polygon" and not part.is_valid:
         part = shapely.make_valid(part, method="structure", keep_collapsed=False)
+    if part.is_empty:
+        return []
     west, _, east, _ = part.bounds
     first, last = (int(np.floor((edge + HALF_TURN) / 360)) for edge in (west, east))
     pieces: list[shapely.Geometry] = []

@@ -1,0 +1,80 @@
+"""Commands about where a map lies: reproject, suggest-projection."""
+
+import argparse
+from collections.abc import Callable
+from dataclasses import asdict, replace
+from pathlib import Path
+
+import numpy as np
+import pyproj
+import shapely
+
+from greylatch.cli.table import print_json
+from greylatch.errors import BadInput
+from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.geopackage import write_geopackage
+from greylatch.formats.geoparquet import write_geoparquet
+from greylatch.places.crs import LONLAT
+from greylatch.places.frame import Frame
+from greylatch.places.suggest import suggest_projections
+from greylatch.tables.dataset import Dataset, Shapes
+
+_WRITERS: dict[str, Callable[[Dataset, Path], None]] = {".parquet": write_geoparquet, ".gpkg": write_geopackage}
+
+
+def reproject(given: argparse.Namespace) -> None:
+    """Write a file's shapes or pixels in another projection."""
+    frame, out = Frame.named(given.to), Path(given.out)
+    if file_kind(given.file) == "geotiff":
+        _reproject_raster(given, frame, out)
+        return
+    if out.suffix.lower() not in _WRITERS:
+        raise BadInput(f"Shapes are written as {' or '.join(_WRITERS)}, not as '{out.suffix}'.")
+    data = _placed(given.file, given.crs)
+    assert data.shapes is not None and data.crs is not None
+    shapes = frame.project(data.shapes, data.crs)
+    lost = int((shapely.is_empty(shapes) & ~shapely.is_empty(data.shapes)).sum())
+    if lost == len(shapes):
+        raise BadInput(f"Everything in {Path(given.file).name} lies beyond the limits of {frame.name}.")
+    _WRITERS[out.suffix.lower()](replace(data, shapes=shapes, crs=frame.crs), out)
+    beyond = f"; {lost:,} lie beyond the projection's limits" if lost else ""
+    print(f"{len(shapes):,} {data.kind} in {frame.name}: {out}{beyond}")
+
+
+def _reproject_raster(given: argparse.Namespace, frame: Frame, out: Path) -> None:
+    from greylatch.rasters.info import in_crs
+    from greylatch.rasters.reproject import reproject_raster
+
+    if out.suffix.lower() not in (".tif", ".tiff"):
+        raise BadInput(f"A raster is written as .tif, not as '{out.suffix}'.")
+    with in_crs(given.file, given.crs) as raster:
+        width, height = reproject_raster(raster, frame, out)
+    print(f"{width:,} × {height:,} px in {frame.name}: {out}")
+
+
+def suggest(given: argparse.Namespace) -> None:
+    """Print which projections suit a file, and why."""
+    found = suggest_projections(*_ground(given))
+    if given.json:
+        print_json([asdict(one) for one in found])
+        return
+    for one in found:
+        print(f"{one.name}\n  {one.crs}\n  {one.reason}" + (" Equal-area." if one.equal_area else ""))
+
+
+def _ground(given: argparse.Namespace) -> tuple[Shapes, pyproj.CRS]:
+    if file_kind(given.file) != "geotiff":
+        data = _placed(given.file, given.crs)
+        assert data.shapes is not None and data.crs is not None
+        return data.shapes, data.crs
+    from greylatch.rasters.info import in_crs, open_raster, raster_bounds
+
+    with in_crs(given.file, given.crs) as raster, open_raster(raster) as source:
+        return np.array([shapely.box(*raster_bounds(source))], dtype=object), LONLAT
+
+
+def _placed(file: str, crs: str | None) -> Dataset:
+    data = read_file(file, crs=crs).dataset
+    if data.shapes is None or data.crs is None:
+        raise BadInput(f"{Path(file).name} holds no shapes.")
+    return data

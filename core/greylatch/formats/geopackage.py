@@ -1,0 +1,43 @@
+"""Writing GeoPackage (OGC 12-128)."""
+
+from pathlib import Path
+
+import pyarrow as pa
+import shapely
+
+from greylatch.errors import BadInput
+from greylatch.tables.dataset import Dataset
+
+_TYPES = {"points": "MultiPoint", "lines": "MultiLineString", "areas": "MultiPolygon"}
+
+
+def write_geopackage(dataset: Dataset, path: str | Path, layer: str = "layer") -> None:
+    """Write `dataset` as the one layer of a GeoPackage in its own CRS, whole or absent. Raises BadInput for a bare table."""
+    if dataset.shapes is None or dataset.crs is None:
+        raise BadInput("A table without shapes is not written as GeoPackage.")
+    import pyogrio
+
+    target = Path(path)
+    part = target.with_name(f".{target.stem}.part.gpkg")
+    columns = dataset.columns
+    name = "geometry" if "geometry" not in columns.column_names else "shape_of_row"
+    # All of one kind, as the standard's own readers expect: many, of which there may be one.
+    shapes = [None if shape is None or shape.is_empty else _many(shape) for shape in dataset.shapes]
+    table = columns.append_column(name, pa.array(shapely.to_wkb(shapes), pa.binary()))
+    try:
+        pyogrio.write_arrow(
+            table, part, layer=layer, driver="GPKG", geometry_name=name, geometry_type=_TYPES[dataset.kind],
+            crs=dataset.crs.to_wkt(),
+        )  # fmt: skip
+        part.replace(target)
+    except OSError as error:
+        raise BadInput(f"{target} cannot be written: {error.strerror or error}.") from error
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _many(shape: shapely.Geometry) -> shapely.Geometry:
+    if shape.geom_type.startswith("Multi"):
+        return shape
+    kinds = {"Point": shapely.MultiPoint, "LineString": shapely.MultiLineString, "Polygon": shapely.MultiPolygon}
+    return kinds[shape.geom_type]([shape])
