@@ -7,11 +7,11 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pyarrow as pa
 import shapely
 from django.contrib.auth.models import AbstractBaseUser
-from django.contrib.gis.geos import GEOSGeometry
-from django.db import DatabaseError, transaction
+from django.db import DatabaseError, connection, transaction
 from greylatch.errors import printable
 from greylatch.formats.files import ReadResult
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
@@ -25,11 +25,12 @@ from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import fields
 from jobs.models import Job
 from jobs.tidying import scratch
+from psycopg import sql
 
 from library.files import local_path, remove_folder, store_folder
 from library.models import Dataset, Feature, Revision
 
-BATCH = 2000
+BATCH = 10_000
 
 
 def keep_vector(
@@ -160,19 +161,19 @@ def forget(dataset: Dataset) -> None:
 def _keep_shapes(revision: Revision, data: Data, progress: Progress) -> None:
     assert data.shapes is not None and data.crs is not None
     shapes = to_mercator(data.shapes, data.crs)
-    blobs = shapely.to_wkb(shapes)
-    empty = shapely.is_empty(shapes)
-    for start in range(0, len(blobs), BATCH):
-        Feature.objects.bulk_create(
-            Feature(revision=revision, row=row, shape=GEOSGeometry(memoryview(blobs[row]), srid=3857))
-            for row in range(start, min(start + BATCH, len(blobs)))
-            if not empty[row]
-        )
-        progress(
-            min(start + BATCH, len(blobs)),
-            len(blobs) + 1,
-            f"{min(start + BATCH, len(blobs)):,} of {len(blobs):,} shapes kept",
-        )
+    blobs = shapely.to_wkb(shapely.set_srid(shapes, 3857), hex=True, include_srid=True)
+    there = np.flatnonzero(~shapely.is_empty(shapes))
+    columns = [Feature._meta.get_field(name).column for name in ("revision", "row", "shape")]
+    into = sql.SQL("COPY {} ({}) FROM STDIN").format(
+        sql.Identifier(Feature._meta.db_table), sql.SQL(", ").join(map(sql.Identifier, columns))
+    )
+    for rows in np.array_split(there, max(1, -(-len(there) // BATCH))):
+        # A batch at a time, so that progress is seen and a stop is heard; rows one by one would take ten times as long.
+        with connection.cursor() as cursor, connection.wrap_database_errors, cursor.copy(into) as copy:
+            for row in rows.tolist():
+                copy.write_row((revision.pk, row, blobs[row]))
+        done = int(rows[-1]) + 1 if len(rows) else 0
+        progress(done, len(blobs) + 1, f"{done:,} of {len(blobs):,} shapes kept")
 
 
 def _bounds(data: Data) -> list[float] | None:

@@ -1,5 +1,6 @@
 """Reading GeoJSON and zipped Shapefiles. Only these two are opened, by their contents, whatever the file's name says."""
 
+import codecs
 import json
 import tempfile
 from dataclasses import dataclass, field
@@ -7,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import orjson
 import pyarrow as pa
 import pyproj
 import shapely
@@ -76,6 +78,10 @@ def _features(document: Any) -> list[Any]:
 
 
 def _json(path: str | Path) -> Any:
+    try:
+        return orjson.loads(Path(path).read_bytes().removeprefix(codecs.BOM_UTF8))
+    except orjson.JSONDecodeError:
+        pass  # what is read less strictly below, or refused in the words of the standard library
     try:
         # NaN and infinities are no JSON, but many programs write them where a value is missing.
         return json.loads(Path(path).read_text("utf-8-sig"), parse_constant=lambda _: None)
@@ -279,7 +285,7 @@ def _rows(mask: np.ndarray) -> str:
 
 
 def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
-    shapes = np.full(len(features), None, dtype=object)
+    texts = np.full(len(features), None, dtype=object)
     open_rings = np.zeros(len(features), dtype=np.bool_)
     for i, feature in enumerate(features):
         if not isinstance(feature, dict) or feature.get("type") != "Feature":
@@ -288,19 +294,43 @@ def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
             raise BadInput(f"The properties of feature {i + 1} are not an object with names and values.")
         if feature.get("geometry") is None:
             continue
-        try:
-            try:
-                shapes[i] = shapely.from_geojson(json.dumps(feature["geometry"]))
-            except shapely.GEOSException:
-                shapes[i] = shapely.from_geojson(json.dumps(_closed(feature["geometry"])))
-                open_rings[i] = True
-        except (shapely.GEOSException, TypeError, ValueError, LookupError, RecursionError) as error:
-            raise BadInput(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.") from error
+        texts[i] = _text(feature["geometry"], i)
+    try:
+        shapes = shapely.from_geojson(texts)
+    except shapely.GEOSException:
+        shapes, open_rings = _one_by_one(features, texts)
     if open_rings.any():
         notes.append(
             f"{counted(int(open_rings.sum()), 'area')} had rings that do not end where they begin, now closed: {_rows(open_rings)}."
         )
     return shapes
+
+
+def _text(shape: Any, i: int) -> bytes:
+    try:
+        return orjson.dumps(shape)
+    except (TypeError, RecursionError) as error:
+        raise _no_shape(i, error) from error
+
+
+def _one_by_one(features: list[Any], texts: NDArray[np.object_]) -> tuple[Shapes, NDArray[np.bool_]]:
+    """The shapes where at least one can't be read as it stands, and which had rings that had to be closed."""
+    shapes = np.full(len(texts), None, dtype=object)
+    closed = np.zeros(len(texts), dtype=np.bool_)
+    for i, text in enumerate(texts):
+        try:
+            try:
+                shapes[i] = shapely.from_geojson(text)
+            except shapely.GEOSException:
+                shapes[i] = shapely.from_geojson(_text(_closed(features[i]["geometry"]), i))
+                closed[i] = True
+        except (shapely.GEOSException, TypeError, ValueError, LookupError) as error:
+            raise _no_shape(i, error) from error
+    return shapes, closed
+
+
+def _no_shape(i: int, error: Exception) -> BadInput:
+    return BadInput(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.")
 
 
 def _closed(shape: dict[str, Any]) -> dict[str, Any]:
