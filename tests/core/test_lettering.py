@@ -10,7 +10,7 @@ from greylatch.errors import BadInput
 from greylatch.lettering.anchored import anchored
 from greylatch.lettering.glyphs import BORDER, EM, FINER, RANGE, TOP_OF_LINE, _Glyphs, distance_field, glyph_range
 from greylatch.lettering.place import ToLetter, place
-from greylatch.lettering.type import FONT_FILE, text_width
+from greylatch.lettering.type import FONT_FILE, missing_letters, text_width
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
@@ -117,3 +117,23 @@ def test_two_threads_letter_the_same_shapes() -> None:
         found = list(pool.map(lambda _: len(place([layer], 0.01).letters), range(48)))
     assert len(set(found)) == 1
     assert not any(shapely.is_prepared(shapes))
+
+
+@pytest.mark.parametrize(
+    ("text", "missing"),
+    [
+        ("Łódź, Ærø, Việt Nam", ""),
+        ("Беларусь Ελλάδα", ""),
+        ("България 中国", "中国"),
+        ("ቤት ab", "ቤት"),
+        ("a\u200db \u00a0", ""),
+    ],
+)
+def test_letters_that_the_face_lacks(text: str, missing: str) -> None:
+    assert missing_letters(text) == missing
+
+
+def test_labels_that_cannot_be_set_are_left_out_and_counted() -> None:
+    shapes = shapely.box([0, 2], 0, [1, 3], 1)
+    found = place([ToLetter("areas", shapes, ["Ard", "中国"], 0.1, 0.0, False)], 0.01)
+    assert [letter.text for letter in found.letters] == ["Ard"] and found.left_out[0] == [1]

@@ -51,6 +51,18 @@ def test_a_good_map_has_no_findings() -> None:
     assert findings(sheet(), find, ABOUT) == []
 
 
+def test_labels_that_the_typeface_cannot_set_are_found() -> None:
+    """Native names of countries (countries-list, npm) were drawn as empty boxes."""
+    names = [*(f"n{i}" for i in range(N - 2)), "日本", "한국"]
+    source = VectorSource(Dataset(pa.table({"percent": VALUES, "name": names}), "areas", SOURCE.dataset.shapes, LONLAT))
+    found = findings(sheet(lettering={"field": "name"}), lambda _: source, ABOUT)
+    assert [(one.id, one.stage, one.text) for one in found] == [
+        ("letters:a", "letter", "2 labels of 'A' cannot be set")
+    ]
+    assert "has no '日' for '日本'" in found[0].reason
+    assert ids(findings(sheet(lettering={"field": "no such"}), find, ABOUT)) == ["broken-letters:a"]
+
+
 def test_counts_as_colour_are_found_and_divided_by_area() -> None:
     found = findings(sheet("money"), find, ABOUT)
     assert "count-as-colour:a" in ids(found)

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.lettering.type import ASCENT, DESCENT, LEADING, text_width
+from greylatch.lettering.type import ASCENT, DESCENT, LEADING, missing_letters, text_width
 from greylatch.tables.dataset import Kind, Shapes
 
 
@@ -95,6 +95,7 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
 
     Within a layer larger areas and longer lines go first, points in row order. Boxes never overlap. An area's text is set in
     one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners.
+    A text with letters that the typeface lacks is left out, rather than drawn as empty boxes.
     """
     placed = Placement()
     taken = _Boxes()
@@ -103,6 +104,9 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
         for i in _order(layer):
             text = layer.texts[i]
             if not text or not np.isfinite(points[i]).all():
+                continue
+            if missing_letters(text):
+                placed.left_out[number].append(int(i))
                 continue
             for lines in _settings(layer, i, text):
                 box = _box(lines, layer.size, layer.halo)

@@ -1,6 +1,7 @@
 """The typeface of labels, and how wide a text is in it."""
 
 import os
+import unicodedata
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import lru_cache
@@ -52,3 +53,19 @@ def font(size: float) -> skia.Font:
 def text_width(text: str, size: float) -> float:
     """Advance width of `text` in px at `size` px."""
     return float(font(size).measureText(text))
+
+
+def missing_letters(text: str) -> str:
+    """The characters of `text` that the typeface has no glyph for, each once: they would be drawn as empty boxes.
+
+    >>> missing_letters("Köln Москва"), missing_letters("中国")
+    ('', '中国')
+    """
+    letters = [c for c in dict.fromkeys(text) if not c.isspace() and unicodedata.category(c) != "Cf"]
+    glyphs = _glyphs("".join(letters)) if letters else []
+    return "".join(c for c, glyph in zip(letters, glyphs, strict=True) if glyph == 0)
+
+
+@lru_cache(maxsize=100_000)
+def _glyphs(letters: str) -> list[int]:
+    return [int(glyph) for glyph in typeface().unicharsToGlyphs([ord(c) for c in letters])]

@@ -8,7 +8,8 @@ from typing import Any
 from greylatch.colour.difference import READERS, VISIONS, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
-from greylatch.paint.passes import RasterPass, VectorPass, pass_of
+from greylatch.lettering.type import missing_letters
+from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
 from greylatch.proof.counts import looks_like_count
 from greylatch.reading.card import unknown_placeholders
@@ -93,6 +94,7 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
     if isinstance(one, VectorPass):
         out += _of_classes(layer, one)
         out += _of_card(layer, one)
+        out += _of_lettering(layer, one)
     if not about.source.strip():
         out.append(
             Finding(
@@ -134,6 +136,28 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
             )
         )
     return out
+
+
+def _of_lettering(layer: Layer, one: VectorPass) -> list[Finding]:
+    if layer.lettering is None:
+        return []
+    try:
+        wanted = to_letter(one, layer.lettering).texts
+    except BadInput as error:
+        return [
+            Finding(f"broken-letters:{layer.id}", layer.id, "letter", f"'{layer.name}' cannot be lettered", str(error))
+        ]
+    lacking = {text: gaps for text in wanted if (gaps := missing_letters(text))}
+    if not lacking:
+        return []
+    text, gaps = next(iter(lacking.items()))
+    return [
+        Finding(
+            f"letters:{layer.id}", layer.id, "letter",
+            f"{counted(len(lacking), 'label')} of '{layer.name}' cannot be set",
+            f"The typeface has no '{gaps[0]}' for '{text[:40]}', say; such labels are left out. Letter with another field.",
+        )
+    ]  # fmt: skip
 
 
 def _of_classes(layer: Layer, one: VectorPass) -> list[Finding]:
