@@ -134,6 +134,18 @@ def still_running(run: str) -> dict[int, str]:
     return found
 
 
+def main_worker(run: str) -> int | None:
+    """The process that hands long work to its children: the one that `again.sh` began."""
+    for pid, command in still_running(run).items():
+        if "celery" in command and "again.sh" not in command:
+            with contextlib.suppress(OSError, StopIteration):
+                status = Path(f"/proc/{pid}/status").read_text().splitlines()
+                parent = int(next(line for line in status if line.startswith("PPid:")).split()[1])
+                if b"again.sh" in Path(f"/proc/{parent}/cmdline").read_bytes():
+                    return pid
+    return None
+
+
 def test_a_start_goes_on_after_anything_and_leaves_nothing_running(own_run: dict[str, str]) -> None:
     """Cut off while the database is made, while the demo is loaded, killed with everything running, without its sheets; ended by
     TERM, by INT, and by INT twice."""
@@ -156,6 +168,13 @@ def test_a_start_goes_on_after_anything_and_leaves_nothing_running(own_run: dict
     said(third, "Ctrl-C stops everything")
     refused = subprocess.run([str(ROOT / "bin" / "start")], env=own_run, capture_output=True, text=True, timeout=180)
     assert (refused.returncode, "running already" in refused.stderr) == (1, True)
+    # A worker that ends by itself, as one does whose queue vanishes at the wrong moment, is begun again.
+    worker = main_worker(run)
+    os.kill(worker, signal.SIGKILL)
+    deadline = time.monotonic() + 90
+    while (again := main_worker(run)) in (worker, None) and time.monotonic() < deadline:
+        time.sleep(0.3)
+    assert again not in (worker, None) and third.poll() is None
     third.kill()
     third.wait()
     assert still_running(run) != {}

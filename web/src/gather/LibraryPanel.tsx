@@ -92,7 +92,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
   })
   return (
     <Box component="tr" data-testid="dataset" sx={{ '&:hover': { bgcolor: 'tint' } }}>
-      <td style={{ width: '26%' }}>
+      <td style={{ width: '22%' }}>
         <EditableText
           label={`Title of ${dataset.title}`}
           value={dataset.title}
@@ -110,7 +110,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
         {dataset.crs.split(' · ')[0] || 'no place'}
         {dataset.notes.length > 0 ? ' · see notes' : ''}
       </Box>
-      <td style={{ width: '30%' }}>
+      <td style={{ width: '34%' }}>
         <EditableText
           label={`Source of ${dataset.title}`}
           value={dataset.source || ''}
