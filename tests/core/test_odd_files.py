@@ -16,7 +16,7 @@ import shapely
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
 from greylatch.formats.geojson import feature_collection
-from greylatch.formats.vector import ReadResult
+from greylatch.formats.result import ReadResult
 from greylatch.paint.sources import VectorSource
 from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.crs import lonlat_box, parse_crs

@@ -9,7 +9,9 @@ import pyproj
 import shapely
 
 from greylatch.errors import BadInput
-from greylatch.formats.vector import ReadResult, read_geojson, read_zipped_shapefile
+from greylatch.formats.geojson import read_geojson
+from greylatch.formats.result import ReadResult
+from greylatch.formats.shapefile import read_zipped_shapefile
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
 from greylatch.places.crs import guess_crs, parse_crs
 from greylatch.tables.dataset import Dataset, numbers

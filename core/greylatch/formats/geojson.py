@@ -1,17 +1,27 @@
-"""Writing GeoJSON (RFC 7946)."""
+"""Reading and writing GeoJSON (RFC 7946)."""
 
+import codecs
 import json
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import orjson
+import pyarrow as pa
 import shapely
+from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
-from greylatch.places.crs import to_lonlat
-from greylatch.tables.dataset import Dataset, Shapes
+from greylatch.errors import BadInput, printable
+from greylatch.formats.result import ReadResult, read_result, rows_of
+from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
+from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
 from greylatch.tables.fieldtypes import plain
+from greylatch.wording import counted
 
+MAX_GEOJSON = 1024**3
+GEOJSON_SHAPES = (
+    "Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon", "GeometryCollection",
+)  # fmt: skip
 DECIMALS = 7
 """Decimals of a degree that are kept: about a centimetre on the ground."""
 
@@ -53,3 +63,165 @@ def write_geojson(dataset: Dataset, path: str | Path, extra: dict[str, list[Any]
 def rounded(shapes: Shapes) -> Shapes:
     """Coordinates rounded to `DECIMALS`; topology is left as it is."""
     return shapely.transform(shapes, lambda xy: np.round(xy, DECIMALS))
+
+
+def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
+    """A GeoJSON file (RFC 7946). Raises BadInput with line and column of a mistake in the JSON."""
+    if Path(path).stat().st_size > MAX_GEOJSON:
+        raise BadInput("The GeoJSON is larger than 1 GB.")
+    document = _json(path)
+    features = _features(document)
+    notes: list[str] = []
+    shapes = _geojson_shapes(features, notes)
+    stated = _stated_crs(document.get("crs"))
+    if crs:
+        chosen, reason = parse_crs(crs), "Chosen by hand."
+    elif stated:
+        chosen, reason = parse_crs(stated), "Stated in the file."
+    else:
+        chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
+        if document.get("crs") is not None:
+            notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
+    return read_result(_geojson_columns(features), shapes, chosen, reason, notes)
+
+
+def _features(document: Any) -> list[Any]:
+    """The features of a GeoJSON document; RFC 7946 has bare shapes too."""
+    if isinstance(document, list):
+        raise BadInput("This JSON is a list, not GeoJSON.", "Save a table as CSV.")
+    kind = document.get("type") if isinstance(document, dict) else None
+    if kind == "Topology":
+        raise BadInput("This JSON is TopoJSON, which is not read.", "Save it as GeoJSON.")
+    if kind == "FeatureCollection":
+        features = document.get("features", [])
+        if not isinstance(features, list) or not features:
+            raise BadInput("The GeoJSON holds no feature.")
+        return features
+    if kind == "Feature":
+        return [document]
+    if kind in GEOJSON_SHAPES:
+        return [{"type": "Feature", "geometry": document}]
+    raise BadInput("This JSON is not GeoJSON: its type is not FeatureCollection, Feature or that of a shape.")
+
+
+def _json(path: str | Path) -> Any:
+    try:
+        return orjson.loads(Path(path).read_bytes().removeprefix(codecs.BOM_UTF8))
+    except orjson.JSONDecodeError:
+        pass  # what is read less strictly below, or refused in the words of the standard library
+    try:
+        # NaN and infinities are no JSON, but many programs write them where a value is missing.
+        return json.loads(Path(path).read_text("utf-8-sig"), parse_constant=lambda _: None)
+    except UnicodeDecodeError as error:
+        raise BadInput("The GeoJSON is not UTF-8 text, as RFC 7946 asks.") from error
+    except json.JSONDecodeError as error:
+        raise BadInput(
+            f"The GeoJSON breaks off or is misspelt at line {error.lineno}, column {error.colno}: {error.msg}."
+        ) from error
+    except RecursionError as error:
+        raise BadInput("The GeoJSON is nested too deeply.") from error
+    except ValueError as error:
+        raise BadInput("The GeoJSON holds a number of thousands of digits.") from error
+
+
+def _stated_crs(named: object) -> str | None:
+    """The name in a `crs` entry as GeoJSON had it before RFC 7946; None for what is none."""
+    properties = named.get("properties") if isinstance(named, dict) else None
+    name = properties.get("name") if isinstance(properties, dict) else None
+    return name if isinstance(name, str) and name.strip() else None
+
+
+def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
+    texts = np.full(len(features), None, dtype=object)
+    open_rings = np.zeros(len(features), dtype=np.bool_)
+    for i, feature in enumerate(features):
+        if not isinstance(feature, dict) or feature.get("type") != "Feature":
+            raise BadInput(f"Entry {i + 1} of the GeoJSON is not a Feature.")
+        if not isinstance(feature.get("properties") or {}, dict):
+            raise BadInput(f"The properties of feature {i + 1} are not an object with names and values.")
+        if feature.get("geometry") is None:
+            continue
+        texts[i] = _text(feature["geometry"], i)
+    try:
+        shapes = shapely.from_geojson(texts)
+    except shapely.GEOSException:
+        shapes, open_rings = _one_by_one(features, texts)
+    if open_rings.any():
+        notes.append(
+            f"{counted(int(open_rings.sum()), 'area')} had rings that do not end where they begin, now closed: {rows_of(open_rings)}."
+        )
+    return shapes
+
+
+def _text(shape: Any, i: int) -> bytes:
+    try:
+        return orjson.dumps(shape)
+    except (TypeError, RecursionError) as error:
+        raise _no_shape(i, error) from error
+
+
+def _one_by_one(features: list[Any], texts: NDArray[np.object_]) -> tuple[Shapes, NDArray[np.bool_]]:
+    """The shapes where at least one can't be read as it stands, and which had rings that had to be closed."""
+    shapes = np.full(len(texts), None, dtype=object)
+    closed = np.zeros(len(texts), dtype=np.bool_)
+    for i, text in enumerate(texts):
+        try:
+            try:
+                shapes[i] = shapely.from_geojson(text)
+            except shapely.GEOSException:
+                shapes[i] = shapely.from_geojson(_text(_closed(features[i]["geometry"]), i))
+                closed[i] = True
+        except (shapely.GEOSException, TypeError, ValueError, LookupError) as error:
+            raise _no_shape(i, error) from error
+    return shapes, closed
+
+
+def _no_shape(i: int, error: Exception) -> BadInput:
+    return BadInput(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.")
+
+
+def _closed(shape: dict[str, Any]) -> dict[str, Any]:
+    """An area's GeoJSON with every ring closed, as RFC 7946 asks; some programs leave the last point out."""
+    rings = shape["coordinates"]
+    if shape["type"] == "Polygon":
+        return {**shape, "coordinates": [[*ring, ring[0]] for ring in rings]}
+    if shape["type"] == "MultiPolygon":
+        return {**shape, "coordinates": [[[*ring, ring[0]] for ring in part] for part in rings]}
+    return shape
+
+
+def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
+    rows = [feature.get("properties") or {} for feature in features]
+    names: dict[str, None] = {}
+    for row in rows:
+        names.update(dict.fromkeys(row))
+        if len(names) > MAX_COLUMNS:
+            raise BadInput(f"The features have more than {MAX_COLUMNS:,} different properties.")
+    # RFC 7946 puts a feature's identifier beside its properties; it is a field like any other.
+    if "id" not in names and any(isinstance(feature.get("id"), (str, int, float)) for feature in features):
+        rows = [{"id": feature.get("id"), **row} for feature, row in zip(features, rows, strict=True)]
+        names = {"id": None, **names}
+    columns = [_mixed([row.get(name) for row in rows]) for name in names]
+    return pa.table(columns, names=named(list(names)))
+
+
+def _mixed(values: list[object]) -> pa.Array:
+    """A column of JSON values: of one type where they share one, otherwise text."""
+    if any(isinstance(value, (dict, list)) for value in values):
+        return pa.array([None if v is None else json.dumps(v) for v in values], pa.string())
+    kinds = {type(value) for value in values if value is not None}
+    if kinds <= {int, float} and (float in kinds or any(isinstance(v, int) and abs(v) >= 2**63 for v in values)):
+        if any(isinstance(v, int) and abs(v) > 2**1023 for v in values):
+            return pa.array([None if v is None else str(v) for v in values], pa.string())
+        return pa.array([_finite(v) for v in values], pa.float64())
+    if len(kinds) > 1:
+        return pa.array([None if v is None else printable(str(v)) for v in values], pa.string())
+    try:
+        return pa.array([printable(v) if isinstance(v, str) else v for v in values], pa.string() if not kinds else None)
+    except (pa.ArrowException, UnicodeEncodeError, OverflowError):
+        return pa.array([None if v is None else printable(str(v)) for v in values], pa.string())
+
+
+def _finite(value: object) -> float | None:
+    number = None if value is None else float(value)  # type: ignore[arg-type]
+    return number if number is not None and np.isfinite(number) else None

@@ -1,0 +1,117 @@
+"""What reading a file of shapes gives: a dataset whose shapes are sound, of one kind and on the globe, and what was noticed."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+import pyarrow as pa
+import pyproj
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.errors import BadInput
+from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
+from greylatch.tables.dataset import Dataset, Kind, Shapes, kind_of, named_columns
+from greylatch.wording import counted
+
+
+@dataclass(frozen=True)
+class ReadResult:
+    """A dataset and what was noticed while reading it. `crs_reason` says where the CRS comes from."""
+
+    dataset: Dataset
+    crs_reason: str
+    notes: list[str] = field(default_factory=list)
+
+
+def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str]) -> ReadResult:
+    """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note after those
+    that are `known`. Raises BadInput for no shape at all, and for coordinates that are no place."""
+    notes = list(known)
+    if columns.num_columns == 0:  # a table without a column does not know how many rows it has
+        columns = pa.table({"row": pa.array(range(1, len(shapes) + 1), pa.int64())})
+    absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
+    if absent.all():
+        raise BadInput("There is no shape in this file.")
+    if absent.any():
+        shapes = np.where(absent, shapely.GeometryCollection(), shapes)
+        notes.append(f"{counted(int(absent.sum()), 'row')} without a shape: {rows_of(absent)}.")
+    lost = _without_a_place(shapes)
+    if lost.any():
+        raise BadInput(f"{counted(int(lost.sum()), 'row')} with coordinates that are no numbers: {rows_of(lost)}.")
+    shapes = shapely.force_2d(shapes)
+    kind = kind_of(shapes)
+    if crs is not None and crs.is_geographic:
+        _check_degrees(shapes)
+        shapes = _cut_where_broken(shapes)
+    broken = ~shapely.is_valid(shapes)
+    if broken.any() and kind == "areas":
+        notes.append(
+            f"{counted(int(broken.sum()), 'area')} had rings that cross themselves, now repaired: {rows_of(broken)}."
+        )
+        # Repaired by structure, what is left of an area that collapses is nothing, not a line or a mixture.
+        shapes = np.where(broken, shapely.make_valid(shapes, method="structure", keep_collapsed=False), shapes)
+    shapes, mixed = _of_one_kind(shapes, kind)
+    if mixed.any():
+        notes.append(
+            f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {rows_of(mixed)}."
+        )
+    return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
+
+
+def _cut_where_broken(shapes: Shapes) -> Shapes:
+    """Those that cross the 180th meridian and look broken on paper for that, cut there: to repair them on paper would make
+    areas round the world of them."""
+    crossing = ~shapely.is_valid(shapes) & crosses_antimeridian(shapes)
+    out = shapes.copy()
+    out[crossing] = cut_at_antimeridian(shapes[crossing])
+    return out
+
+
+def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:
+    xy, owner = shapely.get_coordinates(shapes, return_index=True)
+    found = np.zeros(len(shapes), dtype=np.bool_)
+    found[owner[~np.isfinite(xy).all(axis=1)]] = True
+    return found
+
+
+def _check_degrees(shapes: Shapes) -> None:
+    """Raise BadInput that names the first row that does not lie on the globe. Longitudes may be counted on, some turns round it."""
+    west, south, east, north = shapely.bounds(shapes).T
+    with np.errstate(invalid="ignore"):
+        off = (
+            (np.abs(west) > MOST_LONGITUDE)
+            | (np.abs(east) > MOST_LONGITUDE)
+            | (south < -90.000001)
+            | (north > 90.000001)
+        )
+    if off.any():
+        row = int(np.argmax(off))
+        raise BadInput(
+            f"Row {row + 1} reaches from ({west[row]:g}, {south[row]:g}) to ({east[row]:g}, {north[row]:g}), which is not longitude and latitude.",
+            "Is the projection another one?",
+        )
+
+
+_KINDS = {"points": ("Point", (0, 4)), "lines": ("LineString", (1, 2, 5)), "areas": ("Polygon", (3, 6))}
+
+
+def _of_one_kind(shapes: Shapes, kind: Kind) -> tuple[Shapes, NDArray[np.bool_]]:
+    """The shapes that are of `kind`, of collections the parts that are; and which rows lost something."""
+    part, types = _KINDS[kind]
+    other = ~np.isin(shapely.get_type_id(shapes), types) & ~shapely.is_empty(shapes)
+    if not other.any():
+        return shapes, other
+    many = {"points": shapely.MultiPoint, "lines": shapely.MultiLineString, "areas": shapely.MultiPolygon}[kind]
+    out = shapes.copy()
+    for i in np.flatnonzero(other):
+        parts = [
+            one for each in shapely.get_parts(shapes[i]) for one in shapely.get_parts(each) if one.geom_type == part
+        ]
+        out[i] = many(parts) if parts else shapely.GeometryCollection()
+    return out, other
+
+
+def rows_of(mask: NDArray[np.bool_]) -> str:
+    """The rows that a mask marks, counted from 1, as words for a note."""
+    rows = (np.flatnonzero(mask) + 1).tolist()
+    return ("row " if len(rows) == 1 else "rows ") + ", ".join(map(str, rows[:8])) + (" …" if len(rows) > 8 else "")
