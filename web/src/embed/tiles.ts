@@ -24,7 +24,6 @@ export function editionTiles({ base, size, min_zoom, max_zoom, bounds, drawn_bou
       tilePixelRatio: size / 256,
       tileGrid: createXYZ({ minZoom: min_zoom, maxZoom: max_zoom, tileSize: 256 }),
       transition: 120,
-      wrapX: false,
     }),
     extent: reach && mapExtent(reach),
   })

@@ -202,7 +202,7 @@ function useLabels(map: OlMap | null) {
   const set = useRef('')
   useEffect(() => {
     if (!map) return
-    source.current = new VectorSource({ wrapX: false })
+    source.current = new VectorSource()
     set.current = ''
     const layer = new VectorLayer({
       className: 'sheet-labels',

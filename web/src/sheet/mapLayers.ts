@@ -20,8 +20,6 @@ export function tilesOf(revision: string): VectorTileSource {
       url: `/api/revisions/${revision}/tiles/{z}/{x}/{y}`,
       tileGrid: createXYZ({ tileSize: 512, maxZoom: 18 }),
       transition: 0,
-      // One world, as it is published: in a wide window it would stand there twice.
-      wrapX: false,
     })
     sources.set(revision, source)
   }
@@ -53,7 +51,6 @@ export function rasterSource(layer: Layer): XYZ {
     url: `/api/draw/rasters/${layer.dataset}/{z}/{x}/{y}?symbology=${symbology}`,
     maxZoom: 18,
     transition: 0,
-    wrapX: false,
     interpolate: true,
   })
 }
