@@ -4,7 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Corrections, Preview } from '../api/types'
+import type { Corrections, Dataset, Preview } from '../api/types'
 import { JobLine } from '../publish/JobLine'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/MapView'
@@ -43,7 +43,7 @@ function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) 
       if (got.state === 'done') {
         await queries.invalidateQueries({ queryKey: ['datasets'] })
         const id = String(got.result.dataset)
-        if (wish.current === 'draw') await draw(id)
+        if (wish.current === 'draw') await draw(id, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
         wish.current = null
       }
       return got
@@ -169,8 +169,8 @@ function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) 
 }
 
 /** Draw a dataset that has just come in, and show all of it. */
-async function draw(id: string): Promise<void> {
+async function draw(id: string, known: readonly Dataset[]): Promise<void> {
   const dataset = await answered(client.GET('/api/datasets/{dataset_id}', { params: { path: { dataset_id: id } } }))
-  addLayer(dataset)
+  addLayer(dataset, known)
   if (dataset.bounds) fitTo(dataset.bounds)
 }

@@ -76,6 +76,7 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
 
 function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: string) => void }) {
   const queries = useQueryClient()
+  const datasets = useDatasets()
   const used = useSheet((s) => s.document?.layers?.some((layer) => layer.dataset === dataset.id) ?? false)
   const empty = useSheet((s) => (s.document?.layers?.length ?? 0) === 0)
   const refresh = () => queries.invalidateQueries({ queryKey: ['datasets'] })
@@ -129,7 +130,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
           disabled={dataset.kind === 'table'}
           aria-label={`${used ? 'Draw again' : 'Draw'} ${dataset.title}`}
           onClick={() => {
-            addLayer(dataset)
+            addLayer(dataset, datasets)
             if (empty && dataset.bounds) fitTo(dataset.bounds)
           }}
         >

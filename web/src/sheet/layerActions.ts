@@ -20,13 +20,28 @@ export function firstSymbology(dataset: Dataset): Symbology {
   return { kind: 'single', fill: '#c9c2b0', stroke: { colour: '#5d5a52', width: 0.6 } }
 }
 
-/** Put a dataset on the map: vectors on top, rasters at the bottom. */
-export function addLayer(dataset: Dataset): void {
+/** From the top down: what lies below would be hidden by what lies above. */
+const ORDER = ['points', 'lines', 'areas', 'raster']
+
+/** Where a new layer goes: over all of its own kind, and under the symbols and lines that it would hide; rasters at the bottom. */
+export function placeFor(kind: Dataset['kind'], layers: readonly Layer[], known: readonly Dataset[]): number {
+  if (kind === 'raster') return layers.length
+  const over = (layer: Layer) => {
+    const below = known.find((one) => one.id === layer.dataset)?.kind ?? 'areas'
+    return ORDER.indexOf(below) < ORDER.indexOf(kind)
+  }
+  const at = layers.findIndex((layer) => !over(layer))
+  return at < 0 ? layers.length : at
+}
+
+/** Put a dataset on the map, at the place that suits its kind; `known` are the datasets of the layers that are there. */
+export function addLayer(dataset: Dataset, known: readonly Dataset[]): void {
   const { document, edit, choose } = useSheet.getState()
   const id = freshId((document?.layers ?? []).map((one) => one.id))
   const layer: Layer = { id, name: dataset.title, dataset: dataset.id, symbology: firstSymbology(dataset) }
   edit('add', (draft) => {
-    draft.layers = dataset.kind === 'raster' ? [...(draft.layers ?? []), layer] : [layer, ...(draft.layers ?? [])]
+    const layers = draft.layers ?? []
+    draft.layers = layers.toSpliced(placeFor(dataset.kind, layers, known), 0, layer)
     if (!draft.furniture?.credits && dataset.credit) draft.furniture = { ...draft.furniture, credits: dataset.credit }
   })
   choose(id)
