@@ -74,11 +74,7 @@ class Frame:
             else _moved(shapes, _lonlat_from(source), tolerance / METRES_TO_A_DEGREE, SPLITS)
         )
         turned = _turned(cut_at_antimeridian(lonlat), -self.domain.middle)
-        inside = _within(turned, self.domain.area)
-        out = _moved(inside, self._from_turned, tolerance * crs_unit(self.crs), SPLITS)
-        if self.domain.family == "azimuthal":
-            out = _joined_over_the_seam(out, inside, SNAP * crs_unit(self.crs))
-        return _mended(out)
+        return self._placed(_within(turned, self.domain.area), tolerance)
 
     def outline(self) -> shapely.Geometry:
         """The edge of all that can be shown, in coordinates of the frame: the sea of a world map.
@@ -86,11 +82,7 @@ class Frame:
         >>> round(Frame.named("EPSG:8857").outline().bounds[2])
         17243959
         """
-        area = np.array([shapely.segmentize(self.domain.area, 5.0)], dtype=object)
-        out = _moved(area, self._from_turned, TOLERANCE * crs_unit(self.crs), SPLITS)
-        if self.domain.family == "azimuthal":
-            out = _joined_over_the_seam(out, area, SNAP * crs_unit(self.crs))
-        return _mended(out)[0]
+        return self._placed(np.array([shapely.segmentize(self.domain.area, 5.0)], dtype=object), TOLERANCE)[0]
 
     def lonlat(self, places: Coordinates) -> Coordinates:
         """The way back: coordinates of the frame as longitude and latitude; NaN for what lies on no place on earth."""
@@ -108,6 +100,13 @@ class Frame:
         if not np.isfinite([factors.meridional_scale, factors.parallel_scale, factors.areal_scale]).all():
             raise BadInput(f"{self.name} does not show the place at {lon:g}, {lat:g}.")
         return Distortion(float(factors.meridional_scale), float(factors.parallel_scale), float(factors.areal_scale))
+
+    def _placed(self, inside: Shapes, tolerance: float) -> Shapes:
+        """Shapes within the domain, in degrees counted from its middle, in coordinates of the frame."""
+        out = _moved(inside, self._from_turned, tolerance * crs_unit(self.crs), SPLITS)
+        if self.domain.family == "azimuthal":
+            out = _joined_over_the_seam(out, inside, SNAP * crs_unit(self.crs))
+        return _mended(out)
 
     def _from_turned(self, xy: Coordinates) -> Coordinates:
         """Degrees counted from the middle → coordinates. The two sides of the seam are told apart by a hair's breadth."""
