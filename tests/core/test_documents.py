@@ -177,7 +177,7 @@ def test_mixed_json_becomes_text_and_nested_stays_json(tmp_path: Path) -> None:
         "c": ["[1, 2]", None],
         "d": [True, None],
     }
-    assert found.notes == ["1 row without a shape: rows 2."]
+    assert found.notes == ["1 row without a shape: row 2."]
 
 
 def test_kinds_of_shapes() -> None:
