@@ -129,7 +129,7 @@ def test_schema_accepts_the_demo_sheet(demo: Path, capsys: pytest.CaptureFixture
     ("arguments", "words"),
     [
         (["info", "{demo}/nothing.csv"], "cannot be read"),
-        (["info", "{tmp}/fake.tif"], "not what its name says"),
+        (["info", "{tmp}/fake.tif"], "picture without a place"),
         (["classify", "{demo}/returns.csv", "--field", "catchment", "--method", "quantile"], "holds text, not numbers"),
         (["classify", "{demo}/returns.csv", "--field", "nope", "--method", "quantile"], "no field 'nope'"),
         (["classify", "{demo}/returns.csv", "--field", "peat_ha", "--method", "magic"], "invalid choice"),

@@ -91,7 +91,7 @@ def packed(name: str, data: bytes) -> bytes:
 @pytest.mark.parametrize(
     ("name", "data", "words"),
     [
-        ("a.tif", b"\x89PNG\r\n\x1a\n", "not what its name says"),
+        ("a.tif", b"\x89PNG\r\n\x1a\n", "picture without a place"),
         ("a.tif", b"II*\0\x08\0\0\0", "not a readable GeoTIFF"),
         ("a.zip", packed("../evil.shp", b"x"), "leads out of the zip"),
         ("a.zip", packed("a.txt", b"x"), "no Shapefile"),
@@ -130,7 +130,7 @@ def test_crossing_rings_are_told_in_the_library(owner: Client) -> None:
     feature = {"type": "Feature", "properties": {"n": 1}, "geometry": bow}
     job = bring_in(owner, "a.geojson", json.dumps({"type": "FeatureCollection", "features": [feature]}).encode())
     _, dataset = fetch(owner, f"/datasets/{job['result']['dataset']}")
-    assert "now repaired: rows 1" in dataset["notes"][0]
+    assert "now repaired: row 1" in dataset["notes"][0]
 
 
 def test_a_database_that_goes_away_during_an_import_leaves_nothing(
@@ -140,6 +140,7 @@ def test_a_database_that_goes_away_during_an_import_leaves_nothing(
     from greylatch.formats.intake import Corrections, take_in
     from library import store
 
+    monkeypatch.setattr(store, "BATCH", 2_000)
     job = Job.objects.create(owner=isla, kind="import", title="t")
     before = (Dataset.objects.count(), Feature.objects.count(), stored())
 
@@ -167,13 +168,13 @@ def test_an_import_that_is_stopped_leaves_nothing(
 
     monkeypatch.setattr(store, "BATCH", 100)
     monkeypatch.setattr("jobs.work.time.monotonic", iter(range(10**6)).__next__)
-    real = store.Feature.objects.bulk_create
+    real = store.copy_features
 
-    def stopping(rows: Any) -> Any:
+    def stopping(*given: Any) -> None:
         Job.objects.update(stop_asked=True)
-        return real(rows)
+        real(*given)
 
-    monkeypatch.setattr(store.Feature.objects, "bulk_create", stopping)
+    monkeypatch.setattr(store, "copy_features", stopping)
     before = (Dataset.objects.count(), Feature.objects.count(), stored())
     job = bring_in(owner, "slips.csv", (demo / "slips.csv").read_bytes(), crs="EPSG:32626")
     assert (job["state"], job["message"]) == ("stopped", "Stopped. Nothing was kept.")
