@@ -153,7 +153,7 @@ def _albers(lon: float, south: float, north: float) -> Suggestion:
     inside = (north - south) / ONE_SIXTH
     return _made(
         f"+proj=aea +lat_1={south + inside:.1f} +lat_2={north - inside:.1f} +lat_0={(south + north) / 2:.1f} +lon_0={lon:g}",
-        "Wider than high: a cone in true areas, with true lengths along two parallels.",
+        "A cone in true areas, with true lengths along two parallels; best where data are wider than high.",
         f"Albers equal-area cone around {_longitude(lon)}",
     )
 
