@@ -125,7 +125,7 @@ start_postgres() {
     || psql -h 127.0.0.1 -p "$GREYLATCH_DB_PORT" -U greylatch -d postgres -qc "CREATE DATABASE greylatch"
 }
 
-stop_postgres() { [ -n "${STARTED_PG:-}" ] && as_pg "$PG_BIN/pg_ctl" -D "$STARTED_PG" -m fast -w stop >/dev/null 2>&1; STARTED_PG=; }
+stop_postgres() { [ -n "${STARTED_PG:-}" ] && { as_pg "$PG_BIN/pg_ctl" -D "$STARTED_PG" -m fast -w -t 20 stop || as_pg "$PG_BIN/pg_ctl" -D "$STARTED_PG" -m immediate -w -t 10 stop; } >/dev/null 2>&1; STARTED_PG=; }
 
 # start_redis FOLDER: as above.
 start_redis() {
@@ -143,7 +143,7 @@ start_redis() {
   export GREYLATCH_REDIS="redis://127.0.0.1:$port/0"
 }
 
-stop_redis() { [ -n "${STARTED_REDIS:-}" ] && redis-cli -p "$STARTED_REDIS" shutdown nosave >/dev/null 2>&1; STARTED_REDIS=; }
+stop_redis() { [ -n "${STARTED_REDIS:-}" ] && timeout 10 redis-cli -p "$STARTED_REDIS" shutdown nosave >/dev/null 2>&1; STARTED_REDIS=; }
 
 # open_run_folder FOLDER: where databases, files and secrets of one installation live.
 open_run_folder() {
