@@ -105,8 +105,10 @@ def own_run(tmp_path: Path) -> Iterator[dict[str, str]]:
 
 
 def begin(environment: dict[str, str]) -> subprocess.Popen[bytes]:
+    # As from a terminal: a shell that puts the tests into the background has INT ignored, and so would all that they start.
     return subprocess.Popen(
-        [str(ROOT / "bin" / "start")], env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, start_new_session=True
+        [str(ROOT / "bin" / "start")], env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, start_new_session=True,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
     )  # fmt: skip
 
 
