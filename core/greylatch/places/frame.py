@@ -1,4 +1,4 @@
-"""Where a map lies: a projection, how shapes get there whole, and what it does to lengths and areas."""
+"""Where a map lies: a projection, and how shapes get there whole."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -23,15 +23,6 @@ TOLERANCE = 10.0
 """Metres by which an edge may miss its true course: a tenth of a millimetre on a map of 1 : 100,000."""
 SNAP = 1e-3
 """Metres within which two sides of a seam are one."""
-
-
-@dataclass(frozen=True)
-class Distortion:
-    """What a projection does at a place: scale along the meridian and the parallel, and of areas (1 where it is true)."""
-
-    meridian: float
-    parallel: float
-    area: float
 
 
 @dataclass(frozen=True)
@@ -83,23 +74,6 @@ class Frame:
         17243959
         """
         return self._placed(np.array([shapely.segmentize(self.domain.area, 5.0)], dtype=object), TOLERANCE)[0]
-
-    def lonlat(self, places: Coordinates) -> Coordinates:
-        """The way back: coordinates of the frame as longitude and latitude; NaN for what lies on no place on earth."""
-        x, y = transformer_between(self.crs, LONLAT).transform(places[:, 0], places[:, 1], errcheck=False)
-        out = np.column_stack([x, y])
-        out[~np.isfinite(out).all(axis=1)] = np.nan
-        return out
-
-    def distortion(self, lon: float, lat: float) -> Distortion:
-        """What the projection does at a place, from PROJ's own partial derivatives. Raises BadInput where it shows none."""
-        if self.crs.is_geographic:
-            parallel = 1 / max(np.cos(np.radians(lat)), 1e-12)
-            return Distortion(1.0, float(parallel), float(parallel))
-        factors = pyproj.Proj(self.crs).get_factors(lon, lat)
-        if not np.isfinite([factors.meridional_scale, factors.parallel_scale, factors.areal_scale]).all():
-            raise BadInput(f"{self.name} does not show the place at {lon:g}, {lat:g}.")
-        return Distortion(float(factors.meridional_scale), float(factors.parallel_scale), float(factors.areal_scale))
 
     def _placed(self, inside: Shapes, tolerance: float) -> Shapes:
         """Shapes within the domain, in degrees counted from its middle, in coordinates of the frame."""

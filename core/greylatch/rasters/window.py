@@ -18,6 +18,7 @@ from rasterio.windows import Window
 
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, transformer_between
+from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.rasters.resample import resample, source_positions, turn_in_pixels
 
 Bounds = tuple[float, float, float, float]
@@ -130,6 +131,6 @@ def ground_cell(transform: Affine, crs: object, row: float) -> tuple[float, floa
     wide, high = abs(transform.a), abs(transform.e)
     if getattr(crs, "is_geographic", False):
         latitude = transform.f + transform.e * row
-        return wide * 111_320.0 * max(0.01, math.cos(math.radians(latitude))), high * 110_574.0
+        return wide * METRES_TO_A_DEGREE * max(0.01, math.cos(math.radians(latitude))), high * 110_574.0
     unit = float(getattr(crs, "linear_units_factor", ("metre", 1.0))[1])
     return wide * unit, high * unit
