@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import rasterio
 from greylatch.paint.sources import RasterSource
-from greylatch.tiles.matrix import tile_bounds, tiles_over
+from greylatch.places.frame import MERCATOR
 from greylatch.tiles.raster_pyramid import raster_levels
 from PIL import Image
 from rasterio.transform import from_origin
@@ -61,11 +61,11 @@ def worst_offset(path: Path, folder: Path, zoom: int) -> float:
     with rasterio.open(path) as source:
         data, transform, crs = source.read(1).astype(np.float32), source.transform, source.crs
     offsets = [0.0]
-    for tile in list(tiles_over(RasterSource(path).bounds, zoom))[::41]:
+    for tile in list(MERCATOR.grid.tiles_over(RasterSource(path).bounds, zoom))[::41]:
         file = folder / str(tile.z) / str(tile.x) / f"{tile.y}.png"
         if file.exists():
             ours = np.asarray(Image.open(file).convert("RGBA")).astype(np.float32)
-            exact = exact_warp(data, transform, crs, tile_bounds(tile), 256, nodata=np.nan)
+            exact = exact_warp(data, transform, crs, MERCATOR.grid.tile_bounds(tile), 256, nodata=np.nan)
             offsets.append(offset(ours[..., 0], exact, ours[..., 3] == 255))
     return float(np.nanmax(offsets))
 

@@ -65,6 +65,7 @@ def kills(times: int, seed: int) -> int:
     from jobs.tidying import tidy
     from library.joining import JoinIn, keep_join
     from library.models import Dataset
+    from library.store import data_of
 
     rng = random.Random(seed)
     tasks.run_part.delay = lambda part: None  # type: ignore[method-assign]
@@ -105,7 +106,7 @@ def kills(times: int, seed: int) -> int:
         ):
             wrong.append(f"{n} {kind}: {len(made)} datasets")
         for dataset in made:
-            if dataset.current is None or dataset.current.features.count() != dataset.current.rows:
+            if dataset.current is None or len(data_of(dataset.current)) != dataset.current.rows:
                 wrong.append(f"{n} {kind}: half a dataset")
     print(f"{times} kills, seed {seed}: {dict(seen)}; {len(wrong)} wrong")
     print("\n".join(wrong))

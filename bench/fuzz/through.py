@@ -22,11 +22,11 @@ from greylatch.formats.intake import Corrections, preview, take_in
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource, VectorSource
+from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.map_pyramid import map_bounds
-from greylatch.tiles.view import fitted
 
 from bench.fuzz.seeds import seeds
 
@@ -147,8 +147,7 @@ def _draw(source: RasterSource | VectorSource, symbology: dict[str, object]) -> 
     if isinstance(source, VectorSource):
         layer["lettering"] = {"field": source.dataset.columns.column_names[0]}
     try:
-        composition = compose(Sheet.model_validate({"title": "T", "layers": [layer]}), lambda _: source)
-        bounds = map_bounds(composition)
-        paint(composition, fitted(bounds, 128, 128), 128, 128)
+        composition = compose(Sheet.model_validate({"title": "T", "layers": [layer]}), lambda *_: source)
+        paint(composition, View.fitted(composition.frame, map_bounds(composition), 128, 128))
     except BadInput:
         return

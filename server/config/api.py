@@ -20,6 +20,7 @@ from pydantic.json_schema import models_json_schema
 from sheets.api import router as sheets
 from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
+from sheets.frames import router as frames
 
 from config.away import DATABASE_AWAY, away
 from config.plain_json import PlainJson
@@ -47,6 +48,7 @@ api.add_router("", library)
 api.add_router("/sheets", sheets)
 api.add_router("/sheets", editions)
 api.add_router("/draw", drawing)
+api.add_router("/draw", frames)
 
 
 @api.exception_handler(BadInput)

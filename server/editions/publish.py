@@ -14,20 +14,23 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
+from greylatch.edition.vector_tiles import feature_properties, write_labels, write_shapes
 from greylatch.errors import BadInput
 from greylatch.formats.geojson import write_geojson
 from greylatch.lettering.place import Placement
 from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.passes import Composition, VectorPass, compose
+from greylatch.places.described import described
+from greylatch.places.frame import Frame
+from greylatch.places.grid import Tile
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.document import StartView
-from greylatch.tiles.archive import ArchiveInfo, open_archive, raster_address, tilejson
+from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, open_archive, raster_address, tilejson, tileset
 from greylatch.tiles.blocks import Block
 from greylatch.tiles.map_pyramid import drawn_bounds, map_blocks, map_bounds, map_levels, padded_bounds, paint_block
-from greylatch.tiles.matrix import Tile, count_tiles, lonlat_bounds
 from greylatch.tiles.raster_pyramid import Levels
-from greylatch.tiles.read import merge_mbtiles
+from greylatch.tiles.read import merge_zips
 from greylatch.tiles.style import BELOW, VectorLayer, passes_below, style_document
 from jobs.models import Job
 from jobs.tidying import scratch
@@ -38,7 +41,6 @@ from sheets.sources import finder, revisions_for
 
 from editions.models import Address, Edition
 from editions.staging import staging
-from editions.vector_tiles import feature_properties, write_labels, write_shapes
 
 SHARDS = 16
 MAX_TILES = 200_000
@@ -55,7 +57,8 @@ def plan(
 def planned(composition: Composition, size: int, min_zoom: int | None, max_zoom: int | None) -> dict[str, int]:
     """Levels, and an upper bound of the tiles at them."""
     levels = map_levels(composition, size, min_zoom, max_zoom)
-    tiles = sum(count_tiles(padded_bounds(composition, z), z) for z in range(levels.min_zoom, levels.max_zoom + 1))
+    grid = composition.frame.grid
+    tiles = sum(grid.count_tiles(padded_bounds(composition, z), z) for z in range(levels.min_zoom, levels.max_zoom + 1))
     if tiles > MAX_TILES:
         raise BadInput(
             f"That would be about {tiles:,} tiles; at most {MAX_TILES:,} are cut at once.", "Choose a lower last level."
@@ -96,7 +99,7 @@ def cut_shard(edition: Edition, folder: Path, number: int, progress: Progress) -
     blocks = shards_of(edition)[number]
     info = archive_info(edition, composition)
     for name, drawn in (("shard", composition), (BELOW, below_of(composition))):
-        out = folder / f"{name}-{number}.mbtiles"
+        out = folder / f"{name}-{number}.zip"
         if out.exists() or drawn is None:
             continue
         tiles = _each_tile(drawn, blocks, edition.size, placements if drawn is composition else {}, progress)
@@ -111,7 +114,7 @@ def cut_shard(edition: Edition, folder: Path, number: int, progress: Progress) -
 def below_of(composition: Composition) -> Composition | None:
     """What open styles show as raster tiles below all else; None where they can say everything."""
     n = passes_below(composition.passes)
-    return Composition(composition.passes[:n], [], None) if n else None
+    return Composition(composition.passes[:n], [], None, composition.frame) if n else None
 
 
 def _each_tile(
@@ -130,16 +133,17 @@ def complete(edition: Edition, folder: Path, progress: Progress, last: Callable[
     """
     composition, _ = opened(edition.pk)
     info = archive_info(edition, composition)
-    shards = sorted(folder.glob("shard-*.mbtiles"))
+    shards = sorted(folder.glob("shard-*.zip"))
     with scratch() as out:
         progress(0, 5, "gathering the tiles")
-        tiles = merge_mbtiles(shards, out / "map.pmtiles", info)
-        merge_mbtiles(shards, out / "map.zip", info)
-        underneath = sorted(folder.glob(f"{BELOW}-*.mbtiles"))
+        tiles = merge_zips(shards, out / "map.zip", info)
+        if info.ending != ".zip":
+            merge_zips(shards, out / f"map{info.ending}", info)
+        underneath = sorted(folder.glob(f"{BELOW}-*.zip"))
         if underneath:
-            merge_mbtiles(underneath, out / f"{BELOW}.pmtiles", info)
+            merge_zips(underneath, out / f"{BELOW}{info.ending}", info)
         progress(2, 5, "cutting vector tiles")
-        vectors, sources = write_shapes(composition, info, frozen_revisions(edition), out, lambda w: progress(2, 5, w))
+        vectors, sources = write_shapes(composition, info, out, lambda w: progress(2, 5, w))
         sources |= write_labels(composition, info, out, lambda w: progress(2, 5, w))
         if underneath:
             sources = {BELOW: info, **sources}
@@ -168,6 +172,15 @@ def discard(job: Job) -> None:
     Edition.objects.filter(job=job, published=None).delete()
 
 
+@lru_cache(maxsize=16)
+def unlettered(edition_pk: int) -> Composition:
+    """The frozen map without its labels, for asking what lies where; kept by this process."""
+    edition = Edition.objects.get(pk=edition_pk)
+    document = Document.model_validate(edition.document)
+    plain = [layer.model_copy(update={"lettering": None}) for layer in document.layers]
+    return compose(document.model_copy(update={"layers": plain}), finder(frozen_revisions(edition)))
+
+
 @lru_cache(maxsize=2)
 def opened(edition_pk: int) -> tuple[Composition, dict[int, Any]]:
     """The frozen map ready to be drawn, and its labels by level; kept by this process."""
@@ -189,7 +202,7 @@ def archive_info(edition: Edition, composition: Composition) -> ArchiveInfo:
     level = min(max(round(view.zoom), levels.min_zoom), levels.max_zoom)
     return ArchiveInfo(
         document.title, "png", levels.min_zoom, levels.max_zoom, drawn_bounds(composition, levels), document.furniture.credits,
-        edition.size, view=None if view == StartView() else (view.lon, view.lat, level),
+        edition.size, view=None if view == StartView() else (view.lon, view.lat, level), grid=composition.frame.grid,
     )  # fmt: skip
 
 
@@ -211,19 +224,35 @@ def write_files(
         if one.layer.key.shown:
             key.append(public_key(layer_key(one)))
     write_json(out / "sheet.json", edition.document)
-    write_json(out / "map.json", tilejson(info, raster_address("map", info.tile_size)))
+    frame, everywhere = composition.frame, info.grid.name == EVERYWHERE
+    told = tilejson if everywhere else tileset
+    write_json(out / "map.json", told(info, raster_address("map", info.tile_size)))
     for name, one in sources.items():
-        address = raster_address(name, one.tile_size) if one.format == "png" else f"{name}/{{z}}/{{x}}/{{y}}.pbf"
-        write_json(out / f"{name}.json", tilejson(one, address))
-    below = [one.layer.id for one in composition.passes[: passes_below(composition.passes)]]
-    style = style_document(document.title, vectors, info, sources, document.furniture.ground, below)
-    write_json(out / "style.json", style)
+        address = f"{name}/{{z}}/{{x}}/{{y}}.pbf" if one.format == "pbf" else raster_address(name, one.tile_size)
+        write_json(out / f"{name}.json", told(one, address))
+    if everywhere:
+        below = [one.layer.id for one in composition.passes[: passes_below(composition.passes)]]
+        style = style_document(document.title, vectors, info, sources, document.furniture.ground, below)
+        write_json(out / "style.json", style)
+    else:
+        write_json(out / "tilematrixset.json", frame.grid.document(edition.max_zoom))
     return {
         "title": document.title, "credits": document.furniture.credits, "source_date": document.furniture.source_date,
         "ground": document.furniture.ground, "scale_bar": document.furniture.scale_bar, "view": document.view.model_dump(), "key": key,
-        "min_zoom": edition.min_zoom, "max_zoom": edition.max_zoom, "size": edition.size, "bounds": list(lonlat_bounds(map_bounds(composition))), "drawn_bounds": list(info.bounds), "tiles": tiles,
+        "min_zoom": edition.min_zoom, "max_zoom": edition.max_zoom, "size": edition.size, "bounds": list(frame.lonlat_bounds(map_bounds(composition))), "drawn_bounds": list(info.bounds), "tiles": tiles,
+        "frame": asdict(described(frame)), "box": list(map_bounds(composition)), "start": start_place(document, frame),
         "files": sorted(file.name for file in out.iterdir()), "cards": [layer.id for layer in document.layers if layer.card and layer.visible],
     }  # fmt: skip
+
+
+def start_place(document: Document, frame: Frame) -> list[float] | None:
+    """Where the map opens, in its frame; None where it shows the whole of itself."""
+    if document.view == StartView():
+        return None
+    try:
+        return list(frame.place(document.view.lon, document.view.lat))
+    except BadInput:
+        return None
 
 
 def public_key(key: LayerKey) -> dict[str, Any]:

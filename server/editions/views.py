@@ -16,19 +16,22 @@ from django.views.decorators.cache import cache_control
 from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
+from greylatch.edition.finding import features_at, features_within
+from greylatch.errors import BadInput
 from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
+from greylatch.places.frame import Frame
+from greylatch.places.grid import DEEPEST, Bounds, Tile
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.projection import frame_of
 from greylatch.tables.fieldtypes import plain
-from greylatch.tiles.matrix import DEEPEST, Tile
-from greylatch.tiles.read import PMTilesFile
+from greylatch.tiles.read import TileFile, open_tiles
 from greylatch.tiles.style import BELOW, at_home
 from library.files import local_path
 from library.store import data_of
 
-from editions.finding import features_at, features_within
 from editions.models import Address, Edition
-from editions.publish import frozen_revisions
+from editions.publish import frozen_revisions, unlettered
 from editions.ranges import ranged
 
 GLYPHS = "/glyphs/{fontstack}/{range}.pbf"
@@ -96,10 +99,11 @@ def tile(
     edition = edition_at(slug, number)
     if ending != ("png" if archive in ("map", BELOW) else "pbf"):
         raise Http404
-    name = f"{archive}.pmtiles"
-    if name not in edition.described["files"] or z > DEEPEST or x >= 2**z or y >= 2**z:
+    held = [name for name in (f"{archive}.pmtiles", f"{archive}.zip") if name in edition.described["files"]]
+    place = Tile(z, x, y)
+    if not held or not frame_of_edition(edition).grid.has(place):
         raise Http404
-    data = archive_of(f"{edition.folder}/{name}").tile(Tile(z, x, y))
+    data = archive_of(f"{edition.folder}/{held[0]}").tile(place)
     kind = "image/png" if ending == "png" else "application/vnd.mapbox-vector-tile"
     return open_to_all(HttpResponse(data, content_type=kind) if data else HttpResponse(status=204))
 
@@ -151,15 +155,38 @@ def glyphs(request: HttpRequest, stack: str, first: int, last: int) -> HttpRespo
 
 @for_readers
 def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
-    """The features with a card in a box of degrees (west, south, east, north), in reading order: for going through them by keys."""
+    """The features with a card in a box, in reading order: for going through them by keys. The box is given in degrees (west,
+    south, east, north) or in units of the map's frame (left, bottom, right, top)."""
     edition = edition_at(slug, number)
-    box = numbers_of(request, "west", "south", "east", "north")
+    composition = unlettered(edition.pk)
+    box, degrees = numbers_of(request, "left", "bottom", "right", "top"), None
     if box is None:
-        return open_to_all(JsonResponse({"detail": "Give west, south, east and north as numbers."}, status=400))
-    west, south, east, north = box
-    held = (max(-180.0, west), max(-85.0, south), min(180.0, east), min(85.0, north))
-    document = Document.model_validate(edition.document)
-    return open_to_all(JsonResponse({"features": features_within(document, frozen_revisions(edition), held)}))
+        degrees = numbers_of(request, "west", "south", "east", "north")
+        if degrees is None:
+            return open_to_all(JsonResponse({"detail": "Give west, south, east and north as numbers."}, status=400))
+        try:
+            box = box_of(composition.frame, degrees)
+        except BadInput:
+            return open_to_all(JsonResponse({"features": []}))
+    found = []
+    for one in features_within(composition, (box[0], box[1], box[2], box[3])):
+        lon, lat = composition.frame.lonlat(one.x, one.y)
+        found.append({"layer": one.layer, "row": one.row, "x": one.x, "y": one.y, "lon": lon, "lat": lat})
+    return open_to_all(JsonResponse({"features": found}))
+
+
+def box_of(frame: Frame, degrees: list[float]) -> Bounds:
+    """The box in the frame around one in degrees, which may reach beyond the globe. Raises BadInput where it shows nothing."""
+    west, south, east, north = degrees
+    held = max(-180.0, west), max(-90.0, south), min(180.0, east), min(90.0, north)
+    if held[0] >= held[2] or held[1] >= held[3]:
+        raise BadInput("The box is empty.")
+    return frame.box_of(held)
+
+
+def frame_of_edition(edition: Edition) -> Frame:
+    """Where the edition's map lies."""
+    return frame_of(Document.model_validate(edition.document))
 
 
 def numbers_of(request: HttpRequest, *names: str) -> list[float] | None:
@@ -173,24 +200,28 @@ def numbers_of(request: HttpRequest, *names: str) -> list[float] | None:
 
 @for_readers
 def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
-    """The cards of the features at a place (lon, lat, zoom), the topmost first."""
+    """The cards of the features at a place, the topmost first: lon and lat, or x and y in the map's frame, and zoom."""
     edition = edition_at(slug, number)
-    place = numbers_of(request, "lon", "lat", "zoom")
+    composition, document = unlettered(edition.pk), Document.model_validate(edition.document)
+    place = numbers_of(request, "x", "y", "zoom")
     if place is None:
-        return open_to_all(JsonResponse({"detail": "Give lon, lat and zoom as numbers."}, status=400))
-    lon, lat, zoom = place
-    document = Document.model_validate(edition.document)
+        degrees = numbers_of(request, "lon", "lat", "zoom")
+        if degrees is None:
+            return open_to_all(JsonResponse({"detail": "Give lon, lat and zoom as numbers."}, status=400))
+        lon, lat = max(-180.0, min(180.0, degrees[0])), max(-90.0, min(90.0, degrees[1]))
+        try:
+            place = [*composition.frame.place(lon, lat), degrees[2]]
+        except BadInput:  # beyond the map's limits
+            return open_to_all(JsonResponse({"cards": []}))
+    resolution = composition.frame.grid.resolution(max(0.0, min(float(DEEPEST), place[2])))
     revisions = frozen_revisions(edition)
     cards: list[dict[str, Any]] = []
-    for layer, row in features_at(document, revisions, lon, lat, zoom):
+    for layer, row in features_at(composition, place[0], place[1], resolution):
         if layer.card:
             values = data_of(revisions[layer.dataset]).columns.slice(row, 1).to_pylist()[0]
+            filled = {name: plain(value) for name, value in values.items()}
             cards.append(
-                {
-                    "layer": layer.id,
-                    "row": row,
-                    "html": render_card(layer.card, {k: plain(v) for k, v in values.items()}, document.pictures_from),
-                }
+                {"layer": layer.id, "row": row, "html": render_card(layer.card, filled, document.pictures_from)}
             )
     return open_to_all(JsonResponse({"cards": cards}))
 
@@ -213,6 +244,6 @@ def edition_at(slug: str, number: int | None = None) -> Edition:
 
 
 @lru_cache(maxsize=64)
-def archive_of(name: str) -> PMTilesFile:
+def archive_of(name: str) -> TileFile:
     """An archive, opened once per process; editions never change."""
-    return PMTilesFile(local_path(name))
+    return open_tiles(local_path(name))

@@ -11,7 +11,9 @@ from django.shortcuts import get_object_or_404
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, Preview, preview
-from greylatch.sheet.document import FieldName
+from greylatch.places.frame import Frame
+from greylatch.places.grid import Tile
+from greylatch.sheet.document import CrsText, FieldName
 from greylatch.tables.fieldtypes import plain
 from jobs.api import JobOut
 from jobs.work import LIVE, begin
@@ -207,11 +209,12 @@ def position(
 
 
 @router.get("/revisions/{revision_id}/tiles/{z}/{x}/{y}", summary="A geometry tile")
-def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count):
-    """A Mapbox Vector Tile with the row as the feature's id and nothing else. It never changes."""
+def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count, crs: CrsText = "EPSG:3857"):
+    """A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
+    changes."""
     revisions = Revision.objects.select_related("dataset")
     revision = get_object_or_404(revisions, pk=revision_id, dataset__owner=person(request))
-    data = geometry_tile(revision, z, x, y)
+    data = geometry_tile(revision, Frame.named(crs), Tile(z, x, y))
     answer = HttpResponse(data, content_type="application/vnd.mapbox-vector-tile", status=200 if data else 204)
     answer["Cache-Control"] = "private, max-age=31536000, immutable"
     return answer

@@ -3,7 +3,7 @@
 import uuid
 
 from django.conf import settings
-from django.contrib.gis.db import models
+from django.db import models
 
 
 class Upload(models.Model):
@@ -64,14 +64,3 @@ class Revision(models.Model):
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("dataset", "number"), name="one_revision_a_number"),)
-
-
-class Feature(models.Model):
-    """A shape in Web Mercator, for cutting geometry tiles. Source coordinates are in the revision's file."""
-
-    revision = models.ForeignKey(Revision, models.CASCADE, related_name="features")
-    row = models.PositiveIntegerField()
-    shape = models.GeometryField(srid=3857)
-
-    class Meta:
-        indexes = (models.Index(fields=("revision", "row")),)

@@ -7,17 +7,17 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import pyarrow as pa
 import shapely
 from django.contrib.auth.models import AbstractBaseUser
-from django.db import DatabaseError, connection, transaction
+from django.db import DatabaseError, transaction
 from greylatch.errors import printable
 from greylatch.formats.files import ReadResult
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
 from greylatch.paint.sources import RasterSource, Source, VectorSource
-from greylatch.places.crs import crs_name, to_lonlat, to_mercator
+from greylatch.places.crs import crs_name, crs_text, to_lonlat
+from greylatch.places.frame import MERCATOR, Frame
 from greylatch.progress import Progress, silent
 from greylatch.rasters.info import raster_info
 from greylatch.rasters.keep import keep_as_cog
@@ -25,13 +25,9 @@ from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import fields
 from jobs.models import Job
 from jobs.tidying import scratch
-from psycopg import sql
 
 from library.files import local_path, remove_folder, store_folder
-from library.models import Dataset, Feature, Revision
-
-BATCH = 10_000
-"""Shapes that are kept at once: progress is seen and a stop is heard between two batches."""
+from library.models import Dataset, Revision
 
 
 def keep_vector(
@@ -64,8 +60,8 @@ def keep_folder(
 ) -> Dataset:  # fmt: skip
     """A new dataset of what lies in a local folder: data.parquet or raster.tif, as `greylatch.formats.intake` writes them.
 
-    Shapes are kept in batches, each for good, so that progress is seen and a stop is heard. Nobody sees the dataset while it
-    has no current revision; that comes last, in one transaction with what `last` does. On any error there is no trace of it.
+    A stop is heard between its steps. Nobody sees the dataset while it has no current revision; that comes last, in one
+    transaction with what `last` does. On any error there is no trace of it.
     """
     data = None
     if taken.kind == "raster":
@@ -78,6 +74,7 @@ def keep_folder(
         }
     else:
         data = read_geoparquet(folder / "data.parquet")
+        progress(1, 2, f"{len(data):,} rows read")
         with (
             pa.OSFile(str(folder / "columns.arrow"), "wb") as sink,
             pa.ipc.new_file(sink, data.columns.schema) as writer,
@@ -101,8 +98,7 @@ def keep_folder(
             dataset=dataset, number=1, folder=name, file_name=printable(file_name)[-255:], **described
         )
         revision.bytes = store_folder(folder, name)
-        if data is not None and data.shapes is not None:
-            _keep_shapes(revision, data, progress)
+        progress(2, 2, "putting it in place")
         with transaction.atomic():
             revision.save(update_fields=["bytes"])
             dataset.current = revision
@@ -119,9 +115,9 @@ def keep_folder(
     return dataset
 
 
-def source_of(revision: Revision) -> Source:
-    """The revision's data ready to be drawn; remembered by this process."""
-    return _source(str(revision.pk), revision.folder, revision.raster is not None)
+def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
+    """The revision's data ready to be drawn in a frame; remembered by this process."""
+    return _source(str(revision.pk), revision.folder, revision.raster is not None, frame)
 
 
 def data_of(revision: Revision) -> Data:
@@ -130,10 +126,10 @@ def data_of(revision: Revision) -> Data:
 
 
 @lru_cache(maxsize=32)
-def _source(_revision: str, folder: str, raster: bool) -> Source:
+def _source(_revision: str, folder: str, raster: bool, frame: Frame) -> Source:
     if raster:
-        return RasterSource(local_path(f"{folder}/raster.tif"))
-    return VectorSource(_data(_revision, folder))
+        return RasterSource(local_path(f"{folder}/raster.tif"), frame)
+    return VectorSource(_data(_revision, folder), frame)
 
 
 @lru_cache(maxsize=48)
@@ -159,29 +155,9 @@ def forget(dataset: Dataset) -> None:
         transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])
 
 
-def _keep_shapes(revision: Revision, data: Data, progress: Progress) -> None:
-    assert data.shapes is not None and data.crs is not None
-    shapes = to_mercator(data.shapes, data.crs)
-    blobs = shapely.to_wkb(shapely.set_srid(shapes, 3857), hex=True, include_srid=True)
-    there = np.flatnonzero(~shapely.is_empty(shapes))
-    for rows in np.array_split(there, max(1, -(-len(there) // BATCH))):
-        copy_features(revision, rows.tolist(), blobs)
-        done = int(rows[-1]) + 1 if len(rows) else 0
-        progress(done, len(blobs) + 1, f"{done:,} of {len(blobs):,} shapes kept")
-
-
-def copy_features(revision: Revision, rows: list[int], shapes: Any) -> None:
-    """Keep `shapes` (EWKB in hexadecimals, by row) of some rows by COPY: one at a time would take ten times as long."""
-    columns = [Feature._meta.get_field(name).column for name in ("revision", "row", "shape")]
-    into = sql.SQL("COPY {} ({}) FROM STDIN").format(
-        sql.Identifier(Feature._meta.db_table), sql.SQL(", ").join(map(sql.Identifier, columns))
-    )
-    with connection.cursor() as cursor, connection.wrap_database_errors, cursor.copy(into) as copy:
-        for row in rows:
-            copy.write_row((revision.pk, row, shapes[row]))
-
-
 def _bounds(data: Data) -> list[float] | None:
     if data.shapes is None or data.crs is None:
         return None
+    if data.crs.is_projected:  # which says so of coordinates that are no places in it
+        Frame.named(crs_text(data.crs)).project(data.shapes, data.crs)
     return [float(v) for v in shapely.total_bounds(to_lonlat(data.shapes, data.crs))]

@@ -21,19 +21,20 @@ from greylatch.paint.key import RampKey, layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource
+from greylatch.places.frame import Frame
+from greylatch.places.grid import DEEPEST, Tile
+from greylatch.places.view import View
 from greylatch.proof.findings import findings, mend
 from greylatch.rasters.ink import draw_raster
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
-from greylatch.sheet.document import FieldName, Layer, Normalise, Origin, RampChoice, RasterSymbology
+from greylatch.sheet.document import CrsText, FieldName, Layer, Normalise, Origin, RampChoice, RasterSymbology
 from greylatch.sheet.document import Sheet as Document
 from greylatch.symbols.ink import Mark
 from greylatch.symbols.key import KeyEntry
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
-from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
-from greylatch.tiles.view import fitted
 from library.models import Dataset
 from library.store import data_of, source_of
 from ninja import Field, Router, Schema
@@ -72,7 +73,7 @@ class InkHeader(Schema):
 
 
 class LetterOut(Schema):
-    """A line of a label: its anchor in Web Mercator metres and its offset in px; `layer` is an id of the sheet."""
+    """A line of a label: its anchor in the sheet's frame and its offset in px; `layer` is an id of the sheet."""
 
     layer: str
     feature: int
@@ -192,7 +193,7 @@ def letters(request: HttpRequest, document: Document, zoom: float):
     lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
     composition = compose(lettered, finder(revisions_for(person(request), lettered)))
     ids = [layer.id for layer, _ in composition.lettered]
-    placed = composition.placement(resolution_of(max(0, min(zoom, 24))))
+    placed = composition.placement(composition.frame.grid.resolution(max(0, min(zoom, DEEPEST))))
     return LettersOut(
         letters=[LetterOut(**{**asdict(one), "layer": ids[one.layer]}) for one in placed.letters],
         left_out={ids[number]: rows for number, rows in placed.left_out.items()},
@@ -200,17 +201,19 @@ def letters(request: HttpRequest, document: Document, zoom: float):
 
 
 @router.get("/rasters/{dataset_id}/{z}/{x}/{y}", summary="A tile of a raster layer")
-def raster_tile(request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256):
-    """PNG of a raster under a symbology given as JSON; 204 where it does not reach."""
+def raster_tile(
+    request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256,
+    crs: CrsText = "EPSG:3857",
+):  # fmt: skip
+    """PNG of a raster under a symbology given as JSON, in the tile matrix set of a projection; 204 where it does not reach."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
     source = source_of(dataset.current)
     if not isinstance(source, RasterSource):
         raise BadInput(f"'{dataset.title}' is not a raster.")
-    if not (0 <= z <= 24 and 0 <= x < 2**z and 0 <= y < 2**z and size in (256, 512)):
+    frame, tile = Frame.named(crs), Tile(z, x, y)
+    if not frame.grid.has(tile) or size not in (256, 512):
         raise Http404
-    picture = draw_raster(
-        source.path, _raster_symbology.validate_json(symbology), tile_bounds(Tile(z, x, y)), size, size
-    )
+    picture = draw_raster(source.path, _raster_symbology.validate_json(symbology), View.of_tile(frame, tile, size))
     answer = (
         HttpResponse(status=204)
         if picture is None or not picture[..., 3].any()
@@ -230,7 +233,7 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID):
         document = Document.model_validate(document_of(sheet))
         try:
             composition = compose(document, finder(revisions_for(sheet.owner, document)))
-            data = png(paint(composition, fitted(map_bounds(composition), *PICTURE), *PICTURE))
+            data = png(paint(composition, View.fitted(composition.frame, map_bounds(composition), *PICTURE)))
         except BadInput:
             data = b""
         caches["tiles"].set(key, data)

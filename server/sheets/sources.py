@@ -7,6 +7,7 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db.models import F
 from greylatch.errors import BadInput
 from greylatch.paint.sources import Find, Source
+from greylatch.places.frame import Frame
 from greylatch.proof.findings import Provenance
 from greylatch.sheet.document import Sheet as Document
 from library.models import Dataset, Revision
@@ -42,10 +43,10 @@ def allowed_pictures(owner: AbstractBaseUser) -> list[str]:
 def finder(revisions: dict[str, Revision]) -> Find:
     """A finder over these revisions only."""
 
-    def find(name: str) -> Source:
+    def find(name: str, frame: Frame) -> Source:
         if name not in revisions:
             raise BadInput("Its dataset is not in the library any more.", "Choose another, or remove the layer.")
-        return source_of(revisions[name])
+        return source_of(revisions[name], frame)
 
     return find
 

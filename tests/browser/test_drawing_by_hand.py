@@ -10,9 +10,10 @@ from greylatch.cli.draw import beside
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import BLEND_MODES, paint
 from greylatch.paint.sources import VectorSource
+from greylatch.places.frame import MERCATOR
+from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
-from greylatch.tiles.matrix import resolution_of
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -42,10 +43,10 @@ def shot(page: Page) -> Any:
 
 def served(sheet: Sheet, demo: Path, zoom: float, width: int, height: int) -> Any:
     """The server's picture of the same view."""
-    half_w, half_h = width / 2 * resolution_of(zoom), height / 2 * resolution_of(zoom)
+    half_w, half_h = width / 2 * MERCATOR.grid.resolution(zoom), height / 2 * MERCATOR.grid.resolution(zoom)
     x, y = CENTRE
     bounds = (x - half_w, y - half_h, x + half_w, y + half_h)
-    return paint(compose(sheet, beside(demo)), bounds, width, height)[..., :3].astype(int)
+    return paint(compose(sheet, beside(demo)), View(MERCATOR, bounds, width, height))[..., :3].astype(int)
 
 
 def test_every_blend_mode_is_the_same_in_both_painters(page: Page, demo: Path) -> None:

@@ -12,8 +12,9 @@ import pytest
 from greylatch.cli.draw import beside
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
+from greylatch.places.frame import MERCATOR
+from greylatch.places.view import View
 from greylatch.sheet.reading import read_sheet
-from greylatch.tiles.matrix import resolution_of
 from PIL import Image
 from playwright.sync_api import Browser, Page
 
@@ -82,10 +83,10 @@ def test_a_library_that_knows_nothing_of_us_draws_the_style(
 def picture(demo: Path, centre: tuple[float, float]) -> Any:
     """The server's picture of the demo sheet, around a place given as shares of the world's square."""
     composition = compose(read_sheet(demo / "carbon.sheet.json"), beside(demo))
-    world = 256 * resolution_of(0)
+    world = 256 * MERCATOR.grid.resolution(0)
     x, y = (centre[0] - 0.5) * world, (0.5 - centre[1]) * world
-    half = SIDE / 2 * resolution_of(LEVEL)
-    return paint(composition, (x - half, y - half, x + half, y + half), SIDE, SIDE)[..., :3].astype(int)
+    half = SIDE / 2 * MERCATOR.grid.resolution(LEVEL)
+    return paint(composition, View(MERCATOR, (x - half, y - half, x + half, y + half), SIDE, SIDE))[..., :3].astype(int)
 
 
 TILES = """<!doctype html><script src="{library}"></script>

@@ -8,8 +8,9 @@ import pytest
 from greylatch.cli.draw import beside
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
+from greylatch.places.frame import MERCATOR
+from greylatch.places.view import View
 from greylatch.sheet.reading import read_sheet
-from greylatch.tiles.matrix import resolution_of
 from PIL import Image
 from playwright.sync_api import Page
 
@@ -40,7 +41,7 @@ def test_canvas_and_server_paint_the_same_map(page: Page, demo: Path) -> None:
     shot = page.get_by_test_id("map").screenshot()
     browser = np.asarray(Image.open(io.BytesIO(shot)).convert("RGB")).astype(int)
     height, width, _ = browser.shape
-    resolution = resolution_of(ZOOM)
+    resolution = MERCATOR.grid.resolution(ZOOM)
     bounds = (
         x - width / 2 * resolution,
         y - height / 2 * resolution,
@@ -48,7 +49,7 @@ def test_canvas_and_server_paint_the_same_map(page: Page, demo: Path) -> None:
         y + height / 2 * resolution,
     )
     composition = compose(read_sheet(demo / "carbon.sheet.json"), beside(demo))
-    server = paint(composition, bounds, width, height)[..., :3].astype(int)
+    server = paint(composition, View(MERCATOR, bounds, width, height))[..., :3].astype(int)
     apart = np.abs(browser - server).max(axis=2)
     assert (server != server[0, 0]).any(axis=2).mean() > 0.2, "there is a map to compare"
     assert apart.mean() < 1.3, apart.mean()

@@ -70,30 +70,30 @@ def test_a_sheet_that_is_not_there(tmp_path: Path) -> None:
 def test_hidden_layers_are_not_drawn_and_order_is_from_the_top() -> None:
     source = VectorSource(Dataset(pa.table({"n": [1]}), "points", shapely.points([[0, 0]]), LONLAT))
     sheet = parse_sheet({"title": "t", "layers": [layer(id=i, visible=i != "b").model_dump() for i in "abc"]})
-    assert [one.layer.id for one in compose(sheet, lambda _: source).passes] == ["c", "a"]
+    assert [one.layer.id for one in compose(sheet, lambda *_: source).passes] == ["c", "a"]
 
 
 def test_symbology_must_suit_the_data(demo: Path) -> None:
     raster = RasterSource(demo / "relief.tif")
     points = VectorSource(Dataset(pa.table({"n": [1]}), "points", shapely.points([[0, 0]]), LONLAT))
     with pytest.raises(BadInput, match="this dataset is a raster"):
-        pass_of(layer(), lambda _: raster)
+        pass_of(layer(), lambda *_: raster)
     with pytest.raises(BadInput, match="draws rasters, and this dataset holds points"):
-        pass_of(layer(symbology={"kind": "hillshade"}), lambda _: points)
+        pass_of(layer(symbology={"kind": "hillshade"}), lambda *_: points)
     with pytest.raises(BadInput, match="Layer 'A': There is no field 'x'"):
-        compose(Sheet(title="t", layers=[layer(lettering={"field": "x"})]), lambda _: points)
+        compose(Sheet(title="t", layers=[layer(lettering={"field": "x"})]), lambda *_: points)
     with pytest.raises(BadInput, match="no shapes to draw"):
         VectorSource(Dataset(pa.table({"n": [1]}), "table"))
 
 
 def test_the_key_of_a_raster_ramp_has_its_ends(demo: Path) -> None:
     one = pass_of(
-        layer(symbology={"kind": "raster-ramp", "low": 0, "high": 5}), lambda _: RasterSource(demo / "peat_depth.tif")
+        layer(symbology={"kind": "raster-ramp", "low": 0, "high": 5}), lambda *_: RasterSource(demo / "peat_depth.tif")
     )
     key = layer_key(one)
     assert key.ramp is not None
     assert (key.ramp.low, key.ramp.high, len(key.ramp.colours), key.entries) == (0, 5, 24, [])
-    shade = pass_of(layer(symbology={"kind": "hillshade"}), lambda _: RasterSource(demo / "relief.tif"))
+    shade = pass_of(layer(symbology={"kind": "hillshade"}), lambda *_: RasterSource(demo / "relief.tif"))
     assert layer_key(shade).ramp is None
 
 
@@ -241,5 +241,5 @@ def test_lettering_skips_what_is_not_drawn() -> None:
     sheet = Sheet(
         title="t", layers=[layer(symbology=symbology.model_dump(), lettering=Lettering(field="n").model_dump())]
     )
-    composition = compose(sheet, lambda _: VectorSource(data))
+    composition = compose(sheet, lambda *_: VectorSource(data))
     assert {one.text for one in composition.placement(1.0).letters} == {"a", "c"}

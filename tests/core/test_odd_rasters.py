@@ -14,11 +14,13 @@ import rasterio
 from greylatch.errors import BadInput
 from greylatch.formats.intake import Corrections, preview, take_in
 from greylatch.paint.sources import RasterSource
+from greylatch.places.frame import MERCATOR
+from greylatch.places.grid import Tile
+from greylatch.places.view import View
 from greylatch.rasters.info import raster_info
 from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.keep import keep_as_cog
 from greylatch.sheet.document import Picture, RasterRamp
-from greylatch.tiles.matrix import Tile, tile_bounds
 from rasterio.control import GroundControlPoint
 from rasterio.transform import from_bounds, from_origin
 
@@ -56,7 +58,7 @@ def test_nodata_that_is_no_number(tmp_path: Path, nodata: float) -> None:
     json.dumps(info.as_json(), allow_nan=False)
     kept = keep_as_cog(path, tmp_path / "kept.tif")
     assert (kept.low, kept.high) == (info.low, info.high)
-    picture = draw_raster(tmp_path / "kept.tif", RasterRamp(), RasterSource(path).bounds, 40, 40)
+    picture = draw_raster(tmp_path / "kept.tif", RasterRamp(), View(MERCATOR, RasterSource(path).bounds, 40, 40))
     assert picture is not None
     assert picture[:15, :, 3].max() == 0
     assert picture[25:, :, 3].min() == 255
@@ -73,7 +75,9 @@ def test_single_bits_are_black_and_white(tmp_path: Path) -> None:
     bits = (np.indices((40, 40)).sum(axis=0) // 10 % 2).astype(np.uint8)
     path = raster(tmp_path / "a.tif", bits, nbits=1)
     keep_as_cog(path, tmp_path / "kept.tif")
-    picture = draw_raster(tmp_path / "kept.tif", Picture(), RasterSource(path).bounds, 80, 80, "nearest")
+    picture = draw_raster(
+        tmp_path / "kept.tif", Picture(), View(MERCATOR, RasterSource(path).bounds, 80, 80), "nearest"
+    )
     assert picture is not None
     assert len(np.unique(picture.reshape(-1, 4), axis=0)) == 2
     assert np.ptp(picture[..., 0].astype(int)) > 100
@@ -83,7 +87,7 @@ def test_colours_of_sixteen_bits(tmp_path: Path) -> None:
     colours = np.stack([SLOPE, SLOPE[::-1], np.full_like(SLOPE, 800)]).astype(np.uint16) * 20
     path = raster(tmp_path / "a.tif", colours, photometric="rgb")
     assert raster_info(path).colour == "rgb"
-    picture = draw_raster(path, Picture(), RasterSource(path).bounds, 40, 40)
+    picture = draw_raster(path, Picture(), View(MERCATOR, RasterSource(path).bounds, 40, 40))
     assert picture is not None
     assert picture[2, 20, 0] < 40 < 200 < picture[37, 20, 0]
     assert picture[2, 20, 1] > 200 > 40 > picture[37, 20, 1]
@@ -147,8 +151,10 @@ def test_a_raster_from_0_to_360_degrees_is_wrapped(tmp_path: Path) -> None:
     info = raster_info(path)
     assert info.bounds == (-180, -70, 180, 70)
     for tile in (Tile(0, 0, 0), Tile(2, 0, 1), Tile(2, 1, 1), Tile(2, 2, 1), Tile(2, 3, 1)):
-        west, _, east, _ = tile_bounds(tile)
-        picture = draw_raster(path, RasterRamp(low=-180, high=180), tile_bounds(tile), 256, 256, "nearest")
+        west, _, east, _ = MERCATOR.grid.tile_bounds(tile)
+        picture = draw_raster(
+            path, RasterRamp(low=-180, high=180), View(MERCATOR, MERCATOR.grid.tile_bounds(tile), 256, 256), "nearest"
+        )
         assert picture is not None
         middle = picture[128] if tile.z == 0 else picture[200]
         assert middle[:, 3].min() == 255, f"a gap in {tile}"
@@ -166,8 +172,11 @@ def test_a_raster_over_the_180th_meridian_lies_on_both_sides(tmp_path: Path) -> 
     info = raster_info(path)
     assert (info.bounds[0], info.bounds[2]) == (-180, 180)
     assert "180th meridian" in info.notes[0]
-    left, right = (draw_raster(path, RasterRamp(), tile_bounds(Tile(5, x, 17)), 64, 64) for x in (0, 31))
+    left, right = (
+        draw_raster(path, RasterRamp(), View(MERCATOR, MERCATOR.grid.tile_bounds(Tile(5, x, 17)), 64, 64))
+        for x in (0, 31)
+    )
     assert left is not None and left[..., 3].any()
     assert right is not None and right[..., 3].any()
-    middle = draw_raster(path, RasterRamp(), tile_bounds(Tile(5, 15, 17)), 64, 64)
+    middle = draw_raster(path, RasterRamp(), View(MERCATOR, MERCATOR.grid.tile_bounds(Tile(5, 15, 17)), 64, 64))
     assert middle is None or not middle[..., 3].any()

@@ -10,9 +10,11 @@ from greylatch.paint.passes import compose
 from greylatch.paint.picture import BLEND_MODES, paint
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import WEB_MERCATOR
+from greylatch.places.frame import MERCATOR
+from greylatch.places.grid import Tile
+from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import Dataset
-from greylatch.tiles.matrix import Tile, resolution_of, tile_bounds
 
 BELOW, ABOVE = (0.2, 0.6, 0.9), (0.8, 0.5, 0.1)
 
@@ -114,7 +116,9 @@ def blended(mode: str, b: Rgb, s: Rgb) -> Rgb:
 def test_all_sixteen_modes_with_alpha(mode: str, below_alpha: float, alpha: float) -> None:
     """Section 5.1 and 10: co = cs·αs·(1−αb) + cb·αb·(1−αs) + αs·αb·B(cb, cs), premultiplied; αo = αs + αb·(1−αs)."""
     sources = {"above": squares((0, 0, 10, 10)), "below": squares((0, 0, 10, 10))}
-    picture = paint(compose(sheet(mode, below_alpha, alpha), sources.__getitem__), (0, 0, 10, 10), 10, 10)
+    picture = paint(
+        compose(sheet(mode, below_alpha, alpha), lambda name, _: sources[name]), View(MERCATOR, (0, 0, 10, 10), 10, 10)
+    )
     b, s = (tuple(round(v * 255) / 255 for v in c) for c in (BELOW, ABOVE))
     mixed = blended(mode, b, s)
     out_alpha = alpha + below_alpha * (1 - alpha)
@@ -127,7 +131,7 @@ def test_all_sixteen_modes_with_alpha(mode: str, below_alpha: float, alpha: floa
 
 def test_where_nothing_is_drawn_alpha_is_zero() -> None:
     sources = {"above": squares((0, 0, 5, 5)), "below": squares((0, 0, 5, 5))}
-    picture = paint(compose(sheet("normal"), sources.__getitem__), (0, 0, 10, 10), 10, 10)
+    picture = paint(compose(sheet("normal"), lambda name, _: sources[name]), View(MERCATOR, (0, 0, 10, 10), 10, 10))
     assert picture[2, 7, 3] == 0
     assert picture[8, 2, 3] == 255
 
@@ -135,16 +139,16 @@ def test_where_nothing_is_drawn_alpha_is_zero() -> None:
 def test_holes_stay_open() -> None:
     ring = shapely.Polygon([(0, 0), (10, 0), (10, 10), (0, 10)], [[(3, 3), (7, 3), (7, 7), (3, 7)]])
     source = VectorSource(Dataset(pa.table({"n": [1]}), "areas", np.array([ring], dtype=object), WEB_MERCATOR))
-    picture = paint(compose(sheet("normal"), lambda _: source), (0, 0, 10, 10), 10, 10)
+    picture = paint(compose(sheet("normal"), lambda *_: source), View(MERCATOR, (0, 0, 10, 10), 10, 10))
     assert picture[5, 5, 3] == 0
     assert picture[1, 1, 3] == 255
 
 
 def test_a_picture_of_twice_the_ratio_shows_the_same_map() -> None:
     sources = {"above": squares((1, 1, 5, 7)), "below": squares((0, 0, 5, 5))}
-    composition = compose(sheet("multiply"), sources.__getitem__)
-    small = paint(composition, (0, 0, 10, 10), 10, 10)
-    large = paint(composition, (0, 0, 10, 10), 20, 20, pixel_ratio=2)
+    composition = compose(sheet("multiply"), lambda name, _: sources[name])
+    small = paint(composition, View(MERCATOR, (0, 0, 10, 10), 10, 10))
+    large = paint(composition, View(MERCATOR, (0, 0, 10, 10), 20, 20, 2))
     assert np.abs(large.reshape(10, 2, 10, 2, 4).mean(axis=(1, 3)) - small).max() <= 1
 
 
@@ -154,7 +158,7 @@ def test_labels_never_overlap_and_lie_inside_their_areas(demo) -> None:  # type:
     source = VectorSource(read_file(demo / "catchments.zip").dataset)
     names = source.dataset.columns["name"].to_pylist()
     asked = ToLetter("areas", source.shapes, names, 11, 1.5, True, 0, source.anchors)
-    resolution = resolution_of(11)
+    resolution = MERCATOR.grid.resolution(11)
     placed = place([asked], resolution)
     boxes = {}
     for one in placed.letters:
@@ -185,7 +189,7 @@ def test_point_labels_keep_off_their_symbol() -> None:
 def test_every_part_of_an_area_is_painted() -> None:
     parts = shapely.MultiPolygon([shapely.box(0, 0, 3, 3), shapely.box(6, 6, 9, 9)])
     source = VectorSource(Dataset(pa.table({"n": [1]}), "areas", np.array([parts], dtype=object), WEB_MERCATOR))
-    picture = paint(compose(sheet("normal"), lambda _: source), (0, 0, 10, 10), 10, 10)
+    picture = paint(compose(sheet("normal"), lambda *_: source), View(MERCATOR, (0, 0, 10, 10), 10, 10))
     assert picture[8, 1, 3] == picture[2, 7, 3] == 255
     assert picture[5, 5, 3] == 0
 
@@ -196,7 +200,7 @@ def test_every_part_of_a_line_is_painted() -> None:
     thick = sheet("normal")
     for layer in thick.layers:
         layer.symbology.stroke.width = 2.0  # type: ignore[union-attr]
-    picture = paint(compose(thick, lambda _: source), (0, 0, 10, 10), 10, 10)
+    picture = paint(compose(thick, lambda *_: source), View(MERCATOR, (0, 0, 10, 10), 10, 10))
     assert picture[1, 5, 3] > 200
     assert picture[7, 5, 3] > 200
     assert picture[5, 5, 3] == 0
@@ -212,16 +216,16 @@ def test_no_label_is_cut_at_a_tiles_edge(demo) -> None:  # type: ignore[no-untyp
         "id": "a", "name": "A", "dataset": "a", "symbology": {"kind": "single", "stroke": {"width": 0}, "fill": "#ffffff"},
         "lettering": {"field": "name", "size": 14, "must_fit": False},
     }  # fmt: skip
-    composition = compose(Sheet.model_validate({"title": "t", "layers": [layer]}), lambda _: source)
-    placement = composition.placement(resolution_of(11))
-    west, south, east, north = tile_bounds(Tile(9, 217, 169))
-    whole = paint(composition, (west, south, east, north), 1024, 1024, placement=placement)
+    composition = compose(Sheet.model_validate({"title": "t", "layers": [layer]}), lambda *_: source)
+    placement = composition.placement(MERCATOR.grid.resolution(11))
+    west, south, east, north = MERCATOR.grid.tile_bounds(Tile(9, 217, 169))
+    whole = paint(composition, View(MERCATOR, (west, south, east, north), 1024, 1024), placement=placement)
     parts = np.zeros_like(whole)
     for y in range(4):
         for x in range(4):
-            bounds = tile_bounds(Tile(11, 217 * 4 + x, 169 * 4 + y))
+            bounds = MERCATOR.grid.tile_bounds(Tile(11, 217 * 4 + x, 169 * 4 + y))
             parts[y * 256 : (y + 1) * 256, x * 256 : (x + 1) * 256] = paint(
-                composition, bounds, 256, 256, placement=placement
+                composition, View(MERCATOR, bounds, 256, 256), placement=placement
             )
     edges = whole[:, 256::256]
     assert (edges[..., :3].max(axis=2) < 100).any(), "labels cross the edges of tiles"

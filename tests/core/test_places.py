@@ -11,7 +11,8 @@ import shapely
 from greylatch.classes.values import geodesic_areas, values_of
 from greylatch.errors import BadInput
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
-from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, parse_crs, reproject, to_mercator
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, parse_crs, reproject
+from greylatch.places.frame import MERCATOR
 from greylatch.places.join import Suggestion, joined, keys_of, match, suggested
 from greylatch.sheet.document import NormaliseByArea, NormaliseByField
 from greylatch.tables.dataset import Dataset
@@ -54,9 +55,10 @@ def test_transverse_mercator_on_its_own_datum() -> None:
     assert (moved.x, moved.y) == pytest.approx((577274.98, 69740.49), abs=0.02)
 
 
-def test_latitudes_beyond_the_square_are_held_to_it() -> None:
-    pole = to_mercator(shapely.points([[0, 90]]), LONLAT)[0]
-    assert pole.y == pytest.approx(20037508.342789244, rel=1e-9)
+def test_areas_end_where_the_square_does() -> None:
+    cap, beyond = MERCATOR.project(np.array([shapely.box(0, 80, 10, 90), shapely.Point(0, 90)], dtype=object), LONLAT)
+    assert cap.bounds[3] == pytest.approx(20037508.342789244, rel=1e-9)
+    assert beyond.is_empty
 
 
 def test_crs_is_guessed_with_a_reason() -> None:
@@ -81,7 +83,7 @@ def test_geodesic_area_against_pyproj() -> None:
 def test_true_area_not_that_of_the_projection() -> None:
     """At 60° N Web Mercator doubles lengths, so its areas are about four times too large."""
     box = np.array([shapely.box(10, 60, 10.1, 60.05)], dtype=object)
-    mercator = to_mercator(box, LONLAT)
+    mercator = MERCATOR.project(box, LONLAT)
     assert shapely.area(mercator[0]) / 1e6 / geodesic_areas(mercator, WEB_MERCATOR)[0] == pytest.approx(4, rel=0.02)
 
 

@@ -39,7 +39,7 @@ def sheet(
     return Sheet.model_validate({"title": "t", "layers": [layer], "furniture": {"credits": "A survey"}})
 
 
-def find(_: str) -> VectorSource:
+def find(*_: object) -> VectorSource:
     return SOURCE
 
 
@@ -55,7 +55,7 @@ def test_labels_that_the_typeface_cannot_set_are_found() -> None:
     """Native names of countries (countries-list, npm) were drawn as empty boxes."""
     names = [*(f"n{i}" for i in range(N - 2)), "日本", "한국"]
     source = VectorSource(Dataset(pa.table({"percent": VALUES, "name": names}), "areas", SOURCE.dataset.shapes, LONLAT))
-    found = findings(sheet(lettering={"field": "name"}), lambda _: source, ABOUT)
+    found = findings(sheet(lettering={"field": "name"}), lambda *_: source, ABOUT)
     assert [(one.id, one.stage, one.text) for one in found] == [
         ("letters:a", "letter", "2 labels of 'A' cannot be set")
     ]

@@ -7,12 +7,14 @@ import numpy as np
 import pytest
 import rasterio
 from greylatch.errors import BadInput
+from greylatch.places.frame import MERCATOR
+from greylatch.places.grid import Tile
+from greylatch.places.view import View
 from greylatch.rasters.info import check_all_pixels, raster_info
 from greylatch.rasters.ink import coloured, draw_raster
 from greylatch.rasters.shade import hillshade
 from greylatch.rasters.window import read_part, warp
 from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp
-from greylatch.tiles.matrix import Tile, level_for, tile_bounds, tiles_over
 
 from tests.core.exact_warp import exact_warp
 
@@ -55,9 +57,10 @@ def test_warp_as_rasterio(demo: Path) -> None:
 
         (x,), (y,) = transform(source.crs, "EPSG:3857", [middle[0]], [middle[1]])
         bounds = (x, y, x + 20_000, y + 20_000)
-        part = read_part(source, bounds, 40.0, [1])
+        view = View(MERCATOR, bounds, 500, 500)
+        part = read_part(source, view, [1])
         assert part is not None
-        moved, there = warp(part.data, part.mask > 0, part.transform, source.crs, bounds, 500, 500, "nearest")
+        moved, there = warp(part.data, part.mask > 0, part, source.crs, view, "nearest")
         ours = np.where(there, moved[0], np.nan)
         whole = source.read(1, masked=True).filled(np.nan).astype(np.float32)
         exact = exact_warp(whole, source.transform, source.crs, bounds, 500, "nearest", np.nan)
@@ -68,15 +71,15 @@ def test_warp_as_rasterio(demo: Path) -> None:
 
 def test_neighbouring_tiles_show_no_seam(demo: Path) -> None:
     info = raster_info(demo / "relief.tif")
-    z = level_for(info.mercator_resolution)
+    z = MERCATOR.grid.level_for(info.mercator_resolution)
     from greylatch.paint.sources import RasterSource
 
-    tiles = list(tiles_over(RasterSource(demo / "relief.tif").bounds, z))
+    tiles = list(MERCATOR.grid.tiles_over(RasterSource(demo / "relief.tif").bounds, z))
     tile = tiles[len(tiles) // 2 - 4]
-    a, b = tile_bounds(tile), tile_bounds(Tile(z, tile.x + 1, tile.y))
-    left = draw_raster(demo / "relief.tif", Hillshade(), a, 256, 256)
-    right = draw_raster(demo / "relief.tif", Hillshade(), b, 256, 256)
-    both = draw_raster(demo / "relief.tif", Hillshade(), (a[0], a[1], b[2], a[3]), 512, 256)
+    a, b = MERCATOR.grid.tile_bounds(tile), MERCATOR.grid.tile_bounds(Tile(z, tile.x + 1, tile.y))
+    left = draw_raster(demo / "relief.tif", Hillshade(), View(MERCATOR, a, 256, 256))
+    right = draw_raster(demo / "relief.tif", Hillshade(), View(MERCATOR, b, 256, 256))
+    both = draw_raster(demo / "relief.tif", Hillshade(), View(MERCATOR, (a[0], a[1], b[2], a[3]), 512, 256))
     assert left is not None and right is not None and both is not None
     apart = np.hstack([left, right]).astype(int) - both
     # The approximate transformation is fitted to each picture anew: offsets of up to 0.1 px.
@@ -91,9 +94,11 @@ def test_ramps_are_clamped_and_nodata_is_clear() -> None:
 
 
 def test_outside_the_raster_is_clear(demo: Path) -> None:
-    assert draw_raster(demo / "relief.tif", Picture(), (0, 0, 1000, 1000), 8, 8) is None
+    assert draw_raster(demo / "relief.tif", Picture(), View(MERCATOR, (0, 0, 1000, 1000), 8, 8)) is None
     with pytest.raises(BadInput, match="1 band"):
-        draw_raster(demo / "relief.tif", RasterRamp(band=3), tile_bounds(Tile(8, 108, 84)), 64, 64)
+        draw_raster(
+            demo / "relief.tif", RasterRamp(band=3), View(MERCATOR, MERCATOR.grid.tile_bounds(Tile(8, 108, 84)), 64, 64)
+        )
 
 
 def test_info(demo: Path) -> None:

@@ -8,6 +8,8 @@ import pytest
 import rasterio
 from affine import Affine
 from greylatch.paint.sources import RasterSource
+from greylatch.places.frame import MERCATOR
+from greylatch.places.view import View
 from greylatch.rasters.info import raster_info
 from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.resample import resample, source_positions
@@ -39,7 +41,9 @@ def test_bilinear_as_gdal(size: int, dtype: type) -> None:
     """rasterio's exact warp (tolerance 0) of the same data, finer, alike and coarser than the raster's own pixels."""
     data = surface(dtype)
     valid = np.ones(data.shape[1:], dtype=bool)
-    ours, there = resample(data, valid, source_positions(BOUNDS, size, size, PLACE, UTM), size, size, False)
+    ours, there = resample(
+        data, valid, source_positions(View(MERCATOR, BOUNDS, size, size), PLACE, UTM), size, size, False
+    )
     theirs = by_gdal(data, size, "bilinear")
     inner = there & (theirs[0] != 0)
     assert inner.mean() > 0.2
@@ -50,7 +54,7 @@ def test_bilinear_as_gdal(size: int, dtype: type) -> None:
 def test_nearest_as_gdal() -> None:
     data = surface(np.uint8)
     valid = np.ones(data.shape[1:], dtype=bool)
-    ours, there = resample(data, valid, source_positions(BOUNDS, 620, 620, PLACE, UTM), 620, 620, True)
+    ours, there = resample(data, valid, source_positions(View(MERCATOR, BOUNDS, 620, 620), PLACE, UTM), 620, 620, True)
     theirs = by_gdal(data, 620, "nearest")
     # A centre within a hundredth of a px of a border between two pixels may fall on either side.
     assert (ours == theirs)[:, there].mean() > 0.97
@@ -59,7 +63,7 @@ def test_nearest_as_gdal() -> None:
 def test_positions_between_nodes_are_exact_to_a_fiftieth_of_a_pixel() -> None:
     """Against pyproj at every single pixel."""
     size = 250
-    columns, rows = source_positions(BOUNDS, size, size, PLACE, UTM)
+    found = source_positions(View(MERCATOR, BOUNDS, size, size), PLACE, UTM)
     x = BOUNDS[0] + (np.arange(size) + 0.5) * 20_000 / size
     y = BOUNDS[3] - (np.arange(size) + 0.5) * 20_000 / size
     east, north = pyproj.Transformer.from_crs(3857, 32626, always_xy=True).transform(*np.meshgrid(x, y))
@@ -71,8 +75,8 @@ def test_positions_between_nodes_are_exact_to_a_fiftieth_of_a_pixel() -> None:
         lines = grid[low] * (1 - share)[:, None] + grid[low + 1] * share[:, None]
         return lines[:, low] * (1 - share) + lines[:, low + 1] * share
 
-    assert np.abs(between(columns) - exact[0]).max() < 0.02
-    assert np.abs(between(rows) - exact[1]).max() < 0.02
+    assert np.abs(between(found.columns) - exact[0]).max() < 0.02
+    assert np.abs(between(found.rows) - exact[1]).max() < 0.02
 
 
 def test_missing_pixels_do_not_bleed() -> None:
@@ -81,7 +85,7 @@ def test_missing_pixels_do_not_bleed() -> None:
     valid = np.ones((700, 700), dtype=bool)
     valid[300:400, 300:400] = False
     data[0, 300:400, 300:400] = -9999
-    ours, there = resample(data, valid, source_positions(BOUNDS, 600, 600, PLACE, UTM), 600, 600, False)
+    ours, there = resample(data, valid, source_positions(View(MERCATOR, BOUNDS, 600, 600), PLACE, UTM), 600, 600, False)
     assert ours[0][there].min() == pytest.approx(50, abs=1e-3)
     assert not there.all()
 
@@ -89,7 +93,9 @@ def test_missing_pixels_do_not_bleed() -> None:
 def test_a_picture_beside_the_raster_is_empty() -> None:
     away = (0.0, 0.0, 1000.0, 1000.0)
     data = surface(np.uint8)
-    _, there = resample(data, np.ones(data.shape[1:], bool), source_positions(away, 16, 16, PLACE, UTM), 16, 16, False)
+    _, there = resample(
+        data, np.ones(data.shape[1:], bool), source_positions(View(MERCATOR, away, 16, 16), PLACE, UTM), 16, 16, False
+    )
     assert not there.any()
 
 
@@ -114,7 +120,7 @@ def write(path: Path, data: np.ndarray, **profile: object) -> Path:
 def middle(path: Path) -> np.ndarray:
     west, south, east, north = RasterSource(path).bounds
     x, y = (west + east) / 2, (south + north) / 2
-    picture = draw_raster(path, Picture(), (x - 800, y - 800, x + 800, y + 800), 32, 32)
+    picture = draw_raster(path, Picture(), View(MERCATOR, (x - 800, y - 800, x + 800, y + 800), 32, 32))
     assert picture is not None
     return picture[16, 16]
 
@@ -134,7 +140,7 @@ def test_four_bands_bring_their_alpha(tmp_path: Path) -> None:
     assert raster_info(path).colour == "rgba"
     assert middle(path)[3] == 255
     west, south, east, north = RasterSource(path).bounds
-    picture = draw_raster(path, Picture(), (west, south, east, north), 64, 64)
+    picture = draw_raster(path, Picture(), View(MERCATOR, (west, south, east, north), 64, 64))
     assert picture is not None
     assert picture[32, 60, 3] == 0
 
@@ -155,7 +161,7 @@ def test_one_band_of_numbers_is_stretched(tmp_path: Path) -> None:
 def test_sixteen_bits_are_read(tmp_path: Path) -> None:
     path = write(tmp_path / "s.tif", np.full((1, 200, 200), 1200, dtype=np.uint16))
     west, south, east, north = RasterSource(path).bounds
-    picture = draw_raster(path, RasterRamp(low=0, high=2400), (west, south, east, north), 32, 32)
+    picture = draw_raster(path, RasterRamp(low=0, high=2400), View(MERCATOR, (west, south, east, north), 32, 32))
     assert picture is not None
     assert picture[16, 16, 3] == 255
 
@@ -163,9 +169,9 @@ def test_sixteen_bits_are_read(tmp_path: Path) -> None:
 @pytest.mark.parametrize("how", ["cubic", "average", "lanczos"])
 def test_other_kinds_are_left_to_gdal(tmp_path: Path, how: str) -> None:
     path = write(tmp_path / "r.tif", surface(np.uint8), photometric="rgb")
-    ours = draw_raster(path, Picture(), BOUNDS, 500, 500, how)
+    ours = draw_raster(path, Picture(), View(MERCATOR, BOUNDS, 500, 500), how)
     assert ours is not None
-    bilinear = draw_raster(path, Picture(), BOUNDS, 500, 500)
+    bilinear = draw_raster(path, Picture(), View(MERCATOR, BOUNDS, 500, 500))
     both = (ours[..., 3] > 0) & (bilinear[..., 3] > 0)  # type: ignore[index]
     assert np.abs(ours.astype(int) - bilinear)[both].mean() < 3  # type: ignore[operator]
 

@@ -6,25 +6,17 @@ from pathlib import Path
 
 import morecantile
 import numpy as np
+import pyproj
 import pytest
 import rasterio
 from greylatch.errors import BadInput
 from greylatch.paint.sources import RasterSource
+from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.grid import KNOWN_SETS, Grid, Tile
 from greylatch.tiles.archive import ArchiveInfo, open_archive, tilejson
 from greylatch.tiles.image import halved, png
-from greylatch.tiles.matrix import (
-    LEVEL_0,
-    Tile,
-    covering_level,
-    level_for,
-    matrix_set,
-    resolution_of,
-    tile_bounds,
-    tiles_over,
-    tms_row,
-)
 from greylatch.tiles.raster_pyramid import cut_raster, raster_levels
-from greylatch.tiles.read import PMTilesFile, merge_mbtiles
+from greylatch.tiles.read import PMTilesFile, ZippedTiles, merge_zips
 from PIL import Image
 from pmtiles.reader import MmapSource, Reader, all_tiles
 from pmtiles.tile import zxy_to_tileid
@@ -36,22 +28,42 @@ INFO = ArchiveInfo("t", "png", 0, 1, (-180, -85, 180, 85))
 
 def test_levels_of_web_mercator_quad() -> None:
     """OGC 17-083r4, WebMercatorQuad: cell sizes of levels 0 and 10 (from memory of the standard; morecantile agrees)."""
-    assert pytest.approx(156543.033928041, abs=1e-9) == LEVEL_0
-    assert resolution_of(10) == pytest.approx(152.874056570353, abs=1e-9)
+    assert MERCATOR.grid.resolution(0) == pytest.approx(156543.033928041, abs=1e-9)
+    assert MERCATOR.grid.resolution(10) == pytest.approx(152.874056570353, abs=1e-9)
     assert morecantile.tms.get("WebMercatorQuad").matrix(0).scaleDenominator == pytest.approx(559082264.0287178)
-    with pytest.raises(BadInput, match="not in 'WorldCRS84Quad'"):
-        matrix_set("WorldCRS84Quad")
+    with pytest.raises(BadInput, match="not in 'GNOSISGlobalGrid'"):
+        Grid.called("GNOSISGlobalGrid")
 
 
+@pytest.mark.parametrize("name", KNOWN_SETS)
 @pytest.mark.parametrize("tile", [Tile(0, 0, 0), Tile(5, 9, 10), Tile(12, 3423, 1763)])
-def test_ground_of_tiles_as_morecantile(tile: Tile) -> None:
-    theirs = morecantile.tms.get("WebMercatorQuad").xy_bounds(morecantile.Tile(x=tile.x, y=tile.y, z=tile.z))
-    assert tile_bounds(tile) == pytest.approx(tuple(theirs), abs=1e-6)
+def test_ground_of_tiles_as_morecantile(name: str, tile: Tile) -> None:
+    """morecantile has the registered sets from the OGC's own documents, and computes their tiles itself;
+    the European one's by its scale denominators, which are rounded to less than a tenth of a millimetre on the ground."""
+    theirs = morecantile.tms.get(name).xy_bounds(morecantile.Tile(x=tile.x, y=tile.y, z=tile.z))
+    assert Grid.called(name).tile_bounds(tile) == pytest.approx(tuple(theirs), abs=1e-4)
+
+
+@pytest.mark.parametrize("crs", ["EPSG:8857", "EPSG:3031", "EPSG:2154", "+proj=laea +lat_0=52 +lon_0=-27", "EPSG:2263"])
+def test_sets_made_for_a_projection(crs: str) -> None:
+    """The document that is written beside the tiles, read by morecantile, has the same ground for every tile, and the same
+    projection: written out where no register has a code for it."""
+    frame = Frame.named(crs)
+    read = morecantile.TileMatrixSet.model_validate(frame.grid.document(9))
+    assert pyproj.CRS.from_wkt(read.crs.to_wkt()) == frame.crs
+    for tile in (Tile(0, 0, 0), Tile(4, 7, 3), Tile(9, 311, 200)):
+        theirs = read.xy_bounds(morecantile.Tile(x=tile.x, y=tile.y, z=tile.z))
+        assert frame.grid.tile_bounds(tile) == pytest.approx(tuple(theirs), abs=1e-3)
+    west, south, east, north = frame.outline.bounds
+    left, bottom, right, top = frame.grid.extent
+    assert left <= west + 1 and bottom <= south + 1 and east <= right + 1 and north <= top + 1
+    # A level shows as much ground as it does in WebMercatorQuad at the equator.
+    assert frame.grid.resolution(0) / frame.unit == pytest.approx(MERCATOR.grid.resolution(0))
 
 
 def test_tms_rows_count_from_the_bottom() -> None:
     """y' = 2^z − 1 − y."""
-    assert [tms_row(Tile(3, 0, y)) for y in (0, 7)] == [7, 0]
+    assert [MERCATOR.grid.tms_row(Tile(3, 0, y)) for y in (0, 7)] == [7, 0]
 
 
 def test_archive_tile_numbers() -> None:
@@ -61,9 +73,9 @@ def test_archive_tile_numbers() -> None:
 
 
 def test_tiles_that_only_touch_are_not_taken() -> None:
-    assert list(tiles_over(tile_bounds(Tile(4, 3, 5)), 4)) == [Tile(4, 3, 5)]
-    assert len(list(tiles_over(tile_bounds(Tile(4, 3, 5)), 6))) == 16
-    assert covering_level(tile_bounds(Tile(7, 3, 5))) == 7
+    assert list(MERCATOR.grid.tiles_over(MERCATOR.grid.tile_bounds(Tile(4, 3, 5)), 4)) == [Tile(4, 3, 5)]
+    assert len(list(MERCATOR.grid.tiles_over(MERCATOR.grid.tile_bounds(Tile(4, 3, 5)), 6))) == 16
+    assert MERCATOR.grid.covering_level(MERCATOR.grid.tile_bounds(Tile(7, 3, 5))) == 7
 
 
 @pytest.mark.parametrize("ending", [".pmtiles", ".mbtiles", ".zip", ""])
@@ -83,7 +95,7 @@ def test_archives_are_whole_or_absent(tmp_path: Path, ending: str) -> None:
 
 def test_archives_hold_the_same_tiles(tmp_path: Path) -> None:
     tiles = {Tile(0, 0, 0): b"a", Tile(1, 1, 0): b"b", Tile(1, 0, 1): b"c"}
-    for ending in (".pmtiles", ".mbtiles", ""):
+    for ending in (".pmtiles", ".mbtiles", ".zip", ""):
         with open_archive(tmp_path / f"t{ending}", INFO) as sink:
             for tile, data in tiles.items():
                 sink.add(tile, data)
@@ -98,10 +110,13 @@ def test_archives_hold_the_same_tiles(tmp_path: Path) -> None:
     assert rows == [(b"b",)]
     assert (tmp_path / "t" / "1" / "1" / "0.png").read_bytes() == b"b"
     assert json.loads((tmp_path / "t" / "tilejson.json").read_text())["tilejson"] == "3.0.0"
-    assert merge_mbtiles([tmp_path / "t.mbtiles"], tmp_path / "m.pmtiles", INFO) == 3
+    assert merge_zips([tmp_path / "t.zip"], tmp_path / "m.pmtiles", INFO) == 3
     merged = PMTilesFile(tmp_path / "m.pmtiles")
     assert (merged.tile(Tile(1, 0, 1)), merged.tile(Tile(1, 0, 0))) == (b"c", None)
     merged.close()
+    zipped = ZippedTiles(tmp_path / "t.zip")
+    assert (zipped.tile(Tile(1, 0, 1)), zipped.tile(Tile(1, 0, 0))) == (b"c", None)
+    zipped.close()
 
 
 def test_a_full_folder_is_left_alone(tmp_path: Path) -> None:
@@ -151,12 +166,12 @@ def test_every_tile_lies_where_rasterio_puts_it(demo: Path, pyramid: Path) -> No
     with rasterio.open(demo / "picture.tif") as source:
         data, transform, crs = source.read(), source.transform, source.crs
     offsets = []
-    for tile in list(tiles_over(RasterSource(demo / "picture.tif").bounds, 12))[::9]:
+    for tile in list(MERCATOR.grid.tiles_over(RasterSource(demo / "picture.tif").bounds, 12))[::9]:
         file = pyramid / str(tile.z) / str(tile.x) / f"{tile.y}.png"
         if not file.exists():
             continue
         ours = np.asarray(Image.open(file).convert("RGBA")).astype(np.float32)
-        exact = exact_warp(data.astype(np.float32), transform, crs, tile_bounds(tile), 256, nodata=np.nan)
+        exact = exact_warp(data.astype(np.float32), transform, crs, MERCATOR.grid.tile_bounds(tile), 256, nodata=np.nan)
         inside = ours[..., 3] == 255
         apart = np.abs(ours[..., :3] - exact.transpose(1, 2, 0))[inside]
         assert np.nanmean(apart) < 1.0
@@ -190,5 +205,5 @@ def test_bad_wishes(demo: Path, tmp_path: Path, more: dict[str, object], words: 
 
 def test_nearest_keeps_the_rasters_own_colours(demo: Path, tmp_path: Path) -> None:
     cut_raster(demo / "picture.tif", tmp_path / "n", max_zoom=9, resampling="nearest", processes=1)
-    assert level_for(305.7) == 9
+    assert MERCATOR.grid.level_for(305.7) == 9
     assert len(list((tmp_path / "n").rglob("*.png"))) >= 2

@@ -21,27 +21,29 @@ from greylatch.paint.hits import hit
 from greylatch.paint.passes import VectorPass, compose, pass_of
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import VectorSource
+from greylatch.places.frame import MERCATOR
+from greylatch.places.grid import Tile
+from greylatch.places.view import View
 from greylatch.proof.counts import looks_like_count
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.archive import ArchiveInfo, open_archive, raster_address, tilejson
 from greylatch.tiles.map_pyramid import drawn_bounds, map_blocks, map_levels, padded_bounds, paint_block
-from greylatch.tiles.matrix import Tile, count_tiles, tile_bounds, tiles_over
 from greylatch.tiles.raster_pyramid import Levels
 from pmtiles.reader import MmapSource, Reader
 
-MERCATOR = pyproj.CRS.from_epsg(3857)
+PSEUDO_MERCATOR = pyproj.CRS.from_epsg(3857)
 
 
 def points(radii: list[float], x: list[float]) -> VectorPass:
     """Circles of the given radii (px) along a line, at 1 m to a px."""
-    data = Dataset(pa.table({"v": [r**2 for r in radii]}), "points", shapely.points(x, [0.0] * len(x)), MERCATOR)
+    data = Dataset(pa.table({"v": [r**2 for r in radii]}), "points", shapely.points(x, [0.0] * len(x)), PSEUDO_MERCATOR)
     layer = {
         "id": "a", "name": "A", "dataset": "d",
         "symbology": {"kind": "proportional", "field": "v", "largest": max(radii), "stroke": {"width": 0}},
     }  # fmt: skip
-    made = pass_of(Sheet.model_validate({"title": "T", "layers": [layer]}).layers[0], lambda _: VectorSource(data))
+    made = pass_of(Sheet.model_validate({"title": "T", "layers": [layer]}).layers[0], lambda *_: VectorSource(data))
     assert isinstance(made, VectorPass)
     return made
 
@@ -61,9 +63,9 @@ def test_who_points_at_a_symbol_means_it(at: float, row: int | None) -> None:
 
 
 def test_lines_are_as_wide_as_they_are_drawn() -> None:
-    data = Dataset(pa.table({"v": [1]}), "lines", np.array([shapely.LineString([(0, 0), (100, 0)])]), MERCATOR)
+    data = Dataset(pa.table({"v": [1]}), "lines", np.array([shapely.LineString([(0, 0), (100, 0)])]), PSEUDO_MERCATOR)
     layer = {"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "single", "stroke": {"width": 10}}}
-    made = pass_of(Sheet.model_validate({"title": "T", "layers": [layer]}).layers[0], lambda _: VectorSource(data))
+    made = pass_of(Sheet.model_validate({"title": "T", "layers": [layer]}).layers[0], lambda *_: VectorSource(data))
     assert isinstance(made, VectorPass)
     assert [hit(made, 50, y, 1.0) for y in (0, 7.5, 8.5)] == [0, 0, None]
 
@@ -84,17 +86,26 @@ def test_everything_that_is_drawn_lies_within_what_is_announced(demo: Path) -> N
         for tile, data in paint_block(composition, block, 256, placements)
     }
     for z in (7, 8):
-        allowed = set(tiles_over(padded_bounds(composition, z), z))
+        allowed = set(MERCATOR.grid.tiles_over(padded_bounds(composition, z), z))
         cut = {tile for tile in tiles if tile.z == z}
         assert cut <= allowed
-        assert len(cut) <= count_tiles(padded_bounds(composition, z), z)
+        assert len(cut) <= MERCATOR.grid.count_tiles(padded_bounds(composition, z), z)
         around = {Tile(z, t.x + dx, t.y + dy) for t in allowed for dx in (-1, 0, 1) for dy in (-1, 0, 1)} - cut
         for tile in around:
-            picture = paint(composition, tile_bounds(tile), 256, 256, placement=placements[z], ground=False)
+            picture = paint(
+                composition,
+                View(MERCATOR, MERCATOR.grid.tile_bounds(tile), 256, 256),
+                placement=placements[z],
+                ground=False,
+            )
             assert not picture[..., 3].any(), f"{tile} was never cut"
     west, south, east, north = drawn_bounds(composition, levels)
     for tile in tiles:
-        lon = np.array([tile_bounds(tile)[0], tile_bounds(tile)[2]]) / 20037508.342789244 * 180
+        lon = (
+            np.array([MERCATOR.grid.tile_bounds(tile)[0], MERCATOR.grid.tile_bounds(tile)[2]])
+            / 20037508.342789244
+            * 180
+        )
         assert lon[1] > west and lon[0] < east
     assert -90 < south < north < 90
 
@@ -150,11 +161,11 @@ def test_areas_are_computed_once_while_their_shapes_live(monkeypatch: pytest.Mon
     )
     shapes = np.array([shapely.box(0, 0, 1, 1)])
     for _ in range(3):
-        remembered_areas(shapes, MERCATOR)
+        remembered_areas(shapes, PSEUDO_MERCATOR)
     assert len(asked) == 1
     del shapes
     for _ in range(2):
-        remembered_areas(np.array([shapely.box(0, 0, 1, 1)]), MERCATOR)
+        remembered_areas(np.array([shapely.box(0, 0, 1, 1)]), PSEUDO_MERCATOR)
     assert len(asked) == 3
 
 

@@ -18,6 +18,14 @@ OPEN = {("get", "/api/session"), ("post", "/api/session")}
 WITHOUT_OBJECT = {
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
     ("get", "/api/draw/ramps"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
+    ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"),
+    ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"),
+}  # fmt: skip
+QUERIES = {
+    "/api/draw/letters": "zoom=9", "/api/draw/frames": "crs=EPSG:8857", "/api/draw/frames/place": "crs=EPSG:8857&lon=1&lat=2",
+    "/api/draw/frames/lonlat": "crs=EPSG:8857&x=1&y=2", "/api/draw/frames/search": "text=utm",
+    "/api/datasets/{dataset_id}/position": "row=1",
+    "/api/draw/rasters/{dataset_id}/{z}/{x}/{y}": "symbology=" + json.dumps({"kind": "hillshade"}),
 }  # fmt: skip
 OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]
 
@@ -43,6 +51,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
+        "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},
         "/api/password": {"old": "peat-and-heather", "new": "heather-and-peat"},
@@ -50,13 +59,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
 
 
 def call(client: Client, method: str, path: str, things: dict[str, Any], body: Any) -> Any:
-    address = path.format(**things)
-    if "/rasters/" in path:
-        address += "?symbology=" + json.dumps({"kind": "hillshade"})
-    if path.endswith("/letters"):
-        address += "?zoom=9"
-    if path.endswith("/position"):
-        address += "?row=1"
+    address = f"{path.format(**things)}?{QUERIES.get(path, '')}"
     if method == "get":
         return client.get(address)
     return getattr(client, method)(address, json.dumps(body), content_type="application/json")

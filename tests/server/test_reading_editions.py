@@ -8,17 +8,17 @@ import pytest
 from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.test import Client, RequestFactory
-from editions.finding import features_at
 from editions.publish import planned, public_key, shards_of
 from editions.ranges import ranged
+from greylatch.edition.finding import features_at
 from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
-from greylatch.paint.passes import compose, pass_of
+from greylatch.paint.passes import Composition, compose, pass_of
 from greylatch.places.crs import LONLAT, reproject
 from greylatch.sheet.document import KeyText, Layer
 from greylatch.sheet.document import Sheet as Document
-from library.models import Dataset, Feature
-from library.store import data_of, source_of
+from library.models import Dataset
+from library.store import data_of
 from sheets.models import Sheet
 from sheets.sources import finder, provenance, revisions_for
 
@@ -33,47 +33,46 @@ def place_of(dataset: Dataset, row: int) -> tuple[float, float]:
     return point.x, point.y
 
 
-def one_layer(dataset: Dataset, **symbology: Any) -> tuple[Document, Any]:
+def one_layer(dataset: Dataset, visible: bool = True, **symbology: Any) -> Composition:
     layer = {
-        "id": "a",
-        "name": "A",
-        "dataset": str(dataset.pk),
-        "symbology": symbology or {"kind": "single"},
-        "card": "{{code}}",
-    }
-    return Document.model_validate({"title": "t", "layers": [layer]}), {str(dataset.pk): dataset.current}
+        "id": "a", "name": "A", "dataset": str(dataset.pk), "symbology": symbology or {"kind": "single"}, "card": "{{code}}",
+        "visible": visible,
+    }  # fmt: skip
+    document = Document.model_validate({"title": "t", "layers": [layer]})
+    return compose(document, finder({str(dataset.pk): dataset.current}))
+
+
+def rows_at(composition: Composition, lon: float, lat: float, zoom: float) -> list[int]:
+    frame = composition.frame
+    return [row for _, row in features_at(composition, *frame.place(lon, lat), frame.grid.resolution(zoom))]
 
 
 def test_areas_are_found_by_what_lies_inside(named: dict[str, Dataset]) -> None:
-    document, revisions = one_layer(named["Catchments"])
-    assert [row for _, row in features_at(document, revisions, *place_of(named["Catchments"], 40), 10)] == [40]
-    assert list(features_at(document, revisions, -27.9, 51.0, 10)) == []
+    composition = one_layer(named["Catchments"])
+    assert rows_at(composition, *place_of(named["Catchments"], 40), 10) == [40]
+    assert rows_at(composition, -27.9, 51.0, 10) == []
 
 
 def test_points_may_be_missed_by_a_little(named: dict[str, Dataset]) -> None:
-    document, revisions = one_layer(named["Dip wells"], kind="single", radius=4)
+    composition = one_layer(named["Dip wells"], kind="single", radius=4)
     lon, lat = place_of(named["Dip wells"], 7)
-    near = [row for _, row in features_at(document, revisions, lon + 0.00001, lat, 16)]
-    assert len(near) == 1
+    assert len(rows_at(composition, lon + 0.00001, lat, 16)) == 1
     # At level 16 a px is 2.4 m of Web Mercator: a hundred metres are far beyond a symbol.
-    far = {row for _, row in features_at(document, revisions, lon + 0.01, lat + 0.01, 18)}
-    assert 7 not in far
+    assert 7 not in rows_at(composition, lon + 0.01, lat + 0.01, 18)
 
 
 def test_lines_are_found_nearby(named: dict[str, Dataset]) -> None:
-    document, revisions = one_layer(named["Ditches"], kind="single", stroke={"width": 2})
-    found = [row for _, row in features_at(document, revisions, *place_of(named["Ditches"], 12), 15)]
-    assert len(found) == 1
+    composition = one_layer(named["Ditches"], kind="single", stroke={"width": 2})
+    assert len(rows_at(composition, *place_of(named["Ditches"], 12), 15)) == 1
 
 
 def test_hidden_layers_and_undrawn_features_are_not_found(named: dict[str, Dataset]) -> None:
     joined = named["Catchments with returns"]
-    classed = {"kind": "classed", "classing": {"field": "carbon_t", "classes": 3}, "no_data": None}
-    document, revisions = one_layer(joined, **classed)
+    classed: dict[str, Any] = {"kind": "classed", "classing": {"field": "carbon_t", "classes": 3}, "no_data": None}
     without = data_of(joined.current).columns["carbon_t"].to_pylist().index(None)
-    assert list(features_at(document, revisions, *place_of(joined, without), 10)) == []
-    document.layers[0].visible = False
-    assert list(features_at(document, revisions, *place_of(joined, without + 1), 10)) == []
+    assert rows_at(one_layer(joined, **classed), *place_of(joined, without), 10) == []
+    assert rows_at(one_layer(joined, **classed), *place_of(joined, without + 1), 10) == [without + 1]
+    assert rows_at(one_layer(joined, visible=False, **classed), *place_of(joined, without + 1), 10) == []
 
 
 def read(header: str | None, data: bytes = b"0123456789") -> Any:
@@ -163,14 +162,6 @@ def test_the_demo_has_what_the_scenario_names(named: dict[str, Dataset]) -> None
     assert all(abs(sum(row.values()) - 100) < 0.5 for row in plants.to_pylist())
     places = data_of(named["Gazetteer"].current).columns["name"].to_pylist()
     assert len(set(places)) < len(places)
-
-
-def test_shapes_in_the_database_are_those_of_the_file(named: dict[str, Dataset]) -> None:
-    revision = named["Dip wells"].current
-    source = source_of(revision)
-    for feature in Feature.objects.filter(revision=revision)[:20]:
-        shape = source.shapes[feature.row]  # type: ignore[union-attr]
-        assert (feature.shape.x, feature.shape.y) == pytest.approx((shape.x, shape.y))
 
 
 def test_small_pictures_of_sheets(owner: Client, sheet: Sheet) -> None:

@@ -4,22 +4,21 @@ import argparse
 from functools import cache
 from pathlib import Path
 
-import shapely
-
 from greylatch.cli.tiles import progress_line
 from greylatch.errors import BadInput
 from greylatch.formats.files import file_kind, read_file
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.picture import paint
-from greylatch.paint.sources import Bounds, Find, RasterSource, Source, VectorSource
-from greylatch.places.crs import LONLAT, to_mercator
+from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
+from greylatch.places.frame import Frame
+from greylatch.places.grid import DEEPEST, Bounds
+from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map
-from greylatch.tiles.matrix import DEEPEST, resolution_of
-from greylatch.tiles.view import around, fitted, start_bounds
+from greylatch.tiles.view import start_view
 
 MAX_SIDE = 16384
 DEFAULT_SIZE = (1280, 800)
@@ -34,8 +33,7 @@ def draw_sheet(given: argparse.Namespace) -> None:
     composition = compose(sheet, beside(Path(given.sheet).parent, given.crs))
     if Path(given.out).suffix.lower() == ".png":
         width, height = _size(given.size)
-        bounds = view_bounds(sheet, composition, width, height, given.zoom, given.bbox)
-        picture = png(paint(composition, bounds, width, height))
+        picture = png(paint(composition, picture_view(sheet, composition, width, height, given.zoom, given.bbox)))
         Path(given.out).write_bytes(picture)
         print(f"{width} × {height} px: {given.out}")
         return
@@ -56,11 +54,11 @@ def beside(folder: Path, crs: str | None = None) -> Find:
     """A finder of datasets by their path relative to `folder`; `crs` is that of tables and shapes that do not say theirs."""
 
     @cache
-    def find(name: str) -> Source:
+    def find(name: str, frame: Frame) -> Source:
         path = folder / name
         if not path.is_file():
             raise BadInput(f"The dataset '{name}' is not there.", f"It is looked for at {path}.")
-        return RasterSource(path) if file_kind(path) == "geotiff" else VectorSource(_read(path, crs))
+        return RasterSource(path, frame) if file_kind(path) == "geotiff" else VectorSource(_read(path, crs), frame)
 
     return find
 
@@ -74,17 +72,17 @@ def _read(path: Path, crs: str | None) -> Dataset:
         return read_file(path, crs=crs).dataset
 
 
-def view_bounds(
+def picture_view(
     sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None, bbox: str | None = None
-) -> Bounds:
-    """The ground (Web Mercator metres) of a picture: the bounding box asked for, fitted into the picture or at `zoom`; else
-    the sheet's start view."""
+) -> View:
+    """What a picture shows: the bounding box asked for, fitted into the picture or at `zoom`; else the sheet's start view."""
     if bbox is None:
-        return start_bounds(sheet, composition, width, height, zoom)
-    box = _bbox(bbox)
+        return start_view(sheet, composition, width, height, zoom)
+    frame = composition.frame
+    box = frame.box_of(_bbox(bbox))
     if zoom is None:
-        return fitted(box, width, height)
-    return around((box[0] + box[2]) / 2, (box[1] + box[3]) / 2, resolution_of(zoom), width, height)
+        return View.fitted(frame, box, width, height)
+    return View.around(frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, frame.grid.resolution(zoom), width, height)
 
 
 def _bbox(text: str) -> Bounds:
@@ -94,8 +92,7 @@ def _bbox(text: str) -> Bounds:
         raise BadInput(f"'{text}' is not a box.", "Write it as west,south,east,north in degrees.") from error
     if not (-180 <= west < east <= 180 and -90 <= south < north <= 90):
         raise BadInput(f"'{text}' is not a box: west and south come first, in degrees.")
-    low, high = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
-    return low.x, low.y, high.x, high.y
+    return west, south, east, north
 
 
 def _size(text: str | None) -> tuple[int, int]:

@@ -61,7 +61,11 @@ def parser() -> argparse.ArgumentParser:
     cut = _command(commands, "tiles", "tiles:cut", "cut a GeoTIFF into web map tiles")
     cut.add_argument("raster")
     cut.add_argument("--out", required=True, metavar="PATH", help=".pmtiles, .mbtiles, .zip or a folder")
-    cut.add_argument("--matrix-set", default="WebMercatorQuad")
+    cut.add_argument(
+        "--matrix-set", default="WebMercatorQuad", metavar="NAME", help="also WorldCRS84Quad, EuropeanETRS89_LAEAQuad"
+    )
+    cut.add_argument("--rows", choices=("xyz", "tms"), default="xyz", help="counted from the top or from the bottom")
+    cut.add_argument("--format", choices=("png", "webp"), default="png")
     cut.add_argument("--min-zoom", type=int, metavar="N")
     cut.add_argument("--max-zoom", type=int, metavar="N")
     cut.add_argument("--size", type=int, choices=(256, 512), default=256)

@@ -11,7 +11,7 @@ from greylatch.lettering.type import ASCENT
 
 @dataclass(frozen=True)
 class AnchoredLabel:
-    """A whole label. (`x`, `y`) in Web Mercator metres; `anchor` says which side of the text lies there: center, left,
+    """A whole label. (`x`, `y`) in the map's frame; `anchor` says which side of the text lies there: center, left,
     bottom-left, …; `gap` is the distance along that side's direction, in ems; lines are parted by newlines."""
 
     layer: int

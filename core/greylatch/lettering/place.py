@@ -15,7 +15,7 @@ from greylatch.tables.dataset import Kind, Shapes
 
 @dataclass(frozen=True)
 class Letter:
-    """One line of a label. (`x`, `y`): its anchor in Web Mercator metres; the line's middle stands `dx` px to the right of
+    """One line of a label. (`x`, `y`): its anchor in the map's frame; the line's middle stands `dx` px to the right of
     it and its baseline `dy` px below."""
 
     layer: int
@@ -91,7 +91,7 @@ def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
 
 
 def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
-    """Place the labels of `layers`, the most important first, at `resolution` (Web Mercator metres per px).
+    """Place the labels of `layers`, the most important first, at `resolution` (units of the frame per px).
 
     Within a layer larger areas and longer lines go first, points in row order. Boxes never overlap. An area's text is set in
     one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners.

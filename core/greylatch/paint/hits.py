@@ -12,7 +12,7 @@ SLACK = 3.0
 
 
 def hit(one: VectorPass, x: float, y: float, resolution: float) -> int | None:
-    """The row of the feature that is seen at (x, y), Web Mercator metres, at `resolution` (metres per px); None for none.
+    """The row of the feature that is seen at (x, y) of the frame, at `resolution` (units per px); None for none.
 
     What lies under the pointer comes before what is only near it, and of several the one that is drawn last, which is seen. A
     symbol is as large as it is drawn, a line as wide.

@@ -1,5 +1,6 @@
 """Drawing passes: a sheet turned into what is drawn, one after the other. Every painter reads these and nothing else."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -10,8 +11,11 @@ from numpy.typing import NDArray
 from greylatch.errors import BadInput
 from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.place import Letter, Placement, ToLetter, place
-from greylatch.paint.sources import Bounds, Find, RasterSource, VectorSource
+from greylatch.paint.sources import Find, RasterSource, VectorSource
+from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.grid import Bounds
 from greylatch.sheet.document import Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
+from greylatch.sheet.projection import frame_of
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
 from greylatch.tables.dataset import texts
 
@@ -43,11 +47,12 @@ class Composition:
     passes: Sequence[Pass]
     lettered: Sequence[tuple[Layer, ToLetter]]
     ground: str | None
+    frame: Frame = MERCATOR
 
     @property
     def bounds(self) -> Bounds | None:
-        """The box around all passes, in Web Mercator metres; None for an empty map."""
-        boxes = [one.source.bounds for one in self.passes]
+        """The box around all passes, in the frame; None for a map on which nothing lies."""
+        boxes = [box for box in (one.source.bounds for one in self.passes) if all(map(math.isfinite, box))]
         if not boxes:
             return None
         return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
@@ -59,7 +64,7 @@ class Composition:
         return max([*marks, *(wanted.reach for _, wanted in self.lettered)], default=0.0)
 
     def placement(self, resolution: float) -> Placement:
-        """The labels of the whole map at `resolution` (metres per px)."""
+        """The labels of the whole map at `resolution` (units of the frame per px)."""
         return place([wanted for _, wanted in self.lettered], resolution)
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:
@@ -69,24 +74,25 @@ class Composition:
 
 def compose(sheet: Sheet, find: Find) -> Composition:
     """The passes of `sheet`; `find` gives the source of a dataset's name. Raises BadInput that names the layer."""
+    frame = frame_of(sheet)
     passes: list[Pass] = []
     lettered: list[tuple[Layer, ToLetter]] = []
     for layer in sheet.layers:
         if not layer.visible:
             continue
         try:
-            one = pass_of(layer, find)
+            one = pass_of(layer, find, frame)
             if layer.lettering and isinstance(one, VectorPass):
                 lettered.append((layer, to_letter(one, layer.lettering)))
         except BadInput as error:
             raise BadInput(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, one)
-    return Composition(passes, lettered, sheet.furniture.ground)
+    return Composition(passes, lettered, sheet.furniture.ground, frame)
 
 
-def pass_of(layer: Layer, find: Find) -> Pass:
-    """The drawing pass of one layer. Raises BadInput where its symbology does not suit its data."""
-    source = find(layer.dataset)
+def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
+    """The drawing pass of one layer in a frame. Raises BadInput where its symbology does not suit its data."""
+    source = find(layer.dataset, frame)
     symbology = layer.symbology
     if isinstance(symbology, (Hillshade, RasterRamp, Picture)):
         if not isinstance(source, RasterSource):

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
 from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in
-from greylatch.paint.sources import Bounds
+from greylatch.places.grid import Bounds
+from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
 from greylatch.symbols.ink import UNDRAWN, Mark
 
@@ -32,16 +33,13 @@ BLEND_MODES = {
 
 
 def paint(
-    composition: Composition, bounds: Bounds, width: int, height: int, pixel_ratio: float = 1.0,
-    placement: Placement | None = None, ground: bool = True,
-) -> NDArray[np.uint8]:  # fmt: skip
-    """The picture of `bounds` (Web Mercator metres) as (height, width, 4) uint8, straight alpha.
+    composition: Composition, view: View, placement: Placement | None = None, ground: bool = True
+) -> NDArray[np.uint8]:
+    """The picture of `view` as (height, width, 4) uint8, straight alpha.
 
-    `width` and `height` are device pixels, `pixel_ratio` of them to a CSS pixel. Layers blend among themselves in isolation;
-    the result then lies on the ground, as in a browser.
+    Layers blend among themselves in isolation; the result then lies on the ground, as in a browser.
     """
-    resolution = (bounds[2] - bounds[0]) / width * pixel_ratio
-    surface = skia.Surface(width, height)
+    surface = skia.Surface(view.width, view.height)
     canvas = surface.getCanvas()
     canvas.clear(0)
     if ground and composition.ground:
@@ -49,38 +47,39 @@ def paint(
     canvas.saveLayer()
     for one in composition.passes:
         canvas.saveLayer(None, skia.Paint(Alphaf=one.layer.opacity, BlendMode=BLEND_MODES[one.layer.blend]))
-        _paint_pass(canvas, one, bounds, (width, height), resolution, pixel_ratio)
+        _paint_pass(canvas, one, view)
         canvas.restore()
     if composition.lettered:
-        found = placement if placement is not None else composition.placement(resolution)
-        _paint_letters(canvas, composition, found, bounds, resolution, pixel_ratio)
+        found = placement if placement is not None else composition.placement(view.resolution)
+        _paint_letters(canvas, composition, found, view)
     canvas.restore()
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 
-def _paint_pass(
-    canvas: skia.Canvas, one: Pass, bounds: Bounds, size: tuple[int, int], resolution: float, pixel_ratio: float
-) -> None:
+def _paint_pass(canvas: skia.Canvas, one: Pass, view: View) -> None:
     if isinstance(one, RasterPass):
-        rgba = draw_raster(one.source.path, one.layer.symbology, bounds, *size)  # type: ignore[arg-type]
+        rgba = draw_raster(one.source.path, one.layer.symbology, view)  # type: ignore[arg-type]
         if rgba is not None:
             canvas.drawImage(
                 skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType), 0, 0
             )
         return
     canvas.save()
-    canvas.scale(pixel_ratio, pixel_ratio)
+    canvas.scale(view.ratio, view.ratio)
     if one.source.dataset.kind == "points":
-        _paint_points(canvas, one, bounds, resolution)
+        _paint_points(canvas, one, view)
     else:
-        _paint_shapes(canvas, one, bounds, resolution)
+        _paint_shapes(canvas, one, view)
     canvas.restore()
 
 
-def _paint_shapes(canvas: skia.Canvas, one: VectorPass, bounds: Bounds, resolution: float) -> None:
+def _paint_shapes(canvas: skia.Canvas, one: VectorPass, view: View) -> None:
+    bounds, resolution = view.bounds, view.resolution
     pens = [_pens(mark, one.source.dataset.kind == "areas") for mark in one.ink.palette]
     pad = max((mark.stroke_width for mark in one.ink.palette), default=0) * resolution
     rows = one.source.within(_padded(bounds, pad))
+    if not len(rows):
+        return
     canvas.translate((one.source.bounds[0] - bounds[0]) / resolution, (bounds[3] - one.source.bounds[3]) / resolution)
     for row, position in zip(rows.tolist(), one.ink.index[rows].tolist(), strict=True):
         if position == UNDRAWN:
@@ -90,7 +89,8 @@ def _paint_shapes(canvas: skia.Canvas, one: VectorPass, bounds: Bounds, resoluti
             canvas.drawPath(outline, pen)
 
 
-def _paint_points(canvas: skia.Canvas, one: VectorPass, bounds: Bounds, resolution: float) -> None:
+def _paint_points(canvas: skia.Canvas, one: VectorPass, view: View) -> None:
+    bounds, resolution = view.bounds, view.resolution
     pens = [_pens(mark, True) for mark in one.ink.palette]
     largest = max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)
     rows = one.source.within(_padded(bounds, largest * resolution))
@@ -110,16 +110,10 @@ def _paint_points(canvas: skia.Canvas, one: VectorPass, bounds: Bounds, resoluti
             canvas.drawCircle(x, y, radius, pen)
 
 
-def _paint_letters(
-    canvas: skia.Canvas,
-    composition: Composition,
-    placement: Placement,
-    bounds: Bounds,
-    resolution: float,
-    pixel_ratio: float,
-) -> None:
+def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Placement, view: View) -> None:
+    bounds, resolution = view.bounds, view.resolution
     canvas.save()
-    canvas.scale(pixel_ratio, pixel_ratio)
+    canvas.scale(view.ratio, view.ratio)
     for one in letters_in(placement, bounds, resolution, composition.reach):
         style = composition.lettered[one.layer][0].lettering
         assert style is not None

@@ -1,4 +1,4 @@
-"""Data made ready for drawing: shapes in the map's projection with an index, remembered between pictures."""
+"""Data made ready for drawing in a frame: shapes in the map's projection with an index, remembered between pictures."""
 
 from collections import OrderedDict
 from collections.abc import Callable
@@ -12,33 +12,33 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadInput
 from greylatch.lettering.place import anchors_of
-from greylatch.places.crs import LONLAT, to_mercator
-from greylatch.rasters.info import RasterInfo, mercator_resolution, open_raster, raster_bounds, raster_info
+from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.grid import Bounds
+from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
 from greylatch.tables.dataset import Dataset, Shapes
 
-Bounds = tuple[float, float, float, float]
 PATH_LEVELS = 4
 """For how many resolutions a source keeps its outlines."""
 
 
 class VectorSource:
-    """A dataset with shapes, in Web Mercator. Everything costly is made once, when first asked for."""
+    """A dataset with shapes, in a frame. Everything costly is made once, when first asked for."""
 
-    def __init__(self, dataset: Dataset) -> None:
+    def __init__(self, dataset: Dataset, frame: Frame = MERCATOR) -> None:
         if dataset.shapes is None or dataset.crs is None:
             raise BadInput("This dataset has no shapes to draw.", "Join it to areas or points first.")
-        self.dataset = dataset
+        self.dataset, self.frame = dataset, frame
         self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
 
     @cached_property
     def shapes(self) -> Shapes:
-        """The shapes in Web Mercator metres."""
+        """The shapes as they lie in the frame, cut at its limits; empty where they lie beyond."""
         assert self.dataset.shapes is not None and self.dataset.crs is not None
-        return to_mercator(self.dataset.shapes, self.dataset.crs)
+        return self.frame.project(self.dataset.shapes, self.dataset.crs)
 
     @cached_property
     def bounds(self) -> Bounds:
-        """West, south, east, north in Web Mercator metres."""
+        """The box around all of it, in the frame."""
         west, south, east, north = shapely.total_bounds(self.shapes)
         return float(west), float(south), float(east), float(north)
 
@@ -49,12 +49,12 @@ class VectorSource:
 
     @cached_property
     def anchors(self) -> NDArray[np.float64]:
-        """Where labels go, (n, 2) in Web Mercator metres."""
+        """Where labels go, (n, 2) in the frame; NaN for shapes that lie beyond it."""
         return anchors_of(self.dataset.kind, self.shapes)
 
     @cached_property
     def detail(self) -> float:
-        """Typical distance between neighbouring vertices in metres; infinite for points."""
+        """Typical distance between neighbouring vertices in units of the frame; infinite for points."""
         if self.dataset.kind == "points":
             return float("inf")
         vertices = shapely.get_num_coordinates(self.shapes)
@@ -83,27 +83,25 @@ class VectorSource:
 
 
 class RasterSource:
-    """A GeoTIFF to be drawn."""
+    """A GeoTIFF to be drawn in a frame."""
 
-    def __init__(self, path: str | Path) -> None:
-        self.path = Path(path)
+    def __init__(self, path: str | Path, frame: Frame = MERCATOR) -> None:
+        self.path, self.frame = Path(path), frame
 
     @cached_property
-    def _frame(self) -> tuple[Bounds, float]:
+    def _place(self) -> tuple[Bounds, float]:
         with open_raster(self.path) as source:
-            west, south, east, north = raster_bounds(source)
-            low, high = to_mercator(shapely.points([[west, south], [east, north]]), LONLAT)
-            return (low.x, low.y, high.x, high.y), mercator_resolution(source)
+            return self.frame.box_of(raster_bounds(source)), raster_resolution(source, self.frame)
 
     @property
     def bounds(self) -> Bounds:
-        """West, south, east, north in Web Mercator metres."""
-        return self._frame[0]
+        """The box around all of it, in the frame."""
+        return self._place[0]
 
     @property
     def resolution(self) -> float:
-        """Web Mercator metres per pixel of the raster."""
-        return self._frame[1]
+        """Units of the frame per pixel of the raster."""
+        return self._place[1]
 
     @cached_property
     def info(self) -> RasterInfo:
@@ -112,7 +110,8 @@ class RasterSource:
 
 
 Source = VectorSource | RasterSource
-Find = Callable[[str], Source]
+Find = Callable[[str, Frame], Source]
+"""Gives the data of that name, made ready for that frame."""
 
 
 def _path(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:

@@ -17,10 +17,6 @@ from greylatch.tables.dataset import Shapes
 
 LONLAT = pyproj.CRS.from_epsg(4326)
 WEB_MERCATOR = pyproj.CRS.from_epsg(3857)
-MERCATOR_LATITUDE = 85.0511287798066
-"""Where the square of WebMercatorQuad ends (OGC 17-083)."""
-FURTHEST = 1e8
-"""Web Mercator metres beyond which nothing is a place: five times half the world's width."""
 MAX_CRS_TEXT = 20_000
 # PROJ reads files that these name; `init` with a name other than an authority's is a file too.
 _REACHES_OUT = re.compile(
@@ -112,23 +108,6 @@ def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
 def to_lonlat(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
     """Shapes in longitude and latitude on WGS 84, in that order, cut at the 180th meridian."""
     return cut_at_antimeridian(reproject(shapes, crs, LONLAT))
-
-
-def to_mercator(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
-    """Shapes in Web Mercator metres, cut at the 180th meridian, latitudes held to the square."""
-    if crs == WEB_MERCATOR:
-        furthest = np.nan_to_num(np.abs(shapely.total_bounds(shapes))).max(initial=0.0)
-        if furthest > FURTHEST:
-            raise BadInput(
-                f"The coordinates run to {furthest:g} m, which is several times round the world.",
-                "Is the projection the right one?",
-            )
-        return shapes
-    lonlat = to_lonlat(shapes, crs)
-    held = shapely.transform(
-        lonlat, lambda xy: np.column_stack([xy[:, 0], np.clip(xy[:, 1], -MERCATOR_LATITUDE, MERCATOR_LATITUDE)])
-    )
-    return reproject(held, LONLAT, WEB_MERCATOR)
 
 
 def lonlat_box(

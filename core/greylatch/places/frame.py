@@ -1,8 +1,10 @@
-"""Where a map lies: a projection, and how shapes get there whole."""
+"""Where a map lies: a projection with its tiles, and how shapes get there whole."""
 
+import hashlib
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import pyproj
@@ -11,8 +13,9 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadInput
 from greylatch.places.antimeridian import cut_at_antimeridian
-from greylatch.places.crs import LONLAT, crs_name, parse_crs, reproject, transformer_between
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, reproject, transformer_between
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
+from greylatch.places.grid import WORLD, Bounds, Grid
 from greylatch.tables.dataset import Shapes
 
 Coordinates = NDArray[np.float64]
@@ -23,22 +26,40 @@ TOLERANCE = 10.0
 """Metres by which an edge may miss its true course: a tenth of a millimetre on a map of 1 : 100,000."""
 SNAP = 1e-3
 """Metres within which two sides of a seam are one."""
+FURTHEST = 5
+"""How many times as far as the projection reaches coordinates may lie in it: beyond, they are no places."""
+SAMPLES = 65
+"""Places along each side of a box that is asked for its degrees."""
 
 
 @dataclass(frozen=True)
 class Frame:
-    """A coordinate reference system as a place for maps.
+    """A coordinate reference system as a place for maps: x to the right and y up, in its own units, and tiles over it.
 
     >>> Frame.named("EPSG:8857").name
     'EPSG:8857 · WGS 84 / Equal Earth Greenwich'
     """
 
     crs: pyproj.CRS
+    grid: Grid
 
     @classmethod
+    @lru_cache(maxsize=64)
     def named(cls, text: str) -> "Frame":
-        """The frame of 'EPSG:8857' or of a PROJ string. Raises BadInput as `parse_crs` does."""
-        return cls(parse_crs(text))
+        """The frame of 'EPSG:8857' or of a PROJ string, with the tile matrix set that is registered for it or one made for it.
+        Raises BadInput as `parse_crs` does."""
+        crs = parse_crs(text)
+        if crs == WEB_MERCATOR:
+            return cls(crs, Grid.called("WebMercatorQuad"))
+        if crs == LONLAT:
+            return cls(crs, Grid.called("WorldCRS84Quad"))
+        return cls(crs, _made_grid(crs))
+
+    @classmethod
+    def of_matrix_set(cls, name: str) -> "Frame":
+        """The frame of a registered tile matrix set. Raises BadInput for one in which tiles are not cut."""
+        grid = Grid.called(name)
+        return cls(grid.crs, grid)
 
     @property
     def name(self) -> str:
@@ -58,7 +79,7 @@ class Frame:
         Raises BadInput where a coordinate has no place on earth.
         """
         if source == self.crs and not source.is_geographic:
-            return shapes
+            return self._checked(shapes)
         lonlat = (
             reproject(shapes, source, LONLAT)
             if source.is_geographic
@@ -67,26 +88,114 @@ class Frame:
         turned = _turned(cut_at_antimeridian(lonlat), -self.domain.middle)
         return self._placed(_within(turned, self.domain.area), tolerance)
 
+    @cached_property
+    def digest(self) -> str:
+        """A short name for caches: two frames of one name place everything alike."""
+        return hashlib.sha256(f"{self.crs.to_wkt()} {self.grid.name}".encode()).hexdigest()[:16]
+
+    @cached_property
+    def unit(self) -> float:
+        """Units of the CRS to a metre."""
+        return crs_unit(self.crs)
+
+    def place(self, lon: float, lat: float) -> tuple[float, float]:
+        """Where a place in degrees lies. Raises BadInput where that is nowhere on the map.
+
+        >>> [round(v) for v in MERCATOR.place(0, 0)]
+        [0, 0]
+        """
+        point = self.project(np.array([shapely.Point(lon, lat)], dtype=object), LONLAT)[0]
+        if point.is_empty:
+            raise BadInput(f"{lon:g}, {lat:g} lies beyond the limits of {self.name}.")
+        return point.x, point.y
+
+    def lonlat(self, x: float, y: float) -> tuple[float, float]:
+        """Longitude and latitude of a place on the map. Raises BadInput where there is none."""
+        lon, lat = transformer_between(self.crs, LONLAT).transform(x, y, errcheck=False)
+        if not (math.isfinite(lon) and math.isfinite(lat)):
+            raise BadInput(f"({x:g}, {y:g}) is no place on the globe in {self.name}.")
+        return (lon + 180) % 360 - 180 if abs(lon) > 180 else lon, lat
+
+    def box_of(self, lonlat: Bounds) -> Bounds:
+        """The box around all that lies within a box of degrees. Raises BadInput where nothing of it can be shown."""
+        west, south, east, north = lonlat
+        box = shapely.segmentize(shapely.box(west, south, east, north), 1.0)
+        bounds = self.project(np.array([box], dtype=object), LONLAT)[0].bounds
+        if not bounds or not all(map(math.isfinite, bounds)):
+            raise BadInput(f"Nothing between {west:g}, {south:g} and {east:g}, {north:g} can be shown in {self.name}.")
+        return bounds
+
+    def lonlat_bounds(self, bounds: Bounds) -> Bounds:
+        """West, south, east, north in degrees of what a box on the map shows of the globe; all the way round where it lies
+        across the 180th meridian.
+
+        >>> [round(v, 4) for v in MERCATOR.lonlat_bounds(MERCATOR.grid.extent)]
+        [-180.0, -85.0511, 180.0, 85.0511]
+        """
+        back = transformer_between(self.crs, LONLAT)
+        if self.domain.family == "cylinder" and self.domain.middle == 0:
+            (west, east), (south, north) = back.transform(bounds[::2], bounds[1::2])
+            return float(west), float(south), float(east), float(north)
+        x, y = np.meshgrid(np.linspace(*bounds[::2], SAMPLES), np.linspace(*bounds[1::2], SAMPLES))
+        edge = shapely.intersection(self.outline, shapely.box(*bounds))
+        rim = shapely.get_coordinates(edge)
+        shown = shapely.contains_xy(edge, x, y)
+        lon, lat = back.transform(np.append(x[shown], rim[:, 0]), np.append(y[shown], rim[:, 1]), errcheck=False)
+        there = np.isfinite(lon) & np.isfinite(lat)
+        if not there.any():
+            return -180.0, -90.0, 180.0, 90.0
+        lon, lat = lon[there], lat[there]
+        south, north = float(lat.min()), float(lat.max())
+        for pole in (-90.0, 90.0):
+            px, py = transformer_between(LONLAT, self.crs).transform(0.0, pole, errcheck=False)
+            if bounds[0] <= px <= bounds[2] and bounds[1] <= py <= bounds[3] and self.domain.family == "azimuthal":
+                return -180.0, min(south, pole), 180.0, max(north, pole)
+        west, east = float(lon.min()), float(lon.max())
+        return (-180.0, south, 180.0, north) if east - west > 300 else (west, south, east, north)
+
+    @cached_property
     def outline(self) -> shapely.Geometry:
         """The edge of all that can be shown, in coordinates of the frame: the sea of a world map.
 
-        >>> round(Frame.named("EPSG:8857").outline().bounds[2])
+        >>> round(Frame.named("EPSG:8857").outline.bounds[2])
         17243959
         """
         return self._placed(np.array([shapely.segmentize(self.domain.area, 5.0)], dtype=object), TOLERANCE)[0]
 
     def _placed(self, inside: Shapes, tolerance: float) -> Shapes:
         """Shapes within the domain, in degrees counted from its middle, in coordinates of the frame."""
-        out = _moved(inside, self._from_turned, tolerance * crs_unit(self.crs), SPLITS)
+        out = _moved(inside, self._from_turned, tolerance * self.unit, SPLITS)
         if self.domain.family == "azimuthal":
-            out = _joined_over_the_seam(out, inside, SNAP * crs_unit(self.crs))
+            out = _joined_over_the_seam(out, inside, SNAP * self.unit)
         return _mended(out)
+
+    def _checked(self, shapes: Shapes) -> Shapes:
+        """Shapes that are in this CRS already. Raises BadInput where they lie several times round the world."""
+        furthest = np.nan_to_num(np.abs(shapely.total_bounds(shapes))).max(initial=0.0)
+        if furthest > FURTHEST * np.abs(self.outline.bounds).max():
+            raise BadInput(
+                f"The coordinates run to {furthest:g}, which is several times round the world.",
+                "Is the projection the right one?",
+            )
+        return shapes
 
     def _from_turned(self, xy: Coordinates) -> Coordinates:
         """Degrees counted from the middle → coordinates. The two sides of the seam are told apart by a hair's breadth."""
         lon = np.clip(xy[:, 0], -180 + 1e-9, 180 - 1e-9) if self.domain.family != "azimuthal" else xy[:, 0]
         there = transformer_between(LONLAT, self.crs)
         return np.column_stack(there.transform(lon + self.domain.middle, xy[:, 1], errcheck=False))
+
+
+def _made_grid(crs: pyproj.CRS) -> Grid:
+    """Tiles for a projection that no set is registered for: levels show as much ground on a px as those of WebMercatorQuad do
+    at the equator, so that a level means the same everywhere; the projection's whole outline lies in the middle of level 0."""
+    # A frame without tiles is enough to ask for its outline.
+    west, south, east, north = Frame(crs, Grid.called("WebMercatorQuad")).outline.bounds
+    side = 360.0 if crs.is_geographic else WORLD * crs_unit(crs)
+    columns, rows = math.ceil((east - west) / side), math.ceil((north - south) / side)
+    left, top = (west + east - columns * side) / 2, (south + north + rows * side) / 2
+    code = crs.to_epsg(min_confidence=100)
+    return Grid(f"EPSG{code}Quad" if code else "CustomQuad", crs, left, top, side, columns, rows)
 
 
 def _lonlat_from(source: pyproj.CRS) -> Move:
@@ -206,3 +315,7 @@ def _mended(shapes: Shapes) -> Shapes:
     out = shapes.copy()
     out[broken] = shapely.make_valid(shapes[broken], method="structure", keep_collapsed=False)
     return out
+
+
+MERCATOR = Frame.named("EPSG:3857")
+"""Where maps lie whose sheet names no projection."""

@@ -16,7 +16,9 @@ from rasterio.io import DatasetReader
 
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.errors import BadInput
-from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, lonlat_box, parse_crs, transformer_between
+from greylatch.places.crs import LONLAT, crs_name, lonlat_box, parse_crs, transformer_between
+from greylatch.places.domain import crs_unit
+from greylatch.places.frame import MERCATOR, Frame
 from greylatch.tables.fieldtypes import finite
 from greylatch.wording import megabytes
 
@@ -136,7 +138,10 @@ def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
         if bounds[0] == -180 and bounds[2] == 180 and not whole:
             figures["notes"].append("The raster lies across the 180th meridian.")
         return RasterInfo(
-            crs=crs_name(raster_crs(source)), bounds=bounds, mercator_resolution=mercator_resolution(source), **figures
+            crs=crs_name(raster_crs(source)),
+            bounds=bounds,
+            mercator_resolution=raster_resolution(source, MERCATOR),
+            **figures,
         )
 
 
@@ -207,19 +212,25 @@ def colour_of(source: DatasetReader) -> str:
     return "rgb" if source.count >= 3 and bytes_each and coloured else "one band"
 
 
-def mercator_resolution(source: DatasetReader) -> float:
-    """Web Mercator metres per pixel at which the raster's middle shows one source pixel per screen pixel."""
+def raster_resolution(source: DatasetReader, frame: Frame) -> float:
+    """Units per px of `frame` at which the raster's middle shows one source pixel per screen pixel."""
     left, bottom, right, top = source.bounds
     x, y = (left + right) / 2, (bottom + top) / 2
     cell_x, cell_y = source.res
-    ends = [(x - cell_x / 2, y), (x + cell_x / 2, y), (x, y - cell_y / 2), (x, y + cell_y / 2)]
-    to_degrees = transformer_between(raster_crs(source), LONLAT)
-    lon, lat = to_degrees.transform(*np.array(ends, dtype=np.float64).T)
+    across = np.array([x - cell_x / 2, x + cell_x / 2, x, x])
+    down = np.array([y, y, y - cell_y / 2, y + cell_y / 2])
+    crs = raster_crs(source)
+    lon, lat = transformer_between(crs, LONLAT).transform(across, down, errcheck=False)
     # One cell is small, so the middle may lie on the 180th meridian but its sides are never half a turn apart.
     lon = lon[0] + (lon - lon[0] + 180) % 360 - 180
-    mx, my = transformer_between(LONLAT, WEB_MERCATOR).transform(lon, np.clip(lat, -85, 85))
-    found = np.hypot(mx[1] - mx[0], my[1] - my[0]) * np.hypot(mx[3] - mx[2], my[3] - my[2])
-    return float(found**0.5) if np.isfinite(found) and found > 0 else max(abs(cell_x), abs(cell_y))
+    if frame.domain.family == "cylinder":
+        lat = np.clip(lat, -85, 85)
+    mx, my = transformer_between(LONLAT, frame.crs).transform(lon, lat, errcheck=False)
+    with np.errstate(invalid="ignore"):
+        found = np.hypot(mx[1] - mx[0], my[1] - my[0]) * np.hypot(mx[3] - mx[2], my[3] - my[2])
+    if np.isfinite(found) and found > 0:
+        return float(found**0.5)
+    return max(abs(cell_x), abs(cell_y)) / crs_unit(crs) * frame.unit
 
 
 def check_all_pixels(path: str | Path) -> None:

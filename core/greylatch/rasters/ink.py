@@ -10,30 +10,28 @@ from rasterio.io import DatasetReader
 
 from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import BadInput
+from greylatch.places.view import View
 from greylatch.rasters.info import colour_of, open_raster, raster_info
 from greylatch.rasters.shade import hillshade
-from greylatch.rasters.window import Bounds, ground_cell, read_part, warp
+from greylatch.rasters.window import ground_cell, read_part, warp
 from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp, RasterSymbology
 from greylatch.wording import counted
 
 Rgba = NDArray[np.uint8]
 
 
-def draw_raster(
-    path: str | Path, symbology: RasterSymbology, bounds: Bounds, width: int, height: int, resampling: str = "bilinear"
-) -> Rgba | None:
-    """The raster's picture for `bounds` (Web Mercator metres): (height, width, 4) uint8, straight alpha, 0 for no data.
+def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resampling: str = "bilinear") -> Rgba | None:
+    """The raster's picture for `view`: (height, width, 4) uint8, straight alpha, 0 for no data.
 
-    None where the raster does not reach into `bounds`.
+    None where the raster does not reach into it.
     """
-    resolution = (bounds[2] - bounds[0]) / width
     with open_raster(path) as source:
         if isinstance(symbology, Picture):
-            return _picture(source, bounds, width, height, resolution, resampling)
+            return _picture(source, view, resampling)
         band = symbology.band if isinstance(symbology, RasterRamp) else 1
         if band > source.count:
             raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
-        part = read_part(source, bounds, resolution, [band])
+        part = read_part(source, view, [band])
         if part is None:
             return None
         surface, valid = part.data[0].astype(np.float32), part.mask > 0
@@ -42,7 +40,7 @@ def draw_raster(
             surface = np.where(valid, surface, np.float32(np.nan))
             surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)
             valid = np.isfinite(surface)
-        moved, there = warp(surface[None], valid, part.transform, source.crs, bounds, width, height, resampling)
+        moved, there = warp(surface[None], valid, part, source.crs, view, resampling)
     if isinstance(symbology, Hillshade):
         return _grey(moved[0], there)
     low, high = stretch_ends(str(path), symbology)
@@ -99,19 +97,17 @@ def _grey(values: NDArray[np.floating], there: NDArray[np.bool_]) -> Rgba:
     return out
 
 
-def _picture(
-    source: DatasetReader, bounds: Bounds, width: int, height: int, resolution: float, resampling: str
-) -> Rgba | None:
+def _picture(source: DatasetReader, view: View, resampling: str) -> Rgba | None:
     colour = colour_of(source)
     bands = [1, 2, 3] if colour in ("rgb", "rgba") else [1]
-    part = read_part(source, bounds, resolution, bands)
+    part = read_part(source, view, bands)
     if part is None:
         return None
     how = "nearest" if colour == "palette" else resampling
     data = part.data
     if colour in ("rgb", "rgba") and data.dtype != np.uint8:
         data = _to_bytes(data, source.name)
-    moved, there = warp(data, part.mask > 0, part.transform, source.crs, bounds, width, height, how)
+    moved, there = warp(data, part.mask > 0, part, source.crs, view, how)
     if colour == "one band" and (part.data.dtype != np.uint8 or source.tags(1, ns="IMAGE_STRUCTURE").get("NBITS")):
         return coloured(moved[0], there, *_percentiles(source.name), RampChoice(name="slate", reverse=True))
     if colour == "palette":
@@ -121,7 +117,7 @@ def _picture(
         out = table[moved[0]]
         out[..., 3] = np.where(there, out[..., 3], 0)
         return out
-    out = np.empty((height, width, 4), dtype=np.uint8)
+    out = np.empty((view.height, view.width, 4), dtype=np.uint8)
     out[..., :3] = np.moveaxis(moved, 0, -1)
     out[..., 3] = np.where(there, 255, 0)
     return out

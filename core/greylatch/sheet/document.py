@@ -2,9 +2,11 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from greylatch.classes.methods import MAX_CLASSES, Method
+from greylatch.errors import BadInput
+from greylatch.places.crs import parse_crs
 from greylatch.sheet.versions import carried_forward
 
 Blend = Literal[
@@ -217,8 +219,26 @@ class StartView(Part):
     """Where the map opens."""
 
     lon: Annotated[float, Field(ge=-180, le=180)] = 0.0
-    lat: Annotated[float, Field(ge=-85, le=85)] = 0.0
+    lat: Annotated[float, Field(ge=-90, le=90)] = 0.0
     zoom: Annotated[float, Field(ge=0, le=24)] = 2.0
+
+
+CrsText = Annotated[str, Field(min_length=1, max_length=1_000, description="An EPSG code or a PROJ string: EPSG:8857")]
+
+
+class Projection(Part):
+    """In which projection the map lies."""
+
+    crs: CrsText
+
+    @field_validator("crs")
+    @classmethod
+    def _that_is_one(cls, text: str) -> str:
+        try:
+            parse_crs(text)
+        except BadInput as error:
+            raise ValueError(str(error)) from error
+        return text
 
 
 class Furniture(Part):
@@ -246,6 +266,7 @@ class Sheet(Part):
     title: Annotated[str, Field(min_length=1, max_length=200)]
     layers: list[Layer] = Field(default_factory=list, max_length=100)
     view: StartView = StartView()
+    projection: Projection | None = Field(None, description="null: EPSG:3857, the square of web maps")
     furniture: Furniture = Furniture()
     accepted: list[Accepted] = Field(default_factory=list, max_length=MAX_ENTRIES)
     pictures_from: list[Origin] = Field(

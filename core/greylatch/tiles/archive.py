@@ -8,7 +8,7 @@ import tempfile
 import uuid
 import zipfile
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Literal, Protocol
 
@@ -16,15 +16,20 @@ from pmtiles.tile import Compression, TileType, zxy_to_tileid
 from pmtiles.writer import Writer
 
 from greylatch.errors import BadInput
-from greylatch.tiles.matrix import Tile, tms_row
+from greylatch.places.grid import Grid, Tile
 
-TileFormat = Literal["png", "pbf"]
+RasterFormat = Literal["png", "webp"]
+TileFormat = RasterFormat | Literal["pbf"]
+RowOrder = Literal["xyz", "tms"]
+"""Whether rows of tiles are counted from the top (XYZ) or from the bottom (TMS)."""
+EVERYWHERE = "WebMercatorQuad"
+"""The set that PMTiles, MBTiles and TileJSON know."""
 MBTILES = 0x4D504258
 
 
 @dataclass(frozen=True)
 class ArchiveInfo:
-    """What an archive says of itself. `bounds` is west, south, east, north in degrees."""
+    """What an archive says of itself. `bounds` is west, south, east, north in degrees; `rows` is how folders count theirs."""
 
     name: str
     format: TileFormat
@@ -35,12 +40,32 @@ class ArchiveInfo:
     tile_size: int = 256
     vector_layers: tuple[dict[str, Any], ...] = ()
     view: tuple[float, float, int] | None = None
+    grid: Grid = field(default_factory=lambda: Grid.called(EVERYWHERE))
+    rows: RowOrder = "xyz"
 
     @property
     def middle(self) -> tuple[float, float, int]:
         """Where and at which level it opens: as said by `view` (degrees, level), else the middle of the bounds at the first."""
         west, south, east, north = self.bounds
         return self.view or ((west + east) / 2, (south + north) / 2, self.min_zoom)
+
+    @property
+    def ending(self) -> str:
+        """Of the file of an archive that single tiles are read out of: PMTiles, where that can say how they lie."""
+        return ".pmtiles" if self.grid.name == EVERYWHERE else ".zip"
+
+    def file_of(self, tile: Tile) -> str:
+        """Where a tile lies in a folder."""
+        row = tile.y if self.rows == "xyz" else self.grid.tms_row(tile)
+        return f"{tile.z}/{tile.x}/{row}.{self.format}"
+
+    def documents(self) -> dict[str, dict[str, Any]]:
+        """What lies beside the tiles of a folder, by file name: a TileJSON where that can say how they lie, and otherwise a tile
+        set document with its tile matrix set."""
+        address = f"{{z}}/{{x}}/{{y}}.{self.format}"
+        if self.grid.name == EVERYWHERE:
+            return {"tilejson.json": tilejson(self, address)}
+        return {"tileset.json": tileset(self, address), "tilematrixset.json": self.grid.document(self.max_zoom)}
 
 
 class TileSink(Protocol):
@@ -70,6 +95,13 @@ def open_archive(path: str | Path, info: ArchiveInfo) -> Iterator[TileSink]:
         ".zip": _ZippedFolder,
         "": _Folder,
     }
+    folder = target.suffix in ("", ".zip")
+    if info.grid.name != EVERYWHERE and not folder:
+        raise BadInput(
+            f"{target.suffix} holds tiles in {EVERYWHERE} only.", "Others are written to a folder or a .zip."
+        )
+    if info.rows == "tms" and not folder:
+        raise BadInput(f"{target.suffix} counts rows in its own way.", "Leave out --rows, or write a folder or a .zip.")
     if target.suffix not in kinds:
         raise BadInput(f"Tiles are written to .pmtiles, .mbtiles, .zip or a folder, not to '{target.suffix}'.")
     if target.suffix == "" and target.exists() and (not target.is_dir() or any(target.iterdir())):
@@ -118,7 +150,7 @@ class _PMTiles:
         west, south, east, north = (round(v * 1e7) for v in info.bounds)
         lon, lat, zoom = info.middle
         header = {
-            "tile_type": TileType.PNG if info.format == "png" else TileType.MVT,
+            "tile_type": {"png": TileType.PNG, "webp": TileType.WEBP, "pbf": TileType.MVT}[info.format],
             "tile_compression": Compression.NONE,
             "min_lon_e7": west, "min_lat_e7": south, "max_lon_e7": east, "max_lat_e7": north,
             "center_zoom": zoom, "center_lon_e7": round(lon * 1e7), "center_lat_e7": round(lat * 1e7),
@@ -138,6 +170,7 @@ class _MBTiles:
     """MBTiles 1.3: SQLite with rows counted from the bottom."""
 
     def __init__(self, part: Path, info: ArchiveInfo) -> None:
+        self._grid = info.grid
         self._database = sqlite3.connect(part)
         # The magic number of the MBTiles specification 1.3, by which `file` and others know it.
         self._database.executescript(
@@ -155,7 +188,9 @@ class _MBTiles:
         self._database.executemany("INSERT INTO metadata VALUES (?, ?)", rows.items())
 
     def add(self, tile: Tile, data: bytes) -> None:
-        self._database.execute("INSERT INTO tiles VALUES (?, ?, ?, ?)", (tile.z, tile.x, tms_row(tile), data))
+        self._database.execute(
+            "INSERT INTO tiles VALUES (?, ?, ?, ?)", (tile.z, tile.x, self._grid.tms_row(tile), data)
+        )
 
     def close(self) -> None:
         if self._database.execute("SELECT count(*) FROM tiles").fetchone()[0] == 0:
@@ -175,16 +210,15 @@ class _Folder:
         part.mkdir(parents=True)
 
     def add(self, tile: Tile, data: bytes) -> None:
-        folder = self._part / str(tile.z) / str(tile.x)
-        folder.mkdir(parents=True, exist_ok=True)
-        (folder / f"{tile.y}.{self._info.format}").write_bytes(data)
+        file = self._part / self._info.file_of(tile)
+        file.parent.mkdir(parents=True, exist_ok=True)
+        file.write_bytes(data)
 
     def close(self) -> None:
         if not any(self._part.iterdir()):
             raise BadInput("There is not a single tile to write: the map is empty at these levels.")
-        (self._part / "tilejson.json").write_text(
-            json.dumps(tilejson(self._info, f"{{z}}/{{x}}/{{y}}.{self._info.format}"), indent=1)
-        )
+        for name, document in self._info.documents().items():
+            (self._part / name).write_text(json.dumps(document, indent=1))
 
     def release(self) -> None:
         """A folder holds nothing open."""
@@ -198,14 +232,13 @@ class _ZippedFolder:
         self._info = info
 
     def add(self, tile: Tile, data: bytes) -> None:
-        self._zip.writestr(f"{tile.z}/{tile.x}/{tile.y}.{self._info.format}", data)
+        self._zip.writestr(self._info.file_of(tile), data)
 
     def close(self) -> None:
         if not self._zip.namelist():
             raise BadInput("There is not a single tile to write: the map is empty at these levels.")
-        self._zip.writestr(
-            "tilejson.json", json.dumps(tilejson(self._info, f"{{z}}/{{x}}/{{y}}.{self._info.format}"), indent=1)
-        )
+        for name, document in self._info.documents().items():
+            self._zip.writestr(name, json.dumps(document, indent=1))
         self._zip.close()
 
     def release(self) -> None:
@@ -219,14 +252,39 @@ def tilejson(info: ArchiveInfo, address: str) -> dict[str, Any]:
     clients that know nothing of densities show them at their size on the ground.
     """
     made: dict[str, Any] = {
-        "tilejson": "3.0.0", "name": info.name, "tiles": [address], "scheme": "xyz", "minzoom": info.min_zoom,
+        "tilejson": "3.0.0", "name": info.name, "tiles": [address], "scheme": info.rows, "minzoom": info.min_zoom,
         "maxzoom": info.max_zoom, "bounds": list(info.bounds), "attribution": info.attribution, "center": list(info.middle),
     }  # fmt: skip
-    if info.format == "png":
+    if info.format != "pbf":
         made["tileSize"] = 256
     if info.vector_layers:
         made["vector_layers"] = list(info.vector_layers)
     return made
+
+
+def tileset(info: ArchiveInfo, address: str) -> dict[str, Any]:
+    """A tile set document (OGC API – Tiles 1.0, 20-057, requirements class "tileset"; written from memory of its schema) for
+    tiles at `address`, whose tile matrix set lies beside it."""
+    matrix_set = info.grid.document(0)
+    west, south, east, north = info.bounds
+    kinds = {"png": "image/png", "webp": "image/webp", "pbf": "application/vnd.mapbox-vector-tile"}
+    row = "{tileRow}" if info.rows == "xyz" else "{-tileRow}"
+    href = address.replace("{z}", "{tileMatrix}").replace("{x}", "{tileCol}").replace("{y}", row)
+    return {
+        "title": info.name, "dataType": "vector" if info.format == "pbf" else "map", "crs": matrix_set["crs"],
+        **({"tileMatrixSetURI": matrix_set["uri"]} if "uri" in matrix_set else {}),
+        "tileMatrixSetLimits": [
+            {"tileMatrix": str(z), "minTileRow": 0, "maxTileRow": info.grid.rows * 2**z - 1, "minTileCol": 0,
+             "maxTileCol": info.grid.columns * 2**z - 1}
+            for z in range(info.min_zoom, info.max_zoom + 1)
+        ],
+        "boundingBox": {"lowerLeft": [west, south], "upperRight": [east, north], "crs": "http://www.opengis.net/def/crs/OGC/1.3/CRS84"},
+        "attribution": info.attribution,
+        "links": [
+            {"rel": "item", "href": href, "type": kinds[info.format], "templated": True},
+            {"rel": "http://www.opengis.net/def/rel/ogc/1.0/tiling-scheme", "href": "tilematrixset.json", "type": "application/json"},
+        ],
+    }  # fmt: skip
 
 
 def raster_address(name: str, size: int) -> str:

@@ -3,7 +3,9 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from greylatch.tiles.matrix import Bounds, Tile, tile_bounds, tiles_over
+from greylatch.places.frame import Frame
+from greylatch.places.grid import Bounds, Grid, Tile
+from greylatch.places.view import View
 
 DEPTH = 3
 """A block spans this many levels below its root: 8 × 8 tiles at the bottom."""
@@ -20,10 +22,9 @@ class Block(NamedTuple):
         """How many tiles of the bottom level lie side by side."""
         return int(2 ** (self.bottom - self.root.z))
 
-    @property
-    def bounds(self) -> Bounds:
-        """The ground of the block, Web Mercator metres."""
-        return tile_bounds(self.root)
+    def view(self, frame: Frame, size: int, ratio: float = 1.0) -> View:
+        """The whole block as one picture, its bottom tiles `size` px wide."""
+        return View(frame, frame.grid.tile_bounds(self.root), self.side * size, self.side * size, ratio)
 
     def tiles(self) -> Iterator[tuple[int, int, Tile]]:
         """Column and row within the block, and address, of every bottom tile."""
@@ -32,7 +33,7 @@ class Block(NamedTuple):
                 yield column, row, Tile(self.bottom, self.root.x * self.side + column, self.root.y * self.side + row)
 
 
-def blocks_over(bounds: Bounds, bottom: int, top: int) -> list[Block]:
+def blocks_over(grid: Grid, bounds: Bounds, bottom: int, top: int) -> list[Block]:
     """The blocks that cover `bounds` at level `bottom`, their roots no higher than level `top`."""
     root = max(top, bottom - DEPTH)
-    return [Block(tile, bottom) for tile in tiles_over(bounds, root)]
+    return [Block(tile, bottom) for tile in grid.tiles_over(bounds, root)]

@@ -8,11 +8,11 @@ from greylatch.errors import BadInput
 from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition, RasterPass
 from greylatch.paint.picture import paint
+from greylatch.places.grid import TILE, Bounds, Tile
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import is_empty, png
-from greylatch.tiles.matrix import HALF, Bounds, Tile, covering_level, level_for, lonlat_bounds, resolution_of
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
 
 DEEPEST_MADE = 16
@@ -25,14 +25,14 @@ def map_levels(
 ) -> Levels:
     """The levels asked for, or those that the data call for: from the level at which one tile holds the map to the deepest
     at which a raster still has its own pixels or outlines their detail; maps of points alone end three levels further down."""
-    bounds = map_bounds(composition)
-    first = covering_level(bounds)
+    grid = composition.frame.grid
+    first = grid.covering_level(map_bounds(composition))
     wanted = [first + 3]
     for one in composition.passes:
         if isinstance(one, RasterPass):
-            wanted.append(level_for(one.source.resolution, size))
+            wanted.append(grid.level_for(one.source.resolution, size))
         elif math.isfinite(one.source.detail):
-            wanted.append(level_for(max(one.source.detail, 0.1) / VERTEX_SPACING))
+            wanted.append(grid.level_for(max(one.source.detail, 0.1 * composition.frame.unit) / VERTEX_SPACING))
     deepest = max_zoom if max_zoom is not None else min(DEEPEST_MADE, max(wanted))
     return checked_levels(min(first, deepest) if min_zoom is None else min_zoom, deepest)
 
@@ -40,7 +40,7 @@ def map_levels(
 def map_bounds(composition: Composition) -> Bounds:
     """The box around what is drawn. Raises BadInput for an empty map."""
     bounds = composition.bounds
-    if bounds is None or not all(map(math.isfinite, bounds)):
+    if bounds is None:
         raise BadInput("There is nothing on this map to draw.", "Add a layer, or make one visible.")
     return bounds
 
@@ -48,14 +48,15 @@ def map_bounds(composition: Composition) -> Bounds:
 def padded_bounds(composition: Composition, level: int) -> Bounds:
     """`map_bounds` with room for symbols and labels that reach over the edge at `level`."""
     west, south, east, north = map_bounds(composition)
-    pad = (composition.reach + 1) * resolution_of(level)  # and a pixel for the softness of edges
+    pad = (composition.reach + 1) * composition.frame.grid.resolution(level)  # and a pixel for the softness of edges
     return west - pad, south - pad, east + pad, north + pad
 
 
 def drawn_bounds(composition: Composition, levels: Levels) -> Bounds:
     """West, south, east, north in degrees of all that is drawn at any of `levels`, as archives announce it."""
     west, south, east, north = padded_bounds(composition, levels.min_zoom)
-    return lonlat_bounds((max(west, -HALF), max(south, -HALF), min(east, HALF), min(north, HALF)))
+    left, bottom, right, top = composition.frame.grid.extent
+    return composition.frame.lonlat_bounds((max(west, left), max(south, bottom), min(east, right), min(north, top)))
 
 
 def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
@@ -63,7 +64,7 @@ def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
     return [
         Block(one.root, z)
         for z in range(levels.min_zoom, levels.max_zoom + 1)
-        for one in blocks_over(padded_bounds(composition, z), z, levels.min_zoom)
+        for one in blocks_over(composition.frame.grid, padded_bounds(composition, z), z, levels.min_zoom)
     ]
 
 
@@ -76,10 +77,8 @@ def paint_block(
     """
     z = block.bottom
     if z not in placements:
-        placements[z] = composition.placement(resolution_of(z))
-    ratio = size / 256
-    side = block.side * size
-    picture = paint(composition, block.bounds, side, side, ratio, placements[z], ground=False)
+        placements[z] = composition.placement(composition.frame.grid.resolution(z))
+    picture = paint(composition, block.view(composition.frame, size, size / TILE), placements[z], ground=False)
     for column, row, tile in block.tiles():
         part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
         if not is_empty(part):

@@ -12,14 +12,16 @@ import numpy as np
 
 from greylatch.errors import BadInput
 from greylatch.paint.sources import RasterSource
+from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.grid import DEEPEST, Bounds, Tile
+from greylatch.places.view import View
 from greylatch.progress import Progress, silent
 from greylatch.rasters.ink import Rgba, draw_raster
 from greylatch.rasters.methods import RESAMPLINGS
 from greylatch.sheet.document import Picture, RasterSymbology
-from greylatch.tiles.archive import ArchiveInfo, TileSink, open_archive
+from greylatch.tiles.archive import ArchiveInfo, RasterFormat, RowOrder, TileSink, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
-from greylatch.tiles.image import halved, is_empty, png, quarters_joined
-from greylatch.tiles.matrix import DEEPEST, Tile, covering_level, level_for, lonlat_bounds, tile_bounds
+from greylatch.tiles.image import encoded, halved, is_empty, quarters_joined
 
 
 @dataclass(frozen=True)
@@ -33,8 +35,9 @@ class Levels:
 def raster_levels(source: RasterSource, size: int, min_zoom: int | None = None, max_zoom: int | None = None) -> Levels:
     """The levels asked for, or those that the data call for: from the level at which one tile holds the raster to the one
     nearest to its own resolution. Raises BadInput for levels in the wrong order."""
-    deepest = level_for(source.resolution, size) if max_zoom is None else max_zoom
-    first = min(covering_level(source.bounds), deepest) if min_zoom is None else min_zoom
+    grid = source.frame.grid
+    deepest = grid.level_for(source.resolution, size) if max_zoom is None else max_zoom
+    first = min(grid.covering_level(source.bounds), deepest) if min_zoom is None else min_zoom
     return checked_levels(first, deepest)
 
 
@@ -47,12 +50,32 @@ def checked_levels(min_zoom: int, max_zoom: int) -> Levels:
     return Levels(min_zoom, max_zoom)
 
 
+@dataclass(frozen=True)
+class Cut:
+    """How a raster becomes pictures: its file, frame, symbology, the width of tiles, resampling and the kind of picture file."""
+
+    path: str
+    frame: Frame
+    symbology: RasterSymbology
+    size: int
+    resampling: str
+    format: RasterFormat
+
+    def picture(self, view: View) -> Rgba | None:
+        """The raster's picture of a view."""
+        return draw_raster(self.path, self.symbology, view, self.resampling)
+
+    def file(self, picture: Rgba) -> bytes:
+        """A picture as the contents of a tile."""
+        return encoded(picture, self.format)
+
+
 def cut_raster(
     path: str | Path, out: str | Path, size: int = 256, min_zoom: int | None = None, max_zoom: int | None = None,
     resampling: str = "bilinear", symbology: RasterSymbology | None = None, processes: int | None = None,
-    progress: Progress = silent,
+    progress: Progress = silent, frame: Frame = MERCATOR, format: RasterFormat = "png", rows: RowOrder = "xyz",
 ) -> dict[str, int]:  # fmt: skip
-    """Cut the GeoTIFF at `path` into XYZ tiles in WebMercatorQuad at `out`; tiles without any data are not written.
+    """Cut the GeoTIFF at `path` into tiles of the frame's tile matrix set at `out`; tiles without any data are not written.
 
     Returns tiles, min_zoom and max_zoom. Raises BadInput.
     """
@@ -60,15 +83,18 @@ def cut_raster(
         raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")
     if resampling not in RESAMPLINGS:
         raise BadInput(f"There is no resampling '{resampling}'.", f"Choose one of {', '.join(RESAMPLINGS)}.")
-    source = RasterSource(path)
+    source = RasterSource(path, frame)
+    box = _in_the_set(source)
     levels = raster_levels(source, size, min_zoom, max_zoom)
-    blocks = blocks_over(source.bounds, levels.max_zoom, levels.min_zoom)
-    how = symbology or Picture()
-    info = ArchiveInfo(Path(path).stem, "png", levels.min_zoom, levels.max_zoom, lonlat_bounds(source.bounds), "", size)
+    blocks = blocks_over(frame.grid, box, levels.max_zoom, levels.min_zoom)
+    cut = Cut(str(path), frame, symbology or Picture(), size, resampling, format)
+    info = ArchiveInfo(
+        Path(path).stem, format, levels.min_zoom, levels.max_zoom, frame.lonlat_bounds(box), "", size, grid=frame.grid, rows=rows
+    )  # fmt: skip
     written = 0
     tops: dict[Tile, Rgba] = {}
     with open_archive(out, info) as sink:
-        for done, (tiles, top) in enumerate(_each_block(str(path), blocks, size, resampling, how, processes), 1):
+        for done, (tiles, top) in enumerate(_each_block(cut, blocks, processes), 1):
             for tile, data in tiles:
                 sink.add(tile, data)
             written += len(tiles)
@@ -76,16 +102,26 @@ def cut_raster(
                 tops[top[0]] = top[1]
             progress(done, len(blocks), f"{written} tiles cut")
         root = blocks[0].root.z if blocks else levels.min_zoom
-        written += _levels_above(sink, str(path), tops, root, levels.min_zoom, size, resampling, how)
+        written += _levels_above(sink, cut, tops, root, levels.min_zoom)
     return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}
+
+
+def _in_the_set(source: RasterSource) -> Bounds:
+    """What of the raster's box lies on tiles of its frame's set. Raises BadInput where nothing does."""
+    west, south, east, north = source.bounds
+    left, bottom, right, top = source.frame.grid.extent
+    box = max(west, left), max(south, bottom), min(east, right), min(north, top)
+    if not (box[0] < box[2] and box[1] < box[3]):
+        raise BadInput(f"The raster lies wholly beside the tiles of {source.frame.grid.name}.")
+    return box
 
 
 BlockTiles = tuple[list[tuple[Tile, bytes]], tuple[Tile, Rgba] | None]
 
 
-def cut_block(path: str, block: Block, size: int, resampling: str, symbology: RasterSymbology) -> BlockTiles:
+def cut_block(cut: Cut, block: Block) -> BlockTiles:
     """The tiles of one block, from its bottom up to its root, and the root's picture for the levels above."""
-    picture = draw_raster(path, symbology, block.bounds, block.side * size, block.side * size, resampling)
+    picture, size = cut.picture(block.view(cut.frame, cut.size)), cut.size
     if picture is None or is_empty(picture):
         return [], None
     made: list[tuple[Tile, bytes]] = []
@@ -94,27 +130,22 @@ def cut_block(path: str, block: Block, size: int, resampling: str, symbology: Ra
         for column, row, tile in level.tiles():
             part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
             if not is_empty(part):
-                made.append((tile, png(part)))
+                made.append((tile, cut.file(part)))
         if z > block.root.z:
-            picture = _next_up(path, symbology, block, z - 1, size, resampling, picture)
+            picture = _next_up(cut, Block(block.root, z - 1), picture)
     return made, (block.root, picture)
 
 
-def _next_up(
-    path: str, symbology: RasterSymbology, block: Block, z: int, size: int, resampling: str, below: Rgba
-) -> Rgba:
+def _next_up(cut: Cut, block: Block, below: Rgba) -> Rgba:
     """The picture one level up. Nearest keeps the raster's own colours, so it is warped anew rather than averaged."""
-    if resampling != "nearest":
+    if cut.resampling != "nearest":
         return halved(below)
-    side = 2 ** (z - block.root.z) * size
-    picture = draw_raster(path, symbology, block.bounds, side, side, resampling)
-    return picture if picture is not None else np.zeros((side, side, 4), dtype=np.uint8)
+    view = block.view(cut.frame, cut.size)
+    picture = cut.picture(view)
+    return picture if picture is not None else np.zeros((view.height, view.width, 4), dtype=np.uint8)
 
 
-def _levels_above(
-    sink: TileSink, path: str, below: dict[Tile, Rgba], root: int, min_zoom: int, size: int, resampling: str,
-    symbology: RasterSymbology,
-) -> int:  # fmt: skip
+def _levels_above(sink: TileSink, cut: Cut, below: dict[Tile, Rgba], root: int, min_zoom: int) -> int:
     """The few levels over the blocks' roots; returns how many tiles."""
     written = 0
     picture: Rgba | None
@@ -123,30 +154,28 @@ def _levels_above(
         for tile, picture in below.items():
             parents.setdefault(Tile(z, tile.x // 2, tile.y // 2), {})[tile.x % 2, tile.y % 2] = picture
         below = {}
-        for tile, parts in sorted(parents.items()):
-            if resampling == "nearest":
-                picture = draw_raster(path, symbology, tile_bounds(tile), size, size, resampling)
+        for tile, quarters in sorted(parents.items()):
+            if cut.resampling == "nearest":
+                picture = cut.picture(View.of_tile(cut.frame, tile, cut.size))
             else:
-                picture = halved(quarters_joined(parts, size))
+                picture = halved(quarters_joined(quarters, cut.size))
             if picture is not None and not is_empty(picture):
                 below[tile] = picture
-                sink.add(tile, png(picture))
+                sink.add(tile, cut.file(picture))
                 written += 1
     return written
 
 
-def _each_block(
-    path: str, blocks: list[Block], size: int, resampling: str, symbology: RasterSymbology, processes: int | None
-) -> Iterator[BlockTiles]:
+def _each_block(cut: Cut, blocks: list[Block], processes: int | None) -> Iterator[BlockTiles]:
     workers = min(processes or os.cpu_count() or 1, len(blocks))
     if workers <= 1:
         for block in blocks:
-            yield cut_block(path, block, size, resampling, symbology)
+            yield cut_block(cut, block)
         return
     # Forking is the faster start, and safe while this process has a single thread; servers have several.
     start = "fork" if threading.active_count() == 1 else "spawn"
     with ProcessPoolExecutor(workers, mp_context=get_context(start)) as pool:
-        waiting = [pool.submit(cut_block, path, block, size, resampling, symbology) for block in blocks]
+        waiting = [pool.submit(cut_block, cut, block) for block in blocks]
         try:
             for one in as_completed(waiting):
                 yield one.result()

@@ -1,13 +1,13 @@
 """Reading tiles back out of archives, and putting several together."""
 
-import sqlite3
+import zipfile
 from collections.abc import Iterable
 from pathlib import Path
 
 from pmtiles.reader import MmapSource, Reader
 
+from greylatch.places.grid import Tile
 from greylatch.tiles.archive import ArchiveInfo, open_archive
-from greylatch.tiles.matrix import Tile, tms_row
 
 
 class PMTilesFile:
@@ -30,20 +30,43 @@ class PMTilesFile:
         self._file.close()
 
 
-def merge_mbtiles(parts: Iterable[Path], out: str | Path, info: ArchiveInfo) -> int:
-    """All tiles of several MBTiles files in one archive; returns how many. Raises BadInput where there is not a single one."""
+class ZippedTiles:
+    """A zipped folder of tiles open for reading."""
+
+    def __init__(self, path: str | Path) -> None:
+        self._zip = zipfile.ZipFile(path)
+        endings = (Path(name).suffix for name in self._zip.namelist())
+        self._ending = next((one for one in endings if one != ".json"), "")
+
+    def tile(self, tile: Tile) -> bytes | None:
+        """The contents of a tile; None where there is none."""
+        try:
+            return self._zip.read(f"{tile.z}/{tile.x}/{tile.y}{self._ending}")
+        except KeyError:
+            return None
+
+    def close(self) -> None:
+        """Give the file back."""
+        self._zip.close()
+
+
+TileFile = PMTilesFile | ZippedTiles
+
+
+def open_tiles(path: str | Path) -> TileFile:
+    """The tiles at `path` (.pmtiles, or a zipped folder), to be read one by one."""
+    return PMTilesFile(path) if Path(path).suffix == ".pmtiles" else ZippedTiles(path)
+
+
+def merge_zips(parts: Iterable[Path], out: str | Path, info: ArchiveInfo) -> int:
+    """All tiles of several zipped folders in one archive; returns how many. Raises BadInput where there is not a single one."""
     written = 0
     with open_archive(out, info) as sink:
         for part in parts:
-            database = sqlite3.connect(f"file:{part}?mode=ro", uri=True)
-            try:
-                rows = database.execute(
-                    "SELECT zoom_level, tile_column, tile_row, tile_data FROM tiles ORDER BY 1, 2, 3"
-                )
-                for z, x, row, data in rows:
-                    # The row counts from the bottom; the same formula turns it back.
-                    sink.add(Tile(z, x, tms_row(Tile(z, x, row))), data)
-                    written += 1
-            finally:
-                database.close()
+            with zipfile.ZipFile(part) as folder:
+                for name in folder.namelist():
+                    if not name.endswith(".json"):
+                        z, x, y = (int(number) for number in name.split(".")[0].split("/"))
+                        sink.add(Tile(z, x, y), folder.read(name))
+                        written += 1
     return written

@@ -290,7 +290,8 @@ export interface paths {
         };
         /**
          * A geometry tile
-         * @description A Mapbox Vector Tile with the row as the feature's id and nothing else. It never changes.
+         * @description A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
+         *     changes.
          */
         get: operations["library_api_tile"];
         put?: never;
@@ -546,7 +547,7 @@ export interface paths {
         };
         /**
          * A tile of a raster layer
-         * @description PNG of a raster under a symbology given as JSON; 204 where it does not reach.
+         * @description PNG of a raster under a symbology given as JSON, in the tile matrix set of a projection; 204 where it does not reach.
          */
         get: operations["sheets_drawing_raster_tile"];
         put?: never;
@@ -671,6 +672,146 @@ export interface paths {
          * @description Nothing is kept by this; the editor takes the document as a change like any other.
          */
         post: operations["sheets_drawing_mended"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A projection in figures
+         * @description What is needed to lay tiles in it.
+         */
+        get: operations["sheets_frames_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A place in a projection, from degrees
+         * @description 422 where it lies beyond the projection's limits.
+         */
+        get: operations["sheets_frames_place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames/lonlat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A place in degrees, from a projection
+         * @description 422 where there is none.
+         */
+        get: operations["sheets_frames_lonlat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search PROJ's list
+         * @description By code, name and area of use.
+         */
+        get: operations["sheets_frames_search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames/suggest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Projections that suit a sheet
+         * @description By where its layers lie and how far they reach, the likeliest for classed areas first.
+         */
+        post: operations["sheets_frames_suggest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/extent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The box around a map
+         * @description In the sheet's frame.
+         */
+        post: operations["sheets_frames_extent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A picture of a whole map
+         * @description PNG of a document that need not be kept, without its labels; 204 where there is nothing to draw.
+         */
+        post: operations["sheets_frames_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -976,15 +1117,17 @@ export interface components {
         };
         /**
          * Suggestion
-         * @description An area that a spelling may mean, how like the two are (0..100), and whether nothing else can be meant.
+         * @description A projection for given data. `crs` reads back with `parse_crs`.
          */
         Suggestion: {
-            /** Area */
-            area: string;
-            /** Likeness */
-            likeness: number;
-            /** Sure */
-            sure: boolean;
+            /** Crs */
+            crs: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Equal Area */
+            equal_area: boolean;
         };
         /**
          * Twin
@@ -1404,6 +1547,17 @@ export interface components {
             kind: "picture";
         };
         /**
+         * Projection
+         * @description In which projection the map lies.
+         */
+        Projection: {
+            /**
+             * Crs
+             * @description An EPSG code or a PROJ string: EPSG:8857
+             */
+            crs: string;
+        };
+        /**
          * Proportional
          * @description A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area.
          */
@@ -1522,6 +1676,8 @@ export interface components {
              *     }
              */
             view?: components["schemas"]["StartView"];
+            /** @description null: EPSG:3857, the square of web maps */
+            projection?: components["schemas"]["Projection"] | null;
             /**
              * @default {
              *       "ground": "#dfe6e8",
@@ -1741,7 +1897,7 @@ export interface components {
         };
         /**
          * LetterOut
-         * @description A line of a label: its anchor in Web Mercator metres and its offset in px; `layer` is an id of the sheet.
+         * @description A line of a label: its anchor in the sheet's frame and its offset in px; `layer` is an id of the sheet.
          */
         LetterOut: {
             /** Layer */
@@ -1892,6 +2048,77 @@ export interface components {
             document: components["schemas"]["Sheet"];
             /** Finding */
             finding: string;
+        };
+        /**
+         * FrameFigures
+         * @description `matrix_set` names its tiles; level 0 has `columns` × `rows` of them with sides of `side` units from the corner (`left`,
+         *     `top`), and each level halves. `metres` is how many a unit has along the projection's true lines; `round` whether the world
+         *     goes on beyond its edges; `degrees` whether units are degrees.
+         */
+        FrameFigures: {
+            /** Name */
+            name: string;
+            /** Matrix Set */
+            matrix_set: string;
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Side */
+            side: number;
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+            /** Metres */
+            metres: number;
+            /** Degrees */
+            degrees: boolean;
+            /** Round */
+            round: boolean;
+            /** Equal Area */
+            equal_area: boolean;
+        };
+        /**
+         * PlaceOut
+         * @description The same place in both: degrees, and units of the frame.
+         */
+        PlaceOut: {
+            /** Lon */
+            lon: number;
+            /** Lat */
+            lat: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * Listed
+         * @description An entry of the list: 'EPSG:3035', its name, and where it is used (in words, and west, south, east, north in degrees).
+         */
+        Listed: {
+            /** Crs */
+            crs: string;
+            /** Name */
+            name: string;
+            /** Area */
+            area: string;
+            /** Bounds */
+            bounds: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * ExtentOut
+         * @description The box around a map in its frame; null where there is nothing on it.
+         */
+        ExtentOut: {
+            /** Box */
+            box: number[] | null;
         };
         /**
          * InkHeader
@@ -2428,7 +2655,9 @@ export interface operations {
     };
     library_api_tile: {
         parameters: {
-            query?: never;
+            query?: {
+                crs?: string;
+            };
             header?: never;
             path: {
                 revision_id: string;
@@ -2815,6 +3044,7 @@ export interface operations {
             query: {
                 symbology: string;
                 size?: number;
+                crs?: string;
             };
             header?: never;
             path: {
@@ -2971,6 +3201,171 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Sheet"];
                 };
+            };
+        };
+    };
+    sheets_frames_frame: {
+        parameters: {
+            query: {
+                crs: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameFigures"];
+                };
+            };
+        };
+    };
+    sheets_frames_place: {
+        parameters: {
+            query: {
+                crs: string;
+                lon: number;
+                lat: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+        };
+    };
+    sheets_frames_lonlat: {
+        parameters: {
+            query: {
+                crs: string;
+                x: number;
+                y: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+        };
+    };
+    sheets_frames_search: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listed"][];
+                };
+            };
+        };
+    };
+    sheets_frames_suggest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suggestion"][];
+                };
+            };
+        };
+    };
+    sheets_frames_extent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExtentOut"];
+                };
+            };
+        };
+    };
+    sheets_frames_picture: {
+        parameters: {
+            query?: {
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

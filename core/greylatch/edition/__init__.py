@@ -1,0 +1,1 @@
+"""What leaves: what readers get of a sheet."""

@@ -1,0 +1,51 @@
+"""Searching PROJ's own list of projections by name and code."""
+
+import unicodedata
+from dataclasses import dataclass
+from functools import lru_cache
+
+from pyproj.database import query_crs_info
+from pyproj.enums import PJType
+
+
+@dataclass(frozen=True)
+class Listed:
+    """An entry of the list: 'EPSG:3035', its name, and where it is used (in words, and west, south, east, north in degrees)."""
+
+    crs: str
+    name: str
+    area: str
+    bounds: tuple[float, float, float, float] | None
+
+
+def search_projections(text: str, most: int = 30) -> list[Listed]:
+    """The projected systems of PROJ's list with every word of `text` in their code, name or area of use, whatever its case and
+    accents: those whose code it is first, then those with all words in the name, the shortest names first.
+
+    >>> search_projections("3035")[0].name
+    'ETRS89-extended / LAEA Europe'
+    """
+    words = _plain(text).replace("epsg:", "").split()
+    if not words:
+        return []
+    found = [
+        (0 if one.crs.partition(":")[2] == words[0] else 1 if all(w in name for w in words) else 2, len(one.name), one.crs, one)
+        for name, whole, one in _list()
+        if all(word in whole for word in words)
+    ]  # fmt: skip
+    return [one for *_, one in sorted(found, key=lambda entry: entry[:3])[:most]]
+
+
+@lru_cache(maxsize=1)
+def _list() -> list[tuple[str, str, Listed]]:
+    """Each entry with what is searched: its name, and code, name and area."""
+    out = []
+    for one in query_crs_info("EPSG", [PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS], allow_deprecated=False):
+        area = one.area_of_use
+        entry = Listed(f"EPSG:{one.code}", one.name, area.name if area else "", tuple(area.bounds) if area else None)
+        out.append((_plain(one.name), _plain(f"{one.code} {one.name} {entry.area}"), entry))
+    return out
+
+
+def _plain(text: str) -> str:
+    return "".join(c for c in unicodedata.normalize("NFKD", text).casefold() if not unicodedata.combining(c))

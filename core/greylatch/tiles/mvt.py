@@ -1,0 +1,199 @@
+"""Writing Mapbox Vector Tiles, version 2.1: shapes on a tile's whole units as bytes, all features of a tile at once.
+
+The commands of all shapes are computed and written in a few passes over arrays; a protocol-buffers library takes one call for
+each number, and a tile of a dense map has a million.
+"""
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.places.grid import Bounds
+from greylatch.tables.dataset import Kind, Shapes
+
+EXTENT = 4096
+"""Units along the side of a tile."""
+MOVE_TO, LINE_TO, CLOSE_PATH = 1, 2, 7
+_TYPES = {"points": 1, "lines": 2, "areas": 3}
+Value = str | int | float | bool
+Properties = Mapping[str, Value | None]
+Numbers = NDArray[np.int64]
+
+
+def encode_shapes(
+    name: str, kind: Kind, shapes: Shapes, bounds: Bounds, ids: Sequence[int], properties: Sequence[Properties] | None = None
+) -> bytes:  # fmt: skip
+    """A tile of `bounds` with one layer `name`: lines or areas with their `ids` and, where given, `properties` (None is left
+    out), in the order given. What has shrunk to nothing on whole units is left out; empty where all has.
+
+    >>> len(encode_shapes("peat", "areas", np.array([shapely.box(0, 0, 1, 1)]), (0, 0, 2, 2), [7]))
+    37
+    """
+    parts, of_shape = shapely.get_parts(shapes, return_index=True)
+    outer = np.ones(len(parts), dtype=bool)
+    if kind == "areas":
+        rings, of_part = shapely.get_rings(parts, return_index=True)
+        outer = np.append(True, of_part[1:] != of_part[:-1]) if len(rings) else np.zeros(0, dtype=bool)
+        parts, of_shape = rings, of_shape[of_part]
+    xy, owner = shapely.get_coordinates(parts, return_index=True)
+    commands, count = _line_commands(_units(xy, bounds), owner, of_shape, outer, len(shapes), kind == "areas")
+    return _layer(name, kind, commands, count, ids, properties)
+
+
+def encode_points(
+    name: str, xy: NDArray[np.float64], owner: Numbers, bounds: Bounds, ids: Sequence[int], properties: Sequence[Properties] | None = None
+) -> bytes:  # fmt: skip
+    """As `encode_shapes`, of points: the place `xy[i]` belongs to feature `owner[i]`; the places of a feature lie side by side."""
+    commands, count = _point_commands(_units(xy, bounds), owner, len(ids))
+    return _layer(name, "points", commands, count, ids, properties)
+
+
+def _units(xy: NDArray[np.float64], bounds: Bounds) -> Numbers:
+    scale = EXTENT / (bounds[2] - bounds[0])
+    return np.round((xy - (bounds[0], bounds[3])) * (scale, -scale)).astype(np.int64)
+
+
+def _layer(
+    name: str, kind: Kind, commands: Numbers, count: Numbers, ids: Sequence[int], properties: Sequence[Properties] | None
+) -> bytes:  # fmt: skip
+    """A tile with one layer; feature i takes the next `count[i]` of `commands`."""
+    if not len(commands):
+        return b""
+    data, ends = _varints(commands)
+    byte_at = np.concatenate([[0], ends])[np.concatenate([[0], np.cumsum(count)])].tolist()
+    keys: dict[str, int] = {}
+    values: dict[tuple[type, Value], int] = {}
+    features: list[bytes] = []
+    for i in np.flatnonzero(count).tolist():
+        feature = b"\x08" + _varint(int(ids[i]))
+        if properties is not None:
+            feature += _packed(b"\x12", _tags(properties[i], keys, values))
+        feature += b"\x18" + _varint(_TYPES[kind]) + _field(b"\x22", data[byte_at[i] : byte_at[i + 1]])
+        features.append(_field(b"\x12", feature))
+    layer = _field(b"\x0a", name.encode()) + b"".join(features)
+    layer += b"".join(_field(b"\x1a", key.encode()) for key in keys)
+    layer += b"".join(_field(b"\x22", _value(value)) for _, value in values)
+    layer += b"\x28" + _varint(EXTENT) + b"\x78\x02"
+    return _field(b"\x1a", layer)
+
+
+def _point_commands(xy: Numbers, owner: Numbers, shapes: int) -> tuple[Numbers, Numbers]:
+    count = np.bincount(owner, minlength=shapes)
+    first = np.append(True, owner[1:] != owner[:-1]) if len(owner) else np.zeros(0, dtype=bool)
+    steps = xy - np.where(first[:, None], 0, np.roll(xy, 1, axis=0))
+    head = np.flatnonzero(first)
+    numbers = np.where(count > 0, 1 + 2 * count, 0)
+    out = np.empty(int(numbers.sum()), dtype=np.int64)
+    at = np.arange(len(owner)) * 2 + np.cumsum(first)
+    out[at], out[at + 1] = _zigzag(steps[:, 0]), _zigzag(steps[:, 1])
+    out[at[head] - 1] = MOVE_TO | count[owner[head]] << 3
+    return out, numbers
+
+
+def _line_commands(
+    xy: Numbers, owner: Numbers, of_shape: Numbers, outer: NDArray[np.bool_], shapes: int, closed: bool
+) -> tuple[Numbers, Numbers]:
+    """Of lines or rings; `owner` says to which of them a place belongs, `of_shape` to which shape each belongs, `outer` which
+    rings are outlines and not holes. What has shrunk to nothing is left out, with the holes of an outline that did."""
+    keep = (
+        np.append(True, (owner[1:] != owner[:-1]) | (xy[1:] != xy[:-1]).any(axis=1))
+        if len(xy)
+        else np.zeros(0, dtype=bool)
+    )
+    xy, owner = xy[keep], owner[keep]
+    lines = len(of_shape)
+    length = np.bincount(owner, minlength=lines)
+    start = np.concatenate([[0], np.cumsum(length)])[:-1]
+    if closed:
+        area = _twice_area(xy, owner, lines)
+        good = (length >= 4) & (area != 0)
+        group = np.cumsum(outer) - 1
+        good &= good[np.flatnonzero(outer)][group] if lines else good
+        # Outlines run clockwise as they are seen, y down, which is a positive area; holes the other way round.
+        turn = good & ((area > 0) != outer)
+        length = length - 1  # the last place is the first again
+    else:
+        good, turn = length >= 2, np.zeros(lines, dtype=bool)
+    length, line = np.where(good, length, 0), np.flatnonzero(good)
+    total = int(length.sum())
+    which = np.repeat(np.arange(lines), length)
+    offset = np.arange(total) - np.repeat(np.cumsum(length) - length, length)
+    back = turn[which] & (offset > 0)  # from the same place, the other way round
+    place = start[which] + np.where(back, length[which] - offset, offset)
+    path = xy[place]
+    shape = of_shape[which]
+    fresh = np.append(True, shape[1:] != shape[:-1]) if total else np.zeros(0, dtype=bool)
+    steps = path - np.where(fresh[:, None], 0, np.roll(path, 1, axis=0))
+    # A line of n places is [move, x, y, line × (n − 1), x, y, …] and, closed, one more.
+    numbers = np.where(good, 2 * length + 2 + closed, 0)
+    before = np.cumsum(numbers) - numbers
+    out = np.empty(int(numbers.sum()), dtype=np.int64)
+    at = before[which] + 1 + 2 * offset + (offset > 0)
+    out[at], out[at + 1] = _zigzag(steps[:, 0]), _zigzag(steps[:, 1])
+    out[before[line]] = MOVE_TO | 1 << 3
+    out[before[line] + 3] = LINE_TO | (length[line] - 1) << 3
+    if closed:
+        out[before[line] + numbers[line] - 1] = CLOSE_PATH | 1 << 3
+    return out, np.bincount(of_shape, weights=numbers, minlength=shapes).astype(np.int64)
+
+
+def _twice_area(xy: Numbers, owner: Numbers, rings: int) -> Numbers:
+    """Twice the area of each ring by the surveyor's formula, positive where it runs clockwise as seen with y down."""
+    along = owner[1:] == owner[:-1]
+    cross = np.where(along, xy[:-1, 0] * xy[1:, 1] - xy[1:, 0] * xy[:-1, 1], 0)
+    return np.bincount(owner[:-1], weights=cross, minlength=rings).astype(np.int64)
+
+
+def _zigzag(steps: Numbers) -> Numbers:
+    return np.asarray(steps << 1 ^ steps >> 63)
+
+
+def _varints(numbers: Numbers) -> tuple[bytes, Numbers]:
+    """All numbers as protocol-buffer varints, and where each ends."""
+    size = 1 + (numbers >= 1 << 7).astype(np.int64) + (numbers >= 1 << 14) + (numbers >= 1 << 21) + (numbers >= 1 << 28)
+    ends = np.cumsum(size)
+    out = np.empty(int(ends[-1]), dtype=np.uint8)
+    start = ends - size
+    for k in range(int(size.max())):
+        has = size > k
+        more = np.where(size[has] > k + 1, 0x80, 0)
+        out[start[has] + k] = (numbers[has] >> 7 * k & 0x7F) | more
+    return out.tobytes(), ends
+
+
+def _varint(number: int) -> bytes:
+    out = bytearray()
+    while number > 0x7F:
+        out.append(number & 0x7F | 0x80)
+        number >>= 7
+    out.append(number)
+    return bytes(out)
+
+
+def _field(tag: bytes, contents: bytes) -> bytes:
+    return tag + _varint(len(contents)) + contents
+
+
+def _packed(tag: bytes, numbers: list[int]) -> bytes:
+    return _field(tag, b"".join(map(_varint, numbers))) if numbers else b""
+
+
+def _tags(given: Mapping[str, Value | None], keys: dict[str, int], values: dict[tuple[type, Value], int]) -> list[int]:
+    out = []
+    for key, value in given.items():
+        if value is not None:
+            # 1, 1.0 and True are the same key of a dictionary, and are not the same value.
+            out += [keys.setdefault(key, len(keys)), values.setdefault((type(value), value), len(values))]
+    return out
+
+
+def _value(value: Value) -> bytes:
+    if isinstance(value, bool):
+        return b"\x38" + _varint(value)
+    if isinstance(value, int):
+        return b"\x28" + _varint(value) if value >= 0 else b"\x30" + _varint(value << 1 ^ value >> 63)
+    if isinstance(value, float):
+        return b"\x19" + np.float64(value).tobytes()
+    return _field(b"\x0a", value.encode())

@@ -1,0 +1,56 @@
+"""Vector tiles of shapes: those that lie in a tile, cut to a little more than its ground."""
+
+from collections.abc import Mapping
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.paint.sources import VectorSource
+from greylatch.places.grid import Bounds, Tile
+from greylatch.tiles.mvt import EXTENT, Properties, encode_points, encode_shapes
+
+BUFFER = 256
+"""Units by which lines and areas reach over a tile's edge, so that their outlines do."""
+LAYER = "shapes"
+"""Name of the one layer in these tiles."""
+
+
+def shape_tile(source: VectorSource, tile: Tile, properties: Mapping[int, Properties] | None = None) -> bytes:
+    """The Mapbox Vector Tile 2.1 of a source's shapes, each with its row as id; empty bytes where there is nothing.
+
+    With `properties`, by row, only the rows that it names. A point is in one tile only, or it would be drawn twice.
+    """
+    bounds = source.frame.grid.tile_bounds(tile)
+    kind = source.dataset.kind
+    box = bounds if kind == "points" else reach_of_tile(bounds)
+    rows = source.within(box)
+    if properties is not None:
+        rows = np.array([row for row in rows.tolist() if row in properties], dtype=np.intp)
+    told = None if properties is None else [properties[row] for row in rows.tolist()]
+    if kind == "points":
+        xy, owner = shapely.get_coordinates(source.shapes[rows], return_index=True)
+        inside = _inside(source, tile, xy)
+        return encode_points(LAYER, xy[inside], owner[inside], bounds, rows.tolist(), told)
+    shapes = source.shapes[rows]
+    with np.errstate(invalid="ignore"):
+        over = ~(shapely.bounds(shapes) * (1, 1, -1, -1) >= np.array(box) * (1, 1, -1, -1)).all(axis=1)
+    shapes[over] = shapely.clip_by_rect(shapes[over], *box)
+    return encode_shapes(LAYER, kind, shapes, bounds, rows.tolist(), told)
+
+
+def reach_of_tile(bounds: Bounds) -> Bounds:
+    """The ground of a tile of lines or areas with what it shows of its neighbours'."""
+    pad = (bounds[2] - bounds[0]) * BUFFER / EXTENT
+    return bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad
+
+
+def _inside(source: VectorSource, tile: Tile, xy: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which places are this tile's: those on its left and upper edge; on the other two only where no tile follows."""
+    grid = source.frame.grid
+    west, south, east, north = grid.tile_bounds(tile)
+    x, y = xy.T
+    last_column = tile.x == grid.columns * 2**tile.z - 1
+    last_row = tile.y == grid.rows * 2**tile.z - 1
+    across = (x >= west) & ((x <= east) if last_column else (x < east))
+    return np.asarray(across & (y <= north) & ((y >= south) if last_row else (y > south)))

@@ -1,0 +1,99 @@
+"""Where a map may lie: figures of a projection, places in it, which ones suit a sheet, and PROJ's whole list."""
+
+from typing import Annotated
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from greylatch.errors import BadInput
+from greylatch.paint.passes import compose
+from greylatch.paint.picture import paint
+from greylatch.places.described import FrameFigures, described
+from greylatch.places.frame import Frame
+from greylatch.places.listed import Listed, search_projections
+from greylatch.places.suggest import Suggestion, suggest_for
+from greylatch.places.view import View
+from greylatch.sheet.document import CrsText, StartView
+from greylatch.sheet.document import Sheet as Document
+from greylatch.tiles.image import png
+from greylatch.tiles.map_pyramid import map_bounds
+from ninja import Field, Query, Router, Schema
+from people.access import person
+
+from sheets.sources import finder, revisions_for
+
+router = Router(tags=["projections"])
+Side = Annotated[int, Field(ge=16, le=1024)]
+Number = Annotated[float, Field(ge=-1e12, le=1e12)]
+
+
+class PlaceOut(Schema):
+    """The same place in both: degrees, and units of the frame."""
+
+    lon: float
+    lat: float
+    x: float
+    y: float
+
+
+class ExtentOut(Schema):
+    """The box around a map in its frame; null where there is nothing on it."""
+
+    box: list[float] | None
+
+
+@router.get("/frames", response=FrameFigures, summary="A projection in figures")
+def frame(request: HttpRequest, crs: CrsText):
+    """What is needed to lay tiles in it."""
+    return described(Frame.named(crs))
+
+
+@router.get("/frames/place", response=PlaceOut, summary="A place in a projection, from degrees")
+def place(request: HttpRequest, crs: CrsText, lon: Annotated[float, Query(ge=-180, le=180)], lat: Annotated[float, Query(ge=-90, le=90)]):  # fmt: skip
+    """422 where it lies beyond the projection's limits."""
+    x, y = Frame.named(crs).place(lon, lat)
+    return PlaceOut(lon=lon, lat=lat, x=x, y=y)
+
+
+@router.get("/frames/lonlat", response=PlaceOut, summary="A place in degrees, from a projection")
+def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number):
+    """422 where there is none."""
+    lon, lat = Frame.named(crs).lonlat(x, y)
+    return PlaceOut(lon=lon, lat=lat, x=x, y=y)
+
+
+@router.get("/frames/search", response=list[Listed], summary="Search PROJ's list")
+def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]):
+    """By code, name and area of use."""
+    return search_projections(text)
+
+
+@router.post("/frames/suggest", response=list[Suggestion], summary="Projections that suit a sheet")
+def suggest(request: HttpRequest, document: Document):
+    """By where its layers lie and how far they reach, the likeliest for classed areas first."""
+    boxes = [one.bounds for one in revisions_for(person(request), document).values() if one.bounds]
+    if not boxes:
+        return []
+    west, south, east, north = np.array(boxes).T
+    return suggest_for((west.min(), south.min(), east.max(), north.max()))
+
+
+@router.post("/extent", response=ExtentOut, summary="The box around a map")
+def extent(request: HttpRequest, document: Document):
+    """In the sheet's frame."""
+    try:
+        return ExtentOut(box=list(map_bounds(compose(document, finder(revisions_for(person(request), document))))))
+    except BadInput:
+        return ExtentOut(box=None)
+
+
+@router.post("/picture", summary="A picture of a whole map")
+def picture(request: HttpRequest, document: Document, width: Side = 288, height: Side = 180):
+    """PNG of a document that need not be kept, without its labels; 204 where there is nothing to draw."""
+    plain = [layer.model_copy(update={"lettering": None}) for layer in document.layers]
+    bare = document.model_copy(update={"layers": plain, "view": StartView()})
+    composition = compose(bare, finder(revisions_for(person(request), bare)))
+    try:
+        view = View.fitted(composition.frame, map_bounds(composition), width, height)
+    except BadInput:
+        return HttpResponse(status=204)
+    return HttpResponse(png(paint(composition, view)), content_type="image/png")
