@@ -59,11 +59,14 @@ def source_positions(view: View, transform: Affine, crs: pyproj.CRS) -> Position
     if crs.is_geographic and np.isfinite(columns).all():  # counted on, so that neighbours stay neighbours
         columns = np.unwrap(columns, period=turn, axis=1)
     found = Positions(columns, rows, STEP, turn)
-    if _holds(found, _asked(view, transform, crs, down[:-1] + STEP / 2, across[:-1] + STEP / 2)):
+    limited = _limited(view)
+    if not limited and _holds(found, _asked(view, transform, crs, down[:-1] + STEP / 2, across[:-1] + STEP / 2)):
         return found
     columns, rows = _asked(view, transform, crs, _middles(view.height), _middles(view.width))
-    beyond = _beyond(view)
-    return Positions(np.where(beyond, np.nan, columns), np.where(beyond, np.nan, rows), 0, turn)
+    if limited:
+        beyond = _beyond(view)
+        columns, rows = np.where(beyond, np.nan, columns), np.where(beyond, np.nan, rows)
+    return Positions(columns, rows, 0, turn)
 
 
 def _corners(pixels: int) -> NDArray[np.float64]:
@@ -102,11 +105,16 @@ def _between(grid: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray((grid[:-1, :-1] + grid[1:, :-1] + grid[:-1, 1:] + grid[1:, 1:]) / 4)
 
 
+def _limited(view: View) -> bool:
+    """Whether a view reaches beyond the projection's limits, where PROJ's way back goes on and the world would stand a second
+    time. Maps whose world goes round and round have none."""
+    if view.frame.domain.family == "cylinder":
+        return False
+    return not shapely.contains(view.frame.outline, shapely.box(*view.bounds))
+
+
 def _beyond(view: View) -> NDArray[np.bool_]:
-    """The pixels beyond the projection's limits, where PROJ's way back goes on and the world would stand a second time. Maps
-    whose world goes round and round have none."""
-    if view.frame.domain.family == "cylinder" or shapely.contains(view.frame.outline, shapely.box(*view.bounds)):
-        return np.zeros((view.height, view.width), dtype=np.bool_)
+    """The pixels beyond the projection's limits."""
     west, _, _, north = view.bounds
     place = Affine(view.cell, 0, west, 0, -view.cell, north)
     return np.asarray(geometry_mask([view.frame.outline], (view.height, view.width), place))
