@@ -54,6 +54,7 @@ class EditionOut(Schema):
     min_zoom: int
     max_zoom: int
     size: int
+    crs: str
     files: list[str]
 
 
@@ -104,7 +105,8 @@ def editions(request: HttpRequest, sheet_id: UUID):
         editions=[
             EditionOut(
                 number=one.number, published=one.published, current=one.pk == address.current_id, address=f"{home}{one.number}/",
-                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, files=one.described.get("files", []),
+                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size,
+                crs=(one.document.get("projection") or {}).get("crs", "EPSG:3857"), files=one.described.get("files", []),
             )
             for one in sheet.editions.filter(published__isnull=False)
         ],

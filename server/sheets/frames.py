@@ -5,12 +5,13 @@ from typing import Annotated
 import numpy as np
 from django.http import HttpRequest, HttpResponse
 from greylatch.errors import BadInput
+from greylatch.paint.globe import distortion_picture
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.places.described import FrameFigures, described
 from greylatch.places.frame import Frame
 from greylatch.places.listed import Listed, search_projections
-from greylatch.places.suggest import Suggestion, suggest_for
+from greylatch.places.suggest import ProjectionSuggestion, suggest_for
 from greylatch.places.view import View
 from greylatch.sheet.document import CrsText, StartView
 from greylatch.sheet.document import Sheet as Document
@@ -27,12 +28,13 @@ Number = Annotated[float, Field(ge=-1e12, le=1e12)]
 
 
 class PlaceOut(Schema):
-    """The same place in both: degrees, and units of the frame."""
+    """The same place in both: degrees, and units of the frame; `metres` on the ground to a unit there, from left to right."""
 
     lon: float
     lat: float
     x: float
     y: float
+    metres: float
 
 
 class ExtentOut(Schema):
@@ -50,15 +52,26 @@ def frame(request: HttpRequest, crs: CrsText):
 @router.get("/frames/place", response=PlaceOut, summary="A place in a projection, from degrees")
 def place(request: HttpRequest, crs: CrsText, lon: Annotated[float, Query(ge=-180, le=180)], lat: Annotated[float, Query(ge=-90, le=90)]):  # fmt: skip
     """422 where it lies beyond the projection's limits."""
-    x, y = Frame.named(crs).place(lon, lat)
-    return PlaceOut(lon=lon, lat=lat, x=x, y=y)
+    frame = Frame.named(crs)
+    x, y = frame.place(lon, lat)
+    return PlaceOut(lon=lon, lat=lat, x=x, y=y, metres=frame.metres(x, y))
 
 
 @router.get("/frames/lonlat", response=PlaceOut, summary="A place in degrees, from a projection")
 def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number):
     """422 where there is none."""
-    lon, lat = Frame.named(crs).lonlat(x, y)
-    return PlaceOut(lon=lon, lat=lat, x=x, y=y)
+    frame = Frame.named(crs)
+    lon, lat = frame.lonlat(x, y)
+    return PlaceOut(lon=lon, lat=lat, x=x, y=y, metres=frame.metres(x, y))
+
+
+@router.get("/frames/box", response=ExtentOut, summary="The box around a box of degrees")
+def box(request: HttpRequest, crs: CrsText, west: Number, south: Number, east: Number, north: Number):
+    """In the projection; null where nothing of it can be shown."""
+    try:
+        return ExtentOut(box=list(Frame.named(crs).box_of((west, max(south, -90.0), east, min(north, 90.0)))))
+    except BadInput:
+        return ExtentOut(box=None)
 
 
 @router.get("/frames/search", response=list[Listed], summary="Search PROJ's list")
@@ -67,7 +80,7 @@ def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]):
     return search_projections(text)
 
 
-@router.post("/frames/suggest", response=list[Suggestion], summary="Projections that suit a sheet")
+@router.post("/frames/suggest", response=list[ProjectionSuggestion], summary="Projections that suit a sheet")
 def suggest(request: HttpRequest, document: Document):
     """By where its layers lie and how far they reach, the likeliest for classed areas first."""
     boxes = [one.bounds for one in revisions_for(person(request), document).values() if one.bounds]
@@ -97,3 +110,11 @@ def picture(request: HttpRequest, document: Document, width: Side = 288, height:
     except BadInput:
         return HttpResponse(status=204)
     return HttpResponse(png(paint(composition, view)), content_type="image/png")
+
+
+@router.get("/frames/distortion", summary="What a projection does to sizes and shapes")
+def distortion(request: HttpRequest, crs: CrsText, width: Side = 360, height: Side = 220):
+    """PNG of the whole projection with circles of one size on the globe, coloured by how large they are drawn."""
+    answer = HttpResponse(png(distortion_picture(Frame.named(crs), width, height)), content_type="image/png")
+    answer["Cache-Control"] = "private, max-age=86400"
+    return answer

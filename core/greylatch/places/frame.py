@@ -28,6 +28,7 @@ SNAP = 1e-3
 """Metres within which two sides of a seam are one."""
 FURTHEST = 5
 """How many times as far as the projection reaches coordinates may lie in it: beyond, they are no places."""
+_GEOD = pyproj.Geod(ellps="WGS84")
 SAMPLES = 65
 """Places along each side of a box that is asked for its degrees."""
 
@@ -115,6 +116,18 @@ class Frame:
         if not (math.isfinite(lon) and math.isfinite(lat)):
             raise BadInput(f"({x:g}, {y:g}) is no place on the globe in {self.name}.")
         return (lon + 180) % 360 - 180 if abs(lon) > 180 else lon, lat
+
+    def metres(self, x: float, y: float) -> float:
+        """Metres on the ground to a unit of the map, from left to right at a place, as a scale bar there has them. Raises BadInput
+        where there is no ground.
+
+        >>> round(MERCATOR.metres(*MERCATOR.place(10, 60)), 3)
+        0.502
+        """
+        step = 500.0 * self.unit
+        (west, south), (east, north) = self.lonlat(x - step, y), self.lonlat(x + step, y)
+        _, _, length = _GEOD.inv(west, south, east, north)
+        return float(length) / (2 * step)
 
     def box_of(self, lonlat: Bounds) -> Bounds:
         """The box around all that lies within a box of degrees. Raises BadInput where nothing of it can be shown."""

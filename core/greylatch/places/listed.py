@@ -42,7 +42,8 @@ def _list() -> list[tuple[str, str, Listed]]:
     out = []
     for one in query_crs_info("EPSG", [PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS], allow_deprecated=False):
         area = one.area_of_use
-        entry = Listed(f"EPSG:{one.code}", one.name, area.name if area else "", tuple(area.bounds) if area else None)
+        words, bounds = (area.name or "", area.bounds) if area else ("", None)
+        entry = Listed(f"EPSG:{one.code}", one.name, words, bounds and (bounds[0], bounds[1], bounds[2], bounds[3]))
         out.append((_plain(one.name), _plain(f"{one.code} {one.name} {entry.area}"), entry))
     return out
 

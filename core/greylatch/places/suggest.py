@@ -26,7 +26,7 @@ ONE_SIXTH = 6.0
 
 
 @dataclass(frozen=True)
-class Suggestion:
+class ProjectionSuggestion:
     """A projection for given data. `crs` reads back with `parse_crs`."""
 
     crs: str
@@ -45,12 +45,12 @@ def keeps_areas(crs: pyproj.CRS) -> bool:
     return operation is not None and any(part in operation.method_name for part in _EQUAL_AREA)
 
 
-def suggest_projections(shapes: Shapes, crs: pyproj.CRS) -> list[Suggestion]:
+def suggest_projections(shapes: Shapes, crs: pyproj.CRS) -> list[ProjectionSuggestion]:
     """Projections that suit `shapes`, the likeliest for classed areas first. Raises BadInput where there is no shape at all."""
     return suggest_for(reach_of(to_lonlat(shapes, crs)))
 
 
-def suggest_for(reach: tuple[float, float, float, float]) -> list[Suggestion]:
+def suggest_for(reach: tuple[float, float, float, float]) -> list[ProjectionSuggestion]:
     """As `suggest_projections`, for what reaches from west to east (east the larger, also across the 180th meridian) and from
     south to north, in degrees.
 
@@ -94,12 +94,12 @@ def _middle(west: float, east: float) -> float:
     return (round((west + east) / 2) + 180) % 360 - 180
 
 
-def _made(crs: str, reason: str, name: str | None = None) -> Suggestion:
+def _made(crs: str, reason: str, name: str | None = None) -> ProjectionSuggestion:
     found = parse_crs(crs)
-    return Suggestion(crs, name or crs_name(found), reason, keeps_areas(found))
+    return ProjectionSuggestion(crs, name or crs_name(found), reason, keeps_areas(found))
 
 
-def _world(lon: float) -> list[Suggestion]:
+def _world(lon: float) -> list[ProjectionSuggestion]:
     middle = lon if abs(lon) > 30 else 0
     equal = (
         _made("EPSG:8857", "The world, with every area in its true proportion and shapes that people know.")
@@ -115,7 +115,7 @@ def _world(lon: float) -> list[Suggestion]:
     ]  # fmt: skip
 
 
-def _polar(lon: float, north: bool) -> list[Suggestion]:
+def _polar(lon: float, north: bool) -> list[ProjectionSuggestion]:
     pole, word = (90, "north") if north else (-90, "south")
     middle = lon if north else 0
     return [
@@ -124,7 +124,7 @@ def _polar(lon: float, north: bool) -> list[Suggestion]:
     ]  # fmt: skip
 
 
-def _continent(lon: float, lat: float, south: float, north: float, flat: bool) -> list[Suggestion]:
+def _continent(lon: float, lat: float, south: float, north: float, flat: bool) -> list[ProjectionSuggestion]:
     out = [
         _made(f"+proj=laea +lat_0={lat:.0f} +lon_0={lon:g}", "A continent in true areas, its shapes least bent in the middle.",
               f"Lambert azimuthal equal-area around {_latitude(lat)}, {_longitude(lon)}")
@@ -135,7 +135,7 @@ def _continent(lon: float, lat: float, south: float, north: float, flat: bool) -
     return [*out, _made("EPSG:3857", "The square of web maps: areas far from the equator look too large.")]
 
 
-def _country(lon: float, lat: float, south: float, north: float, wide: float, flat: bool) -> list[Suggestion]:
+def _country(lon: float, lat: float, south: float, north: float, wide: float, flat: bool) -> list[ProjectionSuggestion]:
     equal = (
         _albers(lon, south, north)
         if flat and (south > 10 or north < -10)
@@ -149,7 +149,7 @@ def _country(lon: float, lat: float, south: float, north: float, wide: float, fl
     return [equal, _made(f"EPSG:{code}", "One zone of UTM: true angles, and lengths true to a thousandth.")]
 
 
-def _albers(lon: float, south: float, north: float) -> Suggestion:
+def _albers(lon: float, south: float, north: float) -> ProjectionSuggestion:
     inside = (north - south) / ONE_SIXTH
     return _made(
         f"+proj=aea +lat_1={south + inside:.1f} +lat_2={north - inside:.1f} +lat_0={(south + north) / 2:.1f} +lon_0={lon:g}",
@@ -158,7 +158,7 @@ def _albers(lon: float, south: float, north: float) -> Suggestion:
     )
 
 
-def _official(reach: tuple[float, float, float, float]) -> list[Suggestion]:
+def _official(reach: tuple[float, float, float, float]) -> list[ProjectionSuggestion]:
     """What PROJ's list has for just such an area: the three systems with the smallest area of use that holds all of it."""
     west, south, east, north = reach
     if east > 180:

@@ -28,3 +28,7 @@ export type KeyEntry = Schemas['KeyEntry']
 export type RampKey = Schemas['RampKey']
 /** What precedes the arrays in an answer of ink; the server writes all of it. */
 export type InkHeader = Required<Schemas['InkHeader']>
+export type ProjectionSuggestion = Schemas['ProjectionSuggestion']
+export type ListedProjection = Schemas['Listed']
+/** A projection in figures; the server writes all of them. */
+export type FrameFigures = Required<Schemas['FrameFigures']>

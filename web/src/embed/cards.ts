@@ -1,10 +1,10 @@
 import type OlMap from 'ol/Map'
-import { fromLonLat, toLonLat } from 'ol/proj'
+import { type Frame, levelOf } from '../frame'
 import type { Edition, FeatureLine } from './edition'
 import { element } from './element'
 
 /** Cards of features: by pressing one on the map, and one after the other by keys. */
-export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: boolean): void {
+export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, frame: Frame, still: boolean): void {
   const card = element('aside', 'card')
   card.hidden = true
   card.setAttribute('aria-label', 'Card')
@@ -25,9 +25,9 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
     if (inside) target.focus()
   }
 
-  async function open(lon: number, lat: number): Promise<void> {
+  async function open(x: number, y: number): Promise<void> {
     const mine = ++asked
-    const found = await fetch(`${edition.base}card?lon=${lon}&lat=${lat}&zoom=${view.getZoom() ?? 0}`)
+    const found = await fetch(`${edition.base}card?x=${x}&y=${y}&zoom=${levelOf(view, frame)}`)
       .then((answer) => answer.json() as Promise<{ cards: { html: string }[] }>)
       .catch(() => ({ cards: [{ html: '<p>The card cannot be reached just now.</p>' }] }))
     if (mine !== asked) return
@@ -49,14 +49,8 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
   /** Features from the top of what is seen to its bottom; asked for again where the map was moved. */
   async function step(by: 1 | -1): Promise<void> {
     const extent = view.calculateExtent(map.getSize())
-    const [west = 0, south = 0] = toLonLat(extent.slice(0, 2))
-    const [east = 0, north = 0] = toLonLat(extent.slice(2))
-    const query = new URLSearchParams(
-      Object.entries({ west, south, east, north, zoom: view.getZoom() ?? 0 }).map(([name, value]) => [
-        name,
-        String(value),
-      ]),
-    ).toString()
+    const [left = 0, bottom = 0, right = 0, top = 0] = extent.map(String)
+    const query = new URLSearchParams({ left, bottom, right, top } as Record<string, string>).toString()
     if (query !== listedFor) {
       listedFor = query
       at = by > 0 ? -1 : 0
@@ -72,13 +66,13 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
     at = (at + by + listed.length) % listed.length
     const one = listed[at]
     if (!one) return
-    await open(one.lon, one.lat)
+    await open(one.x, one.y)
     spoken.textContent = `${at + 1} of ${listed.length}: ${spoken.textContent ?? ''}`
     mark(one)
   }
 
   function mark(one: FeatureLine): void {
-    const pixel = map.getPixelFromCoordinate(fromLonLat([one.lon, one.lat]))
+    const pixel = map.getPixelFromCoordinate([one.x, one.y])
     ring.hidden = !pixel
     if (pixel) ring.style.transform = `translate(${pixel[0]}px, ${pixel[1]}px)`
   }
@@ -90,9 +84,9 @@ export function cardsOn(map: OlMap, main: HTMLElement, edition: Edition, still: 
   })
 
   map.on('singleclick', (event) => {
-    const [lon = 0, lat = 0] = toLonLat(event.coordinate)
+    const [x = 0, y = 0] = event.coordinate
     ring.hidden = true
-    void open(lon, lat)
+    void open(x, y)
   })
   document.addEventListener('keydown', (event) => {
     if (event.key === 'Escape') close()

@@ -1,4 +1,5 @@
 import type { Mark, RampKey } from '../api/types'
+import type { FrameFigures } from '../frame'
 
 /** What the server says of a published edition. */
 export interface Edition {
@@ -18,14 +19,18 @@ export interface Edition {
   /** Where tiles are, with what stands out over the data; editions of before have none. */
   drawn_bounds?: number[]
   cards: string[]
+  /** Where the map lies, the box around it there and where it opens; editions of before lie in Web Mercator and have none. */
+  frame?: FrameFigures
+  box?: number[]
+  start?: [number, number] | null
 }
 
 /** A feature that has a card: where it is asked for. */
 export interface FeatureLine {
   layer: string
   row: number
-  lon: number
-  lat: number
+  x: number
+  y: number
 }
 
 export interface Place {

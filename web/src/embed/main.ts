@@ -8,10 +8,11 @@ import 'ol/ol.css'
 import '../fonts.css'
 import './embed.css'
 import { mapExtent } from '../extent'
+import { type Frame, frameFrom, MERCATOR, viewOptions } from '../frame'
 import { cardsOn } from './cards'
 import { element } from './element'
 import { keyOf } from './key'
-import { placeFrom } from './place'
+import { placeFrom, type Start } from './place'
 import { editionTiles } from './tiles'
 import type { Edition } from './edition'
 
@@ -45,7 +46,9 @@ async function show(host: HTMLElement): Promise<void> {
   const key = keyOf(edition.key)
   host.append(header, main, ...(edition.key.length > 0 ? [beside(key)] : []), credits(edition))
   target.style.background = edition.ground ?? 'transparent'
+  const frame = edition.frame ? frameFrom(edition.frame) : MERCATOR
   const start = placeFrom(window.location.hash)
+  const opening = openingOf(edition, frame, start)
   const map = new OlMap({
     target,
     interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
@@ -53,26 +56,33 @@ async function show(host: HTMLElement): Promise<void> {
       new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further', duration: STILL ? 0 : 250 }),
       ...(edition.scale_bar ? [new ScaleLine()] : []),
     ],
-    layers: [editionTiles(edition)],
+    layers: [editionTiles(edition, frame)],
     view: new View({
-      center: fromLonLat(start ? [start.lon, start.lat] : [edition.view.lon, edition.view.lat]),
-      zoom: start?.zoom ?? edition.view.zoom,
-      minZoom: Math.max(0, edition.min_zoom - 3),
-      maxZoom: edition.max_zoom + 2,
+      ...viewOptions(frame, edition.max_zoom + 2),
+      maxResolution: frame.resolution(Math.max(0, edition.min_zoom - 3)),
+      center: opening.centre,
+      resolution: frame.resolution(opening.zoom),
       constrainResolution: false,
-      enableRotation: false,
-      // The whole world is seen in a window of any shape.
-      showFullExtent: true,
       // Two zooms apart on any screen: tiles of the first level may be shown smaller than they are.
       smoothResolutionConstraint: false,
     }),
   })
   if (!start) {
     // At first the whole map, whatever the size of the window.
-    map.getView().fit(mapExtent(edition.bounds), { padding: [10, 10, 10, 10], maxZoom: edition.max_zoom })
+    const whole = edition.box ?? mapExtent(edition.bounds)
+    map.getView().fit(whole, { padding: [10, 10, 10, 10], minResolution: frame.resolution(edition.max_zoom) })
   }
   map.on('loadend', () => host.setAttribute('data-idle', 'true'))
-  if (edition.cards.length > 0) cardsOn(map, main, edition, STILL)
+  if (edition.cards.length > 0) cardsOn(map, main, edition, frame, STILL)
+}
+
+/** Where the page opens before it shows the whole map: what its address says, or else the sheet's start. */
+function openingOf(edition: Edition, frame: Frame, start: Start | null): { centre: number[]; zoom: number } {
+  if (start && 'x' in start) return { centre: [start.x, start.y], zoom: start.zoom }
+  const { lon, lat, zoom } = start ?? edition.view
+  if (frame.round) return { centre: fromLonLat([lon, lat]), zoom }
+  const [left = 0, bottom = 0, right = 0, top = 0] = edition.box ?? frame.extent
+  return { centre: edition.start ?? [(left + right) / 2, (bottom + top) / 2], zoom }
 }
 
 /** The key as a part of the page that has a name. */

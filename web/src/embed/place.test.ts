@@ -11,7 +11,19 @@ it('takes nothing else for one', () => {
 })
 
 it('reads what the embed code writes', () => {
-  const code = embedCode('https://example.org/e/x/', 700, 400, { lon: -26.9, lat: 52.01, zoom: 9.5 })
+  const code = embedCode('https://example.org/e/x/', 700, 400, {
+    lon: -26.9,
+    lat: 52.01,
+    zoom: 9.5,
+    x: 1,
+    y: 2,
+    round: true,
+  })
   expect(code).toContain('width="700" height="400"')
   expect(placeFrom(/#[^"]+/.exec(code)?.[0] ?? '')).toEqual({ zoom: 9.5, lat: 52.01, lon: -26.9 })
+})
+
+it('reads a place in the units of a map that is not in the projection of the web', () => {
+  const code = embedCode('https://e.org/x/', 1, 1, { lon: 1, lat: 2, zoom: 4.25, x: -120000.5, y: 88, round: false })
+  expect(placeFrom(/#[^"]+/.exec(code)?.[0] ?? '')).toEqual({ zoom: 4.25, x: -120000.5, y: 88 })
 })

@@ -1,7 +1,7 @@
 import TileLayer from 'ol/layer/Tile'
 import XYZ from 'ol/source/XYZ'
-import { createXYZ } from 'ol/tilegrid'
 import { mapExtent } from '../extent'
+import { type Frame, MERCATOR } from '../frame'
 
 interface Cut {
   /** Where the edition stands, with a slash at the end. */
@@ -15,17 +15,22 @@ interface Cut {
 }
 
 /** The tiles of a published edition as a layer. */
-export function editionTiles({ base, size, min_zoom, max_zoom, bounds, drawn_bounds }: Cut): TileLayer<XYZ> {
+export function editionTiles(
+  { base, size, min_zoom, max_zoom, bounds, drawn_bounds }: Cut,
+  frame: Frame = MERCATOR,
+): TileLayer<XYZ> {
   const reach = drawn_bounds ?? (bounds && padded(bounds))
   return new TileLayer({
     className: 'edition-tiles',
     source: new XYZ({
       url: `${base}map/{z}/{x}/{y}.png`,
       tilePixelRatio: size / 256,
-      tileGrid: createXYZ({ minZoom: min_zoom, maxZoom: max_zoom, tileSize: 256 }),
+      projection: frame.projection,
+      tileGrid: frame.grid(256, { from: min_zoom, to: max_zoom }),
+      wrapX: frame.round,
       transition: 120,
     }),
-    extent: reach && mapExtent(reach),
+    extent: frame.round ? reach && mapExtent(reach) : undefined,
   })
 }
 

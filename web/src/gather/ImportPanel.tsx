@@ -7,7 +7,7 @@ import { answered, client } from '../api/client'
 import type { Corrections, Dataset, Preview } from '../api/types'
 import { JobLine } from '../publish/JobLine'
 import { addLayer } from '../sheet/layerActions'
-import { fitTo } from '../sheet/MapView'
+import { fitTo } from '../sheet/mapBridge'
 import { Corrector } from './Corrector'
 import { PreviewTable } from './PreviewTable'
 import { SendFile, sendFile } from './SendFile'
@@ -172,5 +172,5 @@ function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) 
 async function draw(id: string, known: readonly Dataset[]): Promise<void> {
   const dataset = await answered(client.GET('/api/datasets/{dataset_id}', { params: { path: { dataset_id: id } } }))
   addLayer(dataset, known)
-  if (dataset.bounds) fitTo(dataset.bounds)
+  if (dataset.bounds) await fitTo(dataset.bounds)
 }

@@ -12,7 +12,7 @@ import type { Dataset } from '../api/types'
 import { Glyph } from '../Glyph'
 import { EditableText } from '../key/EditableText'
 import { addLayer } from '../sheet/layerActions'
-import { fitTo } from '../sheet/MapView'
+import { fitTo } from '../sheet/mapBridge'
 import { useDatasets } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 
@@ -131,7 +131,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
           aria-label={`${used ? 'Draw again' : 'Draw'} ${dataset.title}`}
           onClick={() => {
             addLayer(dataset, datasets)
-            if (empty && dataset.bounds) fitTo(dataset.bounds)
+            if (empty && dataset.bounds) void fitTo(dataset.bounds)
           }}
         >
           {used ? 'Draw again' : 'Draw'}

@@ -6,6 +6,7 @@ import Typography from '@mui/material/Typography'
 import { useSheet } from '../sheet/store'
 import { Ground } from './Ground'
 import { KeyLayer } from './KeyLayer'
+import { ProjectionLine } from './ProjectionLine'
 
 /** What readers will read, edited in place. It is the list of layers too. */
 export function Key() {
@@ -63,6 +64,7 @@ export function Key() {
           </SortableContext>
         </DndContext>
       </Box>
+      <ProjectionLine />
       <Ground />
     </Box>
   )

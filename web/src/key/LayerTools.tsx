@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography'
 import type { Blend, Dataset } from '../api/types'
 import { Glyph } from '../Glyph'
 import { duplicateLayer } from '../sheet/layerActions'
-import { fitTo } from '../sheet/MapView'
+import { fitTo } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { editKey } from './editKey'
 
@@ -43,7 +43,7 @@ export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, i
         label={`Fit the map to ${name}`}
         glyph={<Glyph name="fit" />}
         disabled={!dataset?.bounds}
-        onClick={() => dataset?.bounds && fitTo(dataset.bounds)}
+        onClick={() => dataset?.bounds && void fitTo(dataset.bounds)}
       />
       <Tool
         title="Duplicate to restyle (D)"

@@ -4,13 +4,13 @@ import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Labelled } from '../bench/Labelled'
-import { currentView } from '../sheet/MapView'
+import { currentView } from '../sheet/mapBridge'
 import { embedCode } from './embedCode'
 
 /** The code for somebody else's page: width, height, start view. */
 export function EmbedCode({ address }: { address: string }) {
   const [size, setSize] = useState({ width: 760, height: 520 })
-  const [view, setView] = useState<{ lon: number; lat: number; zoom: number } | null>(null)
+  const [view, setView] = useState<Awaited<ReturnType<typeof currentView>>>(null)
   const [copied, setCopied] = useState(false)
   const code = embedCode(address, size.width, size.height, view)
   return (
@@ -31,7 +31,7 @@ export function EmbedCode({ address }: { address: string }) {
         />
       </Labelled>
       <Labelled label="Opens at" wide>
-        <Button variant="outlined" onClick={() => setView(view ? null : currentView())}>
+        <Button variant="outlined" onClick={() => (view ? setView(null) : void currentView().then(setView))}>
           {view ? 'Use the start view instead' : 'Use what the map shows now'}
         </Button>
       </Labelled>

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box'
 import { editionTiles } from '../embed/tiles'
 import { mapBridge } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
+import { useFrame } from '../sheet/useFrame'
 import { momentOf } from '../wording'
 import { useEditions } from './queries'
 
@@ -10,11 +11,14 @@ import { useEditions } from './queries'
 export function LastEdition() {
   const editions = useEditions(useSheet((s) => s.id))
   const edition = editions.data?.editions.find((one) => one.current)
+  const place = useFrame()
+  // Its tiles lie in its own projection, and can't be laid over a map in another.
+  const elsewhere = edition !== undefined && edition.crs !== place?.crs
   useEffect(() => {
     const map = mapBridge.get()
-    if (!map || !edition) return
+    if (!map || !edition || elsewhere) return
     const own = map.getLayers().getArray().slice()
-    const tiles = editionTiles({ ...edition, base: new URL(edition.address).pathname })
+    const tiles = editionTiles({ ...edition, base: new URL(edition.address).pathname }, place?.frame)
     tiles.setZIndex(3000)
     own.forEach((layer) => layer.setVisible(false))
     map.addLayer(tiles)
@@ -22,7 +26,7 @@ export function LastEdition() {
       map.removeLayer(tiles)
       own.forEach((layer) => layer.setVisible(true))
     }
-  }, [edition])
+  }, [edition, elsewhere, place])
   return (
     <Box
       role="status"
@@ -39,9 +43,11 @@ export function LastEdition() {
         fontSize: 13,
       }}
     >
-      {edition
-        ? `Edition ${edition.number}, as readers have it since ${momentOf(edition.published)}`
-        : 'Nothing is published yet'}
+      {edition && elsewhere
+        ? `Edition ${edition.number} is in another projection: look at it at its address`
+        : edition
+          ? `Edition ${edition.number}, as readers have it since ${momentOf(edition.published)}`
+          : 'Nothing is published yet'}
     </Box>
   )
 }

@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { currentView } from '../sheet/MapView'
+import { currentView } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { EditionList } from './EditionList'
 import { EmbedCode } from './EmbedCode'
@@ -101,10 +101,11 @@ function CutControls({ sheetId }: { sheetId: string }) {
       <Labelled label="Start view">
         <Button
           variant="outlined"
-          onClick={() => {
-            const view = currentView()
-            if (view) edit('view', (draft) => void (draft.view = view))
-          }}
+          onClick={() =>
+            void currentView().then((seen) => {
+              if (seen) edit('view', (draft) => void (draft.view = { lon: seen.lon, lat: seen.lat, zoom: seen.zoom }))
+            })
+          }
         >
           Take what the map shows now
         </Button>

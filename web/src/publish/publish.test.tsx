@@ -37,7 +37,9 @@ describe('the embed code', () => {
   })
 
   it('opens at a place when one is asked for', () => {
-    expect(embedCode('/e/abc/', 1, 1, { lon: -27, lat: 52.5, zoom: 9.5 })).toContain('src="/e/abc/#9.5/52.5/-27"')
+    expect(embedCode('/e/abc/', 1, 1, { lon: -27, lat: 52.5, zoom: 9.5, x: 0, y: 0, round: true })).toContain(
+      'src="/e/abc/#9.5/52.5/-27"',
+    )
   })
 
   it('follows the typed size, in whole px', () => {
@@ -96,7 +98,7 @@ describe('a job', () => {
 
 const edition = (number: number, current: boolean): Edition => ({
   number, current, published: '2026-05-03T10:00:00Z', address: `http://127.0.0.1:8800/e/abc/${number}/`,
-  tiles: 9, min_zoom: 8, max_zoom: 12, size: 512, files: [],
+  tiles: 9, min_zoom: 8, max_zoom: 12, size: 512, files: [], crs: 'EPSG:3857',
 }) // prettier-ignore
 
 describe('the edition that readers have', () => {

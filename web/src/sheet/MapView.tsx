@@ -1,18 +1,12 @@
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { useQueries } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
-import OlMap from 'ol/Map'
-import View from 'ol/View'
+import type OlMap from 'ol/Map'
 import Feature from 'ol/Feature'
 import Point from 'ol/geom/Point'
 import VectorLayer from 'ol/layer/Vector'
 import VectorSource from 'ol/source/Vector'
-import ScaleLine from 'ol/control/ScaleLine'
-import Zoom from 'ol/control/Zoom'
-import { defaults } from 'ol/interaction/defaults'
-import { fromLonLat, toLonLat } from 'ol/proj'
 import 'ol/ol.css'
-import { mapExtent } from '../extent'
 import type { Layer, Letter, Lettering } from '../api/types'
 import {
   applyBlend,
@@ -22,6 +16,7 @@ import {
   newHighlight,
   newRasterLayer,
   newVectorLayer,
+  type Place,
   rasterSource,
 } from './mapLayers'
 import { inkQuery, useDataset, useDatasets, useLetters } from './queries'
@@ -29,10 +24,10 @@ import { useSheet } from './store'
 import { ShapeTileLayer } from './shapeTiles'
 import { labelStyle } from './labelStyle'
 import { mapBridge } from './mapBridge'
-import { quarterBelow } from './levels'
+import { newMap } from './newMap'
+import { useFrame } from './useFrame'
 
 const NO_LAYERS: Layer[] = []
-const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches
 
 /** The map as readers will see it, drawn from the same ink that the server's painter reads. */
 export function MapView() {
@@ -48,48 +43,16 @@ export function MapView() {
   const inks = useQueries({ queries: vectors.map(inkQuery) })
   const inkReady = inks.every((one) => !one.isPending)
 
+  const place = useFrame()
+  const before = useRef<string | null>(null)
+
   useEffect(() => {
-    if (!host.current) return
-    const { view } = useSheet.getState().document ?? {}
-    const made = new OlMap({
-      target: host.current,
-      pixelRatio: Math.max(1, window.devicePixelRatio),
-      interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
-      controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' }), new ScaleLine({ minWidth: 80 })],
-      view: new View({
-        center: fromLonLat([view?.lon ?? 0, view?.lat ?? 0]),
-        zoom: view?.zoom ?? 2,
-        maxZoom: 20,
-        smoothExtentConstraint: false,
-        // North is up in every tile that is published.
-        enableRotation: false,
-        // The whole world is seen in a window of any shape.
-        showFullExtent: true,
-      }),
-    })
-    const follow = () => useSheet.setState({ level: quarterBelow(made.getView().getZoom() ?? 0) })
-    follow()
-    made.on('moveend', follow)
-    made.on('loadstart', () => host.current?.setAttribute('data-idle', 'false'))
-    made.on('loadend', () => host.current?.setAttribute('data-idle', 'true'))
-    made.on('rendercomplete', () =>
-      host.current?.setAttribute('data-drawn', String(Number(host.current.getAttribute('data-drawn') ?? 0) + 1)),
-    )
-    made.on('singleclick', (event) => {
-      let hit: [string, number] | null = null
-      made.forEachFeatureAtPixel(
-        event.pixel,
-        (shape, on) => {
-          const id = on?.get('layerId') as string | undefined
-          if (id && shape.getId() !== undefined) hit = [id, Number(shape.getId())]
-          return hit !== null
-        },
-        { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
-      )
-      const found = hit as [string, number] | null
-      useSheet.getState().choose(found ? found[0] : useSheet.getState().layerId, found ? found[1] : null)
-    })
-    mapBridge.set(made)
+    if (!host.current || !place) return
+    // In another projection than a moment ago the whole map is shown: nobody knows where what was seen has gone.
+    const whole = before.current === sheetId
+    before.current = sheetId
+    const made = newMap(host.current, place.frame, place.crs, useSheet.getState().document, whole)
+    mapBridge.set(made, place.frame, place.crs)
     setMap(made)
     const known = drawn.current
     return () => {
@@ -98,11 +61,11 @@ export function MapView() {
       known.clear()
       setMap(null)
     }
-  }, [sheetId])
+  }, [sheetId, place])
 
   // Bring the map's layers in line with the sheet's: make, restyle, order, remove.
   useEffect(() => {
-    if (!map) return
+    if (!map || !place) return
     const known = drawn.current
     const wanted = new Set<string>()
     shown.forEach((layer, position) => {
@@ -119,7 +82,7 @@ export function MapView() {
         if (!raster && dataset.bounds === null) return
         entry = {
           key,
-          layer: raster ? newRasterLayer(layer) : newVectorLayer(layer.id, dataset.revision),
+          layer: raster ? newRasterLayer(layer, place) : newVectorLayer(layer.id, dataset.revision, place),
         }
         known.set(layer.id, entry)
         map.addLayer(entry.layer)
@@ -130,7 +93,7 @@ export function MapView() {
       if (raster) {
         const ink = JSON.stringify(layer.symbology)
         if (entry.layer.get('symbology') !== undefined && entry.layer.get('symbology') !== ink)
-          entry.layer.setSource(rasterSource(layer) as never)
+          entry.layer.setSource(rasterSource(layer, place) as never)
         entry.layer.set('symbology', ink)
       }
     })
@@ -143,7 +106,7 @@ export function MapView() {
     blend()
     map.on('postrender', blend)
     return () => map.un('postrender', blend)
-  }, [map, shown, datasets])
+  }, [map, place, shown, datasets])
 
   useEffect(() => {
     vectors.forEach((layer, i) => {
@@ -154,7 +117,7 @@ export function MapView() {
   })
 
   useLabels(map)
-  useHighlight(map)
+  useHighlight(map, place)
   return (
     <Box
       ref={host}
@@ -244,41 +207,16 @@ function useLabels(map: OlMap | null) {
   }, [map, letters, lettered])
 }
 
-function useHighlight(map: OlMap | null) {
+function useHighlight(map: OlMap | null, place: Place | null) {
   const row = useSheet((s) => s.row)
   const layer = useSheet((s) => s.document?.layers?.find((one) => one.id === s.layerId))
   const dataset = useDataset(layer?.dataset)
   useEffect(() => {
-    if (!map || row === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
-    const ring = newHighlight(dataset, row)
+    if (!map || !place || row === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
+    const ring = newHighlight(dataset, row, place)
     map.addLayer(ring)
     return () => {
       map.removeLayer(ring)
     }
-  }, [map, row, dataset])
-}
-
-/** Move the map to a box in degrees. */
-export function fitTo(bounds: number[]): void {
-  mapBridge
-    .get()
-    ?.getView()
-    .fit(mapExtent(bounds), {
-      padding: [24, 24, 24, 24],
-      duration: STILL ? 0 : 200,
-      maxZoom: 16,
-    })
-}
-
-/** Centre and zoom as a sheet's start view has them. */
-export function currentView(): { lon: number; lat: number; zoom: number } | null {
-  const view = mapBridge.get()?.getView()
-  const centre = view?.getCenter()
-  if (!view || !centre) return null
-  const [lon = 0, lat = 0] = toLonLat(centre)
-  return { lon: round(lon, 5), lat: round(lat, 5), zoom: round(view.getZoom() ?? 2, 2) }
-}
-
-function round(value: number, decimals: number): number {
-  return Number(value.toFixed(decimals))
+  }, [map, place, row, dataset])
 }

@@ -1,13 +1,62 @@
 import type OlMap from 'ol/Map'
+import { levelOf, MERCATOR, type Frame } from '../frame'
+import { placesIn, WEB_MERCATOR } from './useFrame'
 
-let current: OlMap | null = null
+interface OnScreen {
+  map: OlMap
+  frame: Frame
+  crs: string
+}
+
+const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches
+let current: OnScreen | null = null
 
 /** The one map on screen, for actions outside of its component: fitting to a layer, taking the start view. */
 export const mapBridge = {
-  get: () => current,
-  set: (map: OlMap | null) => {
-    current = map
+  get: () => current?.map ?? null,
+  set: (map: OlMap | null, frame: Frame = MERCATOR, crs = WEB_MERCATOR) => {
+    current = map && { map, frame, crs }
     // Tests and people at the console reach the map by this name.
     ;(window as unknown as { sheetMap: OlMap | null }).sheetMap = map
   },
+}
+
+/** Move the map to a box in degrees. */
+export async function fitTo(bounds: readonly number[]): Promise<void> {
+  const asked = current
+  const box = asked && (await placesIn(asked.crs).box(bounds))
+  if (box && asked === current)
+    asked.map.getView().fit(box, {
+      padding: [24, 24, 24, 24],
+      duration: STILL ? 0 : 200,
+      minResolution: asked.frame.resolution(16),
+    })
+}
+
+export interface StartView {
+  lon: number
+  lat: number
+  zoom: number
+}
+
+/** Centre and level of what is seen, in degrees as a sheet's start view has them and in the map's own units. */
+export async function currentView(): Promise<(StartView & { x: number; y: number; round: boolean }) | null> {
+  if (!current) return null
+  const { map, frame, crs } = current
+  const [x = 0, y = 0] = map.getView().getCenter() ?? []
+  const place = await placesIn(crs).from(x, y)
+  if (!place) return null
+  const zoom = round(levelOf(map.getView(), frame), 2)
+  return {
+    lon: round(place.lon, 5),
+    lat: round(place.lat, 5),
+    zoom,
+    x: round(x, 3),
+    y: round(y, 3),
+    round: frame.round,
+  }
+}
+
+function round(value: number, decimals: number): number {
+  return Number(value.toFixed(decimals))
 }

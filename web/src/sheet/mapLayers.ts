@@ -3,25 +3,36 @@ import TileLayer from 'ol/layer/Tile'
 import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
 import type OlMap from 'ol/Map'
-import { createXYZ } from 'ol/tilegrid'
 import type { Blend, Dataset, Layer } from '../api/types'
+import type { Frame } from '../frame'
 import type { Ink } from './ink'
 import { type Pen, pensFromInk } from './pens'
 import { ShapeTileLayer } from './shapeTiles'
 
 const sources = new Map<string, VectorTileSource>()
 
-/** One source per data revision: its tiles never change and are shared by all layers that draw it. */
-export function tilesOf(revision: string): VectorTileSource {
-  let source = sources.get(revision)
-  if (!source) {
+/** The frame that a sheet lies in, and its name for the server. */
+export interface Place {
+  frame: Frame
+  crs: string
+}
+
+const DEEPEST = 18
+
+/** One source per data revision and projection: its tiles never change and are shared by all layers that draw it. */
+export function tilesOf(revision: string, { frame, crs }: Place): VectorTileSource {
+  const name = `${revision} ${crs}`
+  let source = sources.get(name)
+  if (!source || source.getProjection() !== frame.projection) {
     source = new VectorTileSource({
       format: new MVT(),
-      url: `/api/revisions/${revision}/tiles/{z}/{x}/{y}`,
-      tileGrid: createXYZ({ tileSize: 512, maxZoom: 18 }),
+      url: `/api/revisions/${revision}/tiles/{z}/{x}/{y}?crs=${encodeURIComponent(crs)}`,
+      projection: frame.projection,
+      tileGrid: frame.grid(512, { to: DEEPEST }),
+      wrapX: frame.round,
       transition: 0,
     })
-    sources.set(revision, source)
+    sources.set(name, source)
   }
   return source
 }
@@ -33,23 +44,25 @@ export function classOf(layerId: string): string {
   return `sheet-layer sheet-layer-${layerId}`
 }
 
-export function newVectorLayer(layerId: string, revision: string): ShapeTileLayer {
-  const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(revision) })
+export function newVectorLayer(layerId: string, revision: string, place: Place): ShapeTileLayer {
+  const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(revision, place) })
   made.set('layerId', layerId)
   return made
 }
 
-export function newRasterLayer(layer: Layer): TileLayer<XYZ> {
-  const made = new TileLayer({ className: classOf(layer.id), source: rasterSource(layer) })
+export function newRasterLayer(layer: Layer, place: Place): TileLayer<XYZ> {
+  const made = new TileLayer({ className: classOf(layer.id), source: rasterSource(layer, place) })
   made.set('layerId', layer.id)
   return made
 }
 
-export function rasterSource(layer: Layer): XYZ {
+export function rasterSource(layer: Layer, { frame, crs }: Place): XYZ {
   const symbology = encodeURIComponent(JSON.stringify(layer.symbology))
   return new XYZ({
-    url: `/api/draw/rasters/${layer.dataset}/{z}/{x}/{y}?symbology=${symbology}`,
-    maxZoom: 18,
+    url: `/api/draw/rasters/${layer.dataset}/{z}/{x}/{y}?symbology=${symbology}&crs=${encodeURIComponent(crs)}`,
+    projection: frame.projection,
+    tileGrid: frame.grid(256, { to: DEEPEST }),
+    wrapX: frame.round,
     transition: 0,
     interpolate: true,
   })
@@ -76,8 +89,12 @@ const HALO: Pen = { fill: null, stroke: 'rgba(255,255,255,0.9)', width: 5 }
 const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
 
 /** The chosen feature, ringed in brass over everything. */
-export function newHighlight(dataset: Dataset, chosen: number): ShapeTileLayer {
-  const made = new ShapeTileLayer({ className: 'sheet-highlight', source: tilesOf(dataset.revision), zIndex: 2000 })
+export function newHighlight(dataset: Dataset, chosen: number, place: Place): ShapeTileLayer {
+  const made = new ShapeTileLayer({
+    className: 'sheet-highlight',
+    source: tilesOf(dataset.revision, place),
+    zIndex: 2000,
+  })
   made.setPens({ of: (row) => (row === chosen ? [HALO, RING] : []), radius: () => 9, rank: (row) => row })
   return made
 }

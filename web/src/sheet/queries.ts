@@ -46,9 +46,11 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
 /** The labels of the whole sheet at a whole zoom level. */
 export function useLetters(document: Sheet | null, zoom: number) {
   const lettered = (document?.layers ?? []).filter((layer) => layer.lettering && layer.visible !== false)
-  const asked = document && { title: document.title, layers: lettered.map((layer) => ({ ...layer, card: '' })) }
+  const projection = document?.projection ?? null
+  const layers = lettered.map((layer) => ({ ...layer, card: '' }))
+  const asked = document && { title: document.title, projection, layers }
   return useQuery({
-    queryKey: ['letters', zoom, lettered.map((l) => [l.dataset, l.lettering, l.symbology, l.id])],
+    queryKey: ['letters', zoom, projection?.crs, lettered.map((l) => [l.dataset, l.lettering, l.symbology, l.id])],
     queryFn: () => answered(client.POST('/api/draw/letters', { params: { query: { zoom } }, body: asked as Sheet })),
     enabled: lettered.length > 0,
     staleTime: Infinity,

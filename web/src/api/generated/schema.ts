@@ -738,6 +738,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/frames/box": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The box around a box of degrees
+         * @description In the projection; null where nothing of it can be shown.
+         */
+        get: operations["sheets_frames_box"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/frames/search": {
         parameters: {
             query?: never;
@@ -812,6 +832,26 @@ export interface paths {
          * @description PNG of a document that need not be kept, without its labels; 204 where there is nothing to draw.
          */
         post: operations["sheets_frames_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames/distortion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a projection does to sizes and shapes
+         * @description PNG of the whole projection with circles of one size on the globe, coloured by how large they are drawn.
+         */
+        get: operations["sheets_frames_distortion"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1117,17 +1157,15 @@ export interface components {
         };
         /**
          * Suggestion
-         * @description A projection for given data. `crs` reads back with `parse_crs`.
+         * @description An area that a spelling may mean, how like the two are (0..100), and whether nothing else can be meant.
          */
         Suggestion: {
-            /** Crs */
-            crs: string;
-            /** Name */
-            name: string;
-            /** Reason */
-            reason: string;
-            /** Equal Area */
-            equal_area: boolean;
+            /** Area */
+            area: string;
+            /** Likeness */
+            likeness: number;
+            /** Sure */
+            sure: boolean;
         };
         /**
          * Twin
@@ -1882,6 +1920,8 @@ export interface components {
             max_zoom: number;
             /** Size */
             size: number;
+            /** Crs */
+            crs: string;
             /** Files */
             files: string[];
         };
@@ -2081,7 +2121,7 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description The same place in both: degrees, and units of the frame.
+         * @description The same place in both: degrees, and units of the frame; `metres` on the ground to a unit there, from left to right.
          */
         PlaceOut: {
             /** Lon */
@@ -2092,6 +2132,16 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+            /** Metres */
+            metres: number;
+        };
+        /**
+         * ExtentOut
+         * @description The box around a map in its frame; null where there is nothing on it.
+         */
+        ExtentOut: {
+            /** Box */
+            box: number[] | null;
         };
         /**
          * Listed
@@ -2113,12 +2163,18 @@ export interface components {
             ] | null;
         };
         /**
-         * ExtentOut
-         * @description The box around a map in its frame; null where there is nothing on it.
+         * ProjectionSuggestion
+         * @description A projection for given data. `crs` reads back with `parse_crs`.
          */
-        ExtentOut: {
-            /** Box */
-            box: number[] | null;
+        ProjectionSuggestion: {
+            /** Crs */
+            crs: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Equal Area */
+            equal_area: boolean;
         };
         /**
          * InkHeader
@@ -3274,6 +3330,32 @@ export interface operations {
             };
         };
     };
+    sheets_frames_box: {
+        parameters: {
+            query: {
+                crs: string;
+                west: number;
+                south: number;
+                east: number;
+                north: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExtentOut"];
+                };
+            };
+        };
+    };
     sheets_frames_search: {
         parameters: {
             query: {
@@ -3315,7 +3397,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Suggestion"][];
+                    "application/json": components["schemas"]["ProjectionSuggestion"][];
                 };
             };
         };
@@ -3359,6 +3441,28 @@ export interface operations {
                 "application/json": components["schemas"]["Sheet"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_frames_distortion: {
+        parameters: {
+            query: {
+                crs: string;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -1,0 +1,116 @@
+import Projection from 'ol/proj/Projection'
+import { fromLonLat, get, toLonLat } from 'ol/proj'
+import TileGrid from 'ol/tilegrid/TileGrid'
+import type View from 'ol/View'
+import { type Extent, getHeight, getWidth } from 'ol/extent'
+import { mapExtent } from './extent'
+
+/** What the server says of a projection: where its tiles lie. No projection is computed here. */
+export interface FrameFigures {
+  matrix_set: string
+  left: number
+  top: number
+  side: number
+  columns: number
+  rows: number
+  metres: number
+  degrees: boolean
+  round: boolean
+}
+
+/** Where a map lies, as the map on screen needs it. */
+export interface Frame {
+  projection: Projection
+  /** The ground of all tiles of a level. */
+  extent: Extent
+  /** Units to a px at a level, tiles of level 0 being 256 px wide. */
+  resolution: (level: number) => number
+  level: (resolution: number) => number
+  grid: (tileSize: number, levels: { from?: number; to: number }) => TileGrid
+  /** Whether the world goes on beyond its edges. */
+  round: boolean
+  /** Metres on the ground to a unit at the middle of the map; kept up to date by whoever moves it. */
+  metres: number
+}
+
+const WEB_MERCATOR: FrameFigures = {
+  matrix_set: 'WebMercatorQuad',
+  left: -20037508.342789244,
+  top: 20037508.342789244,
+  side: 40075016.68557849,
+  columns: 1,
+  rows: 1,
+  metres: 1,
+  degrees: false,
+  round: true,
+}
+
+const TILE = 256
+
+export function frameFrom(given: FrameFigures): Frame {
+  const extent = [given.left, given.top - given.rows * given.side, given.left + given.columns * given.side, given.top]
+  const resolution = (level: number) => given.side / TILE / 2 ** level
+  const frame: Frame = {
+    projection: get('EPSG:3857') as Projection,
+    extent,
+    resolution,
+    level: (units) => Math.log2(given.side / TILE / units),
+    grid: (tileSize, { from = 0, to }) =>
+      new TileGrid({
+        origin: [given.left, given.top],
+        extent,
+        tileSize,
+        minZoom: from,
+        resolutions: Array.from({ length: to + 1 }, (_, level) => given.side / tileSize / 2 ** level),
+      }),
+    round: given.round,
+    metres: given.metres,
+  }
+  if (!given.round)
+    frame.projection = new Projection({
+      code: `sheet:${given.matrix_set}`,
+      units: 'm',
+      extent,
+      // For the scale bar: how long a px is on the ground where the map is being looked at.
+      getPointResolution: (units) => units * frame.metres,
+    })
+  return frame
+}
+
+export const MERCATOR = frameFrom(WEB_MERCATOR)
+
+/** The level at which a view is seen; 0 before it is. */
+export function levelOf(view: View, frame: Frame): number {
+  const resolution = view.getResolution()
+  return resolution ? frame.level(resolution) : 0
+}
+
+/** What a view needs to lie in a frame: closer than level 20 there is nothing to see, further than the whole world neither. */
+export function viewOptions(frame: Frame, closest = 20) {
+  return {
+    projection: frame.projection,
+    maxResolution: Math.max(getWidth(frame.extent), getHeight(frame.extent)) / TILE,
+    minResolution: frame.resolution(closest),
+    // North is up in every tile that is published.
+    enableRotation: false,
+    // The whole world is seen in a window of any shape.
+    showFullExtent: true,
+    ...(frame.round ? {} : { extent: frame.extent, constrainOnlyCenter: true }),
+  }
+}
+
+/** Places and boxes between degrees and a frame. Web Mercator's are computed here, all others are asked for. */
+export interface Places {
+  to: (lon: number, lat: number) => Promise<[number, number] | null>
+  from: (x: number, y: number) => Promise<{ lon: number; lat: number; metres: number } | null>
+  box: (degrees: readonly number[]) => Promise<Extent | null>
+}
+
+export const MERCATOR_PLACES: Places = {
+  to: (lon, lat) => Promise.resolve(fromLonLat([lon, lat]) as [number, number]),
+  from: (x, y) => {
+    const [lon = 0, lat = 0] = toLonLat([x, y])
+    return Promise.resolve({ lon, lat, metres: Math.cos((lat * Math.PI) / 180) })
+  },
+  box: (degrees) => Promise.resolve(mapExtent(degrees)),
+}

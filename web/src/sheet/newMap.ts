@@ -1,0 +1,88 @@
+import OlMap from 'ol/Map'
+import View from 'ol/View'
+import ScaleLine from 'ol/control/ScaleLine'
+import Zoom from 'ol/control/Zoom'
+import { defaults } from 'ol/interaction/defaults'
+import { fromLonLat } from 'ol/proj'
+import { answered, client } from '../api/client'
+import type { Sheet } from '../api/types'
+import { type Frame, levelOf, viewOptions } from '../frame'
+import { quarterBelow } from './levels'
+import { useSheet } from './store'
+import { placesIn } from './useFrame'
+
+/** The map of a sheet in its frame, without any layer yet. It opens on the sheet's view or, where `whole`, on all of the map. */
+export function newMap(target: HTMLElement, frame: Frame, crs: string, document: Sheet | null, whole: boolean): OlMap {
+  const start = document?.view
+  const map = new OlMap({
+    target,
+    pixelRatio: Math.max(1, window.devicePixelRatio),
+    interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
+    controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' }), new ScaleLine({ minWidth: 80 })],
+    view: new View({
+      ...viewOptions(frame),
+      center: frame.round ? fromLonLat([start?.lon ?? 0, start?.lat ?? 0]) : middleOf(frame),
+      resolution: frame.resolution(start?.zoom ?? 2),
+      smoothExtentConstraint: false,
+    }),
+  })
+  const follow = () => useSheet.setState({ level: quarterBelow(levelOf(map.getView(), frame)) })
+  follow()
+  map.on('moveend', follow)
+  map.on('loadstart', () => target.setAttribute('data-idle', 'false'))
+  map.on('loadend', () => target.setAttribute('data-idle', 'true'))
+  map.on('rendercomplete', () =>
+    target.setAttribute('data-drawn', String(Number(target.getAttribute('data-drawn') ?? 0) + 1)),
+  )
+  map.on('singleclick', (event) => chooseAt(map, event.pixel))
+  if (!frame.round) keepScale(map, frame, crs)
+  if (document && (whole || !frame.round)) void open(map, crs, document, whole)
+  return map
+}
+
+/** Choose the feature that is seen at a place, on whatever layer; none where there is none. */
+function chooseAt(map: OlMap, pixel: number[]): void {
+  let hit: [string, number] | null = null
+  map.forEachFeatureAtPixel(
+    pixel,
+    (shape, on) => {
+      const id = on?.get('layerId') as string | undefined
+      if (id && shape.getId() !== undefined) hit = [id, Number(shape.getId())]
+      return hit !== null
+    },
+    { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
+  )
+  const found = hit as [string, number] | null
+  const { choose, layerId } = useSheet.getState()
+  choose(found ? found[0] : layerId, found ? found[1] : null)
+}
+
+async function open(map: OlMap, crs: string, document: Sheet, whole: boolean): Promise<void> {
+  const { lon = 0, lat = 0, zoom = 2 } = document.view ?? {}
+  const unset = lon === 0 && lat === 0 && zoom === 2
+  const place = whole || unset ? null : await placesIn(crs).to(lon, lat)
+  if (place) {
+    map.getView().setCenter(place)
+    return
+  }
+  const { box } = await answered(client.POST('/api/draw/extent', { body: document })).catch(() => ({ box: null }))
+  if (box && map.getTarget()) map.getView().fit(box, { padding: [24, 24, 24, 24] })
+}
+
+/** A scale bar says how long the ground is where the map is being looked at: that is asked for wherever it comes to rest. */
+function keepScale(map: OlMap, frame: Frame, crs: string): void {
+  map.on('moveend', () => {
+    const [x = 0, y = 0] = map.getView().getCenter() ?? []
+    void placesIn(crs)
+      .from(x, y)
+      .then((place) => {
+        if (!place) return
+        frame.metres = place.metres
+        map.render()
+      })
+  })
+}
+
+function middleOf({ extent: [left = 0, bottom = 0, right = 0, top = 0] }: Frame): number[] {
+  return [(left + right) / 2, (bottom + top) / 2]
+}
