@@ -77,7 +77,28 @@ def crs_name(crs: pyproj.CRS | None) -> str:
     if crs is None:
         return "not known"
     code = crs.to_epsg()
-    return f"EPSG:{code} · {crs.name}" if code else crs.name
+    if code:
+        return f"EPSG:{code} · {crs.name}"
+    return crs.name if crs.name not in ("unknown", "unnamed") else _method_and_middle(crs)
+
+
+def _method_and_middle(crs: pyproj.CRS) -> str:
+    """What is said of a projection that nobody has named: how it is made, and around which place.
+
+    >>> _method_and_middle(pyproj.CRS("+proj=laea +lat_0=52 +lon_0=-27"))
+    'Lambert Azimuthal Equal Area around 52° N, 27° W'
+    """
+    operation = crs.coordinate_operation
+    if operation is None:
+        return crs.name
+    given = {one.name.lower(): float(one.value) for one in operation.params if one.unit_name == "degree"}
+    latitude = next((value for name, value in given.items() if "latitude" in name and "parallel" not in name), 0.0)
+    longitude = next((value for name, value in given.items() if "longitude" in name), 0.0)
+    place = ", ".join(
+        f"{abs(value):g}° {ends[value < 0]}" for value, ends in ((latitude, "NS"), (longitude, "EW")) if value
+    )
+    method = operation.method_name.removeprefix("PROJ ")
+    return f"{method} around {place}" if place else method
 
 
 def crs_text(crs: pyproj.CRS) -> str:

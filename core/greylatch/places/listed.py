@@ -10,17 +10,20 @@ from pyproj.enums import PJType
 
 @dataclass(frozen=True)
 class Listed:
-    """An entry of the list: 'EPSG:3035', its name, and where it is used (in words, and west, south, east, north in degrees)."""
+    """An entry of the list: 'EPSG:3035', its name, where it is used (in words, and west, south, east, north in degrees), and
+    whether it is no projection but longitude and latitude."""
 
     crs: str
     name: str
     area: str
     bounds: tuple[float, float, float, float] | None
+    degrees: bool
 
 
 def search_projections(text: str, most: int = 30) -> list[Listed]:
-    """The projected systems of PROJ's list with every word of `text` in their code, name or area of use, whatever its case and
-    accents: those whose code it is first, then those with all words in the name, the shortest names first.
+    """The systems of PROJ's list with every word of `text` in their code, name or area of use, whatever its case and accents:
+    those whose code it is first, then those with all words in the name; maps before mere degrees, and of several those for the
+    smallest area first.
 
     >>> search_projections("3035")[0].name
     'ETRS89-extended / LAEA Europe'
@@ -28,12 +31,12 @@ def search_projections(text: str, most: int = 30) -> list[Listed]:
     words = _plain(text).replace("epsg:", "").split()
     if not words:
         return []
-    found = [
-        (0 if one.crs.partition(":")[2] == words[0] else 1 if all(w in name for w in words) else 2, len(one.name), one.crs, one)
-        for name, whole, one in _list()
-        if all(word in whole for word in words)
-    ]  # fmt: skip
-    return [one for *_, one in sorted(found, key=lambda entry: entry[:3])[:most]]
+    found = []
+    for name, whole, one in _list():
+        if all(word in whole for word in words):
+            rank = 0 if one.crs.partition(":")[2] == words[0] else 1 if all(word in name for word in words) else 2
+            found.append((rank, one.degrees, _size(one), len(one.name), one.crs, one))
+    return [one for *_, one in sorted(found, key=lambda entry: entry[:5])[:most]]
 
 
 @lru_cache(maxsize=1)
@@ -43,9 +46,23 @@ def _list() -> list[tuple[str, str, Listed]]:
     for one in query_crs_info("EPSG", [PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS], allow_deprecated=False):
         area = one.area_of_use
         words, bounds = (area.name or "", area.bounds) if area else ("", None)
-        entry = Listed(f"EPSG:{one.code}", one.name, words, bounds and (bounds[0], bounds[1], bounds[2], bounds[3]))
+        entry = Listed(
+            f"EPSG:{one.code}",
+            one.name,
+            words,
+            bounds and (bounds[0], bounds[1], bounds[2], bounds[3]),
+            one.type == PJType.GEOGRAPHIC_2D_CRS,
+        )
         out.append((_plain(one.name), _plain(f"{one.code} {one.name} {entry.area}"), entry))
     return out
+
+
+def _size(one: Listed) -> float:
+    """Square degrees of the area of use."""
+    if one.bounds is None:
+        return 64_800.0
+    west, south, east, north = one.bounds
+    return ((east - west) % 360 or 360) * (north - south)
 
 
 def _plain(text: str) -> str:

@@ -9,7 +9,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import type { Sheet } from '../api/types'
 import { useSheet } from '../sheet/store'
-import { useCrs, WEB_MERCATOR } from '../sheet/useFrame'
+import { useCrs, useFigures, WEB_MERCATOR } from '../sheet/useFrame'
 import { Chosen } from './Chosen'
 import { useListed, usePicture, useSuggestions } from './queries'
 
@@ -77,14 +77,31 @@ interface ListProps {
   onChoose: (crs: string) => void
 }
 
+const WEBS_OWN: Entry = {
+  crs: WEB_MERCATOR,
+  name: 'EPSG:3857 · Web Mercator',
+  words: 'What most other web maps lie in: tiles fit over theirs, but areas grow towards the poles.',
+}
+
 function Suggested({ document, chosen, onChoose }: ListProps & { document: Sheet }) {
   const { data, isPending } = useSuggestions(document)
+  const now = useCrs()
+  const figures = useFigures(now)
   if (isPending) return <Note>Looking at where the data lie …</Note>
   if (!data?.length) return <Note>There are no data on this map yet that a projection could suit. Search for one.</Note>
+  const suited = data.map((one): Entry => ({ ...one, words: one.reason }))
+  const has = (crs: string) => suited.some((one) => one.crs === crs)
+  const all = [
+    ...suited,
+    ...(has(WEB_MERCATOR) ? [] : [WEBS_OWN]),
+    ...(has(now) || now === WEB_MERCATOR
+      ? []
+      : [{ crs: now, name: figures.data?.name ?? now, words: 'As the map lies now.' }]),
+  ]
   return (
     <List label="Projections that suit this map">
-      {data.map((one) => (
-        <Line key={one.crs} entry={{ ...one, words: one.reason }} chosen={chosen === one.crs} onChoose={onChoose}>
+      {all.map((one) => (
+        <Line key={one.crs} entry={one} chosen={chosen === one.crs} onChoose={onChoose}>
           <Small document={document} crs={one.crs} />
         </Line>
       ))}
@@ -117,6 +134,15 @@ function List({ label, children }: { label: string; children: React.ReactNode })
   )
 }
 
+/** The area of use of a system of the whole world is the list of all its countries. */
+const CLAMPED = {
+  m: 0,
+  display: '-webkit-box',
+  WebkitLineClamp: 3,
+  WebkitBoxOrient: 'vertical',
+  overflow: 'hidden',
+} as const
+
 interface LineProps {
   entry: Entry
   chosen: boolean
@@ -148,7 +174,7 @@ function Line({ entry, chosen, onChoose, children }: LineProps) {
           <Typography variant="body2" sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>
             {entry.name}
           </Typography>
-          <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0 }}>
+          <Typography variant="caption" color="text.secondary" component="p" sx={CLAMPED}>
             {entry.words}
           </Typography>
         </Box>

@@ -16,7 +16,6 @@ import {
   newHighlight,
   newRasterLayer,
   newVectorLayer,
-  type Place,
   rasterSource,
 } from './mapLayers'
 import { inkQuery, useDataset, useDatasets, useLetters } from './queries'
@@ -25,48 +24,54 @@ import { ShapeTileLayer } from './shapeTiles'
 import { labelStyle } from './labelStyle'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
-import { useFrame } from './useFrame'
+import { type Place, useFrame } from './useFrame'
 
 const NO_LAYERS: Layer[] = []
+
+/** The map on screen, where it lies, and what of the sheet it has drawn: all of it is made anew in another projection. */
+interface OnScreen {
+  map: OlMap
+  place: Place
+  drawn: Map<string, { key: string; layer: DrawnLayer }>
+}
 
 /** The map as readers will see it, drawn from the same ink that the server's painter reads. */
 export function MapView() {
   const host = useRef<HTMLDivElement>(null)
-  const [map, setMap] = useState<OlMap | null>(null)
+  const [onScreen, setOnScreen] = useState<OnScreen | null>(null)
+  const map = onScreen?.map ?? null
   const sheetId = useSheet((s) => s.id)
   const layers = useSheet((s) => s.document?.layers) ?? NO_LAYERS
   const ground = useSheet((s) => s.document?.furniture?.ground)
   const datasets = useDatasets()
-  const drawn = useRef(new Map<string, { key: string; layer: DrawnLayer }>())
   const shown = useMemo(() => layers.filter((layer) => layer.visible !== false), [layers])
   const vectors = shown.filter((layer) => !isRaster(layer))
   const inks = useQueries({ queries: vectors.map(inkQuery) })
   const inkReady = inks.every((one) => !one.isPending)
 
   const place = useFrame()
-  const before = useRef<string | null>(null)
+  const before = useRef({ sheetId, crs: place?.crs })
 
   useEffect(() => {
     if (!host.current || !place) return
     // In another projection than a moment ago the whole map is shown: nobody knows where what was seen has gone.
-    const whole = before.current === sheetId
-    before.current = sheetId
-    const made = newMap(host.current, place.frame, place.crs, useSheet.getState().document, whole)
-    mapBridge.set(made, place.frame, place.crs)
-    setMap(made)
-    const known = drawn.current
+    const was = before.current
+    const moved = was.sheetId === sheetId && was.crs !== undefined && was.crs !== place.crs
+    before.current = { sheetId, crs: place.crs }
+    const made = newMap(host.current, place, useSheet.getState().document, moved)
+    mapBridge.set(made, place)
+    setOnScreen({ map: made, place, drawn: new Map() })
     return () => {
       mapBridge.set(null)
       made.setTarget(undefined)
-      known.clear()
-      setMap(null)
+      setOnScreen(null)
     }
   }, [sheetId, place])
 
   // Bring the map's layers in line with the sheet's: make, restyle, order, remove.
   useEffect(() => {
-    if (!map || !place) return
-    const known = drawn.current
+    if (!onScreen) return
+    const { map, place, drawn: known } = onScreen
     const wanted = new Set<string>()
     shown.forEach((layer, position) => {
       const dataset = datasets.find((one) => one.id === layer.dataset)
@@ -106,18 +111,18 @@ export function MapView() {
     blend()
     map.on('postrender', blend)
     return () => map.un('postrender', blend)
-  }, [map, place, shown, datasets])
+  }, [onScreen, shown, datasets])
 
   useEffect(() => {
     vectors.forEach((layer, i) => {
-      const entry = drawn.current.get(layer.id)
+      const entry = onScreen?.drawn.get(layer.id)
       const ink = inks[i]?.data
       if (ink && entry?.layer instanceof ShapeTileLayer) applyInk(entry.layer, ink)
     })
   })
 
   useLabels(map)
-  useHighlight(map, place)
+  useHighlight(onScreen)
   return (
     <Box
       ref={host}
@@ -207,16 +212,17 @@ function useLabels(map: OlMap | null) {
   }, [map, letters, lettered])
 }
 
-function useHighlight(map: OlMap | null, place: Place | null) {
+function useHighlight(onScreen: OnScreen | null) {
   const row = useSheet((s) => s.row)
   const layer = useSheet((s) => s.document?.layers?.find((one) => one.id === s.layerId))
   const dataset = useDataset(layer?.dataset)
   useEffect(() => {
-    if (!map || !place || row === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
+    if (!onScreen || row === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
+    const { map, place } = onScreen
     const ring = newHighlight(dataset, row, place)
     map.addLayer(ring)
     return () => {
       map.removeLayer(ring)
     }
-  }, [map, place, row, dataset])
+  }, [onScreen, row, dataset])
 }

@@ -1,11 +1,9 @@
 import type OlMap from 'ol/Map'
-import { levelOf, MERCATOR, type Frame } from '../frame'
-import { placesIn, WEB_MERCATOR } from './useFrame'
+import { levelOf } from '../frame'
+import { AT_HOME, type Place, placesIn } from './useFrame'
 
-interface OnScreen {
+interface OnScreen extends Place {
   map: OlMap
-  frame: Frame
-  crs: string
 }
 
 const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches
@@ -14,8 +12,8 @@ let current: OnScreen | null = null
 /** The one map on screen, for actions outside of its component: fitting to a layer, taking the start view. */
 export const mapBridge = {
   get: () => current?.map ?? null,
-  set: (map: OlMap | null, frame: Frame = MERCATOR, crs = WEB_MERCATOR) => {
-    current = map && { map, frame, crs }
+  set: (map: OlMap | null, place: Place = AT_HOME) => {
+    current = map && { map, ...place }
     // Tests and people at the console reach the map by this name.
     ;(window as unknown as { sheetMap: OlMap | null }).sheetMap = map
   },

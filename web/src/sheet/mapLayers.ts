@@ -4,18 +4,12 @@ import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
 import type OlMap from 'ol/Map'
 import type { Blend, Dataset, Layer } from '../api/types'
-import type { Frame } from '../frame'
 import type { Ink } from './ink'
 import { type Pen, pensFromInk } from './pens'
 import { ShapeTileLayer } from './shapeTiles'
+import type { Place } from './useFrame'
 
 const sources = new Map<string, VectorTileSource>()
-
-/** The frame that a sheet lies in, and its name for the server. */
-export interface Place {
-  frame: Frame
-  crs: string
-}
 
 const DEEPEST = 18
 

@@ -9,10 +9,10 @@ import type { Sheet } from '../api/types'
 import { type Frame, levelOf, viewOptions } from '../frame'
 import { quarterBelow } from './levels'
 import { useSheet } from './store'
-import { placesIn } from './useFrame'
+import { type Place, placesIn } from './useFrame'
 
 /** The map of a sheet in its frame, without any layer yet. It opens on the sheet's view or, where `whole`, on all of the map. */
-export function newMap(target: HTMLElement, frame: Frame, crs: string, document: Sheet | null, whole: boolean): OlMap {
+export function newMap(target: HTMLElement, { frame, crs }: Place, document: Sheet | null, whole: boolean): OlMap {
   const start = document?.view
   const map = new OlMap({
     target,

@@ -1,10 +1,19 @@
 import { useMemo } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { answered, client } from '../api/client'
-import { type Frame, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../frame'
+import { type Frame, type FrameFigures, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../frame'
 import { useSheet } from './store'
 
 export const WEB_MERCATOR = 'EPSG:3857'
+
+/** The frame that a sheet lies in, and its name for the server. */
+export interface Place {
+  frame: Frame
+  crs: string
+}
+
+/** The same object at any time, so that nothing is made anew when figures come in that are known here. */
+export const AT_HOME: Place = { frame: MERCATOR, crs: WEB_MERCATOR }
 
 /** What the server says of a projection; asked once. */
 export function useFigures(crs: string) {
@@ -22,14 +31,15 @@ export function useCrs(): string {
 }
 
 /** Where the sheet lies; null until the server has told. */
-export function useFrame(): { frame: Frame; crs: string } | null {
+export function useFrame(): Place | null {
   const crs = useCrs()
-  const own = crs === WEB_MERCATOR
   const { data } = useFigures(crs)
-  return useMemo(() => {
-    const frame = own ? MERCATOR : data && frameFrom(data)
-    return frame ? { frame, crs } : null
-  }, [own, crs, data])
+  return useMemo(() => placeOf(crs, data), [crs, data])
+}
+
+function placeOf(crs: string, figures: FrameFigures | undefined): Place | null {
+  if (crs === WEB_MERCATOR) return AT_HOME
+  return figures ? { frame: frameFrom(figures), crs } : null
 }
 
 const nothing = () => null

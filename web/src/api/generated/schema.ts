@@ -2145,7 +2145,8 @@ export interface components {
         };
         /**
          * Listed
-         * @description An entry of the list: 'EPSG:3035', its name, and where it is used (in words, and west, south, east, north in degrees).
+         * @description An entry of the list: 'EPSG:3035', its name, where it is used (in words, and west, south, east, north in degrees), and
+         *     whether it is no projection but longitude and latitude.
          */
         Listed: {
             /** Crs */
@@ -2161,6 +2162,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Degrees */
+            degrees: boolean;
         };
         /**
          * ProjectionSuggestion
