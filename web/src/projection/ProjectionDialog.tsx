@@ -112,9 +112,9 @@ function Suggested({ document, chosen, onChoose }: ListProps & { document: Sheet
 /** What was typed may be a definition itself: it can be tried like any entry. */
 function Sought({ text, chosen, onChoose }: ListProps & { text: string }) {
   const { data, isPending } = useListed(text)
-  const own = /^\+proj=|^[A-Za-z]{2,12}:\d+$/.test(text) ? [{ crs: text, name: text, words: 'As you typed it.' }] : []
   const listed = (data ?? []).map((one): Entry => ({ crs: one.crs, name: `${one.crs} · ${one.name}`, words: one.area }))
-  const all = [...own, ...listed.filter((one) => one.crs !== own[0]?.crs.toUpperCase())]
+  const isOne = /^\+proj=|^[A-Za-z]{2,12}:\d+$/.test(text) && !listed.some((one) => one.crs === text.toUpperCase())
+  const all = isOne ? [{ crs: text, name: text, words: 'As you typed it.' }, ...listed] : listed
   if (isPending) return <Note>Searching …</Note>
   if (all.length === 0) return <Note>Nothing in PROJ’s list has “{text}” in its name, code or area.</Note>
   return (
