@@ -6,8 +6,10 @@ from uuid import UUID
 
 from django.conf import settings
 from django.http import Http404, HttpRequest
+from greylatch.edition.plan import Plan, plan_edition
 from greylatch.errors import BadInput
 from greylatch.sheet.document import Sheet as Document
+from greylatch.tiles.archive import RasterFormat
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import LIVE, begin
@@ -16,10 +18,9 @@ from ninja import Field, Router, Schema
 from people.access import own, person
 from sheets.keeping import document_of
 from sheets.models import Sheet
-from sheets.sources import refuse_foreign
+from sheets.sources import finder, refuse_foreign, revisions_for
 
 from editions.models import Address, Edition
-from editions.publish import plan
 
 router = Router(tags=["editions"])
 Level = Annotated[int, Field(ge=-(2**31), lt=2**31)]
@@ -31,6 +32,7 @@ class PublishIn(Schema):
     """How to cut; null levels are chosen from the data."""
 
     size: int = Field(256, description="256 or 512 px")
+    format: RasterFormat = Field("png", description="png or webp: the same pixels, WebP in smaller files")
     min_zoom: Level | None = None
     max_zoom: Level | None = None
 
@@ -54,6 +56,7 @@ class EditionOut(Schema):
     min_zoom: int
     max_zoom: int
     size: int
+    format: RasterFormat
     crs: str
     files: list[str]
 
@@ -69,9 +72,8 @@ class EditionsOut(Schema):
 def planned(request: HttpRequest, sheet_id: UUID, given: PublishIn):
     """Levels and the number of tiles."""
     sheet = own(Sheet, person(request), pk=sheet_id)
-    return plan(
-        sheet.owner, Document.model_validate(document_of(sheet)), _size(given.size), given.min_zoom, given.max_zoom
-    )
+    found = _plan(sheet, Document.model_validate(document_of(sheet)), given)
+    return PlanOut(min_zoom=found.levels.min_zoom, max_zoom=found.levels.max_zoom, tiles=found.tiles)
 
 
 @router.post("/{sheet_id}/editions", response=JobOut, summary="Publish")
@@ -81,10 +83,10 @@ def start(request: HttpRequest, sheet_id: UUID, given: PublishIn):
     document = document_of(sheet)
     checked = Document.model_validate(document)
     refuse_foreign(person(request), checked)
-    planned = plan(sheet.owner, checked, _size(given.size), given.min_zoom, given.max_zoom)
+    planned = _plan(sheet, checked, given)
     if Job.objects.filter(owner=person(request), kind="publish", state__in=LIVE, result__sheet=str(sheet.pk)).exists():
         raise BadInput("This sheet is being published already.", "Wait for that, or stop it.")
-    needed = planned["tiles"] * TILE_BYTES
+    needed = planned.tiles * TILE_BYTES
     check_room(person(request), needed)
     arguments = {"sheet": str(sheet.pk), "document": document, **given.model_dump()}
     return begin(
@@ -105,7 +107,7 @@ def editions(request: HttpRequest, sheet_id: UUID):
         editions=[
             EditionOut(
                 number=one.number, published=one.published, current=one.pk == address.current_id, address=f"{home}{one.number}/",
-                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size,
+                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, format=one.format,
                 crs=(one.document.get("projection") or {}).get("crs", "EPSG:3857"), files=one.described.get("files", []),
             )
             for one in sheet.editions.filter(published__isnull=False)
@@ -124,7 +126,6 @@ def bring_back(request: HttpRequest, sheet_id: UUID, number: Level):
     return editions(request, sheet_id)
 
 
-def _size(size: int) -> int:
-    if size not in (256, 512):
-        raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")
-    return size
+def _plan(sheet: Sheet, document: Document, given: PublishIn) -> Plan:
+    find = finder(revisions_for(sheet.owner, document))
+    return plan_edition(document, find, given.size, given.min_zoom, given.max_zoom, given.format)

@@ -34,6 +34,7 @@ class Edition(models.Model):
     folder = models.CharField(max_length=200, blank=True)
     bytes = models.BigIntegerField(default=0, help_text="of its files in the storage")
     size = models.PositiveSmallIntegerField(default=256)
+    format = models.CharField(max_length=4, default="png", help_text="png or webp")
     min_zoom = models.PositiveSmallIntegerField(default=0)
     max_zoom = models.PositiveSmallIntegerField(default=0)
     published = models.DateTimeField(null=True)

@@ -3,6 +3,7 @@
 import shutil
 from typing import Any
 
+from greylatch.edition.cutting import cut_lot, lots_of
 from greylatch.errors import Stopped
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
@@ -11,7 +12,7 @@ from jobs.work import Kind, add_progress, check_wanted, finish
 from sheets.models import Sheet
 
 from editions.models import Edition
-from editions.publish import complete, cut_shard, discard, freeze, shards_of
+from editions.publish import Cutting, complete, discard, freeze, opened
 from editions.staging import staging
 
 
@@ -22,9 +23,15 @@ def begin_edition(job: Job, number: int, report: Progress) -> int:
     if edition is None:
         sheet = Sheet.objects.get(pk=given["sheet"])
         document = Document.model_validate(given["document"])
-        edition = freeze(sheet, document, job, given["size"], given["min_zoom"], given["max_zoom"])
+        how = Cutting(
+            size=given["size"],
+            format=given.get("format", "png"),
+            min_zoom=given["min_zoom"],
+            max_zoom=given["max_zoom"],
+        )
+        edition = freeze(sheet, document, job, how)
     staging(job).mkdir(parents=True, exist_ok=True)
-    lots = len(shards_of(edition))
+    lots = len(lots_of(opened(edition.pk)[0]))
     Job.objects.filter(pk=job.pk).update(total=lots + 1, done=0)
     return lots
 
@@ -32,7 +39,8 @@ def begin_edition(job: Job, number: int, report: Progress) -> int:
 def cut(job: Job, number: int, report: Progress) -> None:
     """One lot of blocks."""
     staging(job).mkdir(parents=True, exist_ok=True)
-    cut_shard(edition_of(job), staging(job), number, lambda done, total, what: check_wanted(job))
+    plan, placements = opened(edition_of(job).pk)
+    cut_lot(plan, number, staging(job), placements, lambda done, total, what: check_wanted(job))
     add_progress(job, "cutting tiles")
 
 

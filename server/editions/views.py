@@ -17,6 +17,7 @@ from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
 from greylatch.edition.finding import features_at, features_within
+from greylatch.edition.plan import WHOLE
 from greylatch.errors import BadInput
 from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
 from greylatch.places.frame import Frame
@@ -36,6 +37,7 @@ from editions.ranges import ranged
 
 GLYPHS = "/glyphs/{fontstack}/{range}.pbf"
 FOR_EVER = {"public": True, "max_age": 31_536_000, "immutable": True}
+TILE_KINDS = {"png": "image/png", "webp": "image/webp", "pbf": "application/vnd.mapbox-vector-tile"}
 mimetypes.add_type("application/geo+json", ".geojson")
 mimetypes.add_type("application/vnd.pmtiles", ".pmtiles")
 
@@ -97,14 +99,14 @@ def tile(
 ) -> HttpResponse:
     """A tile out of the edition's archive; 204 where nothing is drawn."""
     edition = edition_at(slug, number)
-    if ending != ("png" if archive in ("map", BELOW) else "pbf"):
+    if ending != (edition.format if archive in (WHOLE, BELOW) else "pbf"):
         raise Http404
     held = [name for name in (f"{archive}.pmtiles", f"{archive}.zip") if name in edition.described["files"]]
     place = Tile(z, x, y)
     if not held or not frame_of_edition(edition).grid.has(place):
         raise Http404
     data = archive_of(f"{edition.folder}/{held[0]}").tile(place)
-    kind = "image/png" if ending == "png" else "application/vnd.mapbox-vector-tile"
+    kind = TILE_KINDS[ending]
     return open_to_all(HttpResponse(data, content_type=kind) if data else HttpResponse(status=204))
 
 

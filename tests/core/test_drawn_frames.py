@@ -287,3 +287,47 @@ def test_names_are_found_without_their_accents() -> None:
         [one.crs for one in search_projections("Réunion")] == [one.crs for one in search_projections("reunion")] != []
     )
     assert search_projections("no such thing at all") == []
+
+
+def test_an_edition_in_another_matrix_set(world: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Europe in its own set: a zip with tiles, a tile set document, and no file that could only be read in Web Mercator."""
+    layer = {
+        "id": "a",
+        "name": "A",
+        "dataset": "countries.geojson",
+        "symbology": {"kind": "single"},
+        "lettering": {"field": "name"},
+    }
+    (world / "e.json").write_text(json.dumps({"version": 2, "title": "Countries", "layers": [layer]}))
+    command = [
+        "publish",
+        str(world / "e.json"),
+        "--matrix-set",
+        "EuropeanETRS89_LAEAQuad",
+        "--max-zoom",
+        "2",
+        "--format",
+        "webp",
+    ]
+    assert main([*command, "--out", str(tmp_path / "e.zip")]) == 0
+    with zipfile.ZipFile(tmp_path / "e.zip") as archive:
+        names = set(archive.namelist())
+        assert {"map.zip", "map.json", "tilematrixset.json", "edition.json", "a.geojson", "sheet.json"} <= names
+        assert not [name for name in names if name.endswith(".pmtiles") or name == "style.json"]
+        told = json.loads(archive.read("edition.json"))
+        with zipfile.ZipFile(archive.open("map.zip")) as tiles:
+            inside = [name for name in tiles.namelist() if name.startswith("2/")]
+            assert len(inside) == 16  # land is on every tile of Europe at this level
+            picture = np.asarray(Image.open(tiles.open("2/1/1.webp")).convert("RGBA"))
+    assert picture[..., 3].any()
+    assert (told["frame"]["matrix_set"], told["format"]) == ("EuropeanETRS89_LAEAQuad", "webp")
+    assert main([*command, "--out", str(tmp_path / "e.pdf")]) == 2
+    far = {"type": "Feature", "properties": {}, "geometry": {"type": "Point", "coordinates": [-120, -30]}}
+    (world / "far.geojson").write_text(json.dumps({"type": "FeatureCollection", "features": [far]}))
+    (world / "e.json").write_text(
+        json.dumps({"version": 2, "title": "T", "layers": [{**layer, "dataset": "far.geojson", "lettering": None}]})
+    )
+    capsys.readouterr()
+    assert main([*command, "--out", str(tmp_path / "f.zip")]) == 2
+    assert "beside the tiles" in capsys.readouterr().err
+    assert [file.name for file in tmp_path.iterdir()] == ["e.zip"]

@@ -2,10 +2,12 @@
 
 import io
 import json
+import shutil
 import uuid
 import zipfile
 from collections.abc import Iterator
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
 import mapbox_vector_tile
@@ -17,10 +19,14 @@ from django.test import Client
 from django.utils import timezone
 from editions import publish
 from editions.models import Address, Edition
+from greylatch.cli.main import main
+from greylatch.edition import cutting
 from greylatch.sheet.document import Layer
 from greylatch.sheet.document import Sheet as Document
 from jobs.models import Job
 from jobs.work import SILENT_TEXT, TRIES, sweep
+from library.files import local_path
+from library.models import Dataset
 from PIL import Image
 from pmtiles.reader import MemorySource, Reader, all_tiles
 from sheets.keeping import keep
@@ -232,20 +238,20 @@ def test_a_publish_that_fails_at_the_last_step_leaves_nothing(
     def broken(*_: Any) -> None:
         raise RuntimeError("disk full")
 
-    monkeypatch.setattr(publish, "write_files", broken)
+    monkeypatch.setattr(publish, "write_edition", broken)
     job = cut(owner, sheet)
     assert (job["state"], "unexpected" in job["message"]) == ("failed", True)
 
 
 @pytest.mark.usefixtures("nothing_is_left")
 def test_a_publish_is_stopped_between_shards(owner: Client, sheet: Sheet, monkeypatch: pytest.MonkeyPatch) -> None:
-    real = publish.paint_block
+    real = cutting.paint_block
 
     def stopping(*arguments: Any) -> Any:
         Job.objects.update(stop_asked=True)
         return real(*arguments)
 
-    monkeypatch.setattr(publish, "paint_block", stopping)
+    monkeypatch.setattr(cutting, "paint_block", stopping)
     job = cut(owner, sheet)
     assert (job["state"], job["message"]) == ("stopped", "Stopped. Nothing was kept.")
 
@@ -256,7 +262,8 @@ def test_a_job_whose_worker_fell_silent_is_ended(owner: Client, sheet: Sheet, is
     part = job.parts.create(
         stage="shard", number=0, state="running", tries=TRIES, claim=uuid.uuid4(), heard=timezone.now()
     )
-    publish.freeze(sheet, Document.model_validate(sheet.revisions.first().document), job, 256, None, 9)
+    how = publish.Cutting(size=256, format="png", min_zoom=None, max_zoom=9)
+    publish.freeze(sheet, Document.model_validate(sheet.revisions.first().document), job, how)
     assert sweep() == 0
     job.parts.filter(pk=part.pk).update(heard=timezone.now() - timedelta(minutes=5))
     _, told = fetch(owner, f"/jobs/{job.pk}")
@@ -283,3 +290,51 @@ def test_removing_a_sheet_removes_its_editions(
         assert send(owner, f"/sheets/{sheet.pk}", method="delete")[0] == 200
     assert visitor.get(f"{home}/").status_code == 404
     assert not default_storage.exists(f"{folder}/map.pmtiles")
+
+
+def test_the_command_line_makes_the_same_edition(owner: Client, demo: Path, tmp_path: Path) -> None:
+    """The demo's sheet from the demo's files, file for file and byte for byte; but for the sheet itself, which names its data by
+    path there and by id here, and PMTiles, whose compressed directories carry the time: of these every tile is compared.
+    Rasters are those that the server keeps: their overviews are means of means, and rounded twice."""
+    document = json.loads((demo / "carbon.sheet.json").read_text())
+    here = {**document, "layers": []}
+    for layer in document["layers"]:
+        file = demo / layer["dataset"]
+        job = bring_in(owner, file.name, file.read_bytes())
+        revision = Dataset.objects.get(pk=job["result"]["dataset"]).current
+        raster = revision.raster is not None
+        shutil.copyfile(local_path(f"{revision.folder}/raster.tif") if raster else file, tmp_path / file.name)
+        here["layers"].append({**layer, "dataset": job["result"]["dataset"]})
+    (tmp_path / "carbon.sheet.json").write_text(json.dumps(document))
+    _, made = send(owner, "/sheets", {"title": document["title"]})
+    send(owner, f"/sheets/{made['id']}", {"base": 1, "document": here}, "put")
+    _, job = send(owner, f"/sheets/{made['id']}/editions", {"max_zoom": 10})
+    assert job["state"] == "done", job
+    edition = Edition.objects.get(sheet=made["id"])
+    out = tmp_path / "edition"
+    assert main(["publish", str(tmp_path / "carbon.sheet.json"), "--out", str(out), "--max-zoom", "10"]) == 0
+    there = {file.name: file.read_bytes() for file in out.iterdir()}
+    assert json.loads(there.pop("edition.json")) == edition.described
+    assert sorted(there) == edition.described["files"]
+    for name, data in there.items():
+        with default_storage.open(f"{edition.folder}/{name}") as stored:
+            ours = stored.read()
+        if name.endswith(".pmtiles"):
+            assert dict(all_tiles(MemorySource(data))) == dict(all_tiles(MemorySource(ours))), name
+        elif name != "sheet.json":
+            assert data == ours, name
+
+
+def test_tiles_as_webp(owner: Client, sheet: Sheet, visitor: Client) -> None:
+    """The same pixels as the PNG of the same map."""
+    cut(owner, sheet, max_zoom=8)
+    cut(owner, sheet, max_zoom=8, format="webp")
+    home = f"/e/{Address.objects.get(sheet=sheet).slug}"
+    pictures = []
+    for number, kind in ((1, "png"), (2, "webp")):
+        answer = visitor.get(f"{home}/{number}/map/8/108/84.{kind}")
+        assert answer.headers["Content-Type"] == f"image/{kind}"
+        pictures.append(np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGBA")))
+    assert np.array_equal(*pictures)
+    assert visitor.get(f"{home}/2/map/8/108/84.png").status_code == 404
+    assert visitor.get(f"{home}/2/map.json").json()["tiles"][0].endswith(".webp")

@@ -8,9 +8,12 @@ import pytest
 from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.test import Client, RequestFactory
-from editions.publish import planned, public_key, shards_of
+from editions.publish import opened
 from editions.ranges import ranged
+from greylatch.edition.cutting import lots_of
 from greylatch.edition.finding import features_at
+from greylatch.edition.plan import plan_edition
+from greylatch.edition.writing import public_key
 from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import Composition, compose, pass_of
@@ -118,16 +121,15 @@ def test_the_public_key_leaves_out_what_readers_shall_not_see(named: dict[str, D
 
 def test_too_many_tiles_are_not_begun(sheet: Sheet, isla: User) -> None:
     document = Document.model_validate(sheet.revisions.first().document)
-    composition = compose(document, finder(revisions_for(isla, document)))
     with pytest.raises(BadInput, match="Choose a lower last level"):
-        planned(composition, 256, None, 19)
+        plan_edition(document, finder(revisions_for(isla, document)), max_zoom=19)
 
 
 def test_shards_hold_every_block_once(owner: Client, sheet: Sheet) -> None:
     from editions.models import Edition
 
     send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 10})
-    lots = shards_of(Edition.objects.get(sheet=sheet))
+    lots = lots_of(opened(Edition.objects.get(sheet=sheet).pk)[0])
     blocks = [block for lot in lots for block in lot]
     assert len(blocks) == len(set(blocks))
     assert {block.bottom for block in blocks} == {8, 9, 10}

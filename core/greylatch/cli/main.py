@@ -80,6 +80,18 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
     _crs(drawn)
 
+    left = _command(
+        commands, "publish", "publish:publish_sheet", "a sheet as an edition: tiles, open files, descriptions"
+    )
+    left.add_argument("sheet")
+    left.add_argument("--out", required=True, metavar="FOLDER|FILE.zip")
+    left.add_argument("--size", type=int, choices=(256, 512), default=256)
+    left.add_argument("--format", choices=("png", "webp"), default="png")
+    left.add_argument("--min-zoom", type=int, metavar="N")
+    left.add_argument("--max-zoom", type=int, metavar="N")
+    left.add_argument("--matrix-set", metavar="NAME", help="instead of the sheet's own projection")
+    _crs(left)
+
     moved = _command(commands, "reproject", "projection:reproject", "shapes or a raster in another projection")
     moved.add_argument("file")
     moved.add_argument("--to", required=True, metavar="CRS", help="EPSG:8857, say, or a PROJ string")

@@ -72,9 +72,10 @@ class Composition:
         return anchored(self.placement(resolution), [wanted for _, wanted in self.lettered])
 
 
-def compose(sheet: Sheet, find: Find) -> Composition:
-    """The passes of `sheet`; `find` gives the source of a dataset's name. Raises BadInput that names the layer."""
-    frame = frame_of(sheet)
+def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition:
+    """The passes of `sheet`, in its own frame or another; `find` gives the source of a dataset's name. Raises BadInput that names
+    the layer."""
+    frame = frame or frame_of(sheet)
     passes: list[Pass] = []
     lettered: list[tuple[Layer, ToLetter]] = []
     for layer in sheet.layers:

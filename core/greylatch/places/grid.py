@@ -77,6 +77,14 @@ class Grid:
         times = 2**tile.z if 0 <= tile.z <= DEEPEST else 0
         return 0 <= tile.x < self.columns * times and 0 <= tile.y < self.rows * times
 
+    def shared(self, bounds: Bounds) -> Bounds:
+        """What of a box lies on tiles of the set. Raises BadInput where nothing does."""
+        left, bottom, right, top = self.extent
+        box = max(bounds[0], left), max(bounds[1], bottom), min(bounds[2], right), min(bounds[3], top)
+        if box[0] > box[2] or box[1] > box[3]:
+            raise BadInput(f"All of it lies beside the tiles of {self.name}.", "Choose another tile matrix set.")
+        return box
+
     def tile_at(self, x: float, y: float, z: int) -> Tile:
         """The tile of level `z` that holds a place; the nearest one where the place lies beyond the set.
 

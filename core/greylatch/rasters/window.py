@@ -9,7 +9,7 @@ import pyproj
 import rasterio
 from affine import Affine
 from numpy.typing import NDArray
-from rasterio.enums import Resampling
+from rasterio.enums import MaskFlags, Resampling
 from rasterio.errors import RasterioError
 from rasterio.io import DatasetReader
 from rasterio.warp import reproject
@@ -66,7 +66,7 @@ def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2)
     reduce = Resampling.nearest if step == 1 or _is_palette(source) else Resampling.average
     try:
         data = source.read(bands, window=window, out_shape=(len(bands), *shape), resampling=reduce)
-        mask = source.dataset_mask(window=window, out_shape=shape, resampling=Resampling.nearest)
+        mask = _mask(source, data, window, shape)
     except RasterioError as error:
         raise BadInput("The raster breaks off: not all of its pixels can be read.") from error
     if data.dtype.kind == "f":
@@ -101,6 +101,14 @@ def warp(
     there &= np.isfinite(out[0])
     whole = data.dtype == np.uint8
     return (np.nan_to_num(out).round().clip(0, 255).astype(np.uint8) if whole else np.nan_to_num(out)), there
+
+
+def _mask(source: DatasetReader, data: NDArray[Any], window: Window, shape: tuple[int, int]) -> NDArray[np.uint8]:
+    """Where there are data. Marked by a value, a mean is missing only where all that it was made of was: with overviews, which
+    hold such means, and without them it is the same."""
+    if source.nodata is not None and MaskFlags.nodata in source.mask_flag_enums[0]:
+        return np.where((data != source.nodata).any(axis=0), 255, 0).astype(np.uint8)
+    return np.asarray(source.dataset_mask(window=window, out_shape=shape, resampling=Resampling.nearest))
 
 
 def _is_palette(source: DatasetReader) -> bool:

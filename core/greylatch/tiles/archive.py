@@ -25,6 +25,8 @@ RowOrder = Literal["xyz", "tms"]
 EVERYWHERE = "WebMercatorQuad"
 """The set that PMTiles, MBTiles and TileJSON know."""
 MBTILES = 0x4D504258
+EARLIEST = (1980, 1, 1, 0, 0, 0)
+"""The date of all entries in zips, the first that they can have: the same contents make the same file at any time."""
 
 
 @dataclass(frozen=True)
@@ -232,14 +234,17 @@ class _ZippedFolder:
         self._info = info
 
     def add(self, tile: Tile, data: bytes) -> None:
-        self._zip.writestr(self._info.file_of(tile), data)
+        self._write(self._info.file_of(tile), data)
 
     def close(self) -> None:
         if not self._zip.namelist():
             raise BadInput("There is not a single tile to write: the map is empty at these levels.")
         for name, document in self._info.documents().items():
-            self._zip.writestr(name, json.dumps(document, indent=1))
+            self._write(name, json.dumps(document, indent=1))
         self._zip.close()
+
+    def _write(self, name: str, data: bytes | str) -> None:
+        self._zip.writestr(zipfile.ZipInfo(name, EARLIEST), data)
 
     def release(self) -> None:
         self._zip.close()
@@ -287,10 +292,10 @@ def tileset(info: ArchiveInfo, address: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def raster_address(name: str, size: int) -> str:
+def raster_address(name: str, info: ArchiveInfo) -> str:
     """Where the tiles of a raster archive are, relative to its home.
 
-    >>> raster_address("map", 512)
+    >>> raster_address("map", ArchiveInfo("Peat", "png", 0, 1, (-180, -85, 180, 85), tile_size=512))
     'map/{z}/{x}/{y}@2x.png'
     """
-    return f"{name}/{{z}}/{{x}}/{{y}}{'@2x' if size == 512 else ''}.png"
+    return f"{name}/{{z}}/{{x}}/{{y}}{'@2x' if info.tile_size == 512 else ''}.{info.format}"

@@ -10,9 +10,9 @@ from greylatch.paint.passes import Composition, RasterPass
 from greylatch.paint.picture import paint
 from greylatch.places.grid import TILE, Bounds, Tile
 from greylatch.progress import Progress, silent
-from greylatch.tiles.archive import ArchiveInfo, open_archive
+from greylatch.tiles.archive import ArchiveInfo, RasterFormat, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
-from greylatch.tiles.image import is_empty, png
+from greylatch.tiles.image import encoded, is_empty
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
 
 DEEPEST_MADE = 16
@@ -40,6 +40,10 @@ def map_levels(
 def map_bounds(composition: Composition) -> Bounds:
     """The box around what is drawn. Raises BadInput for an empty map."""
     bounds = composition.bounds
+    if bounds is None and composition.passes:
+        raise BadInput(
+            f"Nothing of this map lies within the limits of {composition.frame.name}.", "Choose another projection."
+        )
     if bounds is None:
         raise BadInput("There is nothing on this map to draw.", "Add a layer, or make one visible.")
     return bounds
@@ -54,9 +58,8 @@ def padded_bounds(composition: Composition, level: int) -> Bounds:
 
 def drawn_bounds(composition: Composition, levels: Levels) -> Bounds:
     """West, south, east, north in degrees of all that is drawn at any of `levels`, as archives announce it."""
-    west, south, east, north = padded_bounds(composition, levels.min_zoom)
-    left, bottom, right, top = composition.frame.grid.extent
-    return composition.frame.lonlat_bounds((max(west, left), max(south, bottom), min(east, right), min(north, top)))
+    frame = composition.frame
+    return frame.lonlat_bounds(frame.grid.shared(padded_bounds(composition, levels.min_zoom)))
 
 
 def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
@@ -69,7 +72,7 @@ def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
 
 
 def paint_block(
-    composition: Composition, block: Block, size: int, placements: dict[int, Placement]
+    composition: Composition, block: Block, size: int, placements: dict[int, Placement], format: RasterFormat = "png"
 ) -> Iterator[tuple[Tile, bytes]]:
     """The tiles of one block that are not empty. `placements` remembers the labels of each level.
 
@@ -82,7 +85,7 @@ def paint_block(
     for column, row, tile in block.tiles():
         part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
         if not is_empty(part):
-            yield tile, png(part)
+            yield tile, encoded(part, format)
 
 
 def cut_map(

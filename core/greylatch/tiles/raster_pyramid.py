@@ -13,7 +13,7 @@ import numpy as np
 from greylatch.errors import BadInput
 from greylatch.paint.sources import RasterSource
 from greylatch.places.frame import MERCATOR, Frame
-from greylatch.places.grid import DEEPEST, Bounds, Tile
+from greylatch.places.grid import DEEPEST, Tile
 from greylatch.places.view import View
 from greylatch.progress import Progress, silent
 from greylatch.rasters.ink import Rgba, draw_raster
@@ -84,7 +84,7 @@ def cut_raster(
     if resampling not in RESAMPLINGS:
         raise BadInput(f"There is no resampling '{resampling}'.", f"Choose one of {', '.join(RESAMPLINGS)}.")
     source = RasterSource(path, frame)
-    box = _in_the_set(source)
+    box = frame.grid.shared(source.bounds)
     levels = raster_levels(source, size, min_zoom, max_zoom)
     blocks = blocks_over(frame.grid, box, levels.max_zoom, levels.min_zoom)
     cut = Cut(str(path), frame, symbology or Picture(), size, resampling, format)
@@ -104,16 +104,6 @@ def cut_raster(
         root = blocks[0].root.z if blocks else levels.min_zoom
         written += _levels_above(sink, cut, tops, root, levels.min_zoom)
     return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}
-
-
-def _in_the_set(source: RasterSource) -> Bounds:
-    """What of the raster's box lies on tiles of its frame's set. Raises BadInput where nothing does."""
-    west, south, east, north = source.bounds
-    left, bottom, right, top = source.frame.grid.extent
-    box = max(west, left), max(south, bottom), min(east, right), min(north, top)
-    if not (box[0] < box[2] and box[1] < box[3]):
-        raise BadInput(f"The raster lies wholly beside the tiles of {source.frame.grid.name}.")
-    return box
 
 
 BlockTiles = tuple[list[tuple[Tile, bytes]], tuple[Tile, Rgba] | None]

@@ -83,10 +83,10 @@ def style_document(
 
 
 def _source(name: str, info: ArchiveInfo) -> dict[str, Any]:
-    raster = info.format == "png"
+    raster = info.format != "pbf"
     made: dict[str, Any] = {
         "type": "raster" if raster else "vector",
-        "tiles": [raster_address(name, info.tile_size) if raster else f"{name}/{{z}}/{{x}}/{{y}}.pbf"],
+        "tiles": [raster_address(name, info) if raster else f"{name}/{{z}}/{{x}}/{{y}}.pbf"],
         "minzoom": info.min_zoom,
         "maxzoom": info.max_zoom,
         **({"tileSize": 256} if raster else {}),

@@ -15,6 +15,8 @@ export interface Edition {
   min_zoom: number
   max_zoom: number
   size: number
+  /** Of the tiles' pictures; editions of before have PNG. */
+  format?: string
   bounds: number[]
   /** Where tiles are, with what stands out over the data; editions of before have none. */
   drawn_bounds?: number[]

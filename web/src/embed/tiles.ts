@@ -7,6 +7,8 @@ interface Cut {
   /** Where the edition stands, with a slash at the end. */
   base: string
   size: number
+  /** Editions of before have PNG. */
+  format?: string
   min_zoom: number
   max_zoom: number
   /** West, south, east, north in degrees; without, tiles are asked for everywhere. */
@@ -16,14 +18,14 @@ interface Cut {
 
 /** The tiles of a published edition as a layer. */
 export function editionTiles(
-  { base, size, min_zoom, max_zoom, bounds, drawn_bounds }: Cut,
+  { base, size, format = 'png', min_zoom, max_zoom, bounds, drawn_bounds }: Cut,
   frame: Frame = MERCATOR,
 ): TileLayer<XYZ> {
   const reach = drawn_bounds ?? (bounds && padded(bounds))
   return new TileLayer({
     className: 'edition-tiles',
     source: new XYZ({
-      url: `${base}map/{z}/{x}/{y}.png`,
+      url: `${base}map/{z}/{x}/{y}.${format}`,
       tilePixelRatio: size / 256,
       projection: frame.projection,
       tileGrid: frame.grid(256, { from: min_zoom, to: max_zoom }),

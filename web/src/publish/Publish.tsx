@@ -51,7 +51,8 @@ function CutControls({ sheetId }: { sheetId: string }) {
     max_zoom: null,
   })
   const queries = useQueryClient()
-  const body = { size: Number(size), ...levels }
+  const [format, setFormat] = useState<'png' | 'webp'>('png')
+  const body = { size: Number(size), format, ...levels }
   const plan = useQuery({
     queryKey: ['plan', sheetId, revision, body],
     queryFn: () =>
@@ -79,6 +80,17 @@ function CutControls({ sheetId }: { sheetId: string }) {
           ] as const
         }
         onChange={setSize}
+      />
+      <Choice
+        label="Pictures"
+        value={format}
+        options={
+          [
+            ['png', 'PNG, read everywhere'],
+            ['webp', 'WebP, the same in less'],
+          ] as const
+        }
+        onChange={setFormat}
       />
       <Labelled label="Levels">
         <EditableNumber

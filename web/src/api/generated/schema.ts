@@ -1891,6 +1891,13 @@ export interface components {
              * @default 256
              */
             size?: number;
+            /**
+             * Format
+             * @description png or webp: the same pixels, WebP in smaller files
+             * @default png
+             * @enum {string}
+             */
+            format?: "png" | "webp";
             /** Min Zoom */
             min_zoom?: number | null;
             /** Max Zoom */
@@ -1920,6 +1927,11 @@ export interface components {
             max_zoom: number;
             /** Size */
             size: number;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "png" | "webp";
             /** Crs */
             crs: string;
             /** Files */

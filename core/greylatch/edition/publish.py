@@ -1,0 +1,101 @@
+"""Publishing a sheet without a server: the folder of its edition, or that folder zipped."""
+
+import json
+import os
+import shutil
+import tempfile
+import threading
+import uuid
+import zipfile
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from multiprocessing import get_context
+from pathlib import Path
+from typing import Any
+
+from greylatch.edition.cutting import cut_lot, lots_of
+from greylatch.edition.plan import Plan
+from greylatch.edition.writing import write_edition
+from greylatch.errors import BadInput
+from greylatch.lettering.place import Placement
+from greylatch.progress import Progress, silent
+from greylatch.tiles.archive import EARLIEST
+
+
+def publish(plan: Plan, out: str | Path, processes: int | None = None, progress: Progress = silent) -> dict[str, Any]:
+    """Write the edition to the folder `out` or, where it ends in .zip, to that file; whole or absent. Beside the files that a
+    server serves there is `edition.json`, what readers' pages ask first, which is returned.
+
+    Raises BadInput where the folder is not empty or the map is.
+    """
+    target = Path(out)
+    if target.suffix not in ("", ".zip"):
+        raise BadInput(f"An edition is written to a folder or a .zip, not to '{target.suffix}'.")
+    if target.suffix == "" and target.exists() and (not target.is_dir() or any(target.iterdir())):
+        raise BadInput(f"The folder {target} is not empty.", "Name another, or empty it first.")
+    target.parent.mkdir(parents=True, exist_ok=True)
+    part = target.with_name(f".{target.name}.{uuid.uuid4().hex[:8]}.part")
+    try:
+        with tempfile.TemporaryDirectory(prefix="greylatch-") as staged:
+            _cut(plan, Path(staged), processes, progress)
+            part.mkdir()
+            told = write_edition(plan, Path(staged), part, progress)
+        (part / "edition.json").write_text(json.dumps(told, ensure_ascii=False), "utf-8")
+        _put(part, target)
+    finally:
+        shutil.rmtree(part, ignore_errors=True)
+    return told
+
+
+def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) -> None:
+    lots = len(lots_of(plan))
+    # Placed once for all lots: each has tiles of every level.
+    levels = range(plan.levels.min_zoom, plan.levels.max_zoom + 1)
+    placements = {z: plan.composition.placement(plan.frame.grid.resolution(z)) for z in levels}
+    workers = min(processes or os.cpu_count() or 1, lots)
+    # Only a fork has the map that is ready already; a process with several threads can't be forked safely.
+    if workers <= 1 or threading.active_count() > 1:
+        for number in range(lots):
+            cut_lot(plan, number, staged, placements)
+            progress(number + 1, lots, "cutting tiles")
+        return
+    global _FORKED
+    _FORKED = plan, placements
+    with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
+        waiting = [pool.submit(_cut_forked, number, staged) for number in range(lots)]
+        try:
+            for done, one in enumerate(as_completed(waiting), 1):
+                one.result()
+                progress(done, lots, "cutting tiles")
+        finally:
+            pool.shutdown(cancel_futures=True)
+
+
+_FORKED: tuple[Plan, dict[int, Placement]] | None = None
+"""The plan and labels that processes are forked with: they are far too large to be sent."""
+
+
+def _cut_forked(number: int, staged: Path) -> None:
+    assert _FORKED is not None
+    plan, placements = _FORKED
+    cut_lot(plan, number, staged, placements)
+
+
+def _put(part: Path, target: Path) -> None:
+    """Let the finished folder appear under its name, zipped where that is asked for."""
+    if target.suffix == "":
+        if target.is_dir():
+            target.rmdir()
+        part.replace(target)
+        return
+    packed = part.with_suffix(".zip-part")
+    try:
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+            for file in sorted(part.iterdir()):
+                entry = zipfile.ZipInfo(file.name, EARLIEST)
+                stored = file.suffix in (".zip", ".pmtiles")
+                entry.compress_type = zipfile.ZIP_STORED if stored else zipfile.ZIP_DEFLATED
+                with archive.open(entry, "w", force_zip64=True) as sink, file.open("rb") as source:
+                    shutil.copyfileobj(source, sink)
+        packed.replace(target)
+    finally:
+        packed.unlink(missing_ok=True)

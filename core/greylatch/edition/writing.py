@@ -1,0 +1,111 @@
+"""The folder of an edition: archives, descriptions and open files, as any static host can serve them."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from greylatch.edition.plan import WHOLE, Plan
+from greylatch.edition.vector_tiles import feature_properties, write_labels, write_shapes
+from greylatch.errors import BadInput
+from greylatch.formats.geojson import write_geojson
+from greylatch.paint.key import LayerKey, layer_key
+from greylatch.paint.passes import VectorPass
+from greylatch.places.described import described
+from greylatch.progress import Progress, silent
+from greylatch.sheet.document import StartView
+from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
+from greylatch.tiles.map_pyramid import map_bounds
+from greylatch.tiles.read import merge_zips
+from greylatch.tiles.style import BELOW, VectorLayer, passes_below, style_document
+
+STEPS = 5
+
+
+def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = silent) -> dict[str, Any]:
+    """Gather the lots in `staged` and write all files of the edition to the folder `out`; returns what readers' pages ask first.
+    Raises BadInput where there is not a single tile."""
+    info, composition = plan.info, plan.composition
+    progress(0, STEPS, "gathering the tiles")
+    lots = sorted(staged.glob(f"{WHOLE}-*.zip"))
+    tiles = merge_zips(lots, out / f"{WHOLE}.zip", info)
+    if info.ending != ".zip":
+        merge_zips(lots, out / f"{WHOLE}{info.ending}", info)
+    underneath = sorted(staged.glob(f"{BELOW}-*.zip"))
+    if underneath:
+        merge_zips(underneath, out / f"{BELOW}{info.ending}", info)
+    progress(2, STEPS, "cutting vector tiles")
+    vectors, sources = write_shapes(composition, info, out, lambda words: progress(2, STEPS, words))
+    sources |= write_labels(composition, info, out, lambda words: progress(2, STEPS, words))
+    if underneath:
+        sources = {BELOW: info, **sources}
+    progress(3, STEPS, "writing files")
+    _write_open_files(plan, out)
+    _write_descriptions(plan, out, vectors, sources)
+    progress(4, STEPS, "putting it in place")
+    return _first_asked(plan, tiles, sorted(file.name for file in out.iterdir()))
+
+
+def _write_open_files(plan: Plan, out: Path) -> None:
+    """A GeoJSON per layer of shapes, with what the key says of each feature; and the sheet."""
+    for one in plan.composition.passes:
+        if isinstance(one, VectorPass):
+            properties = feature_properties(one)
+            extra = {name: [p.get(name) for p in properties] for name in ("class", "class_text", "value")}
+            write_geojson(
+                one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
+            )
+    _write_json(out / "sheet.json", plan.sheet.model_dump(mode="json"))
+
+
+def _write_descriptions(plan: Plan, out: Path, vectors: list[VectorLayer], sources: dict[str, ArchiveInfo]) -> None:
+    """TileJSONs and a style; where tiles lie in a set that these don't know, OGC documents."""
+    info, everywhere = plan.info, plan.info.grid.name == EVERYWHERE
+    told = tilejson if everywhere else tileset
+    for name, one in {WHOLE: info, **sources}.items():
+        address = f"{name}/{{z}}/{{x}}/{{y}}.pbf" if one.format == "pbf" else raster_address(name, one)
+        _write_json(out / f"{name}.json", told(one, address))
+    if everywhere:
+        below = [one.layer.id for one in plan.composition.passes[: passes_below(plan.composition.passes)]]
+        ground = plan.sheet.furniture.ground
+        _write_json(out / "style.json", style_document(plan.sheet.title, vectors, info, sources, ground, below))
+    else:
+        _write_json(out / "tilematrixset.json", info.grid.document(plan.levels.max_zoom))
+
+
+def _first_asked(plan: Plan, tiles: int, files: list[str]) -> dict[str, Any]:
+    """What readers' pages ask first: title, key, levels, where the map lies and which files there are."""
+    sheet, frame, info = plan.sheet, plan.frame, plan.info
+    box = map_bounds(plan.composition)
+    keys = [public_key(layer_key(one)) for one in reversed(plan.composition.passes) if one.layer.key.shown]
+    return {
+        "title": sheet.title, "credits": sheet.furniture.credits, "source_date": sheet.furniture.source_date,
+        "ground": sheet.furniture.ground, "scale_bar": sheet.furniture.scale_bar, "view": sheet.view.model_dump(), "key": keys,
+        "min_zoom": plan.levels.min_zoom, "max_zoom": plan.levels.max_zoom, "size": plan.size, "format": plan.format,
+        "bounds": list(frame.lonlat_bounds(box)), "drawn_bounds": list(info.bounds), "tiles": tiles,
+        "frame": asdict(described(frame)), "box": list(box), "start": _start_place(plan), "files": files,
+        "cards": [layer.id for layer in sheet.layers if layer.card and layer.visible],
+    }  # fmt: skip
+
+
+def _start_place(plan: Plan) -> list[float] | None:
+    """Where the map opens, in its frame; None where it shows the whole of itself."""
+    view = plan.sheet.view
+    if view == StartView():
+        return None
+    try:
+        return list(plan.frame.place(view.lon, view.lat))
+    except BadInput:
+        return None
+
+
+def public_key(key: LayerKey) -> dict[str, Any]:
+    """A layer's key for readers, without what is left out of it or not drawn at all."""
+    made = asdict(key)
+    shown = [one for one in made["entries"] if not one["hidden"] and one["mark"]]
+    made["entries"] = [{name: one[name] for name in ("id", "text", "mark")} for one in shown]
+    return made
+
+
+def _write_json(path: Path, value: Any) -> None:
+    path.write_text(json.dumps(value, ensure_ascii=False), "utf-8")
