@@ -122,7 +122,7 @@ class Frame:
         where there is no ground.
 
         >>> round(MERCATOR.metres(*MERCATOR.place(10, 60)), 3)
-        0.502
+        0.501
         """
         step = 500.0 * self.unit
         (west, south), (east, north) = self.lonlat(x - step, y), self.lonlat(x + step, y)
@@ -251,7 +251,10 @@ def _moved(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
     if splits:
         bent = _bent(shapes, move, tolerance)
         shapes = shapes.copy()
-        shapes[bent] = [_followed(shape, move, tolerance, splits) for shape in shapes[bent]]
+        areas = shapely.get_dimensions(shapes[bent]) == 2
+        for some in (bent[areas], bent[~areas]):
+            if len(some):
+                shapes[some] = _followed(shapes[some], move, tolerance, splits)
     out = shapely.transform(shapes, move)
     xy, owner = shapely.get_coordinates(out, return_index=True)
     if not np.isfinite(xy).all():
@@ -283,50 +286,81 @@ def _miss(xy: Coordinates, move: Move) -> NDArray[np.float64]:
         return np.asarray(np.hypot(*(middles - (ends[:-1] + ends[1:]) / 2).T))
 
 
-def _followed(shape: shapely.Geometry, move: Move, tolerance: float, splits: int) -> shapely.Geometry:
-    """The same shape with more points where `move` bends its edges."""
-    if shape.geom_type in ("LineString", "LinearRing"):
-        xy = _halved(shapely.get_coordinates(shape), move, tolerance, splits)
-        return shapely.LineString(xy) if shape.geom_type == "LineString" else shapely.LinearRing(xy)
-    if shape.geom_type == "Polygon":
-        rings = [_followed(ring, move, tolerance, splits) for ring in shapely.get_rings(shape)]
-        return shapely.Polygon(rings[0], rings[1:])
-    if shape.geom_type in ("MultiPolygon", "MultiLineString"):
-        parts = [_followed(part, move, tolerance, splits) for part in shapely.get_parts(shape)]
-        return shapely.multipolygons(parts) if shape.geom_type == "MultiPolygon" else shapely.multilinestrings(parts)
-    return shape
+def _followed(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
+    """The same shapes, all areas or all lines, with more points where `move` bends their edges."""
+    parts, of_shape = shapely.get_parts(shapes, return_index=True)
+    areas = shapely.get_dimensions(shapes[0]) == 2
+    lines, of_part = shapely.get_rings(parts, return_index=True) if areas else (parts, np.arange(len(parts)))
+    xy, of_line = shapely.get_coordinates(lines, return_index=True)
+    xy, of_line = _halved(xy, of_line, move, tolerance, splits)
+    if areas:
+        parts = shapely.polygons(shapely.linearrings(xy, indices=of_line), indices=of_part)
+        return _gathered(parts, of_shape, len(shapes), shapely.multipolygons)
+    return _gathered(shapely.linestrings(xy, indices=of_line), of_shape, len(shapes), shapely.multilinestrings)
 
 
-def _halved(xy: Coordinates, move: Move, tolerance: float, splits: int) -> Coordinates:
+def _gathered(parts: Shapes, of_shape: NDArray[np.int64], count: int, together: Callable[..., Shapes]) -> Shapes:
+    """Parts as shapes again: one by itself where it is the only one."""
+    out = together(parts, indices=of_shape, out=np.empty(count, dtype=object))
+    several = np.bincount(of_shape, minlength=count) != 1
+    out[~several] = parts[~several[of_shape]]
+    return np.asarray(out)
+
+
+def _halved(
+    xy: Coordinates, owner: NDArray[np.int64], move: Move, tolerance: float, splits: int
+) -> tuple[Coordinates, NDArray[np.int64]]:
+    """The places of lines, and to which line each belongs, with every edge halved that bends too much, and its halves again."""
     for _ in range(splits):
-        bends = _miss(xy, move) > tolerance
+        bends = (_miss(xy, move) > tolerance) & (owner[1:] == owner[:-1])
         if not bends.any():
             break
         middles = (xy[:-1] + xy[1:]) / 2
-        xy = np.insert(xy, np.flatnonzero(bends) + 1, middles[bends], axis=0)
-    return xy
+        at = np.flatnonzero(bends) + 1
+        xy, owner = np.insert(xy, at, middles[bends], axis=0), np.insert(owner, at, owner[:-1][bends])
+    return xy, owner
 
 
 def _joined_over_the_seam(shapes: Shapes, degrees: Shapes, snap: float) -> Shapes:
     """Parts that touch the far side of an azimuthal map grow together there: on it the seam is a line like any other."""
-    bounds = shapely.bounds(degrees)
-    with np.errstate(invalid="ignore"):
-        at_seam = (bounds[:, 0] <= -180 + 1e-6) | (bounds[:, 2] >= 180 - 1e-6)
     out = shapes.copy()
-    for i in np.flatnonzero(at_seam):
+    for i in np.flatnonzero(_at_seam(degrees)):
+        parts, before = shapely.get_parts(shapes[i]), shapely.get_parts(degrees[i])
+        touching = _at_seam(before) if len(parts) == len(before) else np.ones(len(parts), dtype=bool)
         if shapely.get_dimensions(shapes[i]) == 2:
-            parts = shapely.make_valid(shapely.get_parts(shapes[i]), method="structure", keep_collapsed=False)
-            out[i] = shapely.union_all(parts, grid_size=snap)
+            sound = shapely.make_valid(parts[touching], method="structure", keep_collapsed=False)
+            # A union of one is given back as it is; rounding joins its two sides just so.
+            one = shapely.set_precision(sound[0], snap) if len(sound) == 1 else shapely.union_all(sound, grid_size=snap)
+            grown = shapely.get_parts(one)
+            out[i] = shapely.multipolygons(np.concatenate([grown, parts[~touching]]))
         elif shapely.get_dimensions(shapes[i]) == 1:
-            out[i] = shapely.line_merge(shapely.union_all(shapely.get_parts(shapes[i]), grid_size=snap))
+            grown = shapely.get_parts(shapely.line_merge(shapely.union_all(parts[touching], grid_size=snap)))
+            out[i] = shapely.multilinestrings(np.concatenate([grown, parts[~touching]]))
+        if shapely.get_num_geometries(out[i]) == 1:
+            out[i] = shapely.get_geometry(out[i], 0)
     return out
 
 
+def _at_seam(degrees: Shapes) -> NDArray[np.bool_]:
+    bounds = shapely.bounds(degrees)
+    with np.errstate(invalid="ignore"):
+        return np.asarray((bounds[:, 0] <= -180 + 1e-6) | (bounds[:, 2] >= 180 - 1e-6))
+
+
 def _mended(shapes: Shapes) -> Shapes:
-    """Areas that rounding let touch themselves are areas again."""
-    broken = ~shapely.is_valid(shapes) & (shapely.get_dimensions(shapes) == 2)
+    """Areas that rounding let touch themselves are areas again. Of shapes in many parts only the broken ones are remade; the
+    whole only where that is not enough, which takes a hundred times as long."""
+    broken = np.flatnonzero(~shapely.is_valid(shapes) & (shapely.get_dimensions(shapes) == 2))
     out = shapes.copy()
-    out[broken] = shapely.make_valid(shapes[broken], method="structure", keep_collapsed=False)
+    for i in broken:
+        parts = shapely.get_parts(shapes[i])
+        wrong = ~shapely.is_valid(parts)
+        parts[wrong] = shapely.make_valid(parts[wrong], method="structure", keep_collapsed=False)
+        parts = shapely.get_parts(parts)
+        whole = parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
+        out[i] = (
+            whole if shapely.is_valid(whole) else shapely.make_valid(whole, method="structure", keep_collapsed=False)
+        )
     return out
 
 
