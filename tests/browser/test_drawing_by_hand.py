@@ -141,7 +141,7 @@ def test_no_hairline_shows_between_tiles(page: Page, demo: Path) -> None:
 
 def test_a_symbol_is_chosen_by_pointing_at_it(page: Page, demo: Path) -> None:
     """Symbols are drawn by the application itself; they are found by pointing like everything else."""
-    wells = beside(demo)("dip_wells.csv")
+    wells = beside(demo)("dip_wells.csv", MERCATOR)
     assert isinstance(wells, VectorSource)
     row = 17
     place = wells.shapes[row]

@@ -3,20 +3,8 @@ import { fromLonLat, get, toLonLat } from 'ol/proj'
 import TileGrid from 'ol/tilegrid/TileGrid'
 import type View from 'ol/View'
 import { type Extent, getHeight, getWidth } from 'ol/extent'
+import type { FrameFigures } from './api/types'
 import { mapExtent } from './extent'
-
-/** What the server says of a projection: where its tiles lie. No projection is computed here. */
-export interface FrameFigures {
-  matrix_set: string
-  left: number
-  top: number
-  side: number
-  columns: number
-  rows: number
-  metres: number
-  degrees: boolean
-  round: boolean
-}
 
 /** Where a map lies, as the map on screen needs it. */
 export interface Frame {
@@ -33,7 +21,9 @@ export interface Frame {
   metres: number
 }
 
-const WEB_MERCATOR: FrameFigures = {
+/** As the server says it, so that nothing has to be asked for the web's own projection. */
+export const WEB_MERCATOR_FIGURES: FrameFigures = {
+  name: 'EPSG:3857 · WGS 84 / Pseudo-Mercator',
   matrix_set: 'WebMercatorQuad',
   left: -20037508.342789244,
   top: 20037508.342789244,
@@ -43,6 +33,7 @@ const WEB_MERCATOR: FrameFigures = {
   metres: 1,
   degrees: false,
   round: true,
+  equal_area: false,
 }
 
 const TILE = 256
@@ -77,7 +68,7 @@ export function frameFrom(given: FrameFigures): Frame {
   return frame
 }
 
-export const MERCATOR = frameFrom(WEB_MERCATOR)
+export const MERCATOR = frameFrom(WEB_MERCATOR_FIGURES)
 
 /** The level at which a view is seen; 0 before it is. */
 export function levelOf(view: View, frame: Frame): number {

@@ -1,5 +1,4 @@
-import type { Mark, RampKey } from '../api/types'
-import type { FrameFigures } from '../frame'
+import type { FrameFigures, Mark, RampKey } from '../api/types'
 
 /** What the server says of a published edition. */
 export interface Edition {

@@ -17,12 +17,12 @@ export function ProjectionLine() {
       <ButtonBase
         onClick={() => setOpen(true)}
         disabled={!there}
-        aria-label={`Projection: ${name}. Change it`}
         sx={{
           display: 'flex',
-          gap: 2,
+          flexDirection: 'column',
+          alignItems: 'stretch',
           px: 3,
-          py: 1.5,
+          py: 1,
           borderTop: 1,
           borderColor: 'line',
           textAlign: 'left',
@@ -30,8 +30,8 @@ export function ProjectionLine() {
         }}
       >
         <Typography variant="body2">Projection</Typography>
-        <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1, textAlign: 'right' }} title={name}>
-          {name.replace(/^EPSG:\d+ · (WGS 84 \/ )?/, '')}
+        <Typography variant="caption" color="text.secondary" noWrap title={name}>
+          {name}
         </Typography>
       </ButtonBase>
       {open && <ProjectionDialog onClose={() => setOpen(false)} />}

@@ -1,6 +1,6 @@
 const USES: [string, RegExp][] = [
   ['whole map', /^(map|below)\./],
-  ['vector tiles', /\.pmtiles$/],
+  ['vector tiles', /\.(pmtiles|zip)$/],
   ['features', /\.geojson$/],
   ['sheet', /^sheet\.json$/],
   ['descriptions', /./],

@@ -1,7 +1,8 @@
 import { useMemo } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { answered, client } from '../api/client'
-import { type Frame, type FrameFigures, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../frame'
+import type { FrameFigures } from '../api/types'
+import { type Frame, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../frame'
 import { useSheet } from './store'
 
 export const WEB_MERCATOR = 'EPSG:3857'
