@@ -19,7 +19,6 @@ from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
 from greylatch.paint.key import RampKey, layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
-from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource
 from greylatch.places.frame import Frame
 from greylatch.places.grid import DEEPEST, Tile
@@ -34,7 +33,6 @@ from greylatch.symbols.ink import Mark
 from greylatch.symbols.key import KeyEntry
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
-from greylatch.tiles.map_pyramid import map_bounds
 from library.models import Dataset
 from library.store import data_of, source_of
 from ninja import Field, Router, Schema
@@ -43,6 +41,7 @@ from pydantic import TypeAdapter
 
 from sheets.keeping import document_of
 from sheets.models import Sheet
+from sheets.pictures import picture_of
 from sheets.sources import finder, provenance, revisions_for
 
 router = Router(tags=["drawing"])
@@ -227,13 +226,12 @@ def raster_tile(
 def picture_of_sheet(request: HttpRequest, sheet_id: UUID):
     """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision."""
     sheet = own(Sheet, person(request), pk=sheet_id)
-    key = f"picture/{sheet.pk}/{sheet.revision}"
+    key = f"picture/2/{sheet.pk}/{sheet.revision}"
     data = caches["tiles"].get(key)
     if data is None:
         document = Document.model_validate(document_of(sheet))
         try:
-            composition = compose(document, finder(revisions_for(sheet.owner, document)))
-            data = png(paint(composition, View.fitted(composition.frame, map_bounds(composition), *PICTURE)))
+            data = picture_of(document, finder(revisions_for(sheet.owner, document)), *PICTURE)
         except BadInput:
             data = b""
         caches["tiles"].set(key, data)

@@ -7,19 +7,18 @@ from django.http import HttpRequest, HttpResponse
 from greylatch.errors import BadInput
 from greylatch.paint.globe import distortion_picture
 from greylatch.paint.passes import compose
-from greylatch.paint.picture import paint
 from greylatch.places.described import FrameFigures, described
 from greylatch.places.frame import Frame
 from greylatch.places.listed import Listed, search_projections
 from greylatch.places.suggest import ProjectionSuggestion, suggest_for
-from greylatch.places.view import View
-from greylatch.sheet.document import CrsText, StartView
+from greylatch.sheet.document import CrsText
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
 from ninja import Field, Query, Router, Schema
 from people.access import person
 
+from sheets.pictures import picture_of
 from sheets.sources import finder, revisions_for
 
 router = Router(tags=["projections"])
@@ -102,14 +101,8 @@ def extent(request: HttpRequest, document: Document):
 @router.post("/picture", summary="A picture of a whole map")
 def picture(request: HttpRequest, document: Document, width: Side = 288, height: Side = 180):
     """PNG of a document that need not be kept, without its labels; 204 where there is nothing to draw."""
-    plain = [layer.model_copy(update={"lettering": None}) for layer in document.layers]
-    bare = document.model_copy(update={"layers": plain, "view": StartView()})
-    composition = compose(bare, finder(revisions_for(person(request), bare)))
-    try:
-        view = View.fitted(composition.frame, map_bounds(composition), width, height)
-    except BadInput:
-        return HttpResponse(status=204)
-    return HttpResponse(png(paint(composition, view)), content_type="image/png")
+    data = picture_of(document, finder(revisions_for(person(request), document)), width, height)
+    return HttpResponse(data, content_type="image/png", status=200 if data else 204)
 
 
 @router.get("/frames/distortion", summary="What a projection does to sizes and shapes")

@@ -157,7 +157,7 @@ def test_labels_never_overlap_and_lie_inside_their_areas(demo) -> None:  # type:
 
     source = VectorSource(read_file(demo / "catchments.zip").dataset)
     names = source.dataset.columns["name"].to_pylist()
-    asked = ToLetter("areas", source.shapes, names, 11, 1.5, True, 0, source.anchors)
+    asked = ToLetter("areas", source.shapes, names, 11, 1.5, True, 0, lambda: source.anchors)
     resolution = MERCATOR.grid.resolution(11)
     placed = place([asked], resolution)
     boxes = {}

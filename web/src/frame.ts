@@ -4,7 +4,7 @@ import TileGrid from 'ol/tilegrid/TileGrid'
 import type View from 'ol/View'
 import { type Extent, getHeight, getWidth } from 'ol/extent'
 import type { FrameFigures } from './api/types'
-import { mapExtent } from './extent'
+import { mapExtent, shown } from './extent'
 
 /** Where a map lies, as the map on screen needs it. */
 export interface Frame {
@@ -98,7 +98,7 @@ export interface Places {
 }
 
 export const MERCATOR_PLACES: Places = {
-  to: (lon, lat) => Promise.resolve(fromLonLat([lon, lat]) as [number, number]),
+  to: (lon, lat) => Promise.resolve(fromLonLat([lon, shown(lat)]) as [number, number]),
   from: (x, y) => {
     const [lon = 0, lat = 0] = toLonLat([x, y])
     return Promise.resolve({ lon, lat, metres: Math.cos((lat * Math.PI) / 180) })

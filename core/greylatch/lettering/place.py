@@ -29,7 +29,8 @@ class Letter:
 
 @dataclass(frozen=True)
 class ToLetter:
-    """The labels that a layer asks for: one text per shape ('' for none). `radius` is that of point symbols, px."""
+    """The labels that a layer asks for: one text per shape ('' for none). `radius` is that of point symbols, px; `known_anchors`
+    gives where they go, where somebody remembers that: it is costly, and asked for only when labels are placed."""
 
     kind: Kind
     shapes: Shapes
@@ -38,7 +39,12 @@ class ToLetter:
     halo: float
     must_fit: bool
     radius: NDArray[np.floating] | float = 0.0
-    anchors: NDArray[np.float64] | None = None
+    known_anchors: Callable[[], NDArray[np.float64]] | None = None
+
+    @property
+    def anchors(self) -> NDArray[np.float64]:
+        """(n, 2) places around which the labels are set."""
+        return self.known_anchors() if self.known_anchors else anchors_of(self.kind, self.shapes)
 
     @cached_property
     def reach(self) -> float:
@@ -100,7 +106,7 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     placed = Placement()
     taken = _Boxes()
     for number, layer in enumerate(layers):
-        points = layer.anchors if layer.anchors is not None else anchors_of(layer.kind, layer.shapes)
+        points = layer.anchors
         for i in _order(layer):
             text = layer.texts[i]
             if not text or not np.isfinite(points[i]).all():

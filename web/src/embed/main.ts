@@ -7,7 +7,7 @@ import { fromLonLat } from 'ol/proj'
 import 'ol/ol.css'
 import '../fonts.css'
 import './embed.css'
-import { mapExtent } from '../extent'
+import { mapExtent, shown } from '../extent'
 import { type Frame, frameFrom, MERCATOR, viewOptions } from '../frame'
 import { cardsOn } from './cards'
 import { element } from './element'
@@ -80,7 +80,7 @@ async function show(host: HTMLElement): Promise<void> {
 function openingOf(edition: Edition, frame: Frame, start: Start | null): { centre: number[]; zoom: number } {
   if (start && 'x' in start) return { centre: [start.x, start.y], zoom: start.zoom }
   const { lon, lat, zoom } = start ?? edition.view
-  if (frame.round) return { centre: fromLonLat([lon, lat]), zoom }
+  if (frame.round) return { centre: fromLonLat([lon, shown(lat)]), zoom }
   const [left = 0, bottom = 0, right = 0, top = 0] = edition.box ?? frame.extent
   return { centre: edition.start ?? [(left + right) / 2, (bottom + top) / 2], zoom }
 }

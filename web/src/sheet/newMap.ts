@@ -6,6 +6,7 @@ import { defaults } from 'ol/interaction/defaults'
 import { fromLonLat } from 'ol/proj'
 import { answered, client } from '../api/client'
 import type { Sheet } from '../api/types'
+import { shown } from '../extent'
 import { type Frame, levelOf, viewOptions } from '../frame'
 import { quarterBelow } from './levels'
 import { useSheet } from './store'
@@ -21,7 +22,7 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
     controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' }), new ScaleLine({ minWidth: 80 })],
     view: new View({
       ...viewOptions(frame),
-      center: frame.round ? fromLonLat([start?.lon ?? 0, start?.lat ?? 0]) : middleOf(frame),
+      center: frame.round ? fromLonLat([start?.lon ?? 0, shown(start?.lat ?? 0)]) : middleOf(frame),
       resolution: frame.resolution(start?.zoom ?? 2),
       smoothExtentConstraint: false,
     }),
