@@ -1,6 +1,6 @@
 """Where a map may lie: figures of a projection, places in it, which ones suit a sheet, and PROJ's whole list."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
@@ -9,6 +9,7 @@ from greylatch.paint.globe import distortion_picture
 from greylatch.paint.passes import compose
 from greylatch.places.described import FrameFigures, described
 from greylatch.places.frame import Frame
+from greylatch.places.graticule import graticule, graticule_step, paths
 from greylatch.places.listed import Listed, search_projections
 from greylatch.places.suggest import ProjectionSuggestion, suggest_for
 from greylatch.sheet.document import CrsText
@@ -23,6 +24,7 @@ from sheets.sources import finder, revisions_for
 
 router = Router(tags=["projections"])
 Side = Annotated[int, Field(ge=16, le=1024)]
+Positive = Annotated[float, Field(gt=0, le=1e12)]
 Number = Annotated[float, Field(ge=-1e12, le=1e12)]
 
 
@@ -34,6 +36,17 @@ class PlaceOut(Schema):
     x: float
     y: float
     metres: float
+
+
+Path = list[list[float]]
+
+
+class GraticuleLineOut(Schema):
+    """A meridian or parallel: its name as it is written, and its pieces as lists of x and y."""
+
+    kind: Literal["meridian", "parallel"]
+    name: str
+    paths: list[Path]
 
 
 class ExtentOut(Schema):
@@ -71,6 +84,25 @@ def box(request: HttpRequest, crs: CrsText, west: Number, south: Number, east: N
         return ExtentOut(box=list(Frame.named(crs).box_of((west, max(south, -90.0), east, min(north, 90.0)))))
     except BadInput:
         return ExtentOut(box=None)
+
+
+@router.get("/frames/outline", response=list[Path], summary="The outline of a projection")
+def outline(request: HttpRequest, crs: CrsText):
+    """The rings around all that it shows of the globe."""
+    return paths(Frame.named(crs).outline)
+
+
+@router.get("/frames/graticule", response=list[GraticuleLineOut], summary="Meridians and parallels")
+def lines(
+    request: HttpRequest, crs: CrsText, left: Number, bottom: Number, right: Number, top: Number, resolution: Positive,
+    step: Annotated[float, Query(ge=0.01, le=90)] | None = None,
+):  # fmt: skip
+    """Those within a box of the projection, as far apart as suits `resolution` (units per px) or `step` degrees."""
+    frame = Frame.named(crs)
+    if left >= right or bottom >= top:
+        raise BadInput("The box is empty.", "Left and bottom come first.")
+    made = graticule(frame, step or graticule_step(frame, resolution), (left, bottom, right, top))
+    return [GraticuleLineOut(kind=one.kind, name=one.name, paths=paths(one.shape)) for one in made]
 
 
 @router.get("/frames/search", response=list[Listed], summary="Search PROJ's list")

@@ -11,7 +11,7 @@ from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.places.frame import Frame
 from greylatch.places.view import View
-from greylatch.sheet.document import Projection
+from greylatch.sheet.document import Graticule, Projection
 from greylatch.sheet.reading import read_sheet
 from PIL import Image
 from playwright.sync_api import Browser, Page, expect
@@ -53,18 +53,24 @@ def test_a_map_in_another_projection_from_choice_to_readers(page: Page, chromium
     asked of the two painters as for the web's own projection."""
     open_sheet(page, "Carbon in the peat")
     choose_projection(page, "arctic polar stereographic", "WGS 84 / Arctic Polar Stereographic")
+    for part in ("Sea", "Graticule"):
+        page.get_by_label(part, exact=True).check()
     frame = Frame.named(POLAR)
     lon, lat = -26.99, 52.05
     x, y = look_at(page, frame, lon, lat)
     browser = np.asarray(Image.open(io.BytesIO(page.get_by_test_id("map").screenshot())).convert("RGB")).astype(int)
     height, width, _ = browser.shape
-    sheet = read_sheet(demo / "carbon.sheet.json").model_copy(update={"projection": Projection(crs=POLAR)})
+    sheet = read_sheet(demo / "carbon.sheet.json")
+    furniture = sheet.furniture.model_copy(update={"sea": "#d3e0e6", "graticule": Graticule(colour="#9aa8ac")})
+    sheet = sheet.model_copy(update={"projection": Projection(crs=POLAR), "furniture": furniture})
     view = View.around(frame, x, y, frame.grid.resolution(LEVEL), width, height)
     server = paint(compose(sheet, beside(demo)), view)[..., :3].astype(int)
     apart = np.abs(browser - server).max(axis=2)
     assert (server != server[0, 0]).any(axis=2).mean() > 0.2, "there is a map to compare"
     assert apart.mean() < 1.3, apart.mean()
     assert (apart > 48).mean() < 0.01, (apart > 48).mean()
+    edges = np.r_[apart[:, :60].ravel(), apart[-20:, : width - 140].ravel()]
+    assert edges.mean() < 2, "the degrees at the edge"
 
     page.get_by_test_id("map").click(position={"x": width // 2, "y": height // 2})
     kept(page)
@@ -82,6 +88,7 @@ def test_a_map_in_another_projection_from_choice_to_readers(page: Page, chromium
     expect(reader.locator(".card")).to_contain_text("isles")
     picture = np.asarray(Image.open(io.BytesIO(reader.locator(".map").screenshot())).convert("RGB")).astype(int)
     assert (picture != picture[0, 0]).any(axis=2).mean() > 0.1
+    assert (np.abs(picture - (0xD3, 0xE0, 0xE6)).max(axis=2) < 3).mean() > 0.2, "the sea lies below the tiles"
     assert troubles == []
     reader.close()
 
@@ -93,6 +100,8 @@ def test_a_map_in_another_projection_from_choice_to_readers(page: Page, chromium
     page.keyboard.down("c")
     expect(page.get_by_role("status", name="Shown edition")).to_contain_text("another projection")
     page.keyboard.up("c")
+    for part in ("Sea", "Graticule"):
+        page.get_by_label(part, exact=True).uncheck()
     kept(page)
 
 

@@ -18,13 +18,14 @@ OPEN = {("get", "/api/session"), ("post", "/api/session")}
 WITHOUT_OBJECT = {
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
     ("get", "/api/draw/ramps"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
-    ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"),
+    ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"),
 }  # fmt: skip
 QUERIES = {
     "/api/draw/letters": "zoom=9", "/api/draw/frames": "crs=EPSG:8857", "/api/draw/frames/place": "crs=EPSG:8857&lon=1&lat=2",
     "/api/draw/frames/lonlat": "crs=EPSG:8857&x=1&y=2", "/api/draw/frames/search": "text=utm", "/api/draw/frames/box": "crs=EPSG:8857&west=1&south=2&east=3&north=4",
-    "/api/draw/frames/distortion": "crs=EPSG:8857",
+    "/api/draw/frames/distortion": "crs=EPSG:8857", "/api/draw/frames/outline": "crs=EPSG:8857",
+    "/api/draw/frames/graticule": "crs=EPSG:8857&left=0&bottom=0&right=100000&top=100000&resolution=100",
     "/api/datasets/{dataset_id}/position": "row=1",
     "/api/draw/rasters/{dataset_id}/{z}/{x}/{y}": "symbology=" + json.dumps({"kind": "hillshade"}),
 }  # fmt: skip

@@ -1,6 +1,7 @@
 """Projections as the editor asks for them, and a sheet that names one."""
 
 import io
+import json
 from typing import Any
 
 import numpy as np
@@ -132,3 +133,38 @@ def test_an_edition_in_another_projection(owner: Client, visitor: Client, sheet:
     by_place = visitor.get(f"{base}card", {"x": one["x"], "y": one["y"], "zoom": 12}).json()["cards"]
     by_degrees = visitor.get(f"{base}card", {"lon": one["lon"], "lat": one["lat"], "zoom": 12}).json()["cards"]
     assert by_place and by_place == by_degrees
+
+
+def test_meridians_and_parallels_of_a_box(owner: Client) -> None:
+    """Against pyproj: the places of every line have the degrees that its name says."""
+    box = {"left": -3e6, "bottom": -1e6, "right": 3e6, "top": 2e6, "resolution": 5000}
+    _, lines = fetch(owner, "/draw/frames/graticule", crs=EQUAL_EARTH, **box)
+    back = pyproj.Transformer.from_crs(EQUAL_EARTH, 4326, always_xy=True)
+    assert {one["kind"] for one in lines} == {"meridian", "parallel"}
+    for one in lines:
+        degrees = float(one["name"].split("°")[0]) * (-1 if one["name"][-1] in "WS" else 1)
+        for path in one["paths"]:
+            place = back.transform(*np.array(path).T)[0 if one["kind"] == "meridian" else 1]
+            assert place == pytest.approx(degrees, abs=1e-3)
+    assert len(fetch(owner, "/draw/frames/graticule", crs=EQUAL_EARTH, step=1, **box)[1]) > 2 * len(lines)
+    assert fetch(owner, "/draw/frames/graticule", crs=EQUAL_EARTH, **{**box, "right": -4e6})[0] == 422
+    ring = fetch(owner, "/draw/frames/outline", crs=EQUAL_EARTH)[1][0]
+    assert max(x for x, _ in ring) == pytest.approx(17_243_959, abs=2)
+
+
+def test_an_edition_knows_its_ground_and_scale(owner: Client, visitor: Client, sheet: Sheet) -> None:
+    document = document_of(owner, sheet, projection={"crs": "EPSG:3995"})
+    document["furniture"] |= {"sea": "#d3e0e6", "graticule": {"width": 1}}
+    _, kept = fetch(owner, f"/sheets/{sheet.pk}")
+    send(owner, f"/sheets/{sheet.pk}", {"document": document, "base": kept["revision"]}, "put")
+    send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 9})
+    _, told = fetch(owner, f"/sheets/{sheet.pk}/editions")
+    home = "/e/" + told["address"].split("/e/")[1]
+    description = visitor.get(f"{home}edition.json").json()
+    ground = json.loads(b"".join(visitor.get(f"{description['base']}ground.json").streaming_content))
+    assert (ground["sea"], ground["style"]["width"]) == ("#d3e0e6", 1)
+    assert [one["step"] for one in ground["graticules"]] == sorted(one["step"] for one in ground["graticules"])
+    assert all(one["lines"] for one in ground["graticules"])
+    # Polar stereographic, true at 71° N: at 52° lengths are drawn 1.088 times too large (Snyder 1987, 21-33 and 21-32; by PROJ).
+    scale = pyproj.Proj("EPSG:3995").get_factors(-27, 52).parallel_scale
+    assert description["scales"][4][4] == pytest.approx(1 / scale, rel=0.01)

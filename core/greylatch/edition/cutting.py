@@ -27,7 +27,7 @@ def lots_of(plan: Plan) -> list[list[Block]]:
 def below_of(composition: Composition) -> Composition | None:
     """What open styles show as raster tiles below all else; None where they can say everything."""
     n = passes_below(composition.passes)
-    return Composition(composition.passes[:n], [], None, composition.frame) if n else None
+    return Composition(composition.passes[:n], [], composition.furniture, composition.frame) if n else None
 
 
 def cut_lot(

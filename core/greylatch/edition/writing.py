@@ -12,6 +12,10 @@ from greylatch.formats.geojson import write_geojson
 from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.passes import VectorPass
 from greylatch.places.described import described
+from greylatch.places.domain import METRES_TO_A_DEGREE
+from greylatch.places.frame import Frame
+from greylatch.places.graticule import APART, graticule, graticule_step, paths
+from greylatch.places.grid import Bounds
 from greylatch.progress import Progress, silent
 from greylatch.sheet.document import StartView
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
@@ -20,6 +24,7 @@ from greylatch.tiles.read import merge_zips
 from greylatch.tiles.style import BELOW, VectorLayer, passes_below, style_document
 
 STEPS = 5
+SCALES = 9
 
 
 def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = silent) -> dict[str, Any]:
@@ -56,6 +61,9 @@ def _write_open_files(plan: Plan, out: Path) -> None:
                 one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
             )
     _write_json(out / "sheet.json", plan.sheet.model_dump(mode="json"))
+    furniture = plan.sheet.furniture
+    if furniture.sea or furniture.graticule:
+        _write_json(out / "ground.json", ground_of(plan))
 
 
 def _write_descriptions(plan: Plan, out: Path, vectors: list[VectorLayer], sources: dict[str, ArchiveInfo]) -> None:
@@ -84,7 +92,46 @@ def _first_asked(plan: Plan, tiles: int, files: list[str]) -> dict[str, Any]:
         "min_zoom": plan.levels.min_zoom, "max_zoom": plan.levels.max_zoom, "size": plan.size, "format": plan.format,
         "bounds": list(frame.lonlat_bounds(box)), "drawn_bounds": list(info.bounds), "tiles": tiles,
         "frame": asdict(described(frame)), "box": list(box), "start": _start_place(plan), "files": files,
+        "scales": None if described(frame).round else _scales(frame, box),
         "cards": [layer.id for layer in sheet.layers if layer.card and layer.visible],
+    }  # fmt: skip
+
+
+def _scales(frame: Frame, box: Bounds) -> list[list[float | None]]:
+    """Metres on the ground to a unit, for a scale bar that is true where it stands: at `SCALES` × `SCALES` places of the map's
+    box, from its upper left row by row; None where there is no ground."""
+    west, south, east, north = box
+    share = [(i + 0.5) / SCALES for i in range(SCALES)]
+    return [[_metres(frame, west + u * (east - west), north - v * (north - south)) for u in share] for v in share]
+
+
+def _metres(frame: Frame, x: float, y: float) -> float | None:
+    try:
+        return round(frame.metres(x, y), 6)
+    except BadInput:
+        return None
+
+
+def ground_of(plan: Plan) -> dict[str, Any]:
+    """What readers' pages draw below the tiles: the outline as sea, and the lines for each range of scales, around the map as far
+    as people move it: three times its size."""
+    furniture, frame = plan.sheet.furniture, plan.frame
+    west, south, east, north = map_bounds(plan.composition)
+    wide, high = max(east - west, north - south), max(east - west, north - south)
+    box = west - wide, south - high, east + wide, north + high
+    lines: list[dict[str, Any]] = []
+    if furniture.graticule:
+        levels = range(max(0, plan.levels.min_zoom - 3), plan.levels.max_zoom + 3)
+        fixed = furniture.graticule.step
+        steps = {fixed or graticule_step(frame, frame.grid.resolution(z)) for z in levels}
+        lines = [
+            {"step": step, "lines": [{"kind": one.kind, "name": one.name, "paths": paths(one.shape)} for one in graticule(frame, step, box)]}
+            for step in sorted(steps)
+        ]  # fmt: skip
+    return {
+        "sea": furniture.sea, "outline": paths(frame.outline) if furniture.sea else [],
+        "style": furniture.graticule.model_dump() if furniture.graticule else None, "graticules": lines,
+        "apart": APART / METRES_TO_A_DEGREE / frame.unit,
     }  # fmt: skip
 
 

@@ -7,8 +7,9 @@ from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import Source, VectorSource
 from greylatch.places.crs import LONLAT
-from greylatch.places.distortion import areal_scale, circles, graticule
+from greylatch.places.distortion import areal_scale, circles
 from greylatch.places.frame import Frame
+from greylatch.places.graticule import graticule
 from greylatch.places.view import View
 from greylatch.rasters.ink import Rgba
 from greylatch.sheet.document import Sheet
@@ -50,5 +51,5 @@ def distortion_picture(frame: Frame, width: int, height: int) -> Rgba:
 
 
 def _lines(frame: Frame) -> Dataset:
-    lines = graticule(frame, 30.0)
+    lines = np.array([one.shape for one in graticule(frame, 30.0)], dtype=object)
     return Dataset(pa.table({"n": np.arange(len(lines))}), "lines", lines, frame.crs)

@@ -14,7 +14,7 @@ from greylatch.lettering.place import Letter, Placement, ToLetter, place
 from greylatch.paint.sources import Find, RasterSource, VectorSource
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import Bounds
-from greylatch.sheet.document import Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
+from greylatch.sheet.document import Furniture, Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
 from greylatch.sheet.projection import frame_of
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
 from greylatch.tables.dataset import texts
@@ -42,11 +42,11 @@ Pass = VectorPass | RasterPass
 
 @dataclass(frozen=True)
 class Composition:
-    """All that a painter needs: passes from the bottom to the top, then the labels over them, on a ground (None: none)."""
+    """All that a painter needs: passes from the bottom to the top, then the labels over them, and what lies below and around."""
 
     passes: Sequence[Pass]
     lettered: Sequence[tuple[Layer, ToLetter]]
-    ground: str | None
+    furniture: Furniture
     frame: Frame = MERCATOR
 
     @property
@@ -88,7 +88,7 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
         except BadInput as error:
             raise BadInput(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, one)
-    return Composition(passes, lettered, sheet.furniture.ground, frame)
+    return Composition(passes, lettered, sheet.furniture, frame)
 
 
 def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:

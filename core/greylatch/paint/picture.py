@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
+from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
 from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in
 from greylatch.places.grid import Bounds
 from greylatch.places.view import View
@@ -42,8 +43,11 @@ def paint(
     surface = skia.Surface(view.width, view.height)
     canvas = surface.getCanvas()
     canvas.clear(0)
-    if ground and composition.ground:
-        canvas.clear(_colour(composition.ground, 1.0))
+    lines = lines_of(composition.furniture.graticule, view) if ground else []
+    if ground:
+        if composition.furniture.ground:
+            canvas.clear(_colour(composition.furniture.ground, 1.0))
+        paint_ground(canvas, composition.furniture, view, lines)
     canvas.saveLayer()
     for one in composition.passes:
         canvas.saveLayer(None, skia.Paint(Alphaf=one.layer.opacity, BlendMode=BLEND_MODES[one.layer.blend]))
@@ -53,6 +57,8 @@ def paint(
         found = placement if placement is not None else composition.placement(view.resolution)
         _paint_letters(canvas, composition, found, view)
     canvas.restore()
+    if lines and composition.furniture.graticule and composition.furniture.graticule.labelled:
+        paint_degrees(canvas, view, lines)
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 

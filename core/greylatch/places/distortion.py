@@ -6,7 +6,6 @@ import shapely
 from numpy.typing import NDArray
 from pyproj.exceptions import ProjError
 
-from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
 from greylatch.tables.dataset import Shapes
 
@@ -48,12 +47,3 @@ def areal_scale(frame: Frame, lonlat: NDArray[np.float64]) -> NDArray[np.float64
         except ProjError:
             continue
     return np.where(np.isfinite(out) & (out > 0), out, np.nan)
-
-
-def graticule(frame: Frame, step: float) -> Shapes:
-    """Meridians and parallels every `step` degrees, as lines of the frame: those that it can show."""
-    lines = [shapely.LineString([(lon, -90), (lon, 90)]) for lon in np.arange(-180, 180, step)]
-    lines += [shapely.LineString([(-180, lat), (180, lat)]) for lat in np.arange(-90 + step, 90, step)]
-    whole = np.array([shapely.segmentize(line, 2.0) for line in lines], dtype=object)
-    made = frame.project(whole, LONLAT)
-    return made[~shapely.is_empty(made)]

@@ -241,10 +241,23 @@ class Projection(Part):
         return text
 
 
+class Graticule(Part):
+    """Meridians and parallels, below all layers, with their degrees at the edge."""
+
+    step: Annotated[float, Field(ge=0.01, le=90, description="Degrees between lines")] | None = Field(
+        None, description="null: by the scale at which the map is seen"
+    )
+    colour: Colour = "#9aa8ac"
+    width: Pixels = 0.6
+    labelled: bool = True
+
+
 class Furniture(Part):
     """What stands around the map."""
 
     ground: Colour | None = Field("#dfe6e8", description="Colour below all layers; null leaves it transparent")
+    sea: Colour | None = Field(None, description="Colour of all that the projection shows of the globe, on the ground")
+    graticule: Graticule | None = None
     scale_bar: bool = True
     credits: Annotated[str, Field(max_length=2_000)] = ""
     source_date: Annotated[str, Field(max_length=100)] = ""

@@ -20,10 +20,13 @@ export interface Edition {
   /** Where tiles are, with what stands out over the data; editions of before have none. */
   drawn_bounds?: number[]
   cards: string[]
+  files: string[]
   /** Where the map lies, the box around it there and where it opens; editions of before lie in Web Mercator and have none. */
   frame?: FrameFigures
   box?: number[]
   start?: [number, number] | null
+  /** Metres on the ground to a unit at places of the box, from its upper left row by row; null where that is known without. */
+  scales?: (number | null)[][] | null
 }
 
 /** A feature that has a card: where it is asked for. */

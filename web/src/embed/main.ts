@@ -11,8 +11,10 @@ import { mapExtent, shown } from '../extent'
 import { type Frame, frameFrom, MERCATOR, viewOptions } from '../frame'
 import { cardsOn } from './cards'
 import { element } from './element'
+import { layGround } from './groundOf'
 import { keyOf } from './key'
 import { placeFrom, type Start } from './place'
+import { metresAt } from './scale'
 import { editionTiles } from './tiles'
 import type { Edition } from './edition'
 
@@ -72,6 +74,12 @@ async function show(host: HTMLElement): Promise<void> {
     const whole = edition.box ?? mapExtent(edition.bounds)
     map.getView().fit(whole, { padding: [10, 10, 10, 10], minResolution: frame.resolution(edition.max_zoom) })
   }
+  void layGround(map, edition)
+  const measure = () => {
+    frame.metres = metresAt(edition, map.getView().getCenter() ?? []) ?? frame.metres
+  }
+  measure()
+  map.on('moveend', measure)
   map.on('loadend', () => host.setAttribute('data-idle', 'true'))
   if (edition.cards.length > 0) cardsOn(map, main, edition, frame, STILL)
 }

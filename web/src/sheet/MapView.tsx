@@ -25,6 +25,7 @@ import { labelStyle } from './labelStyle'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
 import { type Place, useFrame } from './useFrame'
+import { useGround } from './useGround'
 
 const NO_LAYERS: Layer[] = []
 
@@ -121,6 +122,7 @@ export function MapView() {
     })
   })
 
+  useGround(onScreen)
   useLabels(map)
   useHighlight(onScreen)
   return (

@@ -758,6 +758,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/frames/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The outline of a projection
+         * @description The rings around all that it shows of the globe.
+         */
+        get: operations["sheets_frames_outline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/frames/graticule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Meridians and parallels
+         * @description Those within a box of the projection, as far apart as suits `resolution` (units per px) or `step` degrees.
+         */
+        get: operations["sheets_frames_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/frames/search": {
         parameters: {
             query?: never;
@@ -1337,6 +1377,12 @@ export interface components {
              */
             ground?: string | null;
             /**
+             * Sea
+             * @description Colour of all that the projection shows of the globe, on the ground
+             */
+            sea?: string | null;
+            graticule?: components["schemas"]["Graticule"] | null;
+            /**
              * Scale Bar
              * @default true
              */
@@ -1401,6 +1447,34 @@ export interface components {
              * @default #d9d6cd
              */
             no_data?: string | null;
+        };
+        /**
+         * Graticule
+         * @description Meridians and parallels, below all layers, with their degrees at the edge.
+         */
+        Graticule: {
+            /**
+             * Step
+             * @description null: by the scale at which the map is seen
+             */
+            step?: number | null;
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #9aa8ac
+             */
+            colour?: string;
+            /**
+             * Width
+             * @description CSS pixels
+             * @default 0.6
+             */
+            width?: number;
+            /**
+             * Labelled
+             * @default true
+             */
+            labelled?: boolean;
         };
         /**
          * Hillshade
@@ -1719,6 +1793,8 @@ export interface components {
             /**
              * @default {
              *       "ground": "#dfe6e8",
+             *       "sea": null,
+             *       "graticule": null,
              *       "scale_bar": true,
              *       "credits": "",
              *       "source_date": ""
@@ -2154,6 +2230,21 @@ export interface components {
         ExtentOut: {
             /** Box */
             box: number[] | null;
+        };
+        /**
+         * GraticuleLineOut
+         * @description A meridian or parallel: its name as it is written, and its pieces as lists of x and y.
+         */
+        GraticuleLineOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "meridian" | "parallel";
+            /** Name */
+            name: string;
+            /** Paths */
+            paths: number[][][];
         };
         /**
          * Listed
@@ -3367,6 +3458,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExtentOut"];
+                };
+            };
+        };
+    };
+    sheets_frames_outline: {
+        parameters: {
+            query: {
+                crs: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[][][];
+                };
+            };
+        };
+    };
+    sheets_frames_lines: {
+        parameters: {
+            query: {
+                crs: string;
+                left: number;
+                bottom: number;
+                right: number;
+                top: number;
+                resolution: number;
+                step?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GraticuleLineOut"][];
                 };
             };
         };

@@ -1,0 +1,136 @@
+"""Meridians and parallels of a map: how far apart, where they run, and what is written beside them."""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from greylatch.places.crs import LONLAT, transformer_between
+from greylatch.places.domain import METRES_TO_A_DEGREE
+from greylatch.places.frame import Frame
+from greylatch.places.grid import Bounds
+from greylatch.tables.dataset import Shapes
+
+STEPS = (30.0, 15.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
+"""Degrees between lines, the widest first. Common practice."""
+APART = 110.0
+"""Px between neighbouring lines, at least, where degrees are as long as on the equator."""
+MOST_LINES = 400
+SAMPLES = 33
+ROUND_GAP = 40.0
+"""Degrees of longitude that a picture must leave out, or it is taken to go all round."""
+
+
+@dataclass(frozen=True)
+class GraticuleLine:
+    """A meridian or parallel in the frame, perhaps in several pieces."""
+
+    kind: Literal["meridian", "parallel"]
+    degrees: float
+    shape: shapely.Geometry
+
+    @property
+    def name(self) -> str:
+        """As it is written beside the line: '27° W', '52.5° N', '0°'."""
+        ends = "EW" if self.kind == "meridian" else "NS"
+        side = "" if self.degrees % 180 == 0 else f" {ends[self.degrees < 0]}"
+        return f"{abs(self.degrees):g}°{side}"
+
+
+def graticule_step(frame: Frame, resolution: float) -> float:
+    """Degrees between the lines of a map shown at `resolution` (units per px).
+
+    >>> graticule_step(Frame.named("EPSG:8857"), 40_000.0)
+    30.0
+    """
+    wanted = APART * resolution / frame.unit / METRES_TO_A_DEGREE
+    return next((step for step in reversed(STEPS) if step >= wanted), STEPS[0])
+
+
+def graticule(frame: Frame, step: float, bounds: Bounds | None = None) -> list[GraticuleLine]:
+    """The lines every `step` degrees that can be shown, of those that run through `bounds` (in the frame; without, of all),
+    cut at its edge. At most `MOST_LINES`: none where there would be more."""
+    reach = _reach(frame, bounds) if bounds else (-180.0, -90.0, 180.0, 90.0)
+    if reach is None:
+        return []
+    west, south, east, north = reach
+    # Two lines of one meridian on either side of the seam are one.
+    meridians = [(one + 180) % 360 - 180 for one in _multiples(step, west, min(east, west + 360 - 1e-6))]
+    parallels = _multiples(step, max(south, -90 + 1e-6), min(north, 90 - 1e-6))
+    if len(meridians) + len(parallels) > MOST_LINES:
+        return []
+    low, high = max(-90.0, south - step), min(90.0, north + step)
+    left, right = (west - step, east + step) if east - west + 2 * step < 360 else (-180.0, 180.0)
+    lines = [("meridian", one, shapely.LineString([(one, low), (one, high)])) for one in meridians]
+    lines += [("parallel", one, shapely.LineString([(left, one), (right, one)])) for one in parallels]
+    shapes = frame.project(_bending(lines, step), LONLAT)
+    if bounds:
+        shapes = shapely.clip_by_rect(shapes, *bounds)
+    return [
+        GraticuleLine(kind, degrees, shape)  # type: ignore[arg-type]
+        for (kind, degrees, _), shape in zip(lines, shapes, strict=True)
+        if not shape.is_empty and shape.length > 0
+    ]
+
+
+def _reach(frame: Frame, bounds: Bounds) -> Bounds | None:
+    """West, south, east (beyond 180 where the 180th meridian is crossed), north of the ground in `bounds`; None where there is none."""
+    shown = shapely.intersection(frame.outline, shapely.box(*bounds))
+    if shown.is_empty:
+        return None
+    west, south, east, north = shown.bounds
+    x, y = np.meshgrid(np.linspace(west, east, SAMPLES), np.linspace(south, north, SAMPLES))
+    inside = shapely.contains_xy(shown, x, y)
+    rim = shapely.get_coordinates(shown)
+    lon, lat = transformer_between(frame.crs, LONLAT).transform(
+        np.append(x[inside], rim[:, 0]), np.append(y[inside], rim[:, 1]), errcheck=False
+    )
+    there = np.isfinite(lon) & np.isfinite(lat)
+    if not there.any():
+        return None
+    lon, lat = np.sort((lon[there] + 180) % 360 - 180), lat[there]
+    gaps = np.append(np.diff(lon), lon[0] + 360 - lon[-1])
+    widest = int(np.argmax(gaps))
+    if gaps[widest] < ROUND_GAP:
+        return -180.0, float(lat.min()), 180.0, float(lat.max())
+    first = float(lon[(widest + 1) % len(lon)])
+    return first, float(lat.min()), first + 360 - float(gaps[widest]), float(lat.max())
+
+
+def _bending(lines: list[tuple[str, float, shapely.LineString]], step: float) -> Shapes:
+    """The lines with so many places that their projection sees where they bend."""
+    out = np.empty(len(lines), dtype=object)
+    out[:] = [shapely.segmentize(line, min(step, 5.0) / 2) for *_, line in lines]
+    return out
+
+
+def _multiples(step: float, low: float, high: float) -> list[float]:
+    first, last = math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9)
+    return [round(number * step, 6) for number in range(first, last + 1)]
+
+
+def paths(shape: shapely.Geometry) -> list[list[list[float]]]:
+    """A shape's lines, or the rings of its areas, as lists of x and y."""
+    parts = shapely.get_parts(shape)
+    return [
+        np.round(shapely.get_coordinates(one), 3).tolist()
+        for one in (shapely.get_rings(parts) if shapely.get_dimensions(shape) == 2 else parts)
+    ]
+
+
+def edge_labels(lines: list[GraticuleLine], bounds: Bounds) -> list[tuple[str, str, float, float]]:
+    """What is written at the edge of a picture of `bounds`: edge, words and place, of parallels where they first meet the left
+    edge, of meridians where they meet the lower one."""
+    west, south, east, north = bounds
+    left, lower = shapely.LineString([(west, south), (west, north)]), shapely.LineString([(west, south), (east, south)])
+    out = []
+    for one in lines:
+        edge, side = ("left", left) if one.kind == "parallel" else ("lower", lower)
+        # A line that was cut at the edge ends on it, to within rounding.
+        near = shapely.intersection(one.shape, side.buffer((east - west) * 1e-6))
+        if not near.is_empty:
+            at = near.representative_point()
+            out.append((edge, one.name, at.x, at.y))
+    return out
