@@ -6,10 +6,11 @@ import pytest
 import shapely
 from greylatch.errors import BadInput
 from greylatch.paint.sources import VectorSource
-from greylatch.places.crs import LONLAT
+from greylatch.places.crs import LONLAT, parse_crs
+from greylatch.places.suggest import keeps_areas
 from greylatch.proof.counts import looks_like_count
 from greylatch.proof.findings import Finding, Provenance, findings, mend
-from greylatch.sheet.document import Sheet
+from greylatch.sheet.document import Projection, Sheet
 from greylatch.tables.dataset import Dataset
 
 N = 40
@@ -138,3 +139,22 @@ def test_a_finding_that_is_gone_cannot_be_mended() -> None:
 )
 def test_what_looks_like_a_count(name: str, values: list[float], expected: bool) -> None:
     assert looks_like_count(name, np.array(values, dtype=float)) is expected
+
+
+def world(crs: str | None) -> Sheet:
+    return sheet().model_copy(update={"projection": Projection(crs=crs) if crs else None})
+
+
+def test_areas_drawn_out_of_proportion_are_found_and_mended() -> None:
+    """On Web Mercator a degree at 60° is four times as large as at the equator; an equal-area projection ends it by one press."""
+    boxes = shapely.box(np.arange(N) - 20.0, np.linspace(0, 59, N), np.arange(N) - 19.5, np.linspace(1, 60, N))
+    source = VectorSource(Dataset(SOURCE.dataset.columns, "areas", boxes, LONLAT))
+    found = findings(world(None), lambda *_: source, ABOUT)
+    assert ids(found) == ["uneven-areas"]
+    assert "4.0 times" in found[0].reason
+    mended = mend(world(None), "uneven-areas", lambda *_: source, ABOUT)
+    assert mended.projection is not None and keeps_areas(parse_crs(mended.projection.crs))
+    assert findings(mended, lambda *_: source, ABOUT) == []
+    # A small map is enlarged alike all over, and a map in true areas not at all.
+    assert findings(world(None), find, ABOUT) == []
+    assert findings(world("EPSG:8857"), lambda *_: source, ABOUT) == []

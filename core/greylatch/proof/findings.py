@@ -12,6 +12,7 @@ from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
 from greylatch.proof.counts import looks_like_count
+from greylatch.proof.proportion import in_true_areas, uneven
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Classed, Layer, RampChoice, Sheet
 from greylatch.wording import counted
@@ -71,6 +72,15 @@ def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | No
                 lambda s: _with_credits(s, known),
             )
         )
+    ratio = uneven(sheet, find)
+    if ratio is not None:
+        found.append(
+            Finding(
+                "uneven-areas", None, "draw", "Areas of one size are drawn in different sizes",
+                f"The projection makes some {ratio:.1f} times as large as others, and large ones catch more of the eye.",
+                "Use a projection that keeps areas", lambda s: in_true_areas(s, find),
+            )
+        )  # fmt: skip
     reasons = {one.finding: one.reason for one in sheet.accepted}
     return [_accepted(one, reasons.get(one.id)) for one in found]
 
