@@ -90,7 +90,7 @@ def test_every_screen_and_dialog(screens: Page, theme: str) -> None:
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.get_by_role("button", name=re.compile("^Projection")).click()
-    page.get_by_role("img", name="This map in the chosen projection").wait_for()
+    page.get_by_role("img", name="This map in the chosen projection").wait_for(timeout=40_000)
     check(page, "projections that suit")
     page.get_by_label("Search projections").fill("iceland")
     page.get_by_role("list", name="Projections found").wait_for()
