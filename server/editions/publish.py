@@ -12,6 +12,7 @@ from django.db.models import Max
 from django.utils import timezone
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.edition.writing import write_edition
+from greylatch.errors import BadInput
 from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition, compose
 from greylatch.progress import Progress
@@ -59,6 +60,8 @@ def complete(edition: Edition, folder: Path, progress: Progress, last: Callable[
     Every try writes into a folder of its own in the storage, and what was stored is read again; then, in one transaction with
     what `last` does, the edition and its address are switched over. Until then no address leads there.
     """
+    if any(folder.glob("*.mbtiles")):
+        raise BadInput("This was begun by an earlier version, whose tiles are put together no more.", "Publish again.")
     with scratch() as out:
         described = write_edition(opened(edition.pk)[0], folder, out, progress)
         name = f"editions/{folder.name}-{secrets.token_hex(4)}"

@@ -244,6 +244,22 @@ def test_a_publish_that_fails_at_the_last_step_leaves_nothing(
 
 
 @pytest.mark.usefixtures("nothing_is_left")
+def test_a_publish_begun_by_an_earlier_version_ends_and_says_so(
+    owner: Client, sheet: Sheet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Its lots that were cut before the change lie there as MBTiles: an edition without them would have holes."""
+    real = cutting.paint_block
+
+    def beside(*arguments: Any) -> Any:
+        (next((settings.RUN / "staging").iterdir()) / "shard-0.mbtiles").touch()
+        return real(*arguments)
+
+    monkeypatch.setattr(cutting, "paint_block", beside)
+    job = cut(owner, sheet)
+    assert (job["state"], "Publish again" in job["message"]) == ("failed", True)
+
+
+@pytest.mark.usefixtures("nothing_is_left")
 def test_a_publish_is_stopped_between_shards(owner: Client, sheet: Sheet, monkeypatch: pytest.MonkeyPatch) -> None:
     real = cutting.paint_block
 

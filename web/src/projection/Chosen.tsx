@@ -30,7 +30,7 @@ export function Chosen({ document, crs }: { document: Sheet; crs: string }) {
             value={seen}
             onChange={(_, value: 'map' | 'distortion' | null) => value && setSeen(value)}
             aria-label="What is shown"
-            sx={{ mb: 1.5 }}
+            sx={{ mb: 1.5, '& .MuiToggleButton-root': { color: 'text.primary' } }}
           >
             <ToggleButton value="map">This map</ToggleButton>
             <ToggleButton value="distortion">What it does to sizes</ToggleButton>
