@@ -207,8 +207,12 @@ def publish(page: Page, last_level: int) -> None:
     stage(page, "Publish")
     page.get_by_label("Last level").fill(str(last_level))
     page.get_by_label("Last level").press("Enter")
+    page.wait_for_timeout(500)
+    editions = page.get_by_role("list", name="Editions").get_by_role("link", name=re.compile(r"^Edition \d+"))
+    before = editions.count()  # of a publish before this one the job is done already
     page.get_by_role("button", name=re.compile("tiles and publish")).click()
-    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=120_000)
+    expect(editions).to_have_count(before + 1, timeout=120_000)
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done")
     expect(page.get_by_role("list", name="Editions")).to_contain_text("at the address")
 
 
