@@ -108,7 +108,7 @@ def editions(request: HttpRequest, sheet_id: UUID):
             EditionOut(
                 number=one.number, published=one.published, current=one.pk == address.current_id, address=f"{home}{one.number}/",
                 tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, format=one.format,
-                crs=(one.document.get("projection") or {}).get("crs", "EPSG:3857"), files=one.described.get("files", []),
+                crs=one.crs, files=one.described.get("files", []),
             )
             for one in sheet.editions.filter(published__isnull=False)
         ],

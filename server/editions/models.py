@@ -42,3 +42,8 @@ class Edition(models.Model):
     class Meta:
         ordering = ("-number",)
         constraints = (models.UniqueConstraint(fields=("sheet", "number"), name="one_edition_a_number"),)
+
+    @property
+    def crs(self) -> str:
+        """In which projection its map lies."""
+        return str((self.document.get("projection") or {}).get("crs", "EPSG:3857"))

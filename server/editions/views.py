@@ -4,6 +4,7 @@ import json
 import math
 import mimetypes
 from collections.abc import Callable
+from dataclasses import asdict
 from functools import lru_cache, wraps
 from pathlib import Path
 from typing import Any
@@ -24,7 +25,6 @@ from greylatch.places.frame import Frame
 from greylatch.places.grid import DEEPEST, Bounds, Tile
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet as Document
-from greylatch.sheet.projection import frame_of
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.read import TileFile, open_tiles
 from greylatch.tiles.style import BELOW, at_home
@@ -57,7 +57,10 @@ def for_readers(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResp
     @wraps(view)
     def answered(request: HttpRequest, *arguments: Any, **named: Any) -> HttpResponseBase:
         if request.method != "OPTIONS":
-            return require_safe(view)(request, *arguments, **named)
+            try:
+                return require_safe(view)(request, *arguments, **named)
+            except BadInput as error:  # for which the API answers by itself
+                return open_to_all(JsonResponse({"detail": str(error)}, status=400))
         answer = HttpResponse(status=204)
         answer["Access-Control-Allow-Methods"] = "GET, HEAD, OPTIONS"
         answer["Access-Control-Allow-Headers"] = "Range, If-None-Match, If-Match, If-Range"
@@ -103,7 +106,7 @@ def tile(
         raise Http404
     held = [name for name in (f"{archive}.pmtiles", f"{archive}.zip") if name in edition.described["files"]]
     place = Tile(z, x, y)
-    if not held or not frame_of_edition(edition).grid.has(place):
+    if not held or not Frame.named(edition.crs).grid.has(place):
         raise Http404
     data = archive_of(f"{edition.folder}/{held[0]}").tile(place)
     kind = TILE_KINDS[ending]
@@ -161,7 +164,7 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     south, east, north) or in units of the map's frame (left, bottom, right, top)."""
     edition = edition_at(slug, number)
     composition = unlettered(edition.pk)
-    box, degrees = numbers_of(request, "left", "bottom", "right", "top"), None
+    box = numbers_of(request, "left", "bottom", "right", "top")
     if box is None:
         degrees = numbers_of(request, "west", "south", "east", "north")
         if degrees is None:
@@ -173,7 +176,7 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     found = []
     for one in features_within(composition, (box[0], box[1], box[2], box[3])):
         lon, lat = composition.frame.lonlat(one.x, one.y)
-        found.append({"layer": one.layer, "row": one.row, "x": one.x, "y": one.y, "lon": lon, "lat": lat})
+        found.append({**asdict(one), "lon": lon, "lat": lat})
     return open_to_all(JsonResponse({"features": found}))
 
 
@@ -184,11 +187,6 @@ def box_of(frame: Frame, degrees: list[float]) -> Bounds:
     if held[0] >= held[2] or held[1] >= held[3]:
         raise BadInput("The box is empty.")
     return frame.box_of(held)
-
-
-def frame_of_edition(edition: Edition) -> Frame:
-    """Where the edition's map lies."""
-    return frame_of(Document.model_validate(edition.document))
 
 
 def numbers_of(request: HttpRequest, *names: str) -> list[float] | None:

@@ -13,7 +13,7 @@ from library.models import Dataset, Upload
 from library.store import discard, keep_folder
 
 ROOM = 4
-"""Bytes of disk that an import may take for each of the file: the file as it is read, kept, and as shapes in the database."""
+"""Bytes of disk that an import may take for each of the file: as it is read, and as it is kept."""
 
 
 def bring_in(job: Job, number: int, report: Progress) -> None:

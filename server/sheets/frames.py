@@ -7,15 +7,19 @@ from django.http import HttpRequest, HttpResponse
 from greylatch.errors import BadInput
 from greylatch.paint.globe import distortion_picture
 from greylatch.paint.passes import compose
+from greylatch.places.crs import to_lonlat
 from greylatch.places.described import FrameFigures, described
 from greylatch.places.frame import Frame
 from greylatch.places.graticule import graticule, graticule_step, paths
 from greylatch.places.listed import Listed, search_projections
-from greylatch.places.suggest import ProjectionSuggestion, suggest_for
+from greylatch.places.longitudes import shorter_way
+from greylatch.places.suggest import ProjectionSuggestion, reach_of, suggest_for
 from greylatch.sheet.document import CrsText
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
+from library.models import Revision
+from library.store import data_of
 from ninja import Field, Query, Router, Schema
 from people.access import person
 
@@ -25,6 +29,7 @@ from sheets.sources import finder, revisions_for
 router = Router(tags=["projections"])
 Side = Annotated[int, Field(ge=16, le=1024)]
 Positive = Annotated[float, Field(gt=0, le=1e12)]
+Degrees = Annotated[float, Field(ge=-360, le=360)]
 Number = Annotated[float, Field(ge=-1e12, le=1e12)]
 
 
@@ -78,7 +83,7 @@ def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number):
 
 
 @router.get("/frames/box", response=ExtentOut, summary="The box around a box of degrees")
-def box(request: HttpRequest, crs: CrsText, west: Number, south: Number, east: Number, north: Number):
+def box(request: HttpRequest, crs: CrsText, west: Degrees, south: Degrees, east: Degrees, north: Degrees):
     """In the projection; null where nothing of it can be shown."""
     try:
         return ExtentOut(box=list(Frame.named(crs).box_of((west, max(south, -90.0), east, min(north, 90.0)))))
@@ -114,11 +119,24 @@ def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]):
 @router.post("/frames/suggest", response=list[ProjectionSuggestion], summary="Projections that suit a sheet")
 def suggest(request: HttpRequest, document: Document):
     """By where its layers lie and how far they reach, the likeliest for classed areas first."""
-    boxes = [one.bounds for one in revisions_for(person(request), document).values() if one.bounds]
-    if not boxes:
+    reaches = [reach for one in revisions_for(person(request), document).values() if (reach := _reach(one))]
+    if not reaches:
         return []
-    west, south, east, north = np.array(boxes).T
-    return suggest_for((west.min(), south.min(), east.max(), north.max()))
+    west, south, east, north = np.array(reaches).T
+    first, last = shorter_way(west, east)
+    return suggest_for((first, float(south.min()), last, float(north.max())))
+
+
+def _reach(revision: Revision) -> tuple[float, float, float, float] | None:
+    """As far as the data reach, in degrees. A box more than half round may be that of a few islands on both sides of the 180th
+    meridian: then their shapes are asked."""
+    if not revision.bounds:
+        return None
+    west, south, east, north = revision.bounds
+    data = data_of(revision) if east - west > 180 and revision.raster is None else None
+    if data is None or data.shapes is None or data.crs is None:
+        return west, south, east, north
+    return reach_of(to_lonlat(data.shapes, data.crs))
 
 
 @router.post("/extent", response=ExtentOut, summary="The box around a map")

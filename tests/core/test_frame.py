@@ -10,10 +10,13 @@ import pytest
 import rasterio
 import shapely
 from greylatch.cli.main import main
+from greylatch.errors import BadInput
 from greylatch.formats.geoparquet import read_geoparquet
 from greylatch.places.crs import LONLAT
+from greylatch.places.described import described
 from greylatch.places.domain import cap, domain_of
 from greylatch.places.frame import Frame
+from greylatch.places.graticule import graticule
 from greylatch.places.suggest import keeps_areas, reach_of, suggest_for
 from rasterio.transform import from_origin
 
@@ -211,3 +214,37 @@ def test_the_command_line_reprojects_and_suggests(tmp_path: Path, capsys: pytest
         assert main(bad) == 2
         assert words in capsys.readouterr().err
     assert not list(tmp_path.glob("x.*")) and not list(tmp_path.glob(".*"))
+
+
+@pytest.mark.parametrize("crs", [
+    "+proj=merc +x_0=1e300", "+proj=cea +lat_ts=90", "+proj=nsper +h=1e-9", "+proj=laea +lat_0=nan", "+proj=laea +lat_0=91", "+proj=isea",
+    "+proj=utm +zone=61", "+proj=laea +R=1", "IAU_2015:30110", "+proj=aea +lat_1=50 +lat_2=-50", "EPSG:4978", "EPSG:9999999",
+])  # fmt: skip
+def test_projections_that_show_nothing_are_refused_in_words(crs: str) -> None:
+    with pytest.raises(BadInput):
+        Frame.named(crs)
+
+
+@pytest.mark.parametrize("crs", [
+    "+proj=geos +h=35785831", "+proj=ob_tran +o_proj=moll +o_lat_p=45 +o_lon_p=0", "+proj=laea +units=us-ft",
+    "+proj=peirce_q +shape=square", "+proj=krovak", "+proj=healpix", "EPSG:3067", "EPSG:22234", "ESRI:54030",
+])  # fmt: skip
+def test_odd_projections_are_frames_like_any(crs: str) -> None:
+    """Also from a satellite, in feet and folded into a square: tiles, degrees and lines have finite places."""
+    frame = Frame.named(crs)
+    figures = described(frame)
+    assert np.isfinite([figures.left, figures.top, figures.side, figures.metres]).all()
+    assert figures.columns * figures.rows <= 16
+    box = frame.grid.shared(frame.outline.bounds)
+    west, south, east, north = frame.lonlat_bounds(box)
+    assert -180 <= west <= east <= 180 and -90 <= south <= north <= 90
+    assert graticule(frame, 30.0, box)
+
+
+def test_reach_over_the_180th_meridian() -> None:
+    frame = Frame.named("EPSG:3832")
+    x, y = frame.place(179, -17)
+    west, south, east, north = frame.reach((x - 3e5, y - 1e5, x + 3e5, y + 1e5)) or (0, 0, 0, 0)
+    assert (west, east) == (pytest.approx(176.3, abs=0.1), pytest.approx(181.7, abs=0.1))
+    assert -18 < south < -17 < north < -16
+    assert frame.lonlat_bounds((x - 3e5, y - 1e5, x + 3e5, y + 1e5))[::2] == (-180, 180)

@@ -44,10 +44,23 @@ def test_ground_of_tiles_as_morecantile(name: str, tile: Tile) -> None:
     assert Grid.called(name).tile_bounds(tile) == pytest.approx(tuple(theirs), abs=1e-4)
 
 
-@pytest.mark.parametrize("crs", ["EPSG:8857", "EPSG:3031", "EPSG:2154", "+proj=laea +lat_0=52 +lon_0=-27", "EPSG:2263"])
+@pytest.mark.parametrize(
+    "crs",
+    [
+        "EPSG:8857",
+        "EPSG:3031",
+        "EPSG:2154",
+        "+proj=laea +lat_0=52 +lon_0=-27",
+        "EPSG:2263",
+        "EPSG:3035",
+        "EPSG:31467",
+        "EPSG:2136",
+        "+proj=laea +to_meter=7",
+    ],
+)
 def test_sets_made_for_a_projection(crs: str) -> None:
     """The document that is written beside the tiles, read by morecantile, has the same ground for every tile, and the same
-    projection: written out where no register has a code for it."""
+    projection: written out where no register has a code for it; northing first where the system has it so, in whatever unit."""
     frame = Frame.named(crs)
     read = morecantile.TileMatrixSet.model_validate(frame.grid.document(9))
     assert pyproj.CRS.from_wkt(read.crs.to_wkt()) == frame.crs

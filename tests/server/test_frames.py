@@ -13,7 +13,7 @@ from library.models import Dataset
 from PIL import Image
 from sheets.models import Sheet
 
-from tests.server.conftest import fetch, send
+from tests.server.conftest import bring_in, fetch, send
 
 EQUAL_EARTH = "EPSG:8857"
 
@@ -168,3 +168,15 @@ def test_an_edition_knows_its_ground_and_scale(owner: Client, visitor: Client, s
     # Polar stereographic, true at 71° N: at 52° lengths are drawn 1.088 times too large (Snyder 1987, 21-33 and 21-32; by PROJ).
     scale = pyproj.Proj("EPSG:3995").get_factors(-27, 52).parallel_scale
     assert description["scales"][4][4] == pytest.approx(1 / scale, rel=0.01)
+
+
+def test_islands_on_both_sides_of_the_180th_meridian_are_no_world(owner: Client) -> None:
+    squares = [[[x, y], [x + 1, y], [x + 1, y + 1], [x, y + 1], [x, y]] for x, y in ((178, -18), (-180, -17))]
+    features = [
+        {"type": "Feature", "properties": {}, "geometry": {"type": "Polygon", "coordinates": [one]}} for one in squares
+    ]
+    data = json.dumps({"type": "FeatureCollection", "features": features}).encode()
+    job = bring_in(owner, "isles.geojson", data)
+    layer = {"id": "a", "name": "A", "dataset": job["result"]["dataset"], "symbology": {"kind": "single"}}
+    _, found = send(owner, "/draw/frames/suggest", {"title": "T", "layers": [layer]})
+    assert "+lon_0=-180" in found[0]["crs"] or "+lon_0=180" in found[0]["crs"]

@@ -241,6 +241,8 @@ ADDRESSES = [
     "shapes-carbon/30/0/0.pbf", "labels/31/2147483648/1.pbf", "map/-1/0/0.png", "map/3/0/0.jpg", "nothing/3/0/0.png", "nothing.zip", "..%2Fsecret-key", "map.pmtiles/",
     "style.json.json", "shapes-.json", "card", "card?lon=nan&lat=0&zoom=1", "card?lon=1e400&lat=0&zoom=1", "card?lon=x&lat=0&zoom=1", "card?lon=0&lat=999&zoom=-99",
     "features?west=nan&south=0&east=1&north=1", "features?west=9&south=9&east=-9&north=-9", "features?west=-1e300&south=-1e300&east=1e300&north=1e300",
+    "features?left=-1e308&bottom=-1e308&right=1e308&top=1e308", "features?left=nan&bottom=0&right=1&top=1", "features?left=9&bottom=9&right=-9&top=-9",
+    "card?x=1e308&y=-1e308&zoom=1e9", "card?x=inf&y=0&zoom=1", "card?x=0&y=0&zoom=nan", "ground.json", "tilematrixset.json",
 ]  # fmt: skip
 
 

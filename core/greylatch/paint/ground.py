@@ -1,10 +1,10 @@
 """What lies below all layers: the globe as the projection shows it, meridians and parallels; and their degrees over everything."""
 
-import numpy as np
-import shapely
 import skia
 
 from greylatch.lettering.type import font
+from greylatch.paint.pens import draw_text, fill, stroke
+from greylatch.paint.sources import path_of
 from greylatch.places.graticule import GraticuleLine, edge_labels, graticule, graticule_step
 from greylatch.places.view import View
 from greylatch.sheet.document import Furniture, Graticule
@@ -13,7 +13,7 @@ LABEL = 11.0
 """Px of the letters of degrees."""
 GAP = 4.0
 """Px between the edge of the picture and what is written there."""
-HALO = 2.0
+HALO, HALO_OPACITY = 2.0, 0.85
 INK = "#4f5b5f"
 
 
@@ -29,14 +29,11 @@ def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: l
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     if furniture.sea:
-        canvas.drawPath(_path(view.frame.outline, view), skia.Paint(AntiAlias=True, Color=_colour(furniture.sea)))
+        canvas.drawPath(path_of(view.frame.outline, view.bounds, view.resolution), fill(furniture.sea))
     if furniture.graticule and furniture.graticule.width > 0:
-        pen = skia.Paint(
-            AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=furniture.graticule.width,
-            Color=_colour(furniture.graticule.colour),
-        )  # fmt: skip
+        pen = stroke(furniture.graticule.colour, furniture.graticule.width)
         for one in lines:
-            canvas.drawPath(_path(one.shape, view), pen)
+            canvas.drawPath(path_of(one.shape, view.bounds, view.resolution), pen)
     canvas.restore()
 
 
@@ -54,26 +51,5 @@ def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -
         if left + long > width or base < LABEL or (edge == "lower" and left < free):
             continue
         free = left + long + GAP if edge == "lower" else free
-        halo = skia.Paint(
-            AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=2 * HALO, StrokeJoin=skia.Paint.kRound_Join
-        )
-        halo.setColor(skia.Color(255, 255, 255, 217))
-        canvas.drawString(text, left, base, face, halo)
-        canvas.drawString(text, left, base, face, skia.Paint(AntiAlias=True, Color=_colour(INK)))
+        draw_text(canvas, text, left, base, face, INK, HALO, "#ffffff", HALO_OPACITY)
     canvas.restore()
-
-
-def _path(shape: shapely.Geometry, view: View) -> skia.Path:
-    path = skia.Path()
-    parts = shapely.get_parts(shape)
-    areal = shapely.get_dimensions(shape) == 2
-    for ring in shapely.get_rings(parts) if areal else parts:
-        xy = shapely.get_coordinates(ring)
-        px = np.column_stack([xy[:, 0] - view.bounds[0], view.bounds[3] - xy[:, 1]]) / view.resolution
-        path.addPoly([skia.Point(*one) for one in px.tolist()], areal)
-    path.setFillType(skia.PathFillType.kEvenOdd)
-    return path
-
-
-def _colour(text: str) -> int:
-    return int(skia.Color(int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16)))

@@ -8,6 +8,7 @@ from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
 from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in
+from greylatch.paint.pens import colour, draw_text, fill, stroke
 from greylatch.places.grid import Bounds
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
@@ -46,7 +47,7 @@ def paint(
     lines = lines_of(composition.furniture.graticule, view) if ground else []
     if ground:
         if composition.furniture.ground:
-            canvas.clear(_colour(composition.furniture.ground, 1.0))
+            canvas.clear(colour(composition.furniture.ground))
         paint_ground(canvas, composition.furniture, view, lines)
     canvas.saveLayer()
     for one in composition.passes:
@@ -126,36 +127,17 @@ def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Pla
         face = font(style.size)
         x = (one.x - bounds[0]) / resolution + one.dx - face.measureText(one.text) / 2
         y = (bounds[3] - one.y) / resolution + one.dy
-        if style.halo > 0:
-            halo = skia.Paint(
-                AntiAlias=True,
-                Style=skia.Paint.kStroke_Style,
-                StrokeWidth=2 * style.halo,
-                StrokeJoin=skia.Paint.kRound_Join,
-            )
-            halo.setColor(_colour(style.halo_colour, 1.0))
-            canvas.drawString(one.text, x, y, face, halo)
-        canvas.drawString(one.text, x, y, face, skia.Paint(AntiAlias=True, Color=_colour(style.colour, 1.0)))
+        draw_text(canvas, one.text, x, y, face, style.colour, style.halo, style.halo_colour)
     canvas.restore()
 
 
 def _pens(mark: Mark, filled: bool) -> list[skia.Paint]:
     pens = []
     if filled and mark.fill_opacity > 0:
-        pens.append(skia.Paint(AntiAlias=True, Color=_colour(mark.fill, mark.fill_opacity)))
+        pens.append(fill(mark.fill, mark.fill_opacity))
     if mark.stroke_width > 0 and mark.stroke_opacity > 0:
-        pens.append(
-            skia.Paint(
-                AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=mark.stroke_width,
-                StrokeJoin=skia.Paint.kRound_Join, StrokeCap=skia.Paint.kRound_Cap,
-                Color=_colour(mark.stroke, mark.stroke_opacity),
-            )
-        )  # fmt: skip
+        pens.append(stroke(mark.stroke, mark.stroke_width, mark.stroke_opacity))
     return pens
-
-
-def _colour(text: str, opacity: float) -> int:
-    return int(skia.Color(int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16), round(opacity * 255)))
 
 
 def _padded(bounds: Bounds, pad: float) -> Bounds:

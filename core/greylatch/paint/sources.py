@@ -73,7 +73,7 @@ class VectorSource:
         outlines = self._outlines[resolution]
         found = outlines[row]
         if found is None:
-            found = outlines[row] = _path(self.shapes[row], self.bounds, resolution)
+            found = outlines[row] = path_of(self.shapes[row], self.bounds, resolution)
         return found
 
     def positions(self, rows: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
@@ -114,7 +114,8 @@ Find = Callable[[str, Frame], Source]
 """Gives the data of that name, made ready for that frame."""
 
 
-def _path(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:
+def path_of(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:
+    """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`."""
     points: list[skia.Point] = []
     verbs: list[int] = []
     simple = shapely.simplify(shape, resolution * 0.1, preserve_topology=False)

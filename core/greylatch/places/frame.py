@@ -16,6 +16,7 @@ from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, reproject, transformer_between
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
 from greylatch.places.grid import WORLD, Bounds, Grid
+from greylatch.places.longitudes import shorter_way
 from greylatch.tables.dataset import Shapes
 
 Coordinates = NDArray[np.float64]
@@ -29,6 +30,10 @@ SNAP = 1e-3
 FURTHEST = 5
 """How many times as far as the projection reaches coordinates may lie in it: beyond, they are no places."""
 _GEOD = pyproj.Geod(ellps="WGS84")
+WIDEST = 16
+"""How many times round the equator a projection may reach: Lambert's cone reaches three times."""
+ROUND_GAP = 40.0
+"""Degrees of longitude that ground must leave out, or it is taken to go all round."""
 SAMPLES = 65
 """Places along each side of a box that is asked for its degrees."""
 
@@ -138,6 +143,33 @@ class Frame:
             raise BadInput(f"Nothing between {west:g}, {south:g} and {east:g}, {north:g} can be shown in {self.name}.")
         return bounds
 
+    def reach(self, bounds: Bounds) -> Bounds | None:
+        """West, south, east, north in degrees of the ground in a box on the map, over the shorter way round: east is larger than
+        180 where the 180th meridian is crossed. −180 to 180 where it goes all round; None where there is no ground."""
+        shown = shapely.intersection(self.outline, shapely.box(*bounds))
+        if shown.is_empty:
+            return None
+        left, bottom, right, top = shown.bounds
+        x, y = np.meshgrid(np.linspace(left, right, SAMPLES), np.linspace(bottom, top, SAMPLES))
+        inside, rim = shapely.contains_xy(shown, x, y), shapely.get_coordinates(shown)
+        back = transformer_between(self.crs, LONLAT)
+        lon, lat = back.transform(np.append(x[inside], rim[:, 0]), np.append(y[inside], rim[:, 1]), errcheck=False)
+        there = np.isfinite(lon) & np.isfinite(lat)
+        if not there.any():
+            return None
+        lon, lat = (lon[there] + 180) % 360 - 180, lat[there]
+        west, east = shorter_way(lon, lon)
+        poles = [pole for pole in (-90.0, 90.0) if self._shows_pole(pole, shown)]
+        south, north = min([float(lat.min()), *poles]), max([float(lat.max()), *poles])
+        return (-180.0, south, 180.0, north) if poles or east - west > 360 - ROUND_GAP else (west, south, east, north)
+
+    def _shows_pole(self, latitude: float, ground: shapely.Geometry) -> bool:
+        """Whether a pole is a place like any other in some ground of the map: elsewhere it is an edge."""
+        if self.domain.family != "azimuthal":
+            return False
+        x, y = transformer_between(LONLAT, self.crs).transform(0.0, latitude, errcheck=False)
+        return bool(math.isfinite(x) and math.isfinite(y) and shapely.intersects_xy(ground, x, y))
+
     def lonlat_bounds(self, bounds: Bounds) -> Bounds:
         """West, south, east, north in degrees of what a box on the map shows of the globe; all the way round where it lies
         across the 180th meridian.
@@ -145,26 +177,15 @@ class Frame:
         >>> [round(v, 4) for v in MERCATOR.lonlat_bounds(MERCATOR.grid.extent)]
         [-180.0, -85.0511, 180.0, 85.0511]
         """
-        back = transformer_between(self.crs, LONLAT)
         if self.domain.family == "cylinder" and self.domain.middle == 0:
+            back = transformer_between(self.crs, LONLAT)
             (west, east), (south, north) = back.transform(bounds[::2], bounds[1::2])
             return float(west), float(south), float(east), float(north)
-        x, y = np.meshgrid(np.linspace(*bounds[::2], SAMPLES), np.linspace(*bounds[1::2], SAMPLES))
-        edge = shapely.intersection(self.outline, shapely.box(*bounds))
-        rim = shapely.get_coordinates(edge)
-        shown = shapely.contains_xy(edge, x, y)
-        lon, lat = back.transform(np.append(x[shown], rim[:, 0]), np.append(y[shown], rim[:, 1]), errcheck=False)
-        there = np.isfinite(lon) & np.isfinite(lat)
-        if not there.any():
+        reach = self.reach(bounds)
+        if reach is None:
             return -180.0, -90.0, 180.0, 90.0
-        lon, lat = lon[there], lat[there]
-        south, north = float(lat.min()), float(lat.max())
-        for pole in (-90.0, 90.0):
-            px, py = transformer_between(LONLAT, self.crs).transform(0.0, pole, errcheck=False)
-            if bounds[0] <= px <= bounds[2] and bounds[1] <= py <= bounds[3] and self.domain.family == "azimuthal":
-                return -180.0, min(south, pole), 180.0, max(north, pole)
-        west, east = float(lon.min()), float(lon.max())
-        return (-180.0, south, 180.0, north) if east - west > 300 else (west, south, east, north)
+        west, south, east, north = reach
+        return (west, south, east, north) if east <= 180 else (-180.0, south, 180.0, north)
 
     @cached_property
     def outline(self) -> shapely.Geometry:
@@ -199,13 +220,26 @@ class Frame:
         return np.column_stack(there.transform(lon + self.domain.middle, xy[:, 1], errcheck=False))
 
 
+def _edges(frame: Frame) -> Bounds:
+    """The box around all that a frame shows. Raises BadInput where that is nothing, or lies nowhere."""
+    try:
+        bounds = frame.outline.bounds
+    except shapely.errors.GEOSException:  # a domain without any extent
+        bounds = ()
+    if len(bounds) != 4 or not all(map(math.isfinite, bounds)):
+        raise BadInput(f"{frame.name} shows no part of the globe.", "Are its parameters the right ones?")
+    return bounds
+
+
 def _made_grid(crs: pyproj.CRS) -> Grid:
     """Tiles for a projection that no set is registered for: levels show as much ground on a px as those of WebMercatorQuad do
     at the equator, so that a level means the same everywhere; the projection's whole outline lies in the middle of level 0."""
     # A frame without tiles is enough to ask for its outline.
-    west, south, east, north = Frame(crs, Grid.called("WebMercatorQuad")).outline.bounds
+    west, south, east, north = _edges(Frame(crs, Grid.called("WebMercatorQuad")))
     side = 360.0 if crs.is_geographic else WORLD * crs_unit(crs)
     columns, rows = math.ceil((east - west) / side), math.ceil((north - south) / side)
+    if max(columns, rows) > WIDEST:
+        raise BadInput(f"{crs_name(crs)} pulls the globe apart without end.", "Are its parameters the right ones?")
     left, top = (west + east - columns * side) / 2, (south + north + rows * side) / 2
     code = crs.to_epsg(min_confidence=100)
     return Grid(f"EPSG{code}Quad" if code else "CustomQuad", crs, left, top, side, columns, rows)

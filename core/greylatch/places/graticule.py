@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from greylatch.places.crs import LONLAT, transformer_between
+from greylatch.places.crs import LONLAT
 from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Bounds
@@ -18,9 +18,6 @@ STEPS = (30.0, 15.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 APART = 110.0
 """Px between neighbouring lines, at least, where degrees are as long as on the equator."""
 MOST_LINES = 400
-SAMPLES = 33
-ROUND_GAP = 40.0
-"""Degrees of longitude that a picture must leave out, or it is taken to go all round."""
 
 
 @dataclass(frozen=True)
@@ -52,7 +49,7 @@ def graticule_step(frame: Frame, resolution: float) -> float:
 def graticule(frame: Frame, step: float, bounds: Bounds | None = None) -> list[GraticuleLine]:
     """The lines every `step` degrees that can be shown, of those that run through `bounds` (in the frame; without, of all),
     cut at its edge. At most `MOST_LINES`: none where there would be more."""
-    reach = _reach(frame, bounds) if bounds else (-180.0, -90.0, 180.0, 90.0)
+    reach = frame.reach(bounds) if bounds else (-180.0, -90.0, 180.0, 90.0)
     if reach is None:
         return []
     west, south, east, north = reach
@@ -73,30 +70,6 @@ def graticule(frame: Frame, step: float, bounds: Bounds | None = None) -> list[G
         for (kind, degrees, _), shape in zip(lines, shapes, strict=True)
         if not shape.is_empty and shape.length > 0
     ]
-
-
-def _reach(frame: Frame, bounds: Bounds) -> Bounds | None:
-    """West, south, east (beyond 180 where the 180th meridian is crossed), north of the ground in `bounds`; None where there is none."""
-    shown = shapely.intersection(frame.outline, shapely.box(*bounds))
-    if shown.is_empty:
-        return None
-    west, south, east, north = shown.bounds
-    x, y = np.meshgrid(np.linspace(west, east, SAMPLES), np.linspace(south, north, SAMPLES))
-    inside = shapely.contains_xy(shown, x, y)
-    rim = shapely.get_coordinates(shown)
-    lon, lat = transformer_between(frame.crs, LONLAT).transform(
-        np.append(x[inside], rim[:, 0]), np.append(y[inside], rim[:, 1]), errcheck=False
-    )
-    there = np.isfinite(lon) & np.isfinite(lat)
-    if not there.any():
-        return None
-    lon, lat = np.sort((lon[there] + 180) % 360 - 180), lat[there]
-    gaps = np.append(np.diff(lon), lon[0] + 360 - lon[-1])
-    widest = int(np.argmax(gaps))
-    if gaps[widest] < ROUND_GAP:
-        return -180.0, float(lat.min()), 180.0, float(lat.max())
-    first = float(lon[(widest + 1) % len(lon)])
-    return first, float(lat.min()), first + 360 - float(gaps[widest]), float(lat.max())
 
 
 def _bending(lines: list[tuple[str, float, shapely.LineString]], step: float) -> Shapes:

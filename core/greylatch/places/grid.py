@@ -11,6 +11,7 @@ import pyproj
 
 from greylatch.errors import BadInput
 from greylatch.places.crs import parse_crs
+from greylatch.places.domain import crs_unit
 
 Bounds = tuple[float, float, float, float]
 """West, south, east, north: the least and greatest x and y of a box in whatever it is given in."""
@@ -19,6 +20,8 @@ WORLD = 2 * 20037508.342789244
 TILE = 256
 """Px along the side of a tile by which levels are counted; tiles of 512 px show the same ground twice as sharp."""
 DEEPEST = 24
+PIXEL = 0.00028
+"""Metres along the side of the pixel by which the OGC counts scales (17-083r4)."""
 KNOWN_SETS = ("WebMercatorQuad", "WorldCRS84Quad", "EuropeanETRS89_LAEAQuad")
 """Registered sets in which tiles are cut; their figures are those of morecantile, which has them from the OGC's register."""
 
@@ -133,19 +136,26 @@ class Grid:
         return max(0, min(DEEPEST, math.floor(math.log2(self.side / longer) + 1e-9))) if longer > 0 else 12
 
     def document(self, last: int = DEEPEST) -> dict[str, Any]:
-        """The set as an OGC tile matrix set document, levels 0 to `last`."""
+        """The set as an OGC tile matrix set document (17-083r4), levels 0 to `last`."""
         if self.name in KNOWN_SETS:
-            made = morecantile.tms.get(self.name)
-        else:
-            made = morecantile.TileMatrixSet.custom(
-                extent=list(self.extent), crs=self.crs, matrix_scale=[self.columns, self.rows], maxzoom=last, id=self.name, title=self.name
-            )  # fmt: skip
-        document = made.model_dump(mode="json", exclude_none=True)
-        if not self.crs.to_epsg(
-            min_confidence=100
-        ):  # written out, where a register's nearest code may mean another place
-            document["crs"] = {"wkt": self.crs.to_json_dict()}
-        return {**document, "tileMatrices": [one for one in document["tileMatrices"] if int(one["id"]) <= last]}
+            known = morecantile.tms.get(self.name).model_dump(mode="json", exclude_none=True)
+            return {**known, "tileMatrices": [one for one in known["tileMatrices"] if int(one["id"]) <= last]}
+        code = self.crs.to_epsg(min_confidence=100)
+        northing_first = self.crs.axis_info[0].abbrev.upper() in ("Y", "N", "LAT")
+        origin = [self.top, self.left] if northing_first else [self.left, self.top]
+        return {
+            # Written out where no register has it: a register's nearest code may mean another place.
+            "id": self.name, "title": self.name, "orderedAxes": ["Y", "X"] if northing_first else ["X", "Y"],
+            "crs": f"http://www.opengis.net/def/crs/EPSG/0/{code}" if code else {"wkt": self.crs.to_json_dict()},
+            "tileMatrices": [
+                {
+                    "id": str(z), "scaleDenominator": self.resolution(z) / crs_unit(self.crs) / PIXEL, "cellSize": self.resolution(z),
+                    "cornerOfOrigin": "topLeft", "pointOfOrigin": origin, "tileWidth": TILE, "tileHeight": TILE,
+                    "matrixWidth": self.columns * 2**z, "matrixHeight": self.rows * 2**z,
+                }
+                for z in range(last + 1)
+            ],
+        }  # fmt: skip
 
     def _spans(self, bounds: Bounds, z: int) -> tuple[tuple[int, int], tuple[int, int]]:
         times = 2**z

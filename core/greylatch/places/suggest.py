@@ -11,6 +11,7 @@ from pyproj.enums import PJType
 
 from greylatch.errors import BadInput
 from greylatch.places.crs import crs_name, parse_crs, to_lonlat
+from greylatch.places.longitudes import shorter_way
 from greylatch.tables.dataset import Shapes
 
 _EQUAL_AREA = (
@@ -80,14 +81,8 @@ def reach_of(lonlat: Shapes) -> tuple[float, float, float, float]:
     south, north = float(bounds[:, 1].min()), float(bounds[:, 3].max())
     parts = shapely.bounds(shapely.get_parts(lonlat[~shapely.is_missing(lonlat)]))
     parts = parts[np.isfinite(parts).all(axis=1)]
-    # The widest stretch of longitude that nothing touches is where the way round begins.
-    order = np.argsort(parts[:, 0])
-    first, last = parts[order, 0], np.maximum.accumulate(parts[order, 2])
-    gaps = np.append(first[1:] - last[:-1], first[0] + 360 - last[-1])
-    widest = int(np.argmax(gaps))
-    if widest == len(gaps) - 1:
-        return float(first[0]), south, float(last[-1]), north
-    return float(first[widest + 1]), south, float(last[widest]) + 360, north
+    west, east = shorter_way(parts[:, 0], parts[:, 2])
+    return west, south, east, north
 
 
 def _middle(west: float, east: float) -> float:

@@ -1,0 +1,30 @@
+"""Skia's paints, as all painters of ours mix them."""
+
+import skia
+
+
+def colour(text: str, opacity: float = 1.0) -> int:
+    """A colour of Skia from '#rrggbb' and a share."""
+    return int(skia.Color(int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16), round(opacity * 255)))
+
+
+def stroke(text: str, width: float, opacity: float = 1.0) -> skia.Paint:
+    """A pen of `width` px with round ends and corners."""
+    return skia.Paint(
+        AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=width, StrokeJoin=skia.Paint.kRound_Join,
+        StrokeCap=skia.Paint.kRound_Cap, Color=colour(text, opacity),
+    )  # fmt: skip
+
+
+def fill(text: str, opacity: float = 1.0) -> skia.Paint:
+    """A plain colour."""
+    return skia.Paint(AntiAlias=True, Color=colour(text, opacity))
+
+
+def draw_text(
+    canvas: skia.Canvas, text: str, x: float, y: float, face: skia.Font, ink: str, halo: float, halo_colour: str, halo_opacity: float = 1.0
+) -> None:  # fmt: skip
+    """A line of text, its baseline beginning at (x, y), over its halo of `halo` px."""
+    if halo > 0:
+        canvas.drawString(text, x, y, face, stroke(halo_colour, 2 * halo, halo_opacity))
+    canvas.drawString(text, x, y, face, fill(ink))
