@@ -51,6 +51,7 @@ function CutControls({ sheetId }: { sheetId: string }) {
     max_zoom: null,
   })
   const queries = useQueryClient()
+  const [nowhere, setNowhere] = useState(false)
   const [format, setFormat] = useState<'png' | 'webp'>('png')
   const body = { size: Number(size), format, ...levels }
   const plan = useQuery({
@@ -115,6 +116,7 @@ function CutControls({ sheetId }: { sheetId: string }) {
           variant="outlined"
           onClick={() =>
             void currentView().then((seen) => {
+              setNowhere(seen === null)
               if (seen) edit('view', (draft) => void (draft.view = { lon: seen.lon, lat: seen.lat, zoom: seen.zoom }))
             })
           }
@@ -122,6 +124,11 @@ function CutControls({ sheetId }: { sheetId: string }) {
           Take what the map shows now
         </Button>
       </Labelled>
+      {nowhere && (
+        <Typography role="alert" variant="body2" sx={{ color: 'error.main' }}>
+          The middle of the map is beyond the globe: move it to a place first.
+        </Typography>
+      )}
       <Box sx={{ pt: 2 }}>
         <Button
           variant="contained"

@@ -1,6 +1,6 @@
 import { useMemo } from 'react'
 import { useQuery } from '@tanstack/react-query'
-import { answered, client } from '../api/client'
+import { answered, client, Refused } from '../api/client'
 import type { FrameFigures } from '../api/types'
 import { type Frame, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../frame'
 import { useSheet } from './store'
@@ -22,7 +22,8 @@ export function useFigures(crs: string) {
     queryKey: ['frame', crs],
     queryFn: () => answered(client.GET('/api/draw/frames', { params: { query: { crs } } })),
     staleTime: Infinity,
-    retry: false,
+    // What is no projection stays none; a server that is away comes back, and without this there is no map.
+    retry: (times, error) => times < 5 && !(error instanceof Refused && error.status === 422),
   })
 }
 
