@@ -201,7 +201,7 @@ def test_mbtiles_say_where_they_open_and_what_they_are(tmp_path: Path) -> None:
 
 
 def test_tiles_of_double_density_are_told_of_as_ones_of_256_px() -> None:
-    told = tilejson(INFO, raster_address("map", INFO.tile_size))
+    told = tilejson(INFO, raster_address("map", INFO))
     assert (told["tileSize"], told["tiles"], told["center"]) == (256, ["map/{z}/{x}/{y}@2x.png"], [-27.1, 52.1, 4])
 
 
