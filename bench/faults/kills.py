@@ -65,7 +65,7 @@ def kills(times: int, seed: int) -> int:
     from jobs.tidying import tidy
     from library.joining import JoinIn, keep_join
     from library.models import Dataset
-    from library.store import data_of
+    from library.derived import data_of
 
     rng = random.Random(seed)
     tasks.run_part.delay = lambda part: None  # type: ignore[method-assign]

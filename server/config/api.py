@@ -10,6 +10,7 @@ from greylatch.errors import BadInput
 from jobs.api import router as jobs
 from jobs.work import QueueAway, full_disk
 from library.api import router as library
+from library.table_api import router as tables
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
@@ -45,6 +46,7 @@ api = API(
 api.add_router("", people)
 api.add_router("/jobs", jobs)
 api.add_router("", library)
+api.add_router("", tables)
 api.add_router("/sheets", sheets)
 api.add_router("/sheets", editions)
 api.add_router("/draw", drawing)

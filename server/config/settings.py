@@ -93,7 +93,7 @@ CELERY_BROKER_CONNECTION_MAX_RETRIES = None
 CELERY_BROKER_TRANSPORT_OPTIONS = {"socket_connect_timeout": 2, "socket_timeout": 10, "max_retries": 1}
 CELERY_TASK_PUBLISH_RETRY_POLICY = {"max_retries": 1, "interval_start": 0, "interval_step": 0.2, "interval_max": 0.2}
 CELERY_WORKER_HIJACK_ROOT_LOGGER = False
-JOB_KINDS = {"import": "library.tasks.KIND", "publish": "editions.tasks.KIND"}
+JOB_KINDS = {"import": "library.tasks.KIND", "redelivery": "library.tasks.REDELIVERY", "publish": "editions.tasks.KIND"}
 JOB_SILENCE_SECONDS = int(os.environ.get("GREYLATCH_JOB_SILENCE", "45"))
 CELERY_BEAT_SCHEDULE = {"sweep": {"task": "jobs.tasks.sweep_all", "schedule": max(2.0, JOB_SILENCE_SECONDS / 3)}}
 CELERY_BEAT_SCHEDULE_FILENAME = str(RUN / "beat")
@@ -129,6 +129,7 @@ DATA_UPLOAD_MAX_NUMBER_FILES = 1
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 20
 QUOTA = int(os.environ.get("GREYLATCH_QUOTA", 20 * 1024**3))
 SCRATCH = RUN / "scratch"
+DERIVED = RUN / "derived"
 
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},

@@ -4,7 +4,6 @@ import json
 import math
 import mimetypes
 from collections.abc import Callable
-from dataclasses import asdict
 from functools import lru_cache, wraps
 from pathlib import Path
 from typing import Any
@@ -28,8 +27,8 @@ from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.read import TileFile, open_tiles
 from greylatch.tiles.style import BELOW, at_home
+from library.derived import data_of
 from library.files import local_path
-from library.store import data_of
 
 from editions.models import Address, Edition
 from editions.publish import frozen_revisions, unlettered
@@ -176,7 +175,7 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     found = []
     for one in features_within(composition, (box[0], box[1], box[2], box[3])):
         lon, lat = composition.frame.lonlat(one.x, one.y)
-        found.append({**asdict(one), "lon": lon, "lat": lat})
+        found.append({"layer": one.layer, "row": one.fid, "x": one.x, "y": one.y, "lon": lon, "lat": lat})
     return open_to_all(JsonResponse({"features": found}))
 
 
@@ -216,12 +215,12 @@ def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     resolution = composition.frame.grid.resolution(max(0.0, min(float(DEEPEST), place[2])))
     revisions = frozen_revisions(edition)
     cards: list[dict[str, Any]] = []
-    for layer, row in features_at(composition, place[0], place[1], resolution):
+    for layer, fid in features_at(composition, place[0], place[1], resolution):
         if layer.card:
-            values = data_of(revisions[layer.dataset]).columns.slice(row, 1).to_pylist()[0]
+            values = data_of(revisions[layer.dataset]).record(fid)
             filled = {name: plain(value) for name, value in values.items()}
             cards.append(
-                {"layer": layer.id, "row": row, "html": render_card(layer.card, filled, document.pictures_from)}
+                {"layer": layer.id, "row": fid, "html": render_card(layer.card, filled, document.pictures_from)}
             )
     return open_to_all(JsonResponse({"cards": cards}))
 

@@ -1,20 +1,14 @@
-"""The library: uploads with a preview, imports, datasets, their rows and geometry tiles, joins."""
+"""The library: uploads with a preview, imports, datasets, joins."""
 
 from datetime import datetime
 from pathlib import PurePath
 from typing import Annotated, Any
 from uuid import UUID
 
-import pyarrow as pa
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404
+from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, Preview, preview
-from greylatch.places.frame import Frame
-from greylatch.places.grid import Tile
-from greylatch.sheet.document import CrsText, FieldName
-from greylatch.tables.fieldtypes import plain
 from jobs.api import JobOut
 from jobs.work import LIVE, begin
 from ninja import Field, File, Router, Schema
@@ -23,13 +17,11 @@ from ninja.files import UploadedFile
 from people.access import own, person
 
 from library.files import local_path
-from library.joining import JoinIn, JoinView, join_view, keep_join
+from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
 from library.models import Dataset, Revision, Upload
 from library.quota import check_room
-from library.rows import rows_sorted
-from library.store import data_of, forget
+from library.store import forget
 from library.tasks import ROOM
-from library.tiles import geometry_tile
 
 router = Router(tags=["library"])
 Count = Annotated[int, Field(ge=0, lt=2**31)]
@@ -45,10 +37,11 @@ class FieldOut(Schema):
 
 
 class DatasetOut(Schema):
-    """A dataset as it stands."""
+    """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last."""
 
     id: UUID
     revision: UUID
+    shapes: UUID
     title: str
     kind: str
     source: str
@@ -63,6 +56,9 @@ class DatasetOut(Schema):
     join: dict[str, Any] | None
     file_name: str
     created: datetime
+    can_undo: bool
+    can_redo: bool
+    parents_changed: bool
 
 
 class DatasetChange(Schema):
@@ -78,14 +74,6 @@ class UploadOut(Schema):
 
     id: UUID
     preview: Preview
-
-
-class RowsOut(Schema):
-    """A stretch of rows; the first entry of each is its row number, which is the feature's id."""
-
-    total: int
-    fields: list[FieldOut]
-    rows: list[list[Any]]
 
 
 @router.post("/uploads", response=UploadOut, summary="Send a file")
@@ -145,13 +133,13 @@ def datasets(request: HttpRequest):
 @router.get("/datasets/{dataset_id}", response=DatasetOut, summary="A dataset")
 def dataset(request: HttpRequest, dataset_id: UUID):
     """Everything known about it."""
-    return described(_dataset(request, dataset_id))
+    return described(current_dataset(request, dataset_id))
 
 
 @router.patch("/datasets/{dataset_id}", response=DatasetOut, summary="Say more about a dataset")
 def change(request: HttpRequest, dataset_id: UUID, given: DatasetChange):
     """Title, source and credit."""
-    found = _dataset(request, dataset_id)
+    found = current_dataset(request, dataset_id)
     for name, value in given.model_dump(exclude_none=True).items():
         if name == "title" and not value.strip():
             raise BadInput("A dataset needs a title.")
@@ -163,73 +151,25 @@ def change(request: HttpRequest, dataset_id: UUID, given: DatasetChange):
 @router.delete("/datasets/{dataset_id}", summary="Remove a dataset")
 def remove(request: HttpRequest, dataset_id: UUID):
     """Takes it out of the library for good. One that a published edition uses stays."""
-    found = _dataset(request, dataset_id)
+    found = current_dataset(request, dataset_id)
     if Revision.objects.filter(dataset=found, editions__published__isnull=False).exists():
         raise HttpError(409, f"'{found.title}' is part of a published edition, so it stays.")
     forget(found)
     return {}
 
 
-@router.get("/datasets/{dataset_id}/rows", response=RowsOut, summary="Rows of a dataset")
-def rows(
-    request: HttpRequest,
-    dataset_id: UUID,
-    offset: Count = 0,
-    limit: Count = 100,
-    sort: FieldName = "",
-    descending: bool = False,
-):
-    """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none."""
-    revision = _dataset(request, dataset_id).current
-    if revision.raster is not None:
-        raise BadInput("A raster has no rows.")
-    data = data_of(revision)
-    order = rows_sorted(str(revision.pk), data.columns, sort, descending) if sort else None
-    span = range(min(offset, len(data)), min(len(data), offset + min(limit, 500)))
-    picked = [int(order[i]) for i in span] if order is not None else list(span)
-    table = data.columns.take(pa.array(picked, pa.int64())).to_pylist()
-    return RowsOut(
-        total=len(data), fields=revision.fields,
-        rows=[[row, *(plain(value) for value in values.values())] for row, values in zip(picked, table, strict=True)],
-    )  # fmt: skip
-
-
-@router.get("/datasets/{dataset_id}/position", summary="Where a row stands in the sorted table")
-def position(
-    request: HttpRequest, dataset_id: UUID, row: Count, sort: FieldName = "", descending: bool = False
-) -> dict[str, int]:
-    """The place of feature `row`, for scrolling to it."""
-    revision = _dataset(request, dataset_id).current
-    if not 0 <= row < revision.rows:
-        raise BadInput(f"There is no row {row}.")
-    if not sort:
-        return {"position": row}
-    order = rows_sorted(str(revision.pk), data_of(revision).columns, sort, descending)
-    return {"position": int((order == row).argmax())}
-
-
-@router.get("/revisions/{revision_id}/tiles/{z}/{x}/{y}", summary="A geometry tile")
-def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count, crs: CrsText = "EPSG:3857"):
-    """A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
-    changes."""
-    revisions = Revision.objects.select_related("dataset")
-    revision = get_object_or_404(revisions, pk=revision_id, dataset__owner=person(request))
-    data = geometry_tile(revision, Frame.named(crs), Tile(z, x, y))
-    answer = HttpResponse(data, content_type="application/vnd.mapbox-vector-tile", status=200 if data else 204)
-    answer["Cache-Control"] = "private, max-age=31536000, immutable"
-    return answer
-
-
 @router.post("/joins/look", response=JoinView, summary="How a table would fit")
 def look_at_join(request: HttpRequest, given: JoinIn):
     """The match from both sides, with suggestions for spellings that found no area."""
-    return join_view(_dataset(request, given.areas), _dataset(request, given.table), given)
+    return join_view(current_dataset(request, given.areas), current_dataset(request, given.table), given)
 
 
 @router.post("/joins", response=DatasetOut, summary="Join")
 def join(request: HttpRequest, given: JoinIn):
     """Keeps the joined areas as a new dataset, which remembers what it was made from."""
-    return described(keep_join(person(request), _dataset(request, given.areas), _dataset(request, given.table), given))
+    return described(
+        keep_join(person(request), current_dataset(request, given.areas), current_dataset(request, given.table), given)
+    )
 
 
 def described(one: Dataset) -> DatasetOut:
@@ -237,13 +177,15 @@ def described(one: Dataset) -> DatasetOut:
     revision = one.current
     assert revision is not None
     return DatasetOut(
-        id=one.pk, revision=revision.pk, title=one.title, kind=one.kind, source=one.source, credit=one.credit, rows=revision.rows,
+        id=one.pk, revision=revision.pk, shapes=revision.shapes_id, title=one.title, kind=one.kind, source=one.source, credit=one.credit, rows=revision.rows,
         fields=[FieldOut(**field) for field in revision.fields], crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=one.created,
+        can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(one),
     )  # fmt: skip
 
 
-def _dataset(request: HttpRequest, pk: UUID) -> Dataset:
+def current_dataset(request: HttpRequest, pk: UUID) -> Dataset:
+    """A dataset of the one who asks, with its current revision; Http404 otherwise."""
     return own(Dataset.objects.select_related("current").filter(current__isnull=False), person(request), pk=pk)
 
 

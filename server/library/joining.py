@@ -4,22 +4,27 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
 from greylatch.errors import BadInput
 from greylatch.formats.files import ReadResult
+from greylatch.places.delivery import delivery_of
 from greylatch.places.join import Match, Suggestion, joined, keys_of, match
 from greylatch.sheet.document import FieldName
 from greylatch.tables.dataset import MAX_COLUMNS
+from greylatch.tables.dataset import Dataset as Data
 from ninja import Field, Schema
 
+from library.derived import data_of
 from library.models import Dataset
-from library.store import data_of, keep_vector
+from library.redelivery import in_words, replace_rows
+from library.store import keep_vector
 
 Key = Annotated[str, Field(max_length=1_000)]
 
 
 class JoinIn(Schema):
-    """What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: which row
-    stands for a key that the table has twice."""
+    """What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: the fid
+    of the row that stands for a key which the table has twice."""
 
     areas: UUID
     table: UUID
@@ -32,7 +37,7 @@ class JoinIn(Schema):
 
 
 class Twin(Schema):
-    """A key that the table has several times, with the row numbers and what stands in them."""
+    """A key that the table has several times, with the fids of its rows and what stands in them."""
 
     key: str
     rows: list[int]
@@ -55,14 +60,12 @@ class JoinView(Schema):
 def join_view(areas: Dataset, table: Dataset, given: JoinIn) -> JoinView:
     """The match as it stands with what was settled so far."""
     area_keys, table_keys, found = _match(areas, table, given, suggest=True)
-    columns = data_of(table.current).columns
+    rows = data_of(table.current)
     twins = []
     for key in found.duplicate_keys:
-        rows = [i for i, one in enumerate(table_keys) if given.same.get(one, one) == key]
-        texts = [
-            " · ".join(f"{k} {v}" for k, v in columns.slice(i, 1).to_pylist()[0].items() if v is not None) for i in rows
-        ]
-        twins.append(Twin(key=key, rows=rows, texts=texts))
+        fids = [int(rows.fids[i]) for i, one in enumerate(table_keys) if given.same.get(one, one) == key]
+        texts = [" · ".join(f"{k} {v}" for k, v in rows.record(fid).items() if v is not None) for fid in fids]
+        twins.append(Twin(key=key, rows=fids, texts=texts))
     return JoinView(
         matched=found.matched, areas=len(area_keys), rows=len(table_keys), rows_without_area=found.rows_without_area,
         areas_without_row=found.areas_without_row, duplicate_keys=twins, suggestions=found.suggestions, area_keys=sorted(set(area_keys)),
@@ -70,21 +73,62 @@ def join_view(areas: Dataset, table: Dataset, given: JoinIn) -> JoinView:
 
 
 def keep_join(owner: AbstractBaseUser, areas: Dataset, table: Dataset, given: JoinIn) -> Dataset:
-    """A new dataset of the areas with the chosen fields. Raises BadInput where nothing matches or no field is chosen."""
+    """A new dataset of the areas with the chosen fields, each feature under the fid of its area. Raises BadInput where nothing
+    matches or no field is chosen."""
     if not given.fields:
         raise BadInput("No field of the table was chosen.", "Choose at least one to bring across.")
-    _, _, found = _match(areas, table, given)
-    result = joined(data_of(areas.current), data_of(table.current).columns, found, given.fields)
-    record: dict[str, Any] = {
-        "areas": str(areas.pk), "table": str(table.pk), "areas_title": areas.title, "table_title": table.title,
-        "area_key": given.area_key, "table_key": given.table_key, "same": given.same, "chosen": given.chosen, "matched": found.matched,
-        "rows_without_area": found.rows_without_area, "areas_without_row": found.areas_without_row, "duplicate_keys": found.duplicate_keys,
-    }  # fmt: skip
+    rows, record = _joined(areas, table, given)
     source = "; ".join(dict.fromkeys(s for s in (areas.source, table.source) if s))
     credit = "; ".join(dict.fromkeys(s for s in (areas.credit, table.credit) if s))
     title = given.title.strip()[:200] or f"{areas.title} with {table.title}"[:200]
     reason = f"As '{areas.title}'."
-    return keep_vector(owner, title, ReadResult(result, reason), areas.current.file_name, source, credit, record)
+    return keep_vector(owner, title, ReadResult(rows, reason), areas.current.file_name, source, credit, record)
+
+
+def parents_changed(dataset: Dataset) -> bool:
+    """Whether what a dataset was joined from holds something else now."""
+    join = dataset.current.join
+    if not join:
+        return False
+    now = dict(Dataset.objects.filter(pk__in=(join["areas"], join["table"])).values_list("pk", "current__number"))
+    made_of = {UUID(join[parent]): join.get(f"{parent}_revision", 1) for parent in ("areas", "table")}
+    return any(now.get(pk, number) != number for pk, number in made_of.items())
+
+
+def remake(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
+    """Join the parents as they are now, by the cross-reference that was settled, in place of what was joined before. Raises
+    BadInput for a dataset that was not joined, and where a parent is gone."""
+    join = dataset.current.join
+    if not join:
+        raise BadInput(f"'{dataset.title}' was not joined.")
+    parents = Dataset.objects.filter(owner=dataset.owner, current__isnull=False).select_related("current__dataset")
+    areas, table = (parents.filter(pk=join[parent]).first() for parent in ("areas", "table"))
+    if areas is None or table is None:
+        raise BadInput(f"'{join['table_title' if areas else 'areas_title']}' is not in the library any more.")
+    own = {field["name"] for field in areas.current.fields}
+    chosen = join.get("fields") or [field["name"] for field in dataset.current.fields if field["name"] not in own]
+    there = {field["name"] for field in table.current.fields}
+    given = JoinIn(
+        areas=areas.pk, table=table.pk, area_key=join["area_key"], table_key=join["table_key"], same=join["same"],
+        chosen=join["chosen"], fields=[name for name in chosen if name in there],
+    )  # fmt: skip
+    rows, record = _joined(areas, table, given)
+    with transaction.atomic():
+        held = Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
+        found = delivery_of(data_of(held.current), rows)
+        return replace_rows(held, author, found, f"Joined anew: {in_words(found)}.", join=record)
+
+
+def _joined(areas: Dataset, table: Dataset, given: JoinIn) -> tuple[Data, dict[str, Any]]:
+    """The areas with the fields of the table, and what is remembered of how."""
+    _, _, found = _match(areas, table, given)
+    rows = joined(data_of(areas.current), data_of(table.current).columns, found, given.fields)
+    return rows, {
+        "areas": str(areas.pk), "table": str(table.pk), "areas_title": areas.title, "table_title": table.title,
+        "areas_revision": areas.current.number, "table_revision": table.current.number, "fields": given.fields,
+        "area_key": given.area_key, "table_key": given.table_key, "same": given.same, "chosen": given.chosen, "matched": found.matched,
+        "rows_without_area": found.rows_without_area, "areas_without_row": found.areas_without_row, "duplicate_keys": found.duplicate_keys,
+    }  # fmt: skip
 
 
 def _match(areas: Dataset, table: Dataset, given: JoinIn, suggest: bool = False) -> tuple[list[str], list[str], Match]:
@@ -92,6 +136,9 @@ def _match(areas: Dataset, table: Dataset, given: JoinIn, suggest: bool = False)
         raise BadInput(f"'{areas.title}' has no shapes to join to.")
     if table.kind == "raster":
         raise BadInput("A raster has no rows to join.")
+    rows = data_of(table.current)
     area_keys = keys_of(data_of(areas.current).columns, given.area_key)
-    table_keys = keys_of(data_of(table.current).columns, given.table_key)
-    return area_keys, table_keys, match(area_keys, table_keys, given.same, given.chosen, suggest)
+    table_keys = keys_of(rows.columns, given.table_key)
+    at = {int(fid): row for row, fid in enumerate(rows.fids)}
+    chosen = {key: at[fid] for key, fid in given.chosen.items() if fid in at}
+    return area_keys, table_keys, match(area_keys, table_keys, given.same, chosen, suggest)

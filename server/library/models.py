@@ -33,6 +33,7 @@ class Dataset(models.Model):
     source = models.CharField(max_length=500, blank=True)
     credit = models.CharField(max_length=500, blank=True)
     job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brought it in")
+    next_fid = models.BigIntegerField(default=0, help_text="that the next new feature gets; none is given twice")
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
 
@@ -41,19 +42,35 @@ class Dataset(models.Model):
 
 
 class Revision(models.Model):
-    """The data as they were delivered once; never changed afterwards, so that tiles and editions may rely on it.
+    """A state of the data; never changed afterwards, so that tiles and editions may rely on it.
 
-    `folder` in the file storage holds data.parquet (GeoParquet, source coordinates) and columns.arrow, or raster.tif.
+    Rows are in `Attributes` and `Shape`, with the revisions in which they hold; a raster is raster.tif in `folder` of the file
+    storage.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     dataset = models.ForeignKey(Dataset, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    folder = models.CharField(max_length=300)
+    shaped = models.ForeignKey(
+        "self",
+        models.CASCADE,
+        null=True,
+        related_name="+",
+        help_text="in which a shape changed last, where not in this one",
+    )
+    folder = models.CharField(max_length=300, blank=True)
     file_name = models.CharField(max_length=255)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    change = models.CharField(max_length=500, blank=True, help_text="what was done, in words")
+    before = models.PositiveIntegerField(null=True, help_text="number of the revision that an undo goes back to")
+    repeats = models.PositiveIntegerField(null=True, help_text="number of the revision that it is the same as")
+    again = models.JSONField(
+        default=list, help_text="numbers of the revisions that were undone, the next to be redone first"
+    )
     rows = models.PositiveIntegerField(default=0)
     fields = models.JSONField(default=list)
     crs = models.CharField(max_length=300, blank=True)
+    projjson = models.JSONField(null=True, help_text="its CRS, whole")
     crs_reason = models.CharField(max_length=500, blank=True)
     bounds = models.JSONField(null=True, help_text="west, south, east, north in degrees")
     notes = models.JSONField(default=list)
@@ -64,3 +81,59 @@ class Revision(models.Model):
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("dataset", "number"), name="one_revision_a_number"),)
+
+    @property
+    def shapes_id(self) -> uuid.UUID:
+        """The id of the revision in which a shape changed last: by it, all that is made of the shapes is named."""
+        return self.shaped_id or self.pk
+
+    @property
+    def shapes(self) -> "Revision":
+        """That revision."""
+        return self.shaped or self
+
+
+class Held(models.Model):
+    """Something of a feature that holds from one revision of its dataset on until another, or still."""
+
+    id = models.BigAutoField(primary_key=True)
+    # No constraint in the database: to check it a million times over takes longer than to write the rows.
+    dataset = models.ForeignKey(Dataset, models.CASCADE, db_index=False, db_constraint=False, related_name="+")
+    fid = models.BigIntegerField()
+    since = models.PositiveIntegerField()
+    until = models.PositiveIntegerField(null=True)
+
+    class Meta:
+        abstract = True
+
+
+def _constraints(name: str) -> tuple[models.UniqueConstraint, ...]:
+    return (models.UniqueConstraint(fields=("dataset", "fid", "since"), name=f"one_{name}_a_revision"),)
+
+
+def _indexes(name: str) -> tuple[models.Index, ...]:
+    """For what an edit changed. What came with the first delivery, which may be millions, needs none."""
+    return (
+        models.Index(fields=("dataset", "since"), name=f"{name}_begun", condition=models.Q(since__gt=1)),
+        models.Index(fields=("dataset", "until"), name=f"{name}_ended", condition=models.Q(until__isnull=False)),
+    )
+
+
+class Attributes(Held):
+    """What is known of a feature: its values by the keys of the revision's fields."""
+
+    values = models.JSONField()
+
+    class Meta(Held.Meta):
+        constraints = _constraints("record")
+        indexes = _indexes("record")
+
+
+class Shape(Held):
+    """Where a feature lies: WKB in the coordinates of the dataset's CRS."""
+
+    wkb = models.BinaryField()
+
+    class Meta(Held.Meta):
+        constraints = _constraints("shape")
+        indexes = _indexes("shape")

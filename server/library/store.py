@@ -1,13 +1,12 @@
-"""Keeping a dataset's data as a revision, whole or absent; and reading it back, once per process."""
+"""Keeping a first delivery of data as a dataset, whole or absent; and removing datasets."""
 
 import uuid
 from collections.abc import Callable
 from contextlib import suppress
-from functools import lru_cache
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-import pyarrow as pa
 import shapely
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import DatabaseError, transaction
@@ -15,19 +14,20 @@ from greylatch.errors import printable
 from greylatch.formats.files import ReadResult
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
-from greylatch.paint.sources import RasterSource, Source, VectorSource
 from greylatch.places.crs import crs_name, crs_text, to_lonlat
-from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.frame import Frame
 from greylatch.progress import Progress, silent
 from greylatch.rasters.info import raster_info
 from greylatch.rasters.keep import keep_as_cog
 from greylatch.tables.dataset import Dataset as Data
-from greylatch.tables.dataset import fields
+from greylatch.tables.record import KeptField, kept_fields, recordable
 from jobs.models import Job
 from jobs.tidying import scratch
 
-from library.files import local_path, remove_folder, store_folder
+from library.derived import forget_derived, keep_columns, keep_shapes
+from library.files import remove_folder, store_folder
 from library.models import Dataset, Revision
+from library.record import write_attributes, write_shapes
 
 
 def keep_vector(
@@ -63,42 +63,32 @@ def keep_folder(
     A stop is heard between its steps. Nobody sees the dataset while it has no current revision; that comes last, in one
     transaction with what `last` does. On any error there is no trace of it.
     """
-    data = None
+    rows = None
+    described: dict[str, Any]
     if taken.kind == "raster":
         raster = raster_info(folder / "raster.tif")
-        described: dict[str, Any] = {
-            "rows": 0,
-            "crs": raster.crs,
-            "bounds": list(raster.bounds),
-            "raster": raster.as_json(),
-        }
+        described = {"rows": 0, "crs": raster.crs, "bounds": list(raster.bounds), "raster": raster.as_json()}
     else:
-        data = read_geoparquet(folder / "data.parquet")
-        progress(1, 2, f"{len(data):,} rows read")
-        with (
-            pa.OSFile(str(folder / "columns.arrow"), "wb") as sink,
-            pa.ipc.new_file(sink, data.columns.schema) as writer,
-        ):
-            writer.write_table(data.columns)
-        described = {
-            "rows": len(data), "fields": [vars(one) for one in fields(data.columns)], "bounds": _bounds(data), "join": join,
-            "crs": crs_name(data.crs) if data.crs else "",
-        }  # fmt: skip
+        rows = read_geoparquet(folder / "data.parquet")
+        rows = rows.with_columns(recordable(rows.columns))
+        progress(0, len(rows), f"{len(rows):,} rows read")
+        described = {**described_rows(rows, kept_fields(rows.columns)), "join": join}
     described |= {
         "crs": printable(described["crs"])[:300],
         "crs_reason": printable(taken.crs_reason)[:500],
         "notes": taken.notes,
     }
-    name = f"datasets/{uuid.uuid4().hex}"
     dataset = Dataset.objects.create(
-        owner=owner, title=title[:200], kind=taken.kind, source=source[:500], credit=credit[:500], job=job
-    )
+        owner=owner, title=title[:200], kind=taken.kind, source=source[:500], credit=credit[:500], job=job,
+        next_fid=0 if rows is None else int(rows.fids.max(initial=-1)) + 1,
+    )  # fmt: skip
+    name = f"datasets/{uuid.uuid4().hex}" if rows is None else ""
     try:
         revision = Revision.objects.create(
-            dataset=dataset, number=1, folder=name, file_name=printable(file_name)[-255:], **described
-        )
-        revision.bytes = store_folder(folder, name)
-        progress(2, 2, "putting it in place")
+            dataset=dataset, number=1, folder=name, file_name=printable(file_name)[-255:], author=owner,
+            change=f"Delivered as {printable(file_name)}."[:500], **described,
+        )  # fmt: skip
+        revision.bytes = store_folder(folder, name) if rows is None else put_on_record(revision, rows, progress)
         with transaction.atomic():
             revision.save(update_fields=["bytes"])
             dataset.current = revision
@@ -106,7 +96,9 @@ def keep_folder(
             if last is not None:
                 last(dataset)
     except BaseException:
-        remove_folder(name)
+        if name:
+            remove_folder(name)
+        forget_derived(dataset.pk)
         if job is not None:  # otherwise the transaction around all this takes it back
             with suppress(DatabaseError):  # where the database itself is gone, `discard` tidies up later
                 dataset.current = None
@@ -115,29 +107,24 @@ def keep_folder(
     return dataset
 
 
-def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
-    """The revision's data ready to be drawn in a frame; remembered by this process."""
-    return _source(str(revision.pk), revision.folder, revision.raster is not None, frame)
+def put_on_record(revision: Revision, rows: Data, progress: Progress = silent) -> int:
+    """Write the rows of a first delivery to the database, and what is derived of them to this machine; returns how many bytes."""
+    keys = [field["key"] for field in revision.fields]
+    dataset = revision.dataset_id
+    total = write_attributes(dataset, revision.number, rows.fids, rows.columns, keys, progress)
+    keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
+    if rows.shapes is not None:
+        total += write_shapes(dataset, revision.number, rows.fids, rows.shapes, progress)
+        keep_shapes(revision, rows.fids, rows.shapes)
+    return total
 
 
-def data_of(revision: Revision) -> Data:
-    """Columns and shapes of a vector or table revision."""
-    return _data(str(revision.pk), revision.folder)
-
-
-@lru_cache(maxsize=32)
-def _source(_revision: str, folder: str, raster: bool, frame: Frame) -> Source:
-    if raster:
-        return RasterSource(local_path(f"{folder}/raster.tif"), frame)
-    return VectorSource(_data(_revision, folder), frame)
-
-
-@lru_cache(maxsize=48)
-def _data(_revision: str, folder: str) -> Data:
-    data = read_geoparquet(local_path(f"{folder}/data.parquet"))
-    # The columns are memory-mapped, so that all processes of a machine share one copy of them.
-    with pa.memory_map(str(local_path(f"{folder}/columns.arrow"))) as mapped:
-        return data.with_columns(pa.ipc.open_file(mapped).read_all())
+def described_rows(rows: Data, kept: list[KeptField]) -> dict[str, Any]:
+    """What a revision says of its rows."""
+    return {
+        "rows": len(rows), "fields": [asdict(field) for field in kept], "bounds": bounds_of(rows),
+        "crs": crs_name(rows.crs) if rows.crs else "", "projjson": rows.crs.to_json_dict() if rows.crs else None,
+    }  # fmt: skip
 
 
 def discard(job: Job) -> None:
@@ -149,13 +136,15 @@ def discard(job: Job) -> None:
 def forget(dataset: Dataset) -> None:
     """Remove a dataset and its files; the files last, so that nothing is named that is not there."""
     folders = list(dataset.revisions.values_list("folder", flat=True))
+    pk = dataset.pk
     with transaction.atomic():
-        Dataset.objects.filter(pk=dataset.pk).update(current=None)
+        Dataset.objects.filter(pk=pk).update(current=None)
         dataset.delete()
-        transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])
+        transaction.on_commit(lambda: [remove_folder(folder) for folder in folders if folder])
+        transaction.on_commit(lambda: forget_derived(pk))
 
 
-def _bounds(data: Data) -> list[float] | None:
+def bounds_of(data: Data) -> list[float] | None:
     if data.shapes is None or data.crs is None:
         return None
     if data.crs.is_projected:  # which says so of coordinates that are no places in it

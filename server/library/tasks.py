@@ -10,6 +10,7 @@ from jobs.work import Kind, check_disk, finish
 
 from library.files import local_path
 from library.models import Dataset, Upload
+from library.redelivery import RedeliveryIn, deliver
 from library.store import discard, keep_folder
 
 ROOM = 4
@@ -45,4 +46,23 @@ def clean(job: Job) -> None:
         upload.forget()
 
 
+def redeliver(job: Job, number: int, report: Progress) -> None:
+    """Put an upload in the place of a dataset's rows."""
+    upload = Upload.objects.get(pk=job.arguments["upload"])
+    given = RedeliveryIn.model_validate(job.arguments)
+    dataset = Dataset.objects.select_related("current").get(pk=job.arguments["dataset"])
+    check_disk(job.needed)
+    report(0, 0, "reading the file")
+
+    def last(changed: Dataset) -> None:
+        words = f"'{changed.title}' holds the new delivery."
+        if not finish(job, Job.State.DONE, words, {"dataset": str(changed.pk)}):
+            raise Stopped
+
+    with scratch() as folder:
+        deliver(dataset, upload.owner, upload, given, folder, last)
+    upload.forget()
+
+
 KIND = Kind({"read": bring_in}, clean)
+REDELIVERY = Kind({"read": redeliver}, clean)

@@ -33,8 +33,8 @@ from greylatch.symbols.ink import Mark
 from greylatch.symbols.key import KeyEntry
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
+from library.derived import data_of, source_of
 from library.models import Dataset
-from library.store import data_of, source_of
 from ninja import Field, Router, Schema
 from people.access import own, person
 from pydantic import TypeAdapter
@@ -51,7 +51,8 @@ _raster_symbology: TypeAdapter[RasterSymbology] = TypeAdapter(RasterSymbology)
 
 class InkHeader(Schema):
     """What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
-    `sized`, then int32 rows in drawing order where `ordered`; each array begins at a multiple of four bytes."""
+    `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
+    feature i. Each array begins at a multiple of four bytes."""
 
     kind: str
     title: str
@@ -61,6 +62,7 @@ class InkHeader(Schema):
     n: int = 0
     sized: bool = False
     ordered: bool = False
+    numbered: bool = False
     drawn: int = 0
     palette: list[Mark] = []
     method: Method | None = None
@@ -108,11 +110,11 @@ class RampOut(Schema):
 
 
 class CardIn(Schema):
-    """A template and a row to fill it with."""
+    """A template and the feature to fill it with, by default the first."""
 
     dataset: UUID
     template: str = Field(max_length=MAX_TEMPLATE)
-    row: int = Field(0, ge=0, lt=2**31)
+    fid: int | None = Field(None, ge=0, lt=2**31)
     pictures_from: list[Origin] = Field([], max_length=20)
 
 
@@ -165,11 +167,14 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         return _packed(InkHeader(**common, ramp=key.ramp))
     made = one.ink
     found = made.classification
+    fids = one.source.dataset.fids
+    numbered = not np.array_equal(fids, np.arange(len(fids)))
     header = InkHeader(
         **common,
         n=len(made.index),
         sized=made.radius is not None,
         ordered=made.order is not None,
+        numbered=numbered,
         drawn=made.drawn,
         palette=list(made.palette),
         method=found.method if found else None,
@@ -183,6 +188,8 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
         arrays.append(made.radius.astype("<f4"))
     if made.order is not None:
         arrays.append(made.order.astype("<i4"))
+    if numbered:
+        arrays.append(fids.astype("<i4"))
     return _packed(header, *arrays)
 
 
@@ -263,13 +270,13 @@ def ramps(request: HttpRequest, n: int = 5):
 def card(request: HttpRequest, given: CardIn):
     """Mistakes of the template are an answer, not an error: the template is being typed."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
-    columns = data_of(dataset.current).columns
-    if not 0 <= given.row < max(1, columns.num_rows):
-        raise BadInput(f"There is no row {given.row}.")
-    row = columns.slice(given.row, 1).to_pylist()
+    data = data_of(dataset.current)
+    columns = data.columns
+    fid = int(data.fids[0]) if given.fid is None and len(data) else given.fid
+    record = {} if fid is None else data.record(fid)
     suggestion = starting_card(columns.column_names)
     try:
-        filled = {name: plain(value) for name, value in (row[0] if row else {}).items()}
+        filled = {name: plain(value) for name, value in record.items()}
         return CardOut(
             html=render_card(given.template, filled, given.pictures_from),
             unknown=unknown_placeholders(given.template, columns.column_names),

@@ -18,8 +18,8 @@ from greylatch.sheet.document import CrsText
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
+from library.derived import data_of
 from library.models import Revision
-from library.store import data_of
 from ninja import Field, Query, Router, Schema
 from people.access import person
 

@@ -10,8 +10,8 @@ from greylatch.paint.sources import Find, Source
 from greylatch.places.frame import Frame
 from greylatch.proof.findings import Provenance
 from greylatch.sheet.document import Sheet as Document
+from library.derived import source_of
 from library.models import Dataset, Revision
-from library.store import source_of
 
 from sheets.models import SheetRevision
 

@@ -17,8 +17,8 @@ from django.test import Client
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
 from jobs.models import Job
+from library.derived import data_of, source_of
 from library.models import Dataset, Revision, Upload
-from library.store import data_of, source_of
 
 from tests.server.conftest import bring_in, fetch, send, upload
 
@@ -165,13 +165,13 @@ def test_an_import_that_is_stopped_leaves_nothing(
     from library import store
 
     monkeypatch.setattr("jobs.work.time.monotonic", iter(range(10**6)).__next__)
-    real = store.store_folder
+    real = store.put_on_record
 
     def stopping(*given: Any) -> int:
         Job.objects.update(stop_asked=True)
         return real(*given)
 
-    monkeypatch.setattr(store, "store_folder", stopping)
+    monkeypatch.setattr(store, "put_on_record", stopping)
     before = (Dataset.objects.count(), stored())
     job = bring_in(owner, "slips.csv", (demo / "slips.csv").read_bytes(), crs="EPSG:32626")
     assert (job["state"], job["message"]) == ("stopped", "Stopped. Nothing was kept.")
@@ -244,7 +244,7 @@ def test_a_join_without_a_single_match_is_refused(owner: Client, named: dict[str
 
 def test_rows_are_found_again_after_sorting(owner: Client, named: dict[str, Dataset]) -> None:
     wells = named["Dip wells"].pk
-    _, place = fetch(owner, f"/datasets/{wells}/position", row=5, sort="water_table_cm")
+    _, place = fetch(owner, f"/datasets/{wells}/position", fid=5, sort="water_table_cm")
     _, rows = fetch(owner, f"/datasets/{wells}/rows", offset=place["position"], limit=1, sort="water_table_cm")
     assert rows["rows"][0][0] == 5
     _, last = fetch(owner, f"/datasets/{wells}/rows", offset=2399, limit=10, sort="water_table_cm")

@@ -20,8 +20,8 @@ from greylatch.paint.passes import Composition, compose, pass_of
 from greylatch.places.crs import LONLAT, reproject
 from greylatch.sheet.document import KeyText, Layer
 from greylatch.sheet.document import Sheet as Document
+from library.derived import data_of
 from library.models import Dataset
-from library.store import data_of
 from sheets.models import Sheet
 from sheets.sources import finder, provenance, revisions_for
 

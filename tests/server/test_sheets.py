@@ -146,7 +146,7 @@ def test_distribution(owner: Client, named: dict[str, Dataset]) -> None:
 def test_cards_answer_mistakes_instead_of_failing(owner: Client, named: dict[str, Dataset]) -> None:
     wells = str(named["Dip wells"].pk)
     _, told = send(
-        owner, "/draw/card", {"dataset": wells, "template": "**{{well}}** {{nope}} <script>x</script>", "row": 1}
+        owner, "/draw/card", {"dataset": wells, "template": "**{{well}}** {{nope}} <script>x</script>", "fid": 1}
     )
     assert "<strong>W0002</strong>" in told["html"]
     assert "<script" not in told["html"]

@@ -80,6 +80,8 @@ export function themeFor(mode: Mode): Theme {
               scrollBehavior: 'auto !important',
             },
           },
+          // Whoever waits for a place on the map shows so at the pointer.
+          '.wants-place': { cursor: 'crosshair' },
           'code, .mono': { fontFamily: '"Source Code Pro", monospace', fontSize: 12.5 },
         },
       },

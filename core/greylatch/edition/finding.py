@@ -18,10 +18,10 @@ BANDS = 12
 
 @dataclass(frozen=True)
 class Found:
-    """A feature: its layer's id, its row, and where it is anchored in the map's frame."""
+    """A feature: its layer's id, its fid, and where it is anchored in the map's frame."""
 
     layer: str
-    row: int
+    fid: int
     x: float
     y: float
 
@@ -37,17 +37,20 @@ def features_within(composition: Composition, box: Bounds, most: int = 500) -> l
         x, y = one.source.anchors.T
         with np.errstate(invalid="ignore"):
             inside = (x >= west) & (x <= east) & (y >= south) & (y <= north) & (one.ink.index != UNDRAWN)
-        found += [Found(one.layer.id, int(row), float(x[row]), float(y[row])) for row in np.flatnonzero(inside)]
+        found += [
+            Found(one.layer.id, int(one.source.dataset.fids[row]), float(x[row]), float(y[row]))
+            for row in np.flatnonzero(inside)
+        ]
     band = max((north - south) / BANDS, 1e-9)
     found.sort(key=lambda one: (-math.floor((one.y - south) / band), one.x))
     return found[:most]
 
 
 def features_at(composition: Composition, x: float, y: float, resolution: float) -> Iterator[tuple[Layer, int]]:
-    """Layer and row of what is seen at a place of the map's frame, shown at `resolution`: the topmost layer first, one feature
+    """Layer and fid of what is seen at a place of the map's frame, shown at `resolution`: the topmost layer first, one feature
     of each."""
     for one in reversed(composition.passes):
         if isinstance(one, VectorPass):
             row = hit(one, x, y, resolution)
             if row is not None:
-                yield one.layer, row
+                yield one.layer, int(one.source.dataset.fids[row])

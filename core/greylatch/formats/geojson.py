@@ -29,19 +29,19 @@ DECIMALS = 7
 def feature_collection(dataset: Dataset, extra: dict[str, list[Any]] | None = None) -> dict[str, Any]:
     """A FeatureCollection in longitude and latitude, exterior rings counter-clockwise; `extra` adds a property per row.
 
-    The feature's id is its row. Raises BadInput for a bare table.
+    The feature's id is its fid. Raises BadInput for a bare table.
     """
     if dataset.shapes is None or dataset.crs is None:
         raise BadInput("A table without shapes cannot be written as GeoJSON.")
     shapes = rounded(shapely.orient_polygons(to_lonlat(dataset.shapes, dataset.crs), exterior_cw=False))
     rows = dataset.columns.to_pylist()
     features = []
-    for i, (shape, row) in enumerate(zip(shapes, rows, strict=True)):
+    for i, (fid, shape, row) in enumerate(zip(dataset.fids.tolist(), shapes, rows, strict=True)):
         properties = {name: plain(value) for name, value in row.items()}
         for name, values in (extra or {}).items():
             properties[name] = values[i]
         geometry = None if shape is None or shape.is_empty else shapely.geometry.mapping(shape)
-        features.append({"type": "Feature", "id": i, "properties": properties, "geometry": geometry})
+        features.append({"type": "Feature", "id": fid, "properties": properties, "geometry": geometry})
     return {"type": "FeatureCollection", "features": features}
 
 

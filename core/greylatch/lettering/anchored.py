@@ -5,13 +5,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
+import numpy as np
+
 from greylatch.lettering.place import Letter, Placement, ToLetter
 from greylatch.lettering.type import ASCENT
 
 
 @dataclass(frozen=True)
 class AnchoredLabel:
-    """A whole label. (`x`, `y`) in the map's frame; `anchor` says which side of the text lies there: center, left,
+    """A whole label of `feature`, a fid. (`x`, `y`) in the map's frame; `anchor` says which side of the text lies there: center, left,
     bottom-left, …; `gap` is the distance along that side's direction, in ems; lines are parted by newlines."""
 
     layer: int
@@ -40,7 +42,8 @@ def _side(line: Letter, layer: ToLetter) -> tuple[str, float]:
         return "center", 0.0
     across = "left" if line.dx > 0 else "right" if line.dx < 0 else ""
     down = "bottom" if line.dy < 0 else "top" if line.dy > ASCENT * layer.size else ""
-    px = layer.gap(line.feature)
+    row = line.feature if layer.fids is None else int(np.searchsorted(layer.fids, line.feature))
+    px = layer.gap(row)
     gap = px / layer.size
     # Readers measure a gap along the diagonal, the contest along both axes.
     return f"{down}-{across}".strip("-"), gap * math.sqrt(2) if across and down else gap

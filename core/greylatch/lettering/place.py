@@ -10,13 +10,13 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.lettering.type import ASCENT, DESCENT, LEADING, missing_letters, text_width
-from greylatch.tables.dataset import Kind, Shapes
+from greylatch.tables.dataset import Fids, Kind, Shapes
 
 
 @dataclass(frozen=True)
 class Letter:
-    """One line of a label. (`x`, `y`): its anchor in the map's frame; the line's middle stands `dx` px to the right of
-    it and its baseline `dy` px below."""
+    """One line of the label of `feature`, a fid. (`x`, `y`): its anchor in the map's frame; the line's middle stands `dx` px to
+    the right of it and its baseline `dy` px below."""
 
     layer: int
     feature: int
@@ -30,7 +30,8 @@ class Letter:
 @dataclass(frozen=True)
 class ToLetter:
     """The labels that a layer asks for: one text per shape ('' for none). `radius` is that of point symbols, px; `known_anchors`
-    gives where they go, where somebody remembers that: it is costly, and asked for only when labels are placed."""
+    gives where they go, where somebody remembers that: it is costly, and asked for only when labels are placed. `fids` are the
+    features that they name, counted from 0 where none are given."""
 
     kind: Kind
     shapes: Shapes
@@ -40,6 +41,7 @@ class ToLetter:
     must_fit: bool
     radius: NDArray[np.floating] | float = 0.0
     known_anchors: Callable[[], NDArray[np.float64]] | None = None
+    fids: Fids | None = None
 
     @property
     def anchors(self) -> NDArray[np.float64]:
@@ -57,9 +59,13 @@ class ToLetter:
         beside = float(np.max(self.radius)) + self.halo + 2 + width if self.kind == "points" else width / 2
         return beside + self.halo + 2 * LEADING * self.size
 
-    def gap(self, i: int) -> float:
-        """Px between the place of point `i` and its label."""
-        return float(np.broadcast_to(self.radius, len(self.texts))[i]) + self.halo + 2
+    def fid(self, row: int) -> int:
+        """The feature that stands at a row."""
+        return int(row if self.fids is None else self.fids[row])
+
+    def gap(self, row: int) -> float:
+        """Px between the place of the point at a row and its label."""
+        return float(np.broadcast_to(self.radius, len(self.texts))[row]) + self.halo + 2
 
 
 @dataclass
@@ -112,16 +118,16 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
             if not text or not np.isfinite(points[i]).all():
                 continue
             if missing_letters(text):
-                placed.left_out[number].append(int(i))
+                placed.left_out[number].append(layer.fid(i))
                 continue
             for lines in _settings(layer, i, text):
                 box = _box(lines, layer.size, layer.halo)
                 spot = _spot(layer, i, points[i], box, resolution)
                 if spot and taken.take(spot[0] / resolution, -spot[1] / resolution, box):
-                    placed.letters += [Letter(number, int(i), t, *spot, dx, dy) for t, _, dx, dy in lines]
+                    placed.letters += [Letter(number, layer.fid(i), t, *spot, dx, dy) for t, _, dx, dy in lines]
                     break
             else:
-                placed.left_out[number].append(int(i))
+                placed.left_out[number].append(layer.fid(i))
     return placed
 
 

@@ -110,7 +110,7 @@ def to_letter(one: VectorPass, lettering: Lettering) -> ToLetter:
     words = ["" if position == UNDRAWN else word for word, position in zip(words, one.ink.index.tolist(), strict=True)]
     return ToLetter(
         one.source.dataset.kind, one.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(one),
-        lambda: one.source.anchors,
+        lambda: one.source.anchors, one.source.dataset.fids,
     )  # fmt: skip
 
 

@@ -2,7 +2,9 @@
 
 from collections import OrderedDict
 from collections.abc import Callable
+from copy import copy
 from functools import cached_property
+from operator import is_
 from pathlib import Path
 
 import numpy as np
@@ -29,6 +31,25 @@ class VectorSource:
             raise BadInput("This dataset has no shapes to draw.", "Join it to areas or points first.")
         self.dataset, self.frame = dataset, frame
         self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
+
+    def described_by(self, dataset: Dataset) -> "VectorSource":
+        """The same shapes with what `dataset` says of them; nothing of where they lie is made anew."""
+        other = copy(self)
+        other.dataset = dataset
+        return other
+
+    def moved(self, dataset: Dataset) -> "VectorSource":
+        """A source of a later state of the dataset, in which most shapes are the very same: only the others are projected."""
+        later = VectorSource(dataset, self.frame)
+        if "shapes" not in self.__dict__:
+            return later
+        assert self.dataset.shapes is not None and dataset.shapes is not None and dataset.crs is not None
+        rows = np.minimum(np.searchsorted(self.dataset.fids, dataset.fids), len(self.dataset) - 1)
+        same = np.fromiter(map(is_, self.dataset.shapes[rows], dataset.shapes), np.bool_, len(dataset))
+        shapes = self.shapes[rows]
+        shapes[~same] = self.frame.project(dataset.shapes[~same], dataset.crs)
+        later.__dict__["shapes"] = shapes
+        return later
 
     @cached_property
     def shapes(self) -> Shapes:

@@ -14,6 +14,7 @@ from greylatch.errors import BadInput, printable
 
 Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
+Fids = NDArray[np.int64]
 MAX_COLUMNS = 4_096
 MAX_NAME = 200
 """Characters of a field's name."""
@@ -23,13 +24,19 @@ MAX_NAME = 200
 class Dataset:
     """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`.
 
-    The feature id used everywhere is the row's position. Shapes keep the coordinates of the source.
+    Rows are in the order of `fids`, their feature ids: integers that are given once and never again, whatever becomes of
+    other rows. Where none are given they count from 0. Shapes keep the coordinates of the source.
     """
 
     columns: pa.Table
     kind: Kind
     shapes: Shapes | None = None
     crs: pyproj.CRS | None = None
+    fids: Fids = None  # type: ignore[assignment]
+
+    def __post_init__(self) -> None:
+        if self.fids is None:
+            object.__setattr__(self, "fids", np.arange(self.columns.num_rows, dtype=np.int64))
 
     def __len__(self) -> int:
         return int(self.columns.num_rows)
@@ -37,6 +44,22 @@ class Dataset:
     def with_columns(self, columns: pa.Table) -> "Dataset":
         """The same shapes with other columns of the same length."""
         return replace(self, columns=columns)
+
+    def row_of(self, fid: int) -> int:
+        """At which row the feature stands. Raises BadInput for one that is not there.
+
+        >>> Dataset(pa.table({"a": [1, 2]}), "table", fids=np.array([3, 7])).row_of(7)
+        1
+        """
+        row = int(np.searchsorted(self.fids, fid))
+        if row == len(self.fids) or self.fids[row] != fid:
+            raise BadInput(f"There is no feature {fid}.")
+        return row
+
+    def record(self, fid: int) -> dict[str, Any]:
+        """The values of one feature by field. Raises BadInput for one that is not there."""
+        values: dict[str, Any] = self.columns.slice(self.row_of(fid), 1).to_pylist()[0]
+        return values
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Callable
 from datetime import date, datetime
 from typing import Any, Literal
 
@@ -68,7 +69,7 @@ def typed_columns(table: RawTable, types: dict[str, FieldType]) -> pa.Table:
 def _column(name: str, cells: list[str], type: FieldType, first_line: int) -> pa.Array:
     if type not in ARROW:
         raise BadInput(f"There is no field type '{type}'.", f"Choose one of {', '.join(ARROW)}.")
-    convert = {"text": _text, "integer": _integer, "number": _number, "date": _date, "boolean": _boolean}[type]
+    convert = _CONVERT[type]
     values: list[Any] = []
     for i, cell in enumerate(cells):
         cell = cell.strip()
@@ -83,6 +84,21 @@ def _column(name: str, cells: list[str], type: FieldType, first_line: int) -> pa
             )
         values.append(value)
     return pa.array(values, ARROW[type])
+
+
+def typed(cell: str, type: FieldType) -> Any:
+    """What a cell of that type holds; None for a blank one. Raises BadInput for what is none of its values.
+
+    >>> typed("12.5", "number"), typed(" ", "number"), typed("yes", "boolean")
+    (12.5, None, True)
+    """
+    cell = cell.strip()
+    if cell.lower() in BLANK:
+        return None
+    value = _CONVERT[type](cell)
+    if value is None:
+        raise BadInput(f"'{cell[:40]}' is not {_article(type)}.")
+    return value
 
 
 def _text(cell: str) -> str:
@@ -110,6 +126,11 @@ def _date(cell: str) -> datetime | None:
         return datetime.fromisoformat(cell).replace(tzinfo=None)
     except ValueError:
         return None
+
+
+_CONVERT: dict[str, Callable[[str], Any]] = {
+    "text": _text, "integer": _integer, "number": _number, "date": _date, "boolean": _boolean,
+}  # fmt: skip
 
 
 def _article(type: str) -> str:

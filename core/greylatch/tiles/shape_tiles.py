@@ -17,7 +17,7 @@ LAYER = "shapes"
 
 
 def shape_tile(source: VectorSource, tile: Tile, properties: Mapping[int, Properties] | None = None) -> bytes:
-    """The Mapbox Vector Tile 2.1 of a source's shapes, each with its row as id; empty bytes where there is nothing.
+    """The Mapbox Vector Tile 2.1 of a source's shapes, each with its fid as id; empty bytes where there is nothing.
 
     With `properties`, by row, only the rows that it names. A point is in one tile only, or it would be drawn twice.
     """
@@ -31,12 +31,12 @@ def shape_tile(source: VectorSource, tile: Tile, properties: Mapping[int, Proper
     if kind == "points":
         xy, owner = shapely.get_coordinates(source.shapes[rows], return_index=True)
         inside = _inside(source, tile, xy)
-        return encode_points(LAYER, xy[inside], owner[inside], bounds, rows.tolist(), told)
+        return encode_points(LAYER, xy[inside], owner[inside], bounds, source.dataset.fids[rows].tolist(), told)
     shapes = source.shapes[rows]
     with np.errstate(invalid="ignore"):
         over = ~(shapely.bounds(shapes) * (1, 1, -1, -1) >= np.array(box) * (1, 1, -1, -1)).all(axis=1)
     shapes[over] = shapely.clip_by_rect(shapes[over], *box)
-    return encode_shapes(LAYER, kind, shapes, bounds, rows.tolist(), told)
+    return encode_shapes(LAYER, kind, shapes, bounds, source.dataset.fids[rows].tolist(), told)
 
 
 def reach_of_tile(bounds: Bounds) -> Bounds:

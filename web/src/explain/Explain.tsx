@@ -23,18 +23,18 @@ function placeholder(field: string): string {
 export function Explain() {
   const layer = useChosenLayer()
   const dataset = useDataset(layer?.dataset)
-  const row = useSheet((s) => s.row) ?? 0
+  const fid = useSheet((s) => s.fid)
   const { edit, editLayer } = useSheet.getState()
   const area = useRef<HTMLTextAreaElement>(null)
   const template = layer?.card ?? ''
   const allowed = useSheet((s) => s.document?.pictures_from ?? NOBODY)
   const isVector = dataset !== null && dataset.kind !== 'raster'
   const card = useQuery({
-    queryKey: ['card', layer?.dataset, template, row, allowed],
+    queryKey: ['card', layer?.dataset, template, fid, allowed],
     queryFn: () =>
       answered(
         client.POST('/api/draw/card', {
-          body: { dataset: layer?.dataset ?? '', template, row, pictures_from: allowed },
+          body: { dataset: layer?.dataset ?? '', template, fid, pictures_from: allowed },
         }),
       ),
     enabled: isVector,
@@ -115,7 +115,7 @@ export function Explain() {
       </Box>
       <Box sx={{ borderLeft: 1, borderColor: 'line', p: 3, overflow: 'auto' }}>
         <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, mb: 1 }}>
-          As readers see it · row {row + 1} · click the map for another
+          As readers see it · {fid === null ? 'the first row' : `row ${fid + 1}`} · click the map for another
         </Typography>
         <Box
           data-testid="card"

@@ -6,7 +6,7 @@ import type { UploadState } from './ImportPanel'
 import { ImportPanel } from './ImportPanel'
 import { JoinPanel } from './JoinPanel'
 import { LibraryPanel } from './LibraryPanel'
-import { TablePanel } from './TablePanel'
+import { TablePanel } from '../table/TablePanel'
 
 const PARTS = { library: 'Library', import: 'Bring in a file', join: 'Join', table: 'Table' } as const
 type Part = keyof typeof PARTS

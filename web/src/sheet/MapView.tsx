@@ -78,7 +78,7 @@ export function MapView() {
       const dataset = datasets.find((one) => one.id === layer.dataset)
       if (!dataset) return
       const raster = isRaster(layer)
-      const key = raster ? `raster ${layer.dataset}` : dataset.revision
+      const key = raster ? `raster ${layer.dataset}` : dataset.shapes
       let entry = known.get(layer.id)
       if (entry && entry.key !== key) {
         map.removeLayer(entry.layer)
@@ -88,7 +88,7 @@ export function MapView() {
         if (!raster && dataset.bounds === null) return
         entry = {
           key,
-          layer: raster ? newRasterLayer(layer, place) : newVectorLayer(layer.id, dataset.revision, place),
+          layer: raster ? newRasterLayer(layer, place) : newVectorLayer(layer.id, dataset.shapes, place),
         }
         known.set(layer.id, entry)
         map.addLayer(entry.layer)
@@ -215,16 +215,16 @@ function useLabels(map: OlMap | null) {
 }
 
 function useHighlight(onScreen: OnScreen | null) {
-  const row = useSheet((s) => s.row)
+  const fid = useSheet((s) => s.fid)
   const layer = useSheet((s) => s.document?.layers?.find((one) => one.id === s.layerId))
   const dataset = useDataset(layer?.dataset)
   useEffect(() => {
-    if (!onScreen || row === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
+    if (!onScreen || fid === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
     const { map, place } = onScreen
-    const ring = newHighlight(dataset, row, place)
+    const ring = newHighlight(dataset, fid, place)
     map.addLayer(ring)
     return () => {
       map.removeLayer(ring)
     }
-  }, [onScreen, row, dataset])
+  }, [onScreen, fid, dataset])
 }

@@ -2,7 +2,7 @@ import type { InkHeader } from '../api/types'
 
 export const UNDRAWN = 255
 
-/** A layer's ink: a palette position per feature, and for symbols of several sizes a radius and the place in the drawing order. */
+/** A layer's ink by fid: a palette position per feature, and for symbols of several sizes a radius and the place in the drawing order. */
 export interface Ink {
   header: InkHeader
   index: Uint8Array
@@ -21,5 +21,20 @@ export function decodeInk(buffer: ArrayBuffer): Ink {
   at += radius?.byteLength ?? 0
   const rank = header.ordered ? new Int32Array(header.n) : null
   if (rank) new Int32Array(buffer, at, header.n).forEach((row, place) => (rank[row] = place))
-  return { header, index, radius, rank }
+  at += rank?.byteLength ?? 0
+  if (!header.numbered) return { header, index, radius, rank }
+  const fids = new Int32Array(buffer, at, header.n)
+  const size = 1 + (fids.at(-1) ?? -1)
+  return {
+    header,
+    index: byFid(index, fids, new Uint8Array(size).fill(UNDRAWN)),
+    radius: radius && byFid(radius, fids, new Float32Array(size)),
+    rank: rank && byFid(rank, fids, new Int32Array(size)),
+  }
+}
+
+/** Values of rows put where their features' numbers are. */
+function byFid<T extends Uint8Array | Float32Array | Int32Array>(values: T, fids: Int32Array, out: T): T {
+  fids.forEach((fid, row) => (out[fid] = values[row] ?? 0))
+  return out
 }

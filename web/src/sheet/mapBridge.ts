@@ -31,6 +31,31 @@ export async function fitTo(bounds: readonly number[]): Promise<void> {
     })
 }
 
+let wanted: ((place: number[] | null) => void) | null = null
+
+/** Degrees of the place that is pressed next on the map; null where that is called off by Escape. */
+export async function nextPlace(): Promise<{ lon: number; lat: number } | null> {
+  const asked = current
+  wanted?.(null)
+  if (!asked) return null
+  const target = asked.map.getTargetElement()
+  target?.classList.add('wants-place')
+  const callOff = (event: KeyboardEvent) => event.key === 'Escape' && wanted?.(null)
+  window.addEventListener('keydown', callOff)
+  const pressed = await new Promise<number[] | null>((resolve) => (wanted = resolve))
+  wanted = null
+  window.removeEventListener('keydown', callOff)
+  target?.classList.remove('wants-place')
+  const place = pressed && (await placesIn(asked.crs).from(pressed[0] ?? 0, pressed[1] ?? 0))
+  return place ? { lon: round(place.lon, 7), lat: round(place.lat, 7) } : null
+}
+
+/** Give a pressed place to whoever waits for one; false where nobody does. */
+export function placePressed(coordinate: number[]): boolean {
+  wanted?.(coordinate)
+  return wanted !== null
+}
+
 export interface StartView {
   lon: number
   lat: number

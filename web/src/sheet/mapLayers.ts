@@ -13,14 +13,14 @@ const sources = new Map<string, VectorTileSource>()
 
 const DEEPEST = 18
 
-/** One source per data revision and projection: its tiles never change and are shared by all layers that draw it. */
-export function tilesOf(revision: string, { frame, crs }: Place): VectorTileSource {
-  const name = `${revision} ${crs}`
+/** One source per state of the shapes and projection: its tiles never change and are shared by all layers that draw it. */
+export function tilesOf(shapes: string, { frame, crs }: Place): VectorTileSource {
+  const name = `${shapes} ${crs}`
   let source = sources.get(name)
   if (!source || source.getProjection() !== frame.projection) {
     source = new VectorTileSource({
       format: new MVT(),
-      url: `/api/revisions/${revision}/tiles/{z}/{x}/{y}?crs=${encodeURIComponent(crs)}`,
+      url: `/api/revisions/${shapes}/tiles/{z}/{x}/{y}?crs=${encodeURIComponent(crs)}`,
       projection: frame.projection,
       tileGrid: frame.grid(512, { to: DEEPEST }),
       wrapX: frame.round,
@@ -38,8 +38,8 @@ export function classOf(layerId: string): string {
   return `sheet-layer sheet-layer-${layerId}`
 }
 
-export function newVectorLayer(layerId: string, revision: string, place: Place): ShapeTileLayer {
-  const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(revision, place) })
+export function newVectorLayer(layerId: string, shapes: string, place: Place): ShapeTileLayer {
+  const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(shapes, place) })
   made.set('layerId', layerId)
   return made
 }
@@ -86,7 +86,7 @@ const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
 export function newHighlight(dataset: Dataset, chosen: number, place: Place): ShapeTileLayer {
   const made = new ShapeTileLayer({
     className: 'sheet-highlight',
-    source: tilesOf(dataset.revision, place),
+    source: tilesOf(dataset.shapes, place),
     zIndex: 2000,
   })
   made.setPens({ of: (row) => (row === chosen ? [HALO, RING] : []), radius: () => 9, rank: (row) => row })

@@ -9,6 +9,7 @@ import type { Sheet } from '../api/types'
 import { shown } from '../extent'
 import { type Frame, levelOf, viewOptions } from '../frame'
 import { quarterBelow } from './levels'
+import { placePressed } from './mapBridge'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
 
@@ -35,7 +36,7 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
   map.on('rendercomplete', () =>
     target.setAttribute('data-drawn', String(Number(target.getAttribute('data-drawn') ?? 0) + 1)),
   )
-  map.on('singleclick', (event) => chooseAt(map, event.pixel))
+  map.on('singleclick', (event) => placePressed(event.coordinate) || chooseAt(map, event.pixel))
   if (!frame.round) keepScale(map, frame, crs)
   if (document && (whole || !frame.round)) void open(map, crs, document, whole)
   return map

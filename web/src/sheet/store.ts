@@ -32,7 +32,8 @@ interface SheetState {
   stale: { revision: number; document: Sheet } | null
   stage: Stage
   layerId: string | null
-  row: number | null
+  /** The chosen feature of the chosen layer's dataset. */
+  fid: number | null
   /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
   level: number
   open: (id: string, revision: number, document: Sheet) => void
@@ -42,7 +43,7 @@ interface SheetState {
   undo: () => void
   redo: () => void
   show: (stage: Stage) => void
-  choose: (layerId: string | null, row?: number | null) => void
+  choose: (layerId: string | null, fid?: number | null) => void
   takeTheirs: () => void
   keepMine: () => void
   flush: () => Promise<void>
@@ -104,7 +105,7 @@ export const useSheet = create<SheetState>((set, get) => {
     stale: null,
     stage: 'draw',
     layerId: null,
-    row: null,
+    fid: null,
     level: 0,
     open: (id, revision, document) =>
       set({
@@ -119,7 +120,7 @@ export const useSheet = create<SheetState>((set, get) => {
         trouble: null,
         stale: null,
         layerId: document.layers?.[0]?.id ?? null,
-        row: null,
+        fid: null,
       }),
     edit: (tag, change) => {
       const { document: was, past } = get()
@@ -162,7 +163,7 @@ export const useSheet = create<SheetState>((set, get) => {
       if (next && document) changed(next.document, [...past, { document, tag: next.tag, at: 0 }], future.slice(1))
     },
     show: (stage) => set({ stage }),
-    choose: (layerId, row = null) => set({ layerId, row }),
+    choose: (layerId, fid = null) => set({ layerId, fid }),
     takeTheirs: () => {
       const { stale, id } = get()
       if (stale && id) get().open(id, stale.revision, stale.document)

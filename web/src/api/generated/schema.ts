@@ -241,67 +241,6 @@ export interface paths {
         patch: operations["library_api_change"];
         trace?: never;
     };
-    "/api/datasets/{dataset_id}/rows": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Rows of a dataset
-         * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none.
-         */
-        get: operations["library_api_rows"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/datasets/{dataset_id}/position": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Where a row stands in the sorted table
-         * @description The place of feature `row`, for scrolling to it.
-         */
-        get: operations["library_api_position"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/revisions/{revision_id}/tiles/{z}/{x}/{y}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * A geometry tile
-         * @description A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
-         *     changes.
-         */
-        get: operations["library_api_tile"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/joins/look": {
         parameters: {
             query?: never;
@@ -336,6 +275,227 @@ export interface paths {
          * @description Keeps the joined areas as a new dataset, which remembers what it was made from.
          */
         post: operations["library_api_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows of a dataset
+         * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none.
+         */
+        get: operations["library_table_api_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where a row stands in the sorted table
+         * @description The place of a feature, for scrolling to it.
+         */
+        get: operations["library_table_api_position"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change a table
+         * @description All changes as one revision, or none; 409 where a cell holds something else than its editor saw.
+         */
+        post: operations["library_table_api_edit_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo the last change of a table
+         * @description Also one of an earlier session. The undone state can be done again.
+         */
+        post: operations["library_table_api_undo_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Do again what was undone
+         * @description Until something else is changed.
+         */
+        post: operations["library_table_api_redo_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go back to an earlier state of a table
+         * @description As a change of its own, which can be undone.
+         */
+        post: operations["library_table_api_restore_state"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who changed what, and when
+         * @description The newest first, at most 500.
+         */
+        get: operations["library_table_api_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/tiles/{z}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A geometry tile
+         * @description A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
+         *     changes.
+         */
+        get: operations["library_table_api_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/redelivery/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a new delivery would change
+         * @description Compares the rows by a key field; nothing is changed by it.
+         */
+        post: operations["library_table_api_look_at_redelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/redelivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace the rows by a new delivery
+         * @description Starts a job. Rows with the same key keep their fids; what draws the dataset goes on.
+         */
+        post: operations["library_table_api_redeliver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/remake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join anew
+         * @description From what its parents hold now, by the cross-reference that was settled.
+         */
+        post: operations["library_table_api_remake_join"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1086,7 +1246,7 @@ export interface components {
         };
         /**
          * DatasetOut
-         * @description A dataset as it stands.
+         * @description A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last.
          */
         DatasetOut: {
             /**
@@ -1099,6 +1259,11 @@ export interface components {
              * Format: uuid
              */
             revision: string;
+            /**
+             * Shapes
+             * Format: uuid
+             */
+            shapes: string;
             /** Title */
             title: string;
             /** Kind */
@@ -1134,6 +1299,12 @@ export interface components {
              * Format: date-time
              */
             created: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            /** Parents Changed */
+            parents_changed: boolean;
         };
         /**
          * FieldOut
@@ -1158,18 +1329,6 @@ export interface components {
             source?: string | null;
             /** Credit */
             credit?: string | null;
-        };
-        /**
-         * RowsOut
-         * @description A stretch of rows; the first entry of each is its row number, which is the feature's id.
-         */
-        RowsOut: {
-            /** Total */
-            total: number;
-            /** Fields */
-            fields: components["schemas"]["FieldOut"][];
-            /** Rows */
-            rows: unknown[][];
         };
         /**
          * JoinView
@@ -1209,7 +1368,7 @@ export interface components {
         };
         /**
          * Twin
-         * @description A key that the table has several times, with the row numbers and what stands in them.
+         * @description A key that the table has several times, with the fids of its rows and what stands in them.
          */
         Twin: {
             /** Key */
@@ -1221,8 +1380,8 @@ export interface components {
         };
         /**
          * JoinIn
-         * @description What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: which row
-         *     stands for a key that the table has twice.
+         * @description What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: the fid
+         *     of the row that stands for a key which the table has twice.
          */
         JoinIn: {
             /**
@@ -1263,6 +1422,255 @@ export interface components {
              * @default
              */
             title?: string;
+        };
+        /**
+         * RowsOut
+         * @description A stretch of rows; the first entry of each is the feature's fid.
+         */
+        RowsOut: {
+            /** Total */
+            total: number;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Rows */
+            rows: unknown[][];
+        };
+        /**
+         * Refused
+         * @description Why nothing was changed.
+         */
+        Refused: {
+            /** Detail */
+            detail: string;
+        };
+        /**
+         * AddField
+         * @description A new field, empty in every row.
+         */
+        AddField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add-field";
+            /** Name */
+            name: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "text" | "integer" | "number" | "date" | "boolean";
+        };
+        /**
+         * AddRow
+         * @description A new feature: values by field, and for points where it lies (longitude, latitude).
+         */
+        AddRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add-row";
+            /** Values */
+            values?: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Place */
+            place?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * DeleteField
+         * @description A field is taken out.
+         */
+        DeleteField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete-field";
+            /** Name */
+            name: string;
+        };
+        /**
+         * DeleteRows
+         * @description Features are taken out, with their shapes.
+         */
+        DeleteRows: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete-rows";
+            /** Fids */
+            fids: number[];
+        };
+        /**
+         * EditsIn
+         * @description Changes that are made together.
+         */
+        EditsIn: {
+            /** Edits */
+            edits: (components["schemas"]["SetCell"] | components["schemas"]["AddRow"] | components["schemas"]["MovePoint"] | components["schemas"]["DeleteRows"] | components["schemas"]["AddField"] | components["schemas"]["DeleteField"])[];
+        };
+        /**
+         * MovePoint
+         * @description A point lies elsewhere.
+         */
+        MovePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move-point";
+            /** Fid */
+            fid: number;
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+        };
+        /**
+         * SetCell
+         * @description Another value in a cell, as it is typed. `was` is what its editor saw there: where somebody else wrote meanwhile, nothing is
+         *     changed.
+         */
+        SetCell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-cell";
+            /** Fid */
+            fid: number;
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | boolean | number | null;
+            /** Was */
+            was: string | boolean | number | null;
+        };
+        /**
+         * RevisionOut
+         * @description A state of a table: who made it of the one before, when, and how.
+         */
+        RevisionOut: {
+            /** Number */
+            number: number;
+            /** Change */
+            change: string;
+            /** Author */
+            author: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * Difference
+         * @description A row that a delivery changes: its key, and by field what was and what will be.
+         */
+        Difference: {
+            /** Key */
+            key: string;
+            /** Was */
+            was: {
+                [key: string]: unknown;
+            };
+            /** Now */
+            now: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * RedeliveryView
+         * @description What a delivery would change: numbers of rows with some of them, fields, and what of the sheets would not fit any more.
+         */
+        RedeliveryView: {
+            /** New */
+            new: number;
+            /** Gone */
+            gone: number;
+            /** Changed */
+            changed: number;
+            /** Moved */
+            moved: number;
+            /** Same */
+            same: number;
+            /** New Keys */
+            new_keys: string[];
+            /** Gone Keys */
+            gone_keys: string[];
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /** Fields New */
+            fields_new: string[];
+            /** Fields Gone */
+            fields_gone: string[];
+            /** Retyped */
+            retyped: string[];
+            /** Unfit */
+            unfit: string[];
+        };
+        /**
+         * RedeliveryIn
+         * @description The file as corrected, the field by which rows are known again, and whether classes keep their limits.
+         */
+        RedeliveryIn: {
+            /** Encoding */
+            encoding?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Header */
+            header?: boolean | null;
+            /** Ragged */
+            ragged?: ("refuse" | "pad") | null;
+            /**
+             * Types
+             * @default {}
+             */
+            types?: {
+                [key: string]: "text" | "integer" | "number" | "date" | "boolean";
+            };
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /** Located */
+            located?: boolean | null;
+            /** Crs */
+            crs?: string | null;
+            /** Title */
+            title?: string | null;
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit?: string;
+            /**
+             * Upload
+             * Format: uuid
+             */
+            upload: string;
+            /** Key */
+            key: string;
+            /**
+             * Breaks
+             * @default kept
+             * @enum {string}
+             */
+            breaks?: "kept" | "anew";
         };
         /**
          * SheetLine
@@ -2127,7 +2535,7 @@ export interface components {
         };
         /**
          * CardIn
-         * @description A template and a row to fill it with.
+         * @description A template and the feature to fill it with, by default the first.
          */
         CardIn: {
             /**
@@ -2137,11 +2545,8 @@ export interface components {
             dataset: string;
             /** Template */
             template: string;
-            /**
-             * Row
-             * @default 0
-             */
-            row?: number;
+            /** Fid */
+            fid?: number | null;
             /**
              * Pictures From
              * @default []
@@ -2285,7 +2690,8 @@ export interface components {
         /**
          * InkHeader
          * @description What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
-         *     `sized`, then int32 rows in drawing order where `ordered`; each array begins at a multiple of four bytes.
+         *     `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
+         *     feature i. Each array begins at a multiple of four bytes.
          */
         InkHeader: {
             /** Kind */
@@ -2316,6 +2722,11 @@ export interface components {
              * @default false
              */
             ordered?: boolean;
+            /**
+             * Numbered
+             * @default false
+             */
+            numbered?: boolean;
             /**
              * Drawn
              * @default 0
@@ -2764,82 +3175,6 @@ export interface operations {
             };
         };
     };
-    library_api_rows: {
-        parameters: {
-            query?: {
-                offset?: number;
-                limit?: number;
-                sort?: string;
-                descending?: boolean;
-            };
-            header?: never;
-            path: {
-                dataset_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RowsOut"];
-                };
-            };
-        };
-    };
-    library_api_position: {
-        parameters: {
-            query: {
-                row: number;
-                sort?: string;
-                descending?: boolean;
-            };
-            header?: never;
-            path: {
-                dataset_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    library_api_tile: {
-        parameters: {
-            query?: {
-                crs?: string;
-            };
-            header?: never;
-            path: {
-                revision_id: string;
-                z: number;
-                x: number;
-                y: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     library_api_look_at_join: {
         parameters: {
             query?: never;
@@ -2876,6 +3211,281 @@ export interface operations {
                 "application/json": components["schemas"]["JoinIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_table_api_rows: {
+        parameters: {
+            query?: {
+                offset?: number;
+                limit?: number;
+                sort?: string;
+                descending?: boolean;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+        };
+    };
+    library_table_api_position: {
+        parameters: {
+            query: {
+                fid: number;
+                sort?: string;
+                descending?: boolean;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_table_api_edit_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    library_table_api_undo_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_table_api_redo_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_table_api_restore_state: {
+        parameters: {
+            query: {
+                number: number;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_table_api_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"][];
+                };
+            };
+        };
+    };
+    library_table_api_tile: {
+        parameters: {
+            query?: {
+                crs?: string;
+            };
+            header?: never;
+            path: {
+                revision_id: string;
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_table_api_look_at_redelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RedeliveryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedeliveryView"];
+                };
+            };
+        };
+    };
+    library_table_api_redeliver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RedeliveryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    library_table_api_remake_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

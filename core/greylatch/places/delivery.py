@@ -1,0 +1,139 @@
+"""A new delivery of a table beside the one that is there: which rows are new, gone or changed, and which fields."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import pyarrow as pa
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.errors import BadInput
+from greylatch.places.join import keys_of
+from greylatch.tables.dataset import Dataset, Fids, field_type
+from greylatch.tables.record import recordable, same_values
+
+
+@dataclass(frozen=True)
+class Retyped:
+    """A field that holds something else than before."""
+
+    name: str
+    was: str
+    now: str
+
+
+@dataclass(frozen=True)
+class Delivery:
+    """What a delivery brings. `rows` are all its rows in the order of fids; the others are fids: `changed` in what they say,
+    `moved` in where they lie."""
+
+    rows: Dataset
+    new: Fids
+    gone: Fids
+    changed: Fids
+    moved: Fids
+    fields_new: list[str]
+    fields_gone: list[str]
+    retyped: list[Retyped]
+
+    @property
+    def same(self) -> int:
+        """How many rows are as they were."""
+        return len(self.rows) - len(self.new) - len(np.union1d(self.changed, self.moved))
+
+
+def delivery(now: Dataset, given: Dataset, key: str, next_fid: int) -> Delivery:
+    """Compare a delivery with what is there: rows with the same value in the field `key` are the same feature.
+
+    Raises BadInput where the field does not tell rows apart in either, where the kinds of shapes differ, and where no row is the
+    same.
+
+    >>> was, brought = pa.table({"k": ["a", "b"], "v": [1, 2]}), pa.table({"k": ["b", "c"], "v": [3, 4]})
+    >>> found = delivery(Dataset(was, "table"), Dataset(brought, "table"), "k", 2)
+    >>> found.rows.fids.tolist(), found.new.tolist(), found.gone.tolist(), found.changed.tolist()
+    ([1, 2], [2], [0], [1])
+    """
+    if now.kind != given.kind:
+        raise BadInput(f"This delivery holds {_words(given.kind)}, and the dataset {_words(now.kind)}.")
+    there, brought = _told_apart(now, key, "what is there"), _told_apart(given, key, "the delivery")
+    rows = {text: row for row, text in enumerate(there) if text}
+    match = np.array([rows.get(text, -1) if text else -1 for text in brought], dtype=np.int64)
+    if not (match >= 0).any():
+        raise BadInput(f"Not a single row has a value of '{key}' that is there already.", "Choose another key field.")
+    fids = np.where(match >= 0, now.fids[match] if len(now) else 0, 0)
+    fids[match < 0] = next_fid + np.arange(int((match < 0).sum()))
+    order = np.argsort(fids, kind="stable")
+    return delivery_of(now, replace(_taken(given, order), fids=fids[order]))
+
+
+def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
+    """Compare rows whose fids are settled, in the order of fids, with what is there."""
+    rows = rows.with_columns(_as_before(now.columns, recordable(rows.columns)))
+    both, at, at_now = np.intersect1d(rows.fids, now.fids, assume_unique=True, return_indices=True)
+    before, after = now.columns.schema, rows.columns.schema
+    shared = [name for name in after.names if name in before.names]
+    retyped = [
+        Retyped(name, field_type(before.field(name).type), field_type(after.field(name).type))
+        for name in shared
+        if before.field(name).type != after.field(name).type
+    ]
+    differing = np.zeros(len(both), dtype=np.bool_)
+    for name in set(shared) - {one.name for one in retyped}:
+        differing |= ~same_values(now.columns[name].take(at_now), rows.columns[name].take(at))
+    return Delivery(
+        rows,
+        np.setdiff1d(rows.fids, now.fids, assume_unique=True),
+        np.setdiff1d(now.fids, rows.fids, assume_unique=True),
+        both[differing],
+        both[_moved(now, rows, at_now, at)],
+        [name for name in after.names if name not in before.names],
+        [name for name in before.names if name not in after.names],
+        retyped,
+    )
+
+
+def _told_apart(dataset: Dataset, key: str, where: str) -> Sequence[str]:
+    texts = keys_of(dataset.columns, key)
+    first: dict[str, int] = {}
+    for row, text in enumerate(texts):
+        if text and first.setdefault(text, row) != row:
+            raise BadInput(
+                f"'{key}' does not tell rows apart: in {where} '{text}' stands in rows {first[text] + 1} and {row + 1}.",
+                "Choose another key field.",
+            )
+    return texts
+
+
+ALIKE = {("number", "integer"), *((one, one) for one in ("text", "integer", "number", "date", "boolean"))}
+"""Types of a field before and now that are taken for the same."""
+
+
+def _as_before(before: pa.Table, after: pa.Table) -> pa.Table:
+    """Columns that people see as of the same type are of the same type, where their values fit; whole numbers are numbers."""
+    for i, name in enumerate(after.column_names):
+        was = before.schema.field(name).type if name in before.column_names else after.schema.field(name).type
+        now = after.schema.field(name).type
+        if was != now and (field_type(was), field_type(now)) in ALIKE:
+            try:
+                after = after.set_column(i, name, after[name].cast(was))
+            except pa.ArrowInvalid:
+                continue
+    return after
+
+
+def _moved(now: Dataset, rows: Dataset, at_now: NDArray[np.intp], at: NDArray[np.intp]) -> NDArray[np.bool_]:
+    if now.shapes is None or rows.shapes is None:
+        return np.zeros(len(at), dtype=np.bool_)
+    if now.crs != rows.crs:
+        return np.ones(len(at), dtype=np.bool_)
+    return np.asarray(shapely.to_wkb(now.shapes[at_now]) != shapely.to_wkb(rows.shapes[at]), dtype=np.bool_)
+
+
+def _taken(given: Dataset, order: NDArray[np.intp]) -> Dataset:
+    shapes = None if given.shapes is None else given.shapes[order]
+    return replace(given, columns=given.columns.take(order), shapes=shapes)
+
+
+def _words(kind: str) -> str:
+    return "a table without shapes" if kind == "table" else kind

@@ -1,0 +1,120 @@
+"""Changes that people make to a table by hand, as plain data; and what may stand in a cell."""
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+import pyarrow as pa
+from pydantic import BaseModel, ConfigDict, Field
+
+from greylatch.errors import BadInput
+from greylatch.tables.dataset import MAX_NAME
+from greylatch.tables.fieldtypes import FieldType, plain, typed
+from greylatch.tables.record import KeptField
+
+MAX_EDITS = 10_000
+Fid = Annotated[int, Field(ge=0, lt=2**53)]
+Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
+Cell = Annotated[str, Field(max_length=100_000)] | bool | int | float | None
+Degrees = tuple[Annotated[float, Field(ge=-180, le=180)], Annotated[float, Field(ge=-90, le=90)]]
+
+
+class _Change(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class SetCell(_Change):
+    """Another value in a cell, as it is typed. `was` is what its editor saw there: where somebody else wrote meanwhile, nothing is
+    changed."""
+
+    do: Literal["set-cell"] = "set-cell"
+    fid: Fid
+    field: Name
+    value: Cell
+    was: Cell
+
+
+class AddRow(_Change):
+    """A new feature: values by field, and for points where it lies (longitude, latitude)."""
+
+    do: Literal["add-row"] = "add-row"
+    values: dict[Name, Cell] = Field(default_factory=dict, max_length=5_000)
+    place: Degrees | None = None
+
+
+class MovePoint(_Change):
+    """A point lies elsewhere."""
+
+    do: Literal["move-point"] = "move-point"
+    fid: Fid
+    place: Degrees
+
+
+class DeleteRows(_Change):
+    """Features are taken out, with their shapes."""
+
+    do: Literal["delete-rows"] = "delete-rows"
+    fids: list[Fid] = Field(min_length=1, max_length=MAX_EDITS)
+
+
+class AddField(_Change):
+    """A new field, empty in every row."""
+
+    do: Literal["add-field"] = "add-field"
+    name: Name
+    type: FieldType
+
+
+class DeleteField(_Change):
+    """A field is taken out."""
+
+    do: Literal["delete-field"] = "delete-field"
+    name: Name
+
+
+Edit = Annotated[SetCell | AddRow | MovePoint | DeleteRows | AddField | DeleteField, Field(discriminator="do")]
+
+
+def cell_value(field: KeptField, given: Any) -> Any:
+    """What a cell of the field keeps of what is typed into it, as JSON has it: null for nothing. Raises BadInput for what does
+    not fit the field's type.
+
+    >>> cell_value(KeptField("a", "number", 0, "a", "double"), "12,5")
+    12.5
+    """
+    if field.type == "text":
+        return None if given is None else str(given).strip() or None
+    wrong_kind = isinstance(given, bool) != (field.type == "boolean") or field.type == "date"
+    value = typed(str(given), field.type) if given is not None and (isinstance(given, str) or wrong_kind) else given
+    if value is None:
+        return None
+    try:
+        kept = pa.scalar(_as_kept(value, field), pa.type_for_alias(field.arrow)).as_py()
+    except (pa.ArrowInvalid, pa.ArrowTypeError, OverflowError, ValueError) as error:
+        raise BadInput(f"{given!r} does not fit into the field '{field.name}'.") from error
+    return plain(kept)
+
+
+def stored_value(field: KeptField, held: Any) -> Any:
+    """What a row on record holds, as a table shows it."""
+    return held if field.type == "text" else cell_value(field, held)
+
+
+def said(value: Any) -> str:
+    """A cell in words for the history.
+
+    >>> said(None), said("Ard"), said(2.5)
+    ('nothing', '“Ard”', '2.5')
+    """
+    if value is None:
+        return "nothing"
+    return f"“{value[:60]}{'…' if len(value) > 60 else ''}”" if isinstance(value, str) else str(value)
+
+
+def _as_kept(value: Any, field: KeptField) -> Any:
+    if isinstance(value, datetime) and field.arrow.startswith("date"):
+        return value.date()
+    if field.type == "integer" and isinstance(value, float):
+        if not value.is_integer():
+            raise ValueError
+        return int(value)
+    return float(value) if field.type == "number" else value

@@ -1,0 +1,211 @@
+"""What is made of the rows on record: columns and shapes ready for use, kept as files of this machine and in this process.
+
+Everything here is named by what it was made from and can be thrown away: it is made again from the database.
+"""
+
+import shutil
+import uuid
+from collections import OrderedDict
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TypeVar
+from uuid import UUID
+
+import numpy as np
+import pyarrow as pa
+import pyproj
+import shapely
+from django.conf import settings
+from greylatch.paint.sources import RasterSource, Source, VectorSource
+from greylatch.places.frame import MERCATOR, Frame
+from greylatch.tables.dataset import Dataset as Data
+from greylatch.tables.dataset import Fids, Shapes
+from greylatch.tables.patch import patched_columns, patched_shapes
+from greylatch.tables.record import KeptField
+
+from library.files import local_path
+from library.models import Attributes, Held, Revision, Shape
+from library.record import changed_between, read_attributes, read_shapes
+
+KEPT = 48
+"""Of how many datasets a process remembers columns, shapes or sources."""
+FEW = 20_000
+"""Changed features up to which an earlier state is patched."""
+FID = "fid"
+Rows = tuple[Fids, pa.Table]
+Places = tuple[Fids, Shapes]
+Made = TypeVar("Made")
+
+
+class Remembered(OrderedDict[tuple[UUID, str], Made]):
+    """What was made of a revision, in a frame. Of a dataset in a frame only the two newest are remembered."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.of: dict[UUID, UUID] = {}
+
+    def of_earlier(self, earlier: Sequence[Revision], frame: str = "") -> tuple[Revision, Made] | None:
+        """What is remembered of the first of these revisions of which something is."""
+        return next(((one, self[one.pk, frame]) for one in earlier if (one.pk, frame) in self), None)
+
+    def keep(self, dataset: UUID, revision: UUID, made: Made, frame: str = "") -> Made:
+        """Remember it, and forget what is too much."""
+        self[revision, frame] = made
+        self.of[revision] = dataset
+        for old in [key for key in list(self) if key[1] == frame and self.of.get(key[0]) == dataset][:-2]:
+            self.pop(old, None)
+        while len(self) > KEPT:
+            self.popitem(last=False)
+        return made
+
+    def forget(self, dataset: UUID) -> None:
+        """Forget all that was made of a dataset."""
+        for key in [key for key in list(self) if self.of.get(key[0]) == dataset]:
+            self.pop(key, None)
+
+
+_datasets: Remembered[Data] = Remembered()
+_columns: Remembered[Rows] = Remembered()
+_shapes: Remembered[Places] = Remembered()
+_sources: Remembered[VectorSource] = Remembered()
+
+
+def data_of(revision: Revision) -> Data:
+    """Columns and shapes of a vector or table revision."""
+    known = _datasets.get((revision.pk, ""))
+    if known is not None:
+        return known
+    fids, columns = columns_of(revision)
+    fields = fields_of(revision)
+    columns = columns.select([field.key for field in fields]).rename_columns([field.name for field in fields])
+    if revision.projjson is None:
+        return _datasets.keep(revision.dataset_id, revision.pk, Data(columns, "table", fids=fids))
+    there, shapes = shapes_of(revision)
+    assert np.array_equal(there, fids)
+    crs = pyproj.CRS.from_json_dict(revision.projjson)
+    return _datasets.keep(revision.dataset_id, revision.pk, Data(columns, revision.dataset.kind, shapes, crs, fids))
+
+
+def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
+    """The revision's data ready to be drawn in a frame. What its attributes say changes nothing of where it lies."""
+    if revision.raster is not None:
+        return RasterSource(local_path(f"{revision.folder}/raster.tif"), frame)
+    data = data_of(revision)
+    placed = _sources.get((revision.shapes_id, frame.digest))
+    if placed is None:
+        earlier = _sources.of_earlier(earlier_than(revision.shapes), frame.digest)
+        placed = VectorSource(data, frame) if earlier is None else earlier[1].moved(data)
+        _sources.keep(revision.dataset_id, revision.shapes_id, placed, frame.digest)
+    return placed if placed.dataset is data else placed.described_by(data)
+
+
+def earlier_than(revision: Revision) -> list[Revision]:
+    """The revisions before one, the nearest first."""
+    return list(Revision.objects.filter(dataset=revision.dataset_id, number__lt=revision.number).order_by("-number"))
+
+
+def fields_of(revision: Revision) -> list[KeptField]:
+    """The fields that a revision has."""
+    return [KeptField(**{name: field[name] for name in KeptField.__dataclass_fields__}) for field in revision.fields]
+
+
+def columns_of(revision: Revision) -> Rows:
+    """Fids and columns by key; from the nearest earlier state and what changed since, or all from the database."""
+    known = _columns.get((revision.pk, ""))
+    if known is not None:
+        return known
+    file = file_of(revision, "columns")
+    fields = fields_of(revision)
+
+    def patched(base: Rows, touched: Fids) -> Rows:
+        return patched_columns(*base, touched, *read_attributes(revision, fields, touched))
+
+    rows = _mapped(file) if file.exists() else _patched(revision, Attributes, _columns, "columns", _mapped, patched)
+    if rows is None:
+        rows = read_attributes(revision, fields)
+        keep_columns(revision, *rows)
+    return _columns.keep(revision.dataset_id, revision.pk, rows)
+
+
+def shapes_of(revision: Revision) -> Places:
+    """Fids and shapes, likewise."""
+    known = _shapes.get((revision.shapes_id, ""))
+    if known is not None:
+        return known
+    shaped = revision.shapes
+    file = file_of(shaped, "shapes")
+
+    def patched(base: Places, touched: Fids) -> Places:
+        return patched_shapes(*base, touched, *read_shapes(shaped, touched))
+
+    places = _places(file) if file.exists() else _patched(shaped, Shape, _shapes, "shapes", _places, patched)
+    if places is None:
+        places = read_shapes(shaped)
+        keep_shapes(shaped, *places)
+    return _shapes.keep(revision.dataset_id, shaped.pk, places)
+
+
+def _patched(
+    revision: Revision, kind: type[Held], remembered: Remembered[Made], what: str, read: Callable[[Path], Made],
+    patched: Callable[[Made, Fids], Made],
+) -> Made | None:  # fmt: skip
+    """What a revision holds, from the nearest earlier one that is at hand; None where there is none, or too much changed since."""
+    earlier = earlier_than(revision)
+    found = remembered.of_earlier(earlier)
+    if found is None:
+        stored = next((one for one in earlier if file_of(one, what).exists()), None)
+        found = (stored, read(file_of(stored, what))) if stored else None
+    if found is None:
+        return None
+    touched = changed_between(kind, revision.dataset_id, found[0].number, revision.number)
+    return patched(found[1], touched) if len(touched) <= FEW else None
+
+
+def keep_columns(revision: Revision, fids: Fids, columns: pa.Table) -> None:
+    """Keep columns as a file, which all processes of the machine read through one mapping."""
+    _write(file_of(revision, "columns"), columns.add_column(0, FID, pa.array(fids)))
+
+
+def keep_shapes(revision: Revision, fids: Fids, shapes: Shapes) -> None:
+    """Keep shapes as a file."""
+    _write(file_of(revision, "shapes"), pa.table({FID: fids, "wkb": shapely.to_wkb(shapes)}))
+
+
+def forget_derived(dataset: UUID) -> None:
+    """Throw away all that was made of a dataset."""
+    shutil.rmtree(home_of(dataset), ignore_errors=True)
+    for kept in (_datasets, _columns, _shapes, _sources):
+        kept.forget(dataset)  # type: ignore[attr-defined]
+
+
+def home_of(dataset: UUID) -> Path:
+    """The folder of what was made of a dataset."""
+    return Path(settings.DERIVED) / str(dataset)
+
+
+def file_of(revision: Revision, what: str) -> Path:
+    """The file of what was made of a revision. A backup may bring an older state back, so numbers would not do as names."""
+    return home_of(revision.dataset_id) / f"{revision.pk}.{what}.arrow"
+
+
+def _mapped(file: Path) -> Rows:
+    with pa.memory_map(str(file)) as mapped:
+        table = pa.ipc.open_file(mapped).read_all()
+    return table.column(0).to_numpy(), table.remove_column(0)
+
+
+def _places(file: Path) -> Places:
+    fids, columns = _mapped(file)
+    return fids, shapely.from_wkb(columns.column(0).to_numpy())
+
+
+def _write(file: Path, table: pa.Table) -> None:
+    """Whole or absent; of two who write the same at once, the later wins."""
+    file.parent.mkdir(parents=True, exist_ok=True)
+    part = file.with_name(f".{file.name}.{uuid.uuid4().hex[:8]}.part")
+    try:
+        with pa.OSFile(str(part), "wb") as sink, pa.ipc.new_file(sink, table.schema) as writer:
+            writer.write_table(table)
+        part.replace(file)
+    finally:
+        part.unlink(missing_ok=True)

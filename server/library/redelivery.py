@@ -1,0 +1,214 @@
+"""Replacing a dataset's data: by a new delivery of its file, or, for a join, by what its parents hold now."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, Literal
+from uuid import UUID
+
+import numpy as np
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from greylatch.errors import BadInput
+from greylatch.formats.bounded import bounded
+from greylatch.formats.geoparquet import read_geoparquet
+from greylatch.formats.intake import Corrections, Taken, take_in
+from greylatch.places.delivery import Delivery, delivery
+from greylatch.proof.fitting import unfit
+from greylatch.sheet.document import FieldName
+from greylatch.sheet.document import Sheet as Document
+from greylatch.symbols.held import with_breaks_held
+from greylatch.tables.dataset import Dataset as Data
+from greylatch.tables.dataset import fields
+from greylatch.tables.fieldtypes import plain
+from greylatch.tables.record import KeptField, free_key, kept_fields
+from greylatch.wording import counted
+from jobs.tidying import scratch
+from ninja import Schema
+from sheets.keeping import document_of, keep
+
+from library.derived import data_of, fields_of, keep_columns, keep_shapes
+from library.files import local_path
+from library.models import Attributes, Dataset, Revision, Shape, Upload
+from library.record import end, write_attributes, write_shapes
+from library.revisions import next_revision, show
+from library.store import described_rows
+
+EXAMPLES = 12
+
+
+class RedeliveryIn(Corrections):
+    """The file as corrected, the field by which rows are known again, and whether classes keep their limits."""
+
+    upload: UUID
+    key: FieldName
+    breaks: Literal["kept", "anew"] = "kept"
+
+
+class Difference(Schema):
+    """A row that a delivery changes: its key, and by field what was and what will be."""
+
+    key: str
+    was: dict[str, Any]
+    now: dict[str, Any]
+
+
+class RedeliveryView(Schema):
+    """What a delivery would change: numbers of rows with some of them, fields, and what of the sheets would not fit any more."""
+
+    new: int
+    gone: int
+    changed: int
+    moved: int
+    same: int
+    new_keys: list[str]
+    gone_keys: list[str]
+    differences: list[Difference]
+    fields_new: list[str]
+    fields_gone: list[str]
+    retyped: list[str]
+    unfit: list[str]
+
+
+def look(dataset: Dataset, upload: Upload, given: RedeliveryIn) -> RedeliveryView:
+    """Compare before anything happens. Raises BadInput where the file can't be read or nothing in it is known again."""
+    now = data_of(dataset.current)
+    with scratch() as folder:
+        found = delivery(now, read_delivery(upload, given, folder)[1], given.key, dataset.next_fid)
+    rows = found.rows
+
+    def keys(data: Data, fids: Any) -> list[str]:
+        return [str(plain(data.record(int(fid))[given.key])) for fid in fids[:EXAMPLES]]
+
+    differences = []
+    for fid in found.changed[:EXAMPLES]:
+        was, will = now.record(int(fid)), rows.record(int(fid))
+        other = [name for name in will if name in was and will[name] != was[name]]
+        differences.append(
+            Difference(
+                key=str(plain(will[given.key])), was={name: plain(was[name]) for name in other},
+                now={name: plain(will[name]) for name in other},
+            )
+        )  # fmt: skip
+    types = {field.name: field.type for field in fields(rows.columns)}
+    return RedeliveryView(
+        new=len(found.new), gone=len(found.gone), changed=len(found.changed), moved=len(found.moved), same=found.same,
+        new_keys=keys(rows, found.new), gone_keys=keys(now, found.gone), differences=differences,
+        fields_new=found.fields_new, fields_gone=found.fields_gone,
+        retyped=[f"{one.name}: {one.was} → {one.now}" for one in found.retyped],
+        unfit=[f"{title}: {words}" for title, document in sheets_with(dataset) for words in unfit(document, str(dataset.pk), types)],
+    )  # fmt: skip
+
+
+def read_delivery(upload: Upload, given: Corrections, folder: Path) -> tuple[Taken, Data]:
+    """The rows of an uploaded file as corrected."""
+    path = local_path(upload.file.name)
+    # The reader's process knows the core only, so it gets no more of what was asked than the core's part.
+    corrections = Corrections.model_validate(given.model_dump(include=set(Corrections.model_fields)))
+    taken = bounded(path, take_in, path, corrections, folder)
+    if taken.kind == "raster":
+        raise BadInput("A raster can't take the place of rows.")
+    return taken, read_geoparquet(folder / "data.parquet")
+
+
+def deliver(
+    dataset: Dataset, author: AbstractBaseUser, upload: Upload, given: RedeliveryIn, folder: Path,
+    last: Callable[[Dataset], None],
+) -> None:  # fmt: skip
+    """Replace the rows by those of an upload, whole or not at all; `last` is done in the same transaction."""
+    taken, rows = read_delivery(upload, given, folder)
+    with transaction.atomic():
+        held = Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
+        before = data_of(held.current)
+        found = delivery(before, rows, given.key, held.next_fid)
+        if given.breaks == "kept":
+            hold_breaks(held, before)
+        words = f"New delivery {upload.name}: {in_words(found)}."
+        described = {"file_name": upload.name[-255:], "crs_reason": taken.crs_reason[:500], "notes": taken.notes}
+        last(replace_rows(held, author, found, words, **described))
+
+
+def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, words: str, **described: Any) -> Dataset:
+    """The next revision holds the rows of a delivery; what is the same in both is not written again. In a transaction of its
+    caller's, which holds the dataset."""
+    base, rows = dataset.current, found.rows
+    number = next_revision(dataset)
+    kept = keys_for(dataset, rows)
+    keys = [field.key for field in kept]
+    everything = bool(found.fields_new or found.retyped)
+    touched = rows.fids if everything else np.union1d(found.changed, found.new)
+    mask = np.isin(rows.fids, touched)
+    end(Attributes, dataset.pk, [*touched, *found.gone], number)
+    size = write_attributes(dataset.pk, number, touched, rows.columns.filter(mask), keys)
+    placed = np.isin(rows.fids, np.union1d(found.moved, found.new))
+    moved = rows.shapes is not None and bool(placed.any() or len(found.gone))
+    if rows.shapes is not None and moved:
+        end(Shape, dataset.pk, [*rows.fids[placed], *found.gone], number)
+        size += write_shapes(dataset.pk, number, rows.fids[placed], rows.shapes[placed])
+    dataset.next_fid = max(dataset.next_fid, int(rows.fids.max(initial=-1)) + 1)
+    after = {**described_rows(rows, kept), **described, "bytes": size}
+    show(
+        dataset,
+        base,
+        author,
+        number=number,
+        change=words[:500],
+        before=base.number,
+        again=[],
+        shaped=None if moved else base.shapes,
+        **after,
+    )
+    made = dataset.current
+    transaction.on_commit(lambda: _keep_derived(made, rows, keys, moved))
+    return dataset
+
+
+def keys_for(dataset: Dataset, rows: Data) -> list[KeptField]:
+    """The fields of a delivery: those that hold what they held keep their keys, the others get keys that no field ever had."""
+    before = {field.name: field for field in fields_of(dataset.current)}
+    used = {field["key"] for listed in dataset.revisions.values_list("fields", flat=True) for field in listed}
+    keys: list[str] = []
+    for field in kept_fields(rows.columns):
+        was = before.get(field.name)
+        keys.append(was.key if was and was.arrow == field.arrow else free_key(field.name, {*used, *keys}))
+    return kept_fields(rows.columns, keys)
+
+
+def in_words(found: Delivery) -> str:
+    """How much a delivery changes."""
+    parts = [
+        f"{counted(len(fids), 'row')} {what}"
+        for fids, what in ((found.new, "new"), (found.gone, "gone"), (found.changed, "changed"), (found.moved, "moved"))
+        if len(fids)
+    ]
+    return ", ".join(parts) or "nothing changed"
+
+
+def sheets_with(dataset: Dataset) -> list[tuple[str, Document]]:
+    """The owner's sheets that draw a dataset, by title."""
+    documents = [(sheet.title, document_of(sheet)) for sheet in dataset.owner.sheets.all()]
+    wanted = str(dataset.pk)
+    return [
+        (title, Document.model_validate(one))
+        for title, one in documents
+        if any(layer["dataset"] == wanted for layer in one["layers"])
+    ]
+
+
+def hold_breaks(dataset: Dataset, before: Data) -> None:
+    """Write the class limits that are now computed into the owner's sheets that draw the dataset, as a change of theirs."""
+    for sheet in dataset.owner.sheets.all():
+        document = Document.model_validate(document_of(sheet))
+        layers = []
+        for layer in document.layers:
+            try:
+                layers.append(with_breaks_held(layer, before) if layer.dataset == str(dataset.pk) else layer)
+            except BadInput:  # a layer that can't be drawn has no classes to keep
+                layers.append(layer)
+        if layers != document.layers:
+            keep(sheet, sheet.revision, document.model_copy(update={"layers": layers}))
+
+
+def _keep_derived(revision: Revision, rows: Data, keys: list[str], moved: bool) -> None:
+    keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
+    if moved and rows.shapes is not None:
+        keep_shapes(revision, rows.fids, rows.shapes)

@@ -1,0 +1,94 @@
+"""The states of a dataset one after the other: making the next one current, going back, and the history of who did what."""
+
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import connection, transaction
+from django.db.models import Max
+from greylatch.errors import BadInput
+from psycopg.sql import SQL, Identifier
+
+from library.models import Attributes, Dataset, Held, Revision, Shape
+
+
+def next_revision(dataset: Dataset) -> int:
+    """The number of the revision that is made next."""
+    return int(dataset.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
+
+
+def show(dataset: Dataset, like: Revision, author: AbstractBaseUser, **described: Any) -> Dataset:
+    """Make a new revision current that is `like` another but for what is `described`."""
+    inherited = ("file_name", "rows", "fields", "crs", "projjson", "crs_reason", "bounds", "notes", "raster", "join")
+    dataset.current = Revision.objects.create(
+        dataset=dataset, author=author, **({name: getattr(like, name) for name in inherited} | described)
+    )
+    dataset.save(update_fields=["current", "next_fid"])
+    return dataset
+
+
+def undo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
+    """Go back to the state before the last change that was not undone yet. Raises BadInput where there is none."""
+    with transaction.atomic():
+        held = _locked(dataset)
+        now = held.current
+        if now.before is None:
+            raise BadInput("There is nothing to undo.")
+        target = held.revisions.get(number=now.before)
+        undone = now if now.repeats is None else held.revisions.get(number=now.repeats)
+        again = [now.number, *now.again]
+        repeats = target.repeats or target.number
+        return _as_it_was(held, target, author, f"Undone: {undone.change}", target.before, again, repeats)
+
+
+def redo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
+    """Do again what was undone last. Raises BadInput where nothing was, or something else was done since."""
+    with transaction.atomic():
+        held = _locked(dataset)
+        now = held.current
+        if not now.again:
+            raise BadInput("There is nothing to do again.")
+        target = held.revisions.get(number=now.again[0])
+        done = target if target.repeats is None else held.revisions.get(number=target.repeats)
+        return _as_it_was(held, target, author, f"Again: {done.change}", now.number, now.again[1:], done.number)
+
+
+def restore(dataset: Dataset, author: AbstractBaseUser, number: int) -> Dataset:
+    """Go to the state of an earlier revision, as a change that can be undone. Raises BadInput for one that is not there."""
+    with transaction.atomic():
+        held = _locked(dataset)
+        target = held.revisions.filter(number=number).first()
+        if target is None:
+            raise BadInput(f"There is no revision {number}.")
+        return _as_it_was(held, target, author, f"Back to revision {number}.", held.current.number, [])
+
+
+def _locked(dataset: Dataset) -> Dataset:
+    return Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
+
+
+def _as_it_was(
+    dataset: Dataset, target: Revision, author: AbstractBaseUser, change: str, before: int | None, again: list[int],
+    repeats: int | None = None,
+) -> Dataset:  # fmt: skip
+    """A new revision that holds what `target` holds; what is the same in both is not written again."""
+    number = next_revision(dataset)
+    _bring_back(Attributes, "values", dataset, target.number, number)
+    moved = _bring_back(Shape, "wkb", dataset, target.number, number)
+    shaped = None if moved else dataset.current.shapes
+    return show(
+        dataset, target, author, number=number, shaped=shaped, change=change[:500], before=before, again=again, repeats=repeats
+    )  # fmt: skip
+
+
+def _bring_back(kind: type[Held], column: str, dataset: Dataset, target: int, number: int) -> int:
+    """From the revision `number` on, hold what held in `target`. Returns how many begin or end to hold."""
+    ended = kind._default_manager.filter(dataset=dataset, until=None, since__gt=target).update(until=number)
+    # What held then and still does was never ended; the rest ended after it.
+    command = SQL(
+        "INSERT INTO {table} (dataset_id, fid, since, {column}) SELECT dataset_id, fid, %s, {column} FROM {table}"
+        " WHERE dataset_id = %s AND since <= %s AND until > %s AND until < %s"
+    )
+    named = command.format(table=Identifier(kind._meta.db_table), column=Identifier(column))
+    with connection.cursor() as cursor:
+        cursor.execute(named, [number, dataset.pk, target, target, number])
+        return int(ended + cursor.rowcount)

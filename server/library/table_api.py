@@ -1,0 +1,183 @@
+"""The rows of a dataset: reading and changing them, their history, new deliveries, and the tiles of their shapes."""
+
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
+
+import pyarrow as pa
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from greylatch.errors import BadInput
+from greylatch.places.frame import Frame
+from greylatch.places.grid import Tile
+from greylatch.sheet.document import CrsText, FieldName
+from greylatch.tables.edit import MAX_EDITS, Edit
+from greylatch.tables.fieldtypes import plain
+from jobs.api import JobOut
+from jobs.work import LIVE, begin
+from ninja import Field, Router, Schema
+from people.access import own, person
+
+from library.api import DatasetOut, FieldOut, current_dataset, described
+from library.derived import data_of
+from library.editing import Conflict, edit
+from library.joining import remake
+from library.models import Revision, Upload
+from library.quota import check_room
+from library.redelivery import RedeliveryIn, RedeliveryView, look
+from library.revisions import redo, restore, undo
+from library.rows import rows_sorted
+from library.tasks import ROOM
+from library.tiles import geometry_tile
+
+router = Router(tags=["tables"])
+Count = Annotated[int, Field(ge=0, lt=2**31)]
+
+
+class RowsOut(Schema):
+    """A stretch of rows; the first entry of each is the feature's fid."""
+
+    total: int
+    fields: list[FieldOut]
+    rows: list[list[Any]]
+
+
+class EditsIn(Schema):
+    """Changes that are made together."""
+
+    edits: list[Edit] = Field(min_length=1, max_length=MAX_EDITS)
+
+
+class Refused(Schema):
+    """Why nothing was changed."""
+
+    detail: str
+
+
+class RevisionOut(Schema):
+    """A state of a table: who made it of the one before, when, and how."""
+
+    number: int
+    change: str
+    author: str
+    created: datetime
+    rows: int
+
+
+@router.get("/datasets/{dataset_id}/rows", response=RowsOut, summary="Rows of a dataset")
+def rows(
+    request: HttpRequest,
+    dataset_id: UUID,
+    offset: Count = 0,
+    limit: Count = 100,
+    sort: FieldName = "",
+    descending: bool = False,
+):
+    """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none."""
+    revision = current_dataset(request, dataset_id).current
+    if revision.raster is not None:
+        raise BadInput("A raster has no rows.")
+    data = data_of(revision)
+    order = rows_sorted(str(revision.pk), data.columns, sort, descending) if sort else None
+    span = range(min(offset, len(data)), min(len(data), offset + min(limit, 500)))
+    picked = [int(order[i]) for i in span] if order is not None else list(span)
+    table = data.columns.take(pa.array(picked, pa.int64())).to_pylist()
+    return RowsOut(
+        total=len(data), fields=revision.fields,
+        rows=[[int(data.fids[row]), *(plain(value) for value in values.values())] for row, values in zip(picked, table, strict=True)],
+    )  # fmt: skip
+
+
+@router.get("/datasets/{dataset_id}/position", summary="Where a row stands in the sorted table")
+def position(
+    request: HttpRequest, dataset_id: UUID, fid: Count, sort: FieldName = "", descending: bool = False
+) -> dict[str, int]:
+    """The place of a feature, for scrolling to it."""
+    revision = current_dataset(request, dataset_id).current
+    data = data_of(revision)
+    row = data.row_of(fid)
+    if not sort:
+        return {"position": row}
+    order = rows_sorted(str(revision.pk), data.columns, sort, descending)
+    return {"position": int((order == row).argmax())}
+
+
+@router.post("/datasets/{dataset_id}/edits", response={200: DatasetOut, 409: Refused}, summary="Change a table")
+def edit_rows(request: HttpRequest, dataset_id: UUID, given: EditsIn):
+    """All changes as one revision, or none; 409 where a cell holds something else than its editor saw."""
+    try:
+        return 200, described(edit(current_dataset(request, dataset_id), person(request), given.edits))
+    except Conflict as error:
+        return 409, Refused(detail=str(error))
+
+
+@router.post("/datasets/{dataset_id}/undo", response=DatasetOut, summary="Undo the last change of a table")
+def undo_change(request: HttpRequest, dataset_id: UUID):
+    """Also one of an earlier session. The undone state can be done again."""
+    return described(undo(current_dataset(request, dataset_id), person(request)))
+
+
+@router.post("/datasets/{dataset_id}/redo", response=DatasetOut, summary="Do again what was undone")
+def redo_change(request: HttpRequest, dataset_id: UUID):
+    """Until something else is changed."""
+    return described(redo(current_dataset(request, dataset_id), person(request)))
+
+
+@router.post("/datasets/{dataset_id}/restore", response=DatasetOut, summary="Go back to an earlier state of a table")
+def restore_state(request: HttpRequest, dataset_id: UUID, number: Count):
+    """As a change of its own, which can be undone."""
+    return described(restore(current_dataset(request, dataset_id), person(request), number))
+
+
+@router.get("/datasets/{dataset_id}/history", response=list[RevisionOut], summary="Who changed what, and when")
+def history(request: HttpRequest, dataset_id: UUID):
+    """The newest first, at most 500."""
+    revisions = current_dataset(request, dataset_id).revisions.select_related("author").order_by("-number")[:500]
+    return [
+        RevisionOut(
+            number=one.number, change=one.change, author=one.author.get_username() if one.author else "", created=one.created,
+            rows=one.rows,
+        )
+        for one in revisions
+    ]  # fmt: skip
+
+
+@router.get("/revisions/{revision_id}/tiles/{z}/{x}/{y}", summary="A geometry tile")
+def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count, crs: CrsText = "EPSG:3857"):
+    """A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
+    changes."""
+    revisions = Revision.objects.select_related("dataset")
+    revision = get_object_or_404(revisions, pk=revision_id, dataset__owner=person(request))
+    data = geometry_tile(revision, Frame.named(crs), Tile(z, x, y))
+    answer = HttpResponse(data, content_type="application/vnd.mapbox-vector-tile", status=200 if data else 204)
+    answer["Cache-Control"] = "private, max-age=31536000, immutable"
+    return answer
+
+
+@router.post(
+    "/datasets/{dataset_id}/redelivery/look", response=RedeliveryView, summary="What a new delivery would change"
+)
+def look_at_redelivery(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn):
+    """Compares the rows by a key field; nothing is changed by it."""
+    upload = own(Upload, person(request), pk=given.upload)
+    return look(current_dataset(request, dataset_id), upload, given)
+
+
+@router.post("/datasets/{dataset_id}/redelivery", response=JobOut, summary="Replace the rows by a new delivery")
+def redeliver(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn):
+    """Starts a job. Rows with the same key keep their fids; what draws the dataset goes on."""
+    dataset, upload = current_dataset(request, dataset_id), own(Upload, person(request), pk=given.upload)
+    if upload.job is not None and upload.job.state in LIVE:
+        raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")
+    check_room(person(request), upload.size)
+    arguments = {"dataset": str(dataset.pk), **given.model_dump(mode="json")}
+    return begin(
+        person(request), "redelivery", f"New delivery of {dataset.title}", arguments, ROOM * upload.size,
+        made=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job),
+    )  # fmt: skip
+
+
+@router.post("/datasets/{dataset_id}/remake", response=DatasetOut, summary="Join anew")
+def remake_join(request: HttpRequest, dataset_id: UUID):
+    """From what its parents hold now, by the cross-reference that was settled."""
+    return described(remake(current_dataset(request, dataset_id), person(request)))

@@ -1,0 +1,88 @@
+import { useMutation, useQuery } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Dialog from '@mui/material/Dialog'
+import DialogActions from '@mui/material/DialogActions'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
+import type { Dataset, Past } from '../api/types'
+import { counted, momentOf } from '../wording'
+import { useTakeIn } from './useTable'
+
+/** Who changed what of a table, and when; any earlier state can be gone back to. */
+export function History({ dataset, onClose }: { dataset: Dataset; onClose: () => void }) {
+  const path = { dataset_id: dataset.id }
+  const history = useQuery({
+    queryKey: ['history', dataset.id],
+    queryFn: () => answered(client.GET('/api/datasets/{dataset_id}/history', { params: { path } })),
+  })
+  const takeIn = useTakeIn()
+  const back = useMutation({
+    mutationFn: (number: number) =>
+      answered(client.POST('/api/datasets/{dataset_id}/restore', { params: { path, query: { number } } })),
+    onSuccess: takeIn,
+  })
+  return (
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="history-title">
+      <DialogTitle id="history-title">History of {dataset.title}</DialogTitle>
+      <DialogContent>
+        {history.isPending && <Typography variant="body2">Looking it up …</Typography>}
+        {history.data?.map((one, i) => (
+          <Line
+            key={one.number}
+            past={one}
+            now={i === 0}
+            busy={back.isPending}
+            onBack={() => back.mutate(one.number)}
+          />
+        ))}
+        {(history.error ?? back.error) && (
+          <Typography role="alert" variant="body2" sx={{ color: 'error.main' }}>
+            {(history.error ?? back.error)?.message}
+          </Typography>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button variant="contained" onClick={onClose}>
+          Done
+        </Button>
+      </DialogActions>
+    </Dialog>
+  )
+}
+
+function Line({ past, now, busy, onBack }: { past: Past; now: boolean; busy: boolean; onBack: () => void }) {
+  return (
+    <Box
+      data-testid="revision"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: '36px minmax(0, 1fr) 110px 190px 110px',
+        gap: 2,
+        py: 0.5,
+        borderBottom: 1,
+        borderColor: 'line',
+        alignItems: 'center',
+        fontSize: 13,
+      }}
+    >
+      <Box sx={{ color: 'text.secondary', textAlign: 'right' }}>{past.number}</Box>
+      <Box sx={{ overflow: 'hidden', textOverflow: 'ellipsis' }} title={past.change}>
+        {past.change}
+      </Box>
+      <Box sx={{ color: 'text.secondary' }}>{counted(past.rows, 'row')}</Box>
+      <Box sx={{ color: 'text.secondary' }}>
+        {past.author} · {momentOf(past.created)}
+      </Box>
+      {now ? (
+        <Box sx={{ color: 'text.secondary' }}>as it is now</Box>
+      ) : (
+        <Button disabled={busy} onClick={onBack} aria-label={`Back to revision ${past.number}`}>
+          Back to this
+        </Button>
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,135 @@
+import { useEffect, useRef, useState } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import Box from '@mui/material/Box'
+import type { Dataset } from '../api/types'
+import { useSheet } from '../sheet/store'
+import { Cell } from './Cell'
+import { Head, type Sort } from './Head'
+import { usePosition, useRows } from './queries'
+import { useEdit } from './useTable'
+
+const ROW = 23
+export const COLUMN = 132
+export const FIRST = 56
+
+/** The rows themselves. Only what is in view is fetched and laid out, so that a million rows scroll. */
+export function Rows({ dataset }: { dataset: Dataset }) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const chosen = useSheet((s) => s.fid)
+  const [sort, setSort] = useState<Sort | null>(null)
+  const [open, setOpen] = useState<{ fid: number; field: number } | null>(null)
+  const clickedHere = useRef<number | null>(null)
+  const edit = useEdit(dataset.id)
+  const virtual = useVirtualizer({
+    count: dataset.rows,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    paddingStart: 26,
+  })
+  const items = virtual.getVirtualItems()
+  const rowAt = useRows(
+    dataset,
+    sort,
+    items.map((item) => item.index),
+  )
+  const to = usePosition(dataset, sort, clickedHere.current === chosen ? null : chosen)
+  useEffect(() => {
+    if (to !== undefined) virtual.scrollToIndex(to, { align: 'center' })
+  }, [to, virtual])
+
+  const choose = (fid: number) => {
+    clickedHere.current = fid
+    useSheet.setState({ fid })
+  }
+  const step = (by: number) => {
+    const at = items.find((item) => rowAt(item.index)?.[0] === chosen)
+    const fid = at && rowAt(at.index + by)?.[0]
+    if (typeof fid !== 'number' || !at) return
+    choose(fid)
+    virtual.scrollToIndex(at.index + by)
+  }
+  const width = FIRST + COLUMN * dataset.fields.length
+  return (
+    <Box
+      ref={scroller}
+      role="grid"
+      aria-label={`Rows of ${dataset.title}`}
+      aria-rowcount={dataset.rows}
+      tabIndex={0}
+      onKeyDown={(e) => {
+        if (chosen === null || e.target instanceof HTMLInputElement) return
+        if (e.key === 'ArrowDown' || e.key === 'ArrowUp') step(e.key === 'ArrowDown' ? 1 : -1)
+        else if (e.key === 'F2' || e.key === 'Enter') setOpen({ fid: chosen, field: 0 })
+        else return
+        e.preventDefault()
+      }}
+      sx={{ flex: 1, overflow: 'auto', fontSize: 12.5, position: 'relative' }}
+    >
+      <Box sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
+        <Head dataset={dataset} sort={sort} onSort={setSort} />
+        {items.map((item) => {
+          const row = rowAt(item.index)
+          const fid = row?.[0] as number | undefined
+          return (
+            <Box
+              key={item.key}
+              role="row"
+              aria-selected={fid !== undefined && fid === chosen}
+              onClick={() => fid !== undefined && choose(fid)}
+              sx={{
+                position: 'absolute',
+                top: 0,
+                left: 0,
+                width,
+                height: ROW,
+                transform: `translateY(${item.start}px)`,
+                display: 'flex',
+                alignItems: 'center',
+                cursor: 'pointer',
+                borderBottom: 1,
+                borderColor: 'line',
+                bgcolor: fid !== undefined && fid === chosen ? 'tint' : 'transparent',
+                '&:hover': { bgcolor: 'tint' },
+              }}
+            >
+              <Box role="rowheader" sx={{ width: FIRST, px: 1, color: 'text.secondary', textAlign: 'right' }}>
+                {fid === undefined ? '' : fid + 1}
+              </Box>
+              {row &&
+                fid !== undefined &&
+                dataset.fields.map((field, i) => (
+                  <Cell
+                    key={field.name}
+                    field={field}
+                    value={row[i + 1] as never}
+                    where={`Row ${fid + 1}, ${field.name}`}
+                    open={open?.fid === fid && open.field === i}
+                    onOpen={() => {
+                      choose(fid)
+                      setOpen({ fid, field: i })
+                    }}
+                    onClose={(next) => {
+                      if (next === null) {
+                        setOpen(null)
+                        scroller.current?.focus()
+                      } else if (next === 'below') {
+                        const below = rowAt(item.index + 1)?.[0]
+                        setOpen(typeof below === 'number' ? { fid: below, field: i } : null)
+                        if (typeof below === 'number') choose(below)
+                      } else setOpen({ fid, field: (i + next + dataset.fields.length) % dataset.fields.length })
+                    }}
+                    onKeep={async (value) => {
+                      await edit.mutateAsync([
+                        { do: 'set-cell', fid, field: field.name, value, was: (row[i + 1] ?? null) as never },
+                      ])
+                    }}
+                  />
+                ))}
+            </Box>
+          )
+        })}
+      </Box>
+    </Box>
+  )
+}

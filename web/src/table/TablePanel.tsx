@@ -1,0 +1,61 @@
+import type { ChangeEvent } from 'react'
+import { useState } from 'react'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import { NoLayer } from '../bench/NoLayer'
+import { useDataset, useDatasets } from '../sheet/queries'
+import { useChosenLayer } from '../sheet/store'
+import { Redelivery } from './Redelivery'
+import { Rows } from './Rows'
+import { TableTools } from './TableTools'
+
+interface Props {
+  /** A dataset that was opened by hand; without, the chosen layer's. */
+  datasetId: string | null
+  onDataset: (id: string | null) => void
+}
+
+/** The rows of a dataset, to be read and changed. */
+export function TablePanel({ datasetId, onDataset }: Props) {
+  const layer = useChosenLayer()
+  const dataset = useDataset(datasetId ?? layer?.dataset)
+  const tables = useDatasets().filter((one) => one.kind !== 'raster')
+  const [redelivered, setRedelivered] = useState<string | null>(null)
+  if (tables.length === 0) return <NoLayer text="There is no table yet. Bring in a file." />
+  const shown = dataset && dataset.kind !== 'raster' ? dataset : null
+  if (shown && redelivered === shown.id)
+    return <Redelivery key={shown.id} dataset={shown} onDone={() => setRedelivered(null)} />
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 2, minHeight: 32, flexShrink: 0 }}>
+        <Box
+          component="select"
+          aria-label="Dataset of the table"
+          value={shown?.id ?? ''}
+          onChange={(e: ChangeEvent<HTMLSelectElement>) => onDataset(e.target.value || null)}
+          sx={{
+            font: 'inherit',
+            fontSize: 13,
+            height: 24,
+            maxWidth: 220,
+            bgcolor: 'raised',
+            color: 'text.primary',
+            borderColor: 'line',
+          }}
+        >
+          {!shown && <option value="">Choose a dataset</option>}
+          {tables.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.title}
+            </option>
+          ))}
+        </Box>
+        {datasetId && layer && datasetId !== layer.dataset && (
+          <Button onClick={() => onDataset(null)}>That of the layer</Button>
+        )}
+        {shown && <TableTools key={shown.id} dataset={shown} onRedelivery={() => setRedelivered(shown.id)} />}
+      </Box>
+      {shown && <Rows key={shown.id} dataset={shown} />}
+    </>
+  )
+}
