@@ -1,14 +1,21 @@
 """Installations made before: what they hold is there after the migrations."""
 
 import json
+from pathlib import Path
 from typing import Any
 
 import pytest
+import shapely
 from django.contrib.auth.models import User
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.test import Client
 from editions.models import Address, Edition
+from greylatch.formats.geoparquet import write_geoparquet
+from greylatch.tables.dataset import fields
+from library.derived import data_of, forget_derived
+from library.files import store_folder
+from library.models import Dataset
 from sheets.models import Sheet
 
 from tests.server.conftest import fetch, send
@@ -81,3 +88,36 @@ def test_the_files_say_what_the_key_says(visitor: Client, older: Sheet) -> None:
     properties = [one["properties"] for one in json.loads(b"".join(answer.streaming_content))["features"]]
     assert {one["class_text"] for one in properties} == texts
     assert all(one["value"] > 0 for one in properties if one["class"])
+
+
+def test_rows_that_were_files_are_put_on_record(
+    owner: Client, isla: User, named: dict[str, Dataset], tmp_path: Path
+) -> None:
+    """A library as it was kept before: one Parquet file per revision, the row's position as its number."""
+    tables = [one for one in named.values() if one.kind != "raster"]
+    before = {one.pk: data_of(one.current) for one in tables}
+    with connection.cursor() as cursor:
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+    executor = MigrationExecutor(connection)
+    latest = [node for node in executor.loader.graph.leaf_nodes() if node[0] == "library"]
+    executor.migrate([("library", "0003_shapes_are_derived")])
+    old = executor.loader.project_state([("library", "0003_shapes_are_derived")]).apps.get_model("library", "Revision")
+    for dataset in tables:
+        folder = tmp_path / str(dataset.pk)
+        folder.mkdir()
+        write_geoparquet(before[dataset.pk], folder / "data.parquet")
+        store_folder(folder, f"datasets/{dataset.pk}")
+        known = [
+            {"name": one.name, "type": one.type, "missing": one.missing} for one in fields(before[dataset.pk].columns)
+        ]
+        old.objects.filter(dataset_id=dataset.pk).update(folder=f"datasets/{dataset.pk}", fields=known)
+        forget_derived(dataset.pk)
+    executor = MigrationExecutor(connection)
+    executor.migrate(latest)
+    for dataset in Dataset.objects.filter(pk__in=before).select_related("current__dataset"):
+        after, was = data_of(dataset.current), before[dataset.pk]
+        assert after.columns.equals(was.columns)
+        assert (after.kind, after.crs, after.fids.tolist()) == (was.kind, was.crs, list(range(len(was))))
+        assert after.shapes is None or (shapely.to_wkb(after.shapes) == shapely.to_wkb(was.shapes)).all()
+        assert (dataset.next_fid, dataset.current.author, dataset.current.folder) == (len(was), isla, "")
+    assert fetch(owner, f"/datasets/{named['Dip wells'].pk}/history")[1][0]["change"] == "Delivered as dip_wells.csv."

@@ -7,7 +7,7 @@ import pyarrow as pa
 from pydantic import BaseModel, ConfigDict, Field
 
 from greylatch.errors import BadInput
-from greylatch.tables.dataset import MAX_NAME
+from greylatch.tables.dataset import MAX_NAME, text_of
 from greylatch.tables.fieldtypes import FieldType, plain, typed
 from greylatch.tables.record import KeptField
 
@@ -107,7 +107,7 @@ def said(value: Any) -> str:
     """
     if value is None:
         return "nothing"
-    return f"“{value[:60]}{'…' if len(value) > 60 else ''}”" if isinstance(value, str) else str(value)
+    return f"“{value[:60]}{'…' if len(value) > 60 else ''}”" if isinstance(value, str) else text_of(value)
 
 
 def _as_kept(value: Any, field: KeptField) -> Any:

@@ -15,7 +15,7 @@ LOT = 10_000
 def put_on_record(apps, schema_editor):
     """Every revision has been a whole delivery so far, and every dataset has one."""
     Revision, Attributes, Shape = (apps.get_model("library", name) for name in ("Revision", "Attributes", "Shape"))
-    for revision in Revision.objects.filter(raster=None).exclude(folder="").select_related("dataset"):
+    for revision in Revision.objects.filter(raster__isnull=True).exclude(folder="").select_related("dataset"):
         dataset = revision.dataset
         held = {"dataset_id": dataset.pk, "since": revision.number}
         rows = read_geoparquet(local_path(f"{revision.folder}/data.parquet"))

@@ -29,6 +29,8 @@ export function Cell({ field, value, where, open, onOpen, onClose, onKeep }: Pro
       onDoubleClick={onOpen}
       sx={{
         width: COLUMN,
+        height: '100%',
+        lineHeight: '22px',
         px: 1,
         overflow: 'hidden',
         textOverflow: 'ellipsis',

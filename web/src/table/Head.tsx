@@ -28,7 +28,7 @@ export function Head({ dataset, sort, onSort }: Props) {
         bgcolor: 'background.paper',
         borderBottom: 1,
         borderColor: 'line',
-        zIndex: 1,
+        zIndex: 2,
       }}
     >
       <Box role="columnheader" sx={{ width: FIRST, px: 1, fontSize: 12, color: 'text.secondary', lineHeight: '25px' }}>

@@ -87,6 +87,8 @@ export function Rows({ dataset }: { dataset: Dataset }) {
                 display: 'flex',
                 alignItems: 'center',
                 cursor: 'pointer',
+                // What is said below an open cell lies over the rows that follow.
+                zIndex: open?.fid === fid ? 1 : 'auto',
                 borderBottom: 1,
                 borderColor: 'line',
                 bgcolor: fid !== undefined && fid === chosen ? 'tint' : 'transparent',
