@@ -217,7 +217,7 @@ def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     cards: list[dict[str, Any]] = []
     for layer, fid in features_at(composition, place[0], place[1], resolution):
         if layer.card:
-            values = data_of(revisions[layer.dataset]).record(fid)
+            values = data_of(revisions[layer.dataset]).shown(fid)
             filled = {name: plain(value) for name, value in values.items()}
             cards.append(
                 {"layer": layer.id, "row": fid, "html": render_card(layer.card, filled, document.pictures_from)}

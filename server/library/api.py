@@ -9,6 +9,7 @@ from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, Preview, preview
+from greylatch.tables.meaning import MeaningKind
 from jobs.api import JobOut
 from jobs.work import LIVE, begin
 from ninja import Field, File, Router, Schema
@@ -28,12 +29,23 @@ Count = Annotated[int, Field(ge=0, lt=2**31)]
 ENDINGS = {".csv", ".tsv", ".txt", ".geojson", ".json", ".zip", ".tif", ".tiff"}
 
 
+class MeaningOut(Schema):
+    """What a field means, and why that was guessed."""
+
+    kind: MeaningKind
+    unit: str
+    decimals: int | None
+    missing: list[float | str]
+    reason: str
+
+
 class FieldOut(Schema):
-    """A field and how many of its values are missing."""
+    """A field, how many of its values are missing, and what it means."""
 
     name: str
     type: str
     missing: int
+    meaning: MeaningOut
 
 
 class DatasetOut(Schema):
@@ -178,7 +190,7 @@ def described(one: Dataset) -> DatasetOut:
     assert revision is not None
     return DatasetOut(
         id=one.pk, revision=revision.pk, shapes=revision.shapes_id, title=one.title, kind=one.kind, source=one.source, credit=one.credit, rows=revision.rows,
-        fields=[FieldOut(**field) for field in revision.fields], crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
+        fields=[FieldOut.model_validate(field) for field in revision.fields], crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=one.created,
         can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(one),
     )  # fmt: skip

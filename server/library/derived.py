@@ -20,6 +20,7 @@ from greylatch.paint.sources import RasterSource, Source, VectorSource
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import Fids, Shapes
+from greylatch.tables.meaning import Meaning, without_marks
 from greylatch.tables.patch import patched_columns, patched_shapes
 from greylatch.tables.record import KeptField
 
@@ -77,13 +78,16 @@ def data_of(revision: Revision) -> Data:
         return known
     fids, columns = columns_of(revision)
     fields = fields_of(revision)
-    columns = columns.select([field.key for field in fields]).rename_columns([field.name for field in fields])
+    columns = pa.table({field.name: without_marks(columns[field.key], field.meaning.missing) for field in fields})
+    meanings = {field.name: field.meaning for field in fields}
     if revision.projjson is None:
-        return _datasets.keep(revision.dataset_id, revision.pk, Data(columns, "table", fids=fids))
+        return _datasets.keep(revision.dataset_id, revision.pk, Data(columns, "table", fids=fids, meanings=meanings))
     there, shapes = shapes_of(revision)
     assert np.array_equal(there, fids)
     crs = pyproj.CRS.from_json_dict(revision.projjson)
-    return _datasets.keep(revision.dataset_id, revision.pk, Data(columns, revision.dataset.kind, shapes, crs, fids))
+    return _datasets.keep(
+        revision.dataset_id, revision.pk, Data(columns, revision.dataset.kind, shapes, crs, fids, meanings)
+    )
 
 
 def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
@@ -106,7 +110,11 @@ def earlier_than(revision: Revision) -> list[Revision]:
 
 def fields_of(revision: Revision) -> list[KeptField]:
     """The fields that a revision has."""
-    return [KeptField(**{name: field[name] for name in KeptField.__dataclass_fields__}) for field in revision.fields]
+    out = []
+    for field in revision.fields:
+        meaning = Meaning(**{**field["meaning"], "missing": tuple(field["meaning"]["missing"])})
+        out.append(KeptField(**{**field, "meaning": meaning}))
+    return out
 
 
 def columns_of(revision: Revision) -> Rows:

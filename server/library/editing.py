@@ -6,18 +6,20 @@ from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
+import pyarrow as pa
 import pyproj
 import shapely
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT, reproject
-from greylatch.tables.dataset import field_type
+from greylatch.tables.dataset import field_type, missing_count
 from greylatch.tables.edit import (
     AddField,
     AddRow,
     DeleteField,
     DeleteRows,
+    DescribeField,
     Edit,
     MovePoint,
     SetCell,
@@ -26,10 +28,11 @@ from greylatch.tables.edit import (
     stored_value,
 )
 from greylatch.tables.fieldtypes import ARROW
+from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 from greylatch.tables.record import KeptField, free_key
 from greylatch.wording import counted
 
-from library.derived import fields_of
+from library.derived import columns_of, fields_of
 from library.models import Attributes, Dataset, Held, Shape
 from library.record import end
 from library.revisions import next_revision, show
@@ -97,6 +100,8 @@ class Draft:
                     self.done["row deleted"] += 1
             case AddField():
                 self._add_field(change)
+            case DescribeField():
+                self._describe_field(change)
             case DeleteField():
                 self._field(change.name)
                 if len(self.fields) == 1:
@@ -187,8 +192,37 @@ class Draft:
         used |= {field.key for field in self.fields}
         there = self.base.rows + self.done["row added"] - self.done["row deleted"]
         arrow = ARROW[change.type]
-        self.fields = [*self.fields, KeptField(name, field_type(arrow), there, free_key(name, used), str(arrow))]
+        self.fields = [
+            *self.fields,
+            KeptField(
+                name,
+                field_type(arrow),
+                there,
+                free_key(name, used),
+                str(arrow),
+                guess_meaning(name, pa.chunked_array([], arrow)),
+            ),
+        ]
         self.done["field added"] += 1
+
+    def _describe_field(self, change: DescribeField) -> None:
+        field = self._field(change.name)
+        meaning = Meaning(change.kind, change.unit.strip(), change.decimals, tuple(change.missing), "Said by hand.")
+        if replace(meaning, reason="") == replace(field.meaning, reason=""):
+            return
+        _, columns = columns_of(self.base)
+        # Counted on what is there: what the same request changed in cells before is counted with it.
+        there = (
+            0
+            if field.key not in columns.column_names
+            else sum(
+                missing_count(without_marks(columns[field.key], marks)) * sign
+                for marks, sign in ((meaning.missing, 1), (field.meaning.missing, -1))
+            )
+        )
+        described = replace(field, meaning=meaning, missing=field.missing + there)
+        self.fields = [described if one is field else one for one in self.fields]
+        self.done["field described"] += 1
 
     def _point(self, place: tuple[float, float]) -> shapely.Geometry:
         if self.dataset.kind != "points" or self.base.projjson is None:

@@ -1,5 +1,6 @@
 """Joining two datasets of the library into a third that remembers its parents."""
 
+from dataclasses import replace
 from typing import Annotated, Any
 from uuid import UUID
 
@@ -122,8 +123,10 @@ def remake(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
 def _joined(areas: Dataset, table: Dataset, given: JoinIn) -> tuple[Data, dict[str, Any]]:
     """The areas with the fields of the table, and what is remembered of how."""
     _, _, found = _match(areas, table, given)
-    rows = joined(data_of(areas.current), data_of(table.current).columns, found, given.fields)
-    return rows, {
+    brought = data_of(table.current)
+    rows = joined(data_of(areas.current), brought.columns, found, given.fields)
+    meanings = {name: brought.meanings[name] for name in given.fields if name in brought.meanings}
+    return replace(rows, meanings={**meanings, **rows.meanings}), {
         "areas": str(areas.pk), "table": str(table.pk), "areas_title": areas.title, "table_title": table.title,
         "areas_revision": areas.current.number, "table_revision": table.current.number, "fields": given.fields,
         "area_key": given.area_key, "table_key": given.table_key, "same": given.same, "chosen": given.chosen, "matched": found.matched,

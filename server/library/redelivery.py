@@ -170,7 +170,9 @@ def keys_for(dataset: Dataset, rows: Data) -> list[KeptField]:
     for field in kept_fields(rows.columns):
         was = before.get(field.name)
         keys.append(was.key if was and was.arrow == field.arrow else free_key(field.name, {*used, *keys}))
-    return kept_fields(rows.columns, keys)
+    # What a field means is known already where it goes on; what is new is guessed.
+    goes_on = {name: field.meaning for name, field in before.items() if field.key in keys}
+    return kept_fields(rows.columns, keys, {**rows.meanings, **goes_on})
 
 
 def in_words(found: Delivery) -> str:

@@ -72,7 +72,7 @@ def keep_folder(
         rows = read_geoparquet(folder / "data.parquet")
         rows = rows.with_columns(recordable(rows.columns))
         progress(0, len(rows), f"{len(rows):,} rows read")
-        described = {**described_rows(rows, kept_fields(rows.columns)), "join": join}
+        described = {**described_rows(rows, kept_fields(rows.columns, None, rows.meanings)), "join": join}
     described |= {
         "crs": printable(described["crs"])[:300],
         "crs_reason": printable(taken.crs_reason)[:500],

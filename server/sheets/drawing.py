@@ -273,7 +273,7 @@ def card(request: HttpRequest, given: CardIn):
     data = data_of(dataset.current)
     columns = data.columns
     fid = int(data.fids[0]) if given.fid is None and len(data) else given.fid
-    record = {} if fid is None else data.record(fid)
+    record = {} if fid is None else data.shown(fid)
     suggestion = starting_card(columns.column_names)
     try:
         filled = {name: plain(value) for name, value in record.items()}

@@ -100,9 +100,17 @@ def test_fields_come_and_go(table: Page) -> None:
     table.get_by_label("What it holds").select_option("boolean")
     table.get_by_role("button", name="Add", exact=True).click()
     expect(table.get_by_role("row").filter(has_text="seen")).to_contain_text("8 rows without")
+    assert table.get_by_label("What depth means").input_value() == "measure"
+    table.get_by_label("Unit of depth").fill("dm")
+    table.get_by_label("Unit of depth").press("Enter")
+    expect(table.get_by_label("Unit of depth")).to_have_value("dm")
+    table.get_by_label("What stands for missing in depth").fill("0; 3")
+    table.get_by_label("What stands for missing in depth").press("Enter")
+    expect(table.get_by_role("row").filter(has=table.get_by_label("Unit of depth"))).to_contain_text("2 rows without")
     table.get_by_role("button", name="Take 'seen' out").click()
     expect(table.get_by_role("button", name="Take 'seen' out")).to_be_hidden()
     table.get_by_role("button", name="Done").click()
+    expect(cell(table, 1, 1)).to_have_text("")
 
 
 def test_two_windows_in_one_table(table: Page) -> None:

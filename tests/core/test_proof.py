@@ -8,10 +8,10 @@ from greylatch.errors import BadInput
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT, parse_crs
 from greylatch.places.suggest import keeps_areas
-from greylatch.proof.counts import looks_like_count
 from greylatch.proof.findings import Finding, Provenance, findings, mend
 from greylatch.sheet.document import Projection, Sheet
 from greylatch.tables.dataset import Dataset
+from greylatch.tables.meaning import guess_meaning
 
 N = 40
 VALUES = np.arange(1.0, N + 1) ** 2
@@ -138,7 +138,7 @@ def test_a_finding_that_is_gone_cannot_be_mended() -> None:
     ],
 )
 def test_what_looks_like_a_count(name: str, values: list[float], expected: bool) -> None:
-    assert looks_like_count(name, np.array(values, dtype=float)) is expected
+    assert (guess_meaning(name, pa.chunked_array([pa.array(values, pa.float64())])).kind == "count") is expected
 
 
 def world(crs: str | None) -> Sheet:

@@ -24,10 +24,10 @@ from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
-from greylatch.proof.counts import looks_like_count
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
 from greylatch.tables.dataset import Dataset
+from greylatch.tables.meaning import guess_meaning
 from greylatch.tiles.archive import ArchiveInfo, open_archive, raster_address, tilejson
 from greylatch.tiles.map_pyramid import drawn_bounds, map_blocks, map_levels, padded_bounds, paint_block
 from greylatch.tiles.raster_pyramid import Levels
@@ -132,7 +132,7 @@ def test_where_there_are_other_classes_than_asked_for_it_is_said() -> None:
     [("income", False), ("income_per_head", False), ("GDP per capita", False), ("median_age", False), ("year", False), ("fips_code", False), ("population", True), ("carbon_t", True), ("households", True)],
 )  # fmt: skip
 def test_income_is_no_count(name: str, count: bool) -> None:
-    assert looks_like_count(name, np.array([12_000.0, 34_000, 51_000])) == count
+    assert (guess_meaning(name, pa.chunked_array([[12_000.0, 34_000, 51_000]])).kind == "count") == count
 
 
 @pytest.mark.parametrize(

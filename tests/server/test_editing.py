@@ -246,3 +246,23 @@ def test_strangers_change_nothing(wells: Dataset, stranger: Client, visitor: Cli
             body = {"edits": [cell(1, "n", 7, 1)]} if address == "edits" else {}
             assert send(client, f"/datasets/{wells.pk}/{address}", body)[0] == status
         assert fetch(client, f"/datasets/{wells.pk}/history")[0] == status
+
+
+def test_what_a_field_means_is_said_and_marks_are_missing_everywhere(owner: Client) -> None:
+    job = bring_in(owner, "depths.csv", b"well,depth_cm\nA,12\nB,-9999\nC,30\nD,7\n")
+    dataset = Dataset.objects.select_related("current").get(pk=job["result"]["dataset"])
+    told = fetch(owner, f"/datasets/{dataset.pk}")[1]
+    field = told["fields"][1]
+    assert (field["meaning"]["kind"], field["meaning"]["unit"], field["meaning"]["missing"], field["missing"]) == (
+        "measure", "cm", [-9999.0], 1,
+    )  # fmt: skip
+    assert fetch(owner, f"/datasets/{dataset.pk}/rows")[1]["rows"][1] == [1, "B", None]
+    change(owner, dataset, cell(1, "depth_cm", 8, None))
+    described = {"do": "describe-field", "name": "depth_cm", "kind": "rate", "unit": "‰", "decimals": 1, "missing": [7]}
+    told = change(owner, dataset, described)
+    field = told["fields"][1]
+    assert (field["meaning"]["kind"], field["meaning"]["reason"], field["missing"]) == ("rate", "Said by hand.", 1)
+    assert [row[2] for row in fetch(owner, f"/datasets/{dataset.pk}/rows")[1]["rows"]] == [12, 8, 30, None]
+    assert send(owner, f"/datasets/{dataset.pk}/undo", {})[0] == 200
+    dataset.refresh_from_db()
+    assert [row[2] for row in fetch(owner, f"/datasets/{dataset.pk}/rows")[1]["rows"]] == [12, 8, 30, 7]

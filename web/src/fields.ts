@@ -11,3 +11,25 @@ export function isNumeric(field: Field): boolean {
 export function numericNames(fields: readonly Field[] | undefined): string[] {
   return (fields ?? []).filter(isNumeric).map((field) => field.name)
 }
+
+/** What a field can mean, in words. */
+export const meansOf = {
+  count: 'count or amount',
+  rate: 'rate or share',
+  measure: 'measure',
+  category: 'category',
+  identifier: 'identifier',
+  date: 'date',
+  name: 'name',
+} as const
+
+/** What is known of a field, in a line: "numbers in cm, measure, 25 missing". */
+export function about(
+  field: Field & { missing: number; meaning: { kind: keyof typeof meansOf; unit: string } },
+): string {
+  return [
+    field.type + (field.meaning.unit ? ` in ${field.meaning.unit}` : ''),
+    meansOf[field.meaning.kind],
+    ...(field.missing ? [`${field.missing} missing`] : []),
+  ].join(', ')
+}

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from greylatch.lettering.anchored import AnchoredLabel
-from greylatch.paint.passes import Composition, VectorPass
+from greylatch.paint.passes import Composition, VectorPass, label_decimals
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Bounds, Tile
 from greylatch.symbols.ink import UNDRAWN
@@ -127,6 +127,6 @@ def feature_properties(one: VectorPass) -> list[dict[str, Value | None]]:
         if one.ink.radius is not None:
             made["radius"] = round(float(one.ink.radius[i]), 2)
         if labels is not None and lettering is not None:
-            made["label"] = text_of(labels[i], lettering.decimals)
+            made["label"] = text_of(labels[i], label_decimals(one.source.dataset, lettering))
         out.append({key: value for key, value in made.items() if value is not None or key == "class"})
     return out

@@ -40,7 +40,7 @@ def layer_key(one: Pass) -> LayerKey:
         return LayerKey(
             layer.id,
             key_title(layer),
-            unit_note(layer),
+            unit_note(layer, one.source.dataset),
             one.source.dataset.kind,
             key_entries(layer, one.ink),
             divisor=unnamed_divisor(layer),

@@ -17,7 +17,7 @@ from greylatch.places.grid import Bounds
 from greylatch.sheet.document import Furniture, Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
 from greylatch.sheet.projection import frame_of
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
-from greylatch.tables.dataset import texts
+from greylatch.tables.dataset import Dataset, texts
 
 
 @dataclass(frozen=True)
@@ -106,12 +106,18 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
 
 def to_letter(one: VectorPass, lettering: Lettering) -> ToLetter:
     """What the labels of a pass ask for."""
-    words = texts(one.source.dataset.columns, lettering.field, lettering.decimals)
+    words = texts(one.source.dataset.columns, lettering.field, label_decimals(one.source.dataset, lettering))
     words = ["" if position == UNDRAWN else word for word, position in zip(words, one.ink.index.tolist(), strict=True)]
     return ToLetter(
         one.source.dataset.kind, one.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(one),
         lambda: one.source.anchors, one.source.dataset.fids,
     )  # fmt: skip
+
+
+def label_decimals(dataset: Dataset, lettering: Lettering) -> int | None:
+    """Decimals of numbers on labels: as chosen for them, or as the field has them."""
+    known = dataset.meanings.get(lettering.field)
+    return known.decimals if lettering.decimals is None and known else lettering.decimals
 
 
 def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: float) -> list[Letter]:

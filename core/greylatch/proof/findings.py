@@ -11,7 +11,6 @@ from greylatch.errors import BadInput
 from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
-from greylatch.proof.counts import looks_like_count
 from greylatch.proof.proportion import in_true_areas, uneven
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Classed, Layer, RampChoice, Sheet
@@ -180,7 +179,7 @@ def _of_classes(layer: Layer, one: VectorPass) -> list[Finding]:
     classing = symbology.classing
     if (
         isinstance(symbology, Classed) and one.source.dataset.kind == "areas" and classing.normalise is None
-        and one.ink.values is not None and looks_like_count(classing.field, one.ink.values)
+        and one.source.dataset.meaning(classing.field).kind == "count"
     ):  # fmt: skip
         out.append(
             Finding(

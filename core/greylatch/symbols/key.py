@@ -10,6 +10,7 @@ from greylatch.sheet.document import Layer, NormaliseByArea, NormaliseByField, P
 from greylatch.sheet.versions import first_version_id
 from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.size import proportional_radii
+from greylatch.tables.dataset import Dataset
 
 
 @dataclass(frozen=True)
@@ -103,12 +104,22 @@ def reference_values(greatest: float) -> list[float]:
     return [top, top / 4, top / 16]
 
 
-def unit_note(layer: Layer) -> str:
-    """The unit under the key's heading: as written by the maker; else 'per km²' where values are divided by areas. The raw
-    name of a field never reaches a reader by itself."""
+def unit_note(layer: Layer, dataset: Dataset) -> str:
+    """The unit under the key's heading: as written by the maker; else that of the field, and 'per km²' where values are divided
+    by areas. The raw name of a field never reaches a reader by itself."""
     if layer.key.unit is not None:
         return layer.key.unit
-    return "" if isinstance(_normalise(layer), NormaliseByField) else _divisor(layer)
+    normalise = _normalise(layer)
+    if isinstance(normalise, NormaliseByField):
+        return ""
+    unit = dataset.meaning(field).unit if (field := classed_field(layer)) else ""
+    return f"{unit} {_divisor(layer)}".strip()
+
+
+def classed_field(layer: Layer) -> str | None:
+    """The field whose numbers a layer draws."""
+    classing = getattr(layer.symbology, "classing", layer.symbology)
+    return getattr(classing, "field", None)
 
 
 def unnamed_divisor(layer: Layer) -> str:

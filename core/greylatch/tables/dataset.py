@@ -1,7 +1,7 @@
 """What Grey Latch keeps of a file: columns, shapes, and where on earth they are."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -11,6 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.errors import BadInput, printable
+from greylatch.tables.meaning import Meaning, guess_meaning
 
 Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
@@ -25,7 +26,7 @@ class Dataset:
     """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`.
 
     Rows are in the order of `fids`, their feature ids: integers that are given once and never again, whatever becomes of
-    other rows. Where none are given they count from 0. Shapes keep the coordinates of the source.
+    other rows. Where none are given they count from 0. `meanings` says what fields mean, where somebody said so. Shapes keep the coordinates of the source.
     """
 
     columns: pa.Table
@@ -33,6 +34,7 @@ class Dataset:
     shapes: Shapes | None = None
     crs: pyproj.CRS | None = None
     fids: Fids = None  # type: ignore[assignment]
+    meanings: Mapping[str, Meaning] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if self.fids is None:
@@ -44,6 +46,11 @@ class Dataset:
     def with_columns(self, columns: pa.Table) -> "Dataset":
         """The same shapes with other columns of the same length."""
         return replace(self, columns=columns)
+
+    def meaning(self, name: str) -> Meaning:
+        """What a field means, as it is known or else as it is guessed. Raises BadInput for a field that is not there."""
+        column = column_named(self.columns, name)
+        return self.meanings.get(name) or guess_meaning(name, column)
 
     def row_of(self, fid: int) -> int:
         """At which row the feature stands. Raises BadInput for one that is not there.
@@ -60,6 +67,14 @@ class Dataset:
         """The values of one feature by field. Raises BadInput for one that is not there."""
         values: dict[str, Any] = self.columns.slice(self.row_of(fid), 1).to_pylist()[0]
         return values
+
+    def shown(self, fid: int) -> dict[str, Any]:
+        """The values of one feature as readers see them: numbers with the decimals that their fields have."""
+        decimals = {name: meaning.decimals for name, meaning in self.meanings.items() if meaning.decimals is not None}
+        return {
+            name: round(value, decimals[name]) if name in decimals and isinstance(value, float) else value
+            for name, value in self.record(fid).items()
+        }
 
 
 @dataclass(frozen=True)

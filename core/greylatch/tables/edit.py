@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import MAX_NAME, text_of
 from greylatch.tables.fieldtypes import FieldType, plain, typed
+from greylatch.tables.meaning import MeaningKind, is_mark
 from greylatch.tables.record import KeptField
 
 MAX_EDITS = 10_000
@@ -71,7 +72,20 @@ class DeleteField(_Change):
     name: Name
 
 
-Edit = Annotated[SetCell | AddRow | MovePoint | DeleteRows | AddField | DeleteField, Field(discriminator="do")]
+class DescribeField(_Change):
+    """What a field means: its kind, its unit, the decimals that its numbers are shown with, and values that stand for none."""
+
+    do: Literal["describe-field"] = "describe-field"
+    name: Name
+    kind: MeaningKind
+    unit: Annotated[str, Field(max_length=40)] = ""
+    decimals: Annotated[int, Field(ge=0, le=10)] | None = None
+    missing: list[float | Annotated[str, Field(max_length=200)]] = Field(default_factory=list, max_length=20)
+
+
+Edit = Annotated[
+    SetCell | AddRow | MovePoint | DeleteRows | AddField | DeleteField | DescribeField, Field(discriminator="do")
+]
 
 
 def cell_value(field: KeptField, given: Any) -> Any:
@@ -95,8 +109,9 @@ def cell_value(field: KeptField, given: Any) -> Any:
 
 
 def stored_value(field: KeptField, held: Any) -> Any:
-    """What a row on record holds, as a table shows it."""
-    return held if field.type == "text" else cell_value(field, held)
+    """What a row on record holds, as a table shows it: nothing where it stands for "missing"."""
+    value = held if field.type == "text" else cell_value(field, held)
+    return None if is_mark(value, field.meaning.missing) else value
 
 
 def said(value: Any) -> str:

@@ -5,7 +5,7 @@ What JSON can't say is settled before: `recordable` makes columns of types that 
 
 import io
 import json
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,10 +16,14 @@ import pyarrow.json
 
 from greylatch.tables.dataset import FieldInfo, field_type, missing_count
 from greylatch.tables.fieldtypes import plain
+from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 
 BLOCK = 1 << 22
 """Bytes that are parsed at once; no row may be longer."""
 _CONTROL = "[\\x00-\\x1f]"
+
+
+MEASURE = Meaning("measure")
 
 
 @dataclass(frozen=True)
@@ -31,6 +35,7 @@ class KeptField(FieldInfo):
 
     key: str
     arrow: str
+    meaning: Meaning = MEASURE
 
 
 def recordable(columns: pa.Table) -> pa.Table:
@@ -43,16 +48,20 @@ def recordable(columns: pa.Table) -> pa.Table:
     return pa.table([_recordable(column) for column in columns.columns], names=columns.column_names)
 
 
-def kept_fields(columns: pa.Table, keys: Sequence[str] | None = None) -> list[KeptField]:
-    """The fields of recordable columns, under `keys` or under their names.
+def kept_fields(
+    columns: pa.Table, keys: Sequence[str] | None = None, meanings: Mapping[str, Meaning] | None = None
+) -> list[KeptField]:
+    """The fields of recordable columns, under `keys` or under their names, with `meanings` or what they probably mean.
 
-    >>> kept_fields(pa.table({"a": [1, None]}))
-    [KeptField(name='a', type='integer', missing=1, key='a', arrow='int64')]
+    >>> [(one.key, one.type, one.missing, one.meaning.kind) for one in kept_fields(pa.table({"a": [1, None, -9999]}))]
+    [('a', 'integer', 2, 'count')]
     """
-    return [
-        KeptField(name, field_type(column.type), missing_count(column), key, str(column.type))
-        for name, column, key in zip(columns.column_names, columns.columns, keys or columns.column_names, strict=True)
-    ]
+    out = []
+    for name, column, key in zip(columns.column_names, columns.columns, keys or columns.column_names, strict=True):
+        meaning = (meanings or {}).get(name) or guess_meaning(name, column)
+        missing = missing_count(without_marks(column, meaning.missing))
+        out.append(KeptField(name, field_type(column.type), missing, key, str(column.type), meaning))
+    return out
 
 
 def free_key(name: str, used: Collection[str]) -> str:

@@ -5,19 +5,15 @@ import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
-import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
-import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
-import { Glyph } from '../Glyph'
-import { counted } from '../wording'
+import { FieldLine, WORDS } from './FieldLine'
 import { useEdit } from './useTable'
 
 const TYPES = ['text', 'integer', 'number', 'date', 'boolean'] as const
-const WORDS = { text: 'text', integer: 'whole numbers', number: 'numbers', date: 'dates', boolean: 'yes or no' }
 
-/** The fields of a table: what they hold, taking one out, adding one. */
+/** The fields of a table: what they hold and mean, taking one out, adding one. */
 export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => void }) {
   const edit = useEdit(dataset.id)
   const [name, setName] = useState('')
@@ -27,32 +23,34 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
       onSuccess: () => setName(''),
     })
   return (
-    <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="fields-title">
+    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="fields-title">
       <DialogTitle id="fields-title">Fields of {dataset.title}</DialogTitle>
       <DialogContent>
-        <Box component="table" sx={{ width: '100%', borderCollapse: 'collapse', '& td': { py: 0.25, pr: 2 } }}>
+        <Box
+          component="table"
+          sx={{
+            width: '100%',
+            borderCollapse: 'collapse',
+            '& td, & th': { py: 0.25, pr: 2, fontSize: 13, textAlign: 'left' },
+            '& th': { fontWeight: 400, color: 'text.secondary' },
+          }}
+        >
+          <thead>
+            <tr>
+              {['field', 'holds', 'filled', 'means', 'unit', 'decimals', 'missing is', ''].map((words) => (
+                <th key={words}>{words}</th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {dataset.fields.map((field) => (
-              <tr key={field.name}>
-                <td>
-                  <strong>{field.name}</strong>
-                </td>
-                <td>{WORDS[field.type as keyof typeof WORDS]}</td>
-                <td>{field.missing ? `${counted(field.missing, 'row')} without` : 'in every row'}</td>
-                <td style={{ textAlign: 'right' }}>
-                  <Tooltip title={`Take '${field.name}' out`}>
-                    <span>
-                      <IconButton
-                        aria-label={`Take '${field.name}' out`}
-                        disabled={edit.isPending || dataset.fields.length === 1}
-                        onClick={() => edit.mutate([{ do: 'delete-field', name: field.name }])}
-                      >
-                        <Glyph name="remove" />
-                      </IconButton>
-                    </span>
-                  </Tooltip>
-                </td>
-              </tr>
+              <FieldLine
+                key={field.name}
+                field={field}
+                busy={edit.isPending}
+                only={dataset.fields.length === 1}
+                onEdit={(one) => edit.mutate([one])}
+              />
             ))}
           </tbody>
         </Box>
@@ -94,7 +92,8 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
           </Typography>
         )}
         <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }}>
-          Undo in the table brings a field back with all that it held.
+          What a field means is guessed; point at it to read why. Keys, labels, cards and Proof go by it. Undo in the
+          table brings back a field with all that it held.
         </Typography>
       </DialogContent>
       <DialogActions>

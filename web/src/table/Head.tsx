@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import type { Dataset } from '../api/types'
-import { isNumeric } from '../fields'
+import { about, isNumeric } from '../fields'
 import { COLUMN, FIRST } from './Rows'
 
 export interface Sort {
@@ -44,7 +44,7 @@ export function Head({ dataset, sort, onSort }: Props) {
             sx={{ width: COLUMN, display: 'flex' }}
           >
             <ButtonBase
-              title={`${field.type}${field.missing ? `, ${field.missing} missing` : ''}`}
+              title={about(field)}
               onClick={() => onSort(by?.descending ? null : { field: field.name, descending: by !== null })}
               sx={{
                 flex: 1,

@@ -1308,7 +1308,7 @@ export interface components {
         };
         /**
          * FieldOut
-         * @description A field and how many of its values are missing.
+         * @description A field, how many of its values are missing, and what it means.
          */
         FieldOut: {
             /** Name */
@@ -1317,6 +1317,26 @@ export interface components {
             type: string;
             /** Missing */
             missing: number;
+            meaning: components["schemas"]["MeaningOut"];
+        };
+        /**
+         * MeaningOut
+         * @description What a field means, and why that was guessed.
+         */
+        MeaningOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "count" | "rate" | "measure" | "category" | "identifier" | "date" | "name";
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number | null;
+            /** Missing */
+            missing: (number | string)[];
+            /** Reason */
+            reason: string;
         };
         /**
          * DatasetChange
@@ -1508,12 +1528,39 @@ export interface components {
             fids: number[];
         };
         /**
+         * DescribeField
+         * @description What a field means: its kind, its unit, the decimals that its numbers are shown with, and values that stand for none.
+         */
+        DescribeField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "describe-field";
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "count" | "rate" | "measure" | "category" | "identifier" | "date" | "name";
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /** Decimals */
+            decimals?: number | null;
+            /** Missing */
+            missing?: (number | string)[];
+        };
+        /**
          * EditsIn
          * @description Changes that are made together.
          */
         EditsIn: {
             /** Edits */
-            edits: (components["schemas"]["SetCell"] | components["schemas"]["AddRow"] | components["schemas"]["MovePoint"] | components["schemas"]["DeleteRows"] | components["schemas"]["AddField"] | components["schemas"]["DeleteField"])[];
+            edits: (components["schemas"]["SetCell"] | components["schemas"]["AddRow"] | components["schemas"]["MovePoint"] | components["schemas"]["DeleteRows"] | components["schemas"]["AddField"] | components["schemas"]["DeleteField"] | components["schemas"]["DescribeField"])[];
         };
         /**
          * MovePoint

@@ -1,0 +1,156 @@
+"""What a field means beside its type: a count or a rate, in which unit, with how many decimals, and what stands for "missing"."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+MeaningKind = Literal["count", "rate", "measure", "category", "identifier", "date", "name"]
+"""A count or an amount grows with the area that it is counted in; a rate or a share and a measure do not."""
+
+FEW = 20
+"""Different texts up to which they are likely categories, where each stands in several rows."""
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """What a field means. `unit` as readers see it; `decimals` null: as the numbers come; `missing` are values that stand for none;
+    `reason` says why that was guessed."""
+
+    kind: MeaningKind
+    unit: str = ""
+    decimals: int | None = None
+    missing: tuple[float | str, ...] = ()
+    reason: str = ""
+
+
+def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
+    """What a field probably means, by its name and values. Common practice, no source: amounts are not named per something or as
+    a measure, are never negative, and are whole or run past 100.
+
+    >>> guess_meaning("carbon_t", pa.chunked_array([[1200.5, 88.0]]))
+    Meaning(kind='count', unit='t', decimals=None, missing=(), reason='Never negative, and not named as a rate or a measure.')
+    >>> guess_meaning("income_per_head", pa.chunked_array([[12000, 34000]])).kind
+    'rate'
+    """
+    kind = column.type
+    if pa.types.is_temporal(kind):
+        return Meaning("date", reason="It holds dates.")
+    if pa.types.is_boolean(kind):
+        return Meaning("category", reason="It holds yes and no.")
+    if not (pa.types.is_integer(kind) or pa.types.is_floating(kind) or pa.types.is_decimal(kind)):
+        return _of_texts(name, column)
+    values = column.cast(pa.float64(), safe=False).to_numpy()
+    values = values[np.isfinite(values)]
+    missing = tuple(mark for mark in MARKS if mark in values and values[values != mark].min(initial=np.inf) >= 0)
+    values = values[~np.isin(values, missing)]
+    words = set(re.split(r"[^a-z]+", name.lower()))
+    unit = unit_in(name)
+    if words & CODES:
+        return Meaning("identifier", "", None, missing, f"Named as a code: {_first(words & CODES)}.")
+    if words & RATES or "%" in name:
+        return Meaning("rate", unit, None, missing, f"Named as a rate: {_first(words & RATES) or '%'}.")
+    if words & MEASURES:
+        return Meaning("measure", unit, None, missing, f"Named as a measure: {_first(words & MEASURES)}.")
+    if unit in LENGTHS:
+        return Meaning("measure", unit, None, missing, f"In {unit}, which are measured, not counted.")
+    if not len(values) or (values < 0).any():
+        return Meaning("measure", unit, None, missing, "It goes below zero." if len(values) else "It is empty.")
+    if (values == np.round(values)).all() or values.max() > 100:
+        return Meaning("count", unit, None, missing, "Never negative, and not named as a rate or a measure.")
+    return Meaning("measure", unit, None, missing, "Small numbers that are not whole.")
+
+
+def unit_in(name: str) -> str:
+    """The unit that a field's name ends with.
+
+    >>> unit_in("water_table_cm"), unit_in("drained percent"), unit_in("area (km2)"), unit_in("name")
+    ('cm', '%', 'km²', '')
+    """
+    words = [word for word in re.split(r"[\s_()\[\]./-]+", name) if word]
+    return UNITS.get(words[-1].lower() if len(words) > 1 else "", "%" if name.endswith("%") else "")
+
+
+def without_marks(column: pa.ChunkedArray, marks: Sequence[float | str]) -> pa.ChunkedArray:
+    """The column with nothing where a value stands for "missing".
+
+    >>> without_marks(pa.chunked_array([[-9999, 3]]), (-9999.0,)).to_pylist()
+    [None, 3]
+    """
+    if not marks:
+        return column
+    text = pa.types.is_string(column.type)
+    compared = column if text else column.cast(pa.float64(), safe=False)
+    values = pa.array([mark for mark in marks if isinstance(mark, str) == text], compared.type)
+    return pc.if_else(pc.is_in(compared, values), pa.scalar(None, column.type), column)
+
+
+def is_mark(value: Any, marks: Sequence[float | str]) -> bool:
+    """Whether a value stands for "missing"."""
+    return not isinstance(value, bool) and value in marks
+
+
+def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
+    words = set(re.split(r"[^a-z]+", name.lower()))
+    if words & CODES:
+        return Meaning("identifier", reason=f"Named as a code: {_first(words & CODES)}.")
+    filled = len(column) - column.null_count
+    distinct = pc.count_distinct(column, mode="only_valid").as_py()
+    if filled and distinct <= FEW and 2 * distinct <= filled:
+        return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
+    if (
+        filled
+        and distinct == filled
+        and all(any(c.isdigit() for c in text) and " " not in text for text in _some(column))
+    ):
+        return Meaning("identifier", reason="Every row has another one, with digits in it.")
+    return Meaning("name", reason="Texts.")
+
+
+def _some(column: pa.ChunkedArray) -> list[str]:
+    return [text for text in column.slice(0, 50).to_pylist() if text]
+
+
+def _first(words: set[str]) -> str:
+    return min(words, default="")
+
+
+MARKS = (-9999.0, -99999.0, -999.0, -32768.0)
+"""Numbers that stand for "missing" where all others are not negative. Common practice."""
+LENGTHS = {"mm", "cm", "m", "km", "°C", "%"}
+# Single letters are no units: 'pop_m' counts men.
+UNITS = {
+    **{unit: unit for unit in ("mm", "cm", "km", "ha", "t", "kg", "mg")},
+    "km2": "km²", "sqkm": "km²", "m2": "m²", "m3": "m³", "percent": "%", "pct": "%", "degc": "°C", "tonnes": "t", "hectares": "ha",
+    "metres": "m", "meters": "m", "kilometres": "km", "eur": "€", "euro": "€", "usd": "$",
+}  # fmt: skip
+CODES = frozenset(["year", "code", "id", "fips", "zip", "postcode", "rank", "number", "no", "fid", "gid", "key"])
+RATES = frozenset(
+    [
+        "percent",
+        "pct",
+        "percentage",
+        "share",
+        "rate",
+        "ratio",
+        "density",
+        "per",
+        "capita",
+        "head",
+        "index",
+        "intensity",
+        "gdp_pc",
+        "pc",
+    ]
+)
+MEASURES = frozenset(
+    [
+        "mean", "average", "avg", "median", "temperature", "depth", "height", "score", "income", "wage", "salary", "rent", "price",
+        "cost", "age", "speed", "elevation", "altitude", "slope", "level", "grade", "lat", "lon", "latitude", "longitude", "ph",
+        "length", "width", "distance", "thickness",
+    ]
+)  # fmt: skip

@@ -1,0 +1,106 @@
+"""What fields are taken to mean, on the names and values of real tables."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pytest
+import shapely
+from greylatch.paint.key import layer_key
+from greylatch.paint.passes import pass_of, to_letter
+from greylatch.paint.sources import VectorSource
+from greylatch.places.crs import LONLAT
+from greylatch.proof.findings import findings
+from greylatch.sheet.document import Classed, Classing, Layer, Lettering, NormaliseByArea, Sheet
+from greylatch.tables.dataset import Dataset
+from greylatch.tables.meaning import Meaning, guess_meaning, unit_in, without_marks
+from greylatch.tables.record import kept_fields
+
+
+@pytest.mark.parametrize(
+    ("name", "values", "kind", "unit"),
+    [
+        ("population", [1200, 88], "count", ""), ("pop_m", [1200, 88], "count", ""), ("carbon_t", [1200.5, 88], "count", "t"),
+        ("peat_ha", [120.5, 88], "count", "ha"), ("area (km2)", [120.5, 88], "count", "km²"),
+        ("income per head", [31_000, 12_000], "rate", ""), ("median_income", [31_000, 12_000], "measure", ""),
+        ("unemployment_rate", [3.4, 8.8], "rate", ""), ("drained_percent", [12, 88], "rate", "%"), ("share %", [1, 2], "rate", "%"),
+        ("water_table_cm", [12, 88], "measure", "cm"), ("anomaly", [-1.5, 2], "measure", ""), ("ph", [5.5, 6.1], "measure", ""),
+        ("fips", [1001, 1003], "identifier", ""), ("year", [2020, 2021], "identifier", ""), ("lat", [51.0, 52], "measure", ""),
+        ("name", ["Ard", "Bay"], "name", ""), ("iso_code", ["NO", "SE"], "identifier", ""), ("well", ["W1", "W2"], "identifier", ""),
+        ("soil", ["peat", "peat", "gley", "peat"], "category", ""), ("kept", [True, False], "category", ""),
+        ("seen", [date(2026, 5, 31)], "date", ""), ("empty", [None, None], "name", ""),
+    ],
+)  # fmt: skip
+def test_what_fields_probably_mean(name: str, values: list[Any], kind: str, unit: str) -> None:
+    found = guess_meaning(name, pa.chunked_array([pa.array(values, pa.string() if values[0] is None else None)]))
+    assert (found.kind, found.unit) == (kind, unit)
+    assert found.reason.endswith("."), "it says why"
+
+
+def test_marks_for_missing_are_seen_and_taken_out() -> None:
+    column = pa.chunked_array([[12.5, -9999, 3.0, None]])
+    found = guess_meaning("depth_cm", column)
+    assert found.missing == (-9999.0,)
+    assert without_marks(column, found.missing).to_pylist() == [12.5, None, 3.0, None]
+    assert kept_fields(pa.table({"depth_cm": column}))[0].missing == 2
+    assert guess_meaning("below_zero", pa.chunked_array([[-9999, -3.0]])).missing == (), (
+        "where others are negative it may be a value"
+    )
+    assert without_marks(pa.chunked_array([["n/k", "peat"]]), ("n/k", 3.0)).to_pylist() == [None, "peat"]
+
+
+def test_units_come_from_names_only_as_whole_words() -> None:
+    assert [unit_in(name) for name in ("t", "at", "flat", "depth cm", "depth.cm", "km", "pop_t")] == [
+        "",
+        "",
+        "",
+        "cm",
+        "cm",
+        "",
+        "t",
+    ]
+
+
+def areas(**meanings: Meaning) -> Dataset:
+    table = pa.table({"v": [1234.567, 20.25, 3.5], "name": ["A", "B", "C"]})
+    return Dataset(table, "areas", shapely.box([0, 1, 2], 0, [1, 2, 3], 1), LONLAT, meanings=meanings)
+
+
+def layer(normalise: Any = None) -> Layer:
+    classing = Classing(field="v", classes=2, normalise=normalise)
+    return Layer(
+        id="a", name="Areas", dataset="d", symbology=Classed(classing=classing), lettering=Lettering(field="v")
+    )
+
+
+@pytest.mark.parametrize(("kind", "said"), [("count", True), ("rate", False), ("measure", False)])
+def test_findings_go_by_what_a_field_means(kind: Any, said: bool) -> None:
+    source = VectorSource(areas(v=Meaning(kind)))
+    found = findings(Sheet(title="t", layers=[layer()]), lambda name, frame: source, {})
+    assert any(one.id.startswith("count-as-colour") for one in found) is said
+
+
+def test_keys_labels_and_cards_use_unit_and_decimals() -> None:
+    data = areas(v=Meaning("count", "t", 1))
+    source = VectorSource(data)
+    one = pass_of(layer(), lambda name, frame: source)
+    assert layer_key(one).unit == "t"
+    assert layer_key(pass_of(layer(NormaliseByArea()), lambda name, frame: source)).unit == "t per km²"
+    assert list(to_letter(one, Lettering(field="v")).texts) == ["1234.6", "20.2", "3.5"]
+    assert list(to_letter(one, Lettering(field="v", decimals=0)).texts) == ["1235", "20", "4"], (
+        "chosen for labels comes first"
+    )
+    assert data.shown(0) == {"v": 1234.6, "name": "A"}
+    assert data.record(0)["v"] == 1234.567
+
+
+def test_features_keep_their_numbers_in_what_leaves() -> None:
+    data = Dataset(
+        pa.table({"v": [1.0, 2, 3]}), "points", shapely.points([[0, 0], [1, 1], [2, 2]]), LONLAT, np.array([4, 7, 9])
+    )
+    assert (data.row_of(7), data.record(9)) == (2 - 1, {"v": 3.0})
+    with pytest.raises(ValueError, match="There is no feature 5"):
+        data.row_of(5)
