@@ -63,9 +63,9 @@ def kills(times: int, seed: int) -> int:
     from jobs import tasks, work
     from jobs.models import Job, Part
     from jobs.tidying import tidy
+    from library.derived import data_of
     from library.joining import JoinIn, keep_join
     from library.models import Dataset
-    from library.derived import data_of
 
     rng = random.Random(seed)
     tasks.run_part.delay = lambda part: None  # type: ignore[method-assign]

@@ -1,5 +1,6 @@
 """Files as strangers send them: guessed right, or refused in one clear line."""
 
+import csv
 import io
 import json
 import struct
@@ -7,6 +8,7 @@ import zipfile
 from pathlib import Path
 
 import geopandas as gpd
+import numpy as np
 import pyogrio
 import pytest
 import shapely
@@ -15,6 +17,7 @@ from greylatch.formats.files import file_kind, read_file
 from greylatch.formats.geojson import feature_collection
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.zipped import unpack
+from greylatch.tables import delimited
 from greylatch.tables.dataset import fields
 from greylatch.tables.delimited import Dialect, guess_dialect, read_delimited, with_corrections
 from greylatch.tables.fieldtypes import guess_types, typed_columns
@@ -283,3 +286,20 @@ def test_geoparquet_is_read_by_geopandas(demo: Path, tmp_path: Path) -> None:
 def test_ditches_are_lines(demo: Path) -> None:
     assert read_file(demo / "ditches.geojson").dataset.kind == "lines"
     assert len(pyogrio.read_dataframe(demo / "ditches.geojson")) == 3800
+
+
+def test_reading_at_once_and_line_by_line_are_the_same(tmp_path: Path) -> None:
+    """Files made of what trips readers up, against Python's csv module; what is read at once has the same cells."""
+    pieces = ["a", "1", ",", "\n", '"', '""', " ", "\r\n", "é", "x,y\n", '"q,q"', "\t", "\r"]
+    rng = np.random.default_rng(11)
+    path, dialect, at_once = tmp_path / "odd.csv", Dialect("utf-8", ",", True), 0
+    for _ in range(3_000):
+        path.write_bytes(("a,b\n" + "".join(rng.choice(pieces, rng.integers(0, 14)))).encode())
+        found = delimited._at_once(path, dialect)
+        if found is None:
+            continue
+        at_once += 1
+        with path.open(encoding="utf-8", newline="") as file:
+            cells = [row for row in csv.reader(file) if row and not (len(row) == 1 and not row[0].strip())]
+        assert [found.names, *found.rows] == [["a", "b"], *cells[1:]]
+    assert at_once > 300

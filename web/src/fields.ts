@@ -33,3 +33,9 @@ export function about(
     ...(field.missing ? [`${field.missing} missing`] : []),
   ].join(', ')
 }
+
+/** A field's name with its unit, where that is known: "peat_ha · ha". */
+export function labelOf(fields: readonly (Field & { meaning?: { unit: string } })[], name: string): string {
+  const unit = fields.find((field) => field.name === name)?.meaning?.unit
+  return unit ? `${name} · ${unit}` : name
+}

@@ -9,8 +9,12 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+import pyarrow as pa
+import pyarrow.compute as pc
+import pyarrow.csv
+
 from greylatch.errors import BadInput
-from greylatch.tables.dataset import named
+from greylatch.tables.dataset import MAX_COLUMNS, named
 from greylatch.wording import counted
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
@@ -33,11 +37,24 @@ class Dialect:
 
 @dataclass(frozen=True)
 class RawTable:
-    """Cells as text. `first_line` is the line of the file on which the first row stands."""
+    """Cells as text, column by column. `first_line` is the line of the file on which the first row stands.
 
-    names: list[str]
-    rows: list[list[str]]
+    >>> RawTable(pa.table({"a": ["1", "2"], "b": ["x", "y"]}), 2).rows
+    [['1', 'x'], ['2', 'y']]
+    """
+
+    columns: pa.Table
     first_line: int
+
+    @property
+    def names(self) -> list[str]:
+        """The columns' names."""
+        return list(self.columns.column_names)
+
+    @property
+    def rows(self) -> list[list[str]]:
+        """The same, row by row."""
+        return [list(row) for row in zip(*(column.to_pylist() for column in self.columns.columns), strict=True)]
 
 
 def guess_dialect(path: str | Path) -> Dialect:
@@ -129,6 +146,7 @@ def guess_header(rows: list[list[str]]) -> bool:
 def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None) -> RawTable:
     """Cells of the file; with `limit` only so many rows, as a preview, in which bad characters show as �.
 
+    A whole file is read in one go; one with anything odd in it is read again line by line, to say where.
     Raises BadInput: an encoding that does not fit (with the line), rows of another length (with their lines), no columns.
     """
     if not is_encoding(dialect.encoding):
@@ -136,6 +154,8 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
     if dialect.delimiter not in DELIMITERS:
         raise BadInput(f"'{dialect.delimiter}' is no delimiter.", f"Choose one of {', '.join(DELIMITERS.values())}.")
     preview = limit is not None
+    if not preview and (whole := _at_once(path, dialect)) is not None:
+        return whole
     with open(path, encoding=dialect.encoding, errors="replace" if preview else "strict", newline="") as file:
         reader = csv.reader(file, delimiter=dialect.delimiter)
         try:
@@ -193,7 +213,40 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
             f"{counted(len(odd), 'row')} without the header's {counted(len(names), 'cell')}: {some}{'; …' if len(odd) > 5 else ''}.",
             "Mend them in the file, or choose to fill short rows and cut long ones.",
         )
-    return RawTable(names, rows, first_line)
+    columns = [pa.array(cells, pa.string()) for cells in zip(*rows, strict=True)] or [pa.array([], pa.string())] * len(
+        names
+    )
+    return RawTable(pa.table(columns, names=names), first_line)
+
+
+def _at_once(path: str | Path, dialect: Dialect) -> RawTable | None:
+    """The cells of a regular file; None for one that has to be looked at line by line."""
+    try:
+        table = pyarrow.csv.read_csv(
+            path,
+            pyarrow.csv.ReadOptions(
+                autogenerate_column_names=True, encoding="utf8" if dialect.encoding == "utf-8-sig" else dialect.encoding
+            ),
+            pyarrow.csv.ParseOptions(delimiter=dialect.delimiter, newlines_in_values=True),
+            pyarrow.csv.ConvertOptions(
+                column_types={f"f{i}": pa.string() for i in range(MAX_COLUMNS)},
+                null_values=[],
+                strings_can_be_null=False,
+            ),
+        )
+    except (pa.ArrowException, OSError, LookupError, UnicodeError):
+        return None
+    # A single column may hold blank lines, which count as none there; and who looks closely says more of odd characters.
+    if table.num_columns < 2 or any(_is_odd(column) for column in table.columns):
+        return None
+    first = [column[0].as_py() for column in table.columns] if dialect.header else [""] * table.num_columns
+    start = 1 if dialect.header else 0
+    return RawTable(table.slice(start).rename_columns(named(first)), start + 1)
+
+
+def _is_odd(column: pa.ChunkedArray) -> bool:
+    longest = pc.max(pc.utf8_length(column)).as_py() or 0
+    return longest > MAX_CELL or pc.any(pc.match_substring(column, "\0")).as_py()
 
 
 def _limited(reader: Iterator[list[str]], n: int) -> Iterator[list[str]]:

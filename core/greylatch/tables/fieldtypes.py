@@ -6,7 +6,9 @@ from collections.abc import Callable
 from datetime import date, datetime
 from typing import Any, Literal
 
+import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.delimited import RawTable
@@ -14,8 +16,8 @@ from greylatch.tables.delimited import RawTable
 FieldType = Literal["text", "integer", "number", "date", "boolean"]
 BLANK = {"", "na", "n/a", "nan", "null", "none", "-", "–"}
 """Cells that hold nothing. Common practice."""
-_INTEGER = re.compile(r"[+-]?\d{1,18}$")
-_NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
+_PATTERNS = {"integer": r"[+-]?[0-9]{1,18}$", "number": r"[+-]?([0-9]+([.,][0-9]*)?|[.,][0-9]+)([eE][+-]?[0-9]+)?$"}
+_INTEGER, _NUMBER = re.compile(_PATTERNS["integer"]), re.compile(_PATTERNS["number"])
 _CODE = re.compile(r"0\d+$")
 _TRUE, _FALSE = {"true", "yes"}, {"false", "no"}
 ARROW = {
@@ -30,10 +32,11 @@ ARROW = {
 def guess_types(table: RawTable, sample: int = 2000) -> dict[str, FieldType]:
     """The narrowest type that holds every filled cell of the first `sample` rows; codes such as 007 stay text.
 
-    >>> guess_types(RawTable(["a", "b"], [["1", "007"], ["2.5", "012"]], 2))
+    >>> guess_types(RawTable(pa.table({"a": ["1", "2.5"], "b": ["007", "012"]}), 2))
     {'a': 'number', 'b': 'text'}
     """
-    return {name: _guess([row[i].strip() for row in table.rows[:sample]]) for i, name in enumerate(table.names)}
+    begun = table.columns.slice(0, sample)
+    return {name: _guess([cell.strip() for cell in begun[name].to_pylist()]) for name in table.names}
 
 
 def _guess(cells: list[str]) -> FieldType:
@@ -59,31 +62,37 @@ def typed_columns(table: RawTable, types: dict[str, FieldType]) -> pa.Table:
     Blank cells become null. Raises BadInput with the field, the line and the cell that does not fit.
     """
     guessed = guess_types(table) if set(table.names) - set(types) else {}
-    columns = {
-        name: _column(name, [row[i] for row in table.rows], types.get(name) or guessed[name], table.first_line)
-        for i, name in enumerate(table.names)
-    }
-    return pa.table(columns)
+    return pa.table(
+        {
+            name: _column(name, table.columns[name], types.get(name) or guessed[name], table.first_line)
+            for name in table.names
+        }
+    )
 
 
-def _column(name: str, cells: list[str], type: FieldType, first_line: int) -> pa.Array:
+def _column(name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int) -> pa.ChunkedArray:
     if type not in ARROW:
         raise BadInput(f"There is no field type '{type}'.", f"Choose one of {', '.join(ARROW)}.")
-    convert = _CONVERT[type]
-    values: list[Any] = []
-    for i, cell in enumerate(cells):
-        cell = cell.strip()
-        if cell.lower() in BLANK:
-            values.append(None)
-            continue
-        value = convert(cell)
-        if value is None:
-            raise BadInput(
-                f"Field '{name}', line {first_line + i}: '{cell[:40]}' is not {_article(type)}.",
-                "Correct the cell, or read the field as text.",
-            )
-        values.append(value)
-    return pa.array(values, ARROW[type])
+    cells = pc.utf8_trim_whitespace(cells)
+    filled = pc.if_else(pc.is_in(pc.utf8_lower(cells), pa.array(sorted(BLANK))), pa.scalar(None, pa.string()), cells)
+    if type == "text":
+        return filled
+    if type in ("integer", "number"):
+        fits = pc.match_substring_regex(filled, "^" + _PATTERNS[type])
+        numbers = pc.replace_substring_regex(pc.replace_substring(filled, ",", "."), r"^\+", "")
+        values = pc.if_else(fits, numbers, pa.scalar(None, pa.string())).cast(ARROW[type])
+    else:  # dates and truth values have few different texts
+        texts = filled.combine_chunks().dictionary_encode()
+        known = pa.array([_CONVERT[type](text) for text in texts.dictionary.to_pylist()], ARROW[type])
+        values = pa.chunked_array([known.take(texts.indices)])
+    wrong = pc.and_(pc.is_null(values), pc.is_valid(filled))
+    if pc.any(wrong).as_py():
+        at = int(np.argmax(wrong.to_numpy(zero_copy_only=False) if isinstance(wrong, pa.Array) else wrong.to_numpy()))
+        raise BadInput(
+            f"Field '{name}', line {first_line + at}: '{filled[at].as_py()[:40]}' is not {_article(type)}.",
+            "Correct the cell, or read the field as text.",
+        )
+    return values
 
 
 def typed(cell: str, type: FieldType) -> Any:

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Classing, Dataset, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
-import { numericNames } from '../fields'
+import { labelOf, numericNames } from '../fields'
 import { inkQuery } from '../sheet/queries'
 import { layerOf } from '../sheet/store'
 import { breaksOf, changeClassing, chooseDivisor, chooseField, stepClasses } from './classing'
@@ -25,14 +25,14 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
   const divisors = [
     ['=', 'nothing'],
     ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)']] : []),
-    ...fields.filter((f) => f !== field).map((f) => [f, f]),
+    ...fields.filter((f) => f !== field).map((f) => [f, labelOf(dataset.fields, f)]),
   ] as [string, string][]
   return (
     <>
       <Choice
         label="Field"
         value={field}
-        options={fields.map((f) => [f, f] as const)}
+        options={fields.map((f) => [f, labelOf(dataset.fields, f)] as const)}
         onChange={(chosen) => chooseField(layerId, chosen)}
       />
       <Choice

@@ -1,0 +1,146 @@
+"""A table of 1,000,000 points: bringing it in, changing a cell, moving a point; beside a bare COPY of the same file."""
+
+import os
+import resource
+import statistics
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import psycopg
+
+from bench.table import print_table
+from tests.browser.conftest import ROOT, server
+
+N = 1_000_000
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        file = written(folder / "wells.csv")
+        with psycopg.connect(server("postgres"), autocommit=True) as connection:
+            connection.execute("DROP DATABASE IF EXISTS measured WITH (FORCE)")
+            connection.execute("CREATE DATABASE measured")
+        bare, _ = timed(lambda: copied(file))
+        os.environ |= {
+            "GREYLATCH_RUN": name,
+            "GREYLATCH_DB_NAME": "measured",
+            "DJANGO_SETTINGS_MODULE": "config.settings",
+        }
+        (folder / "secret-key").write_text("only for a benchmark")
+        sys.path.insert(0, str(ROOT / "server"))
+        rows = [("bare COPY of the file into a table", bare, 1.0, "")]
+        rows += [(words, seconds, seconds / bare, asked) for words, seconds, asked in measured(file)]
+        print_table(
+            "A table of 1,000,000 points",
+            [
+                (words, f"{seconds:.3f} s, {share:.2f} of the COPY{f' ({asked} asked)' if asked else ''}")
+                for words, seconds, share, asked in rows
+            ],
+        )
+        peak = max(resource.getrusage(who).ru_maxrss for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN))
+        print(f"largest process: {peak / 1024**2:.2f} GB (1.5 asked)")
+
+
+def written(file: Path) -> Path:
+    """A name, a lognormal value and a place each."""
+    rng = np.random.default_rng(3)
+    lon, lat, values = rng.uniform(-28, -26, N), rng.uniform(51, 53, N), rng.lognormal(size=N)
+    with file.open("w") as sink:
+        sink.write("well,depth,lon,lat\n")
+        sink.writelines(
+            f"W{i},{v:.4f},{x:.6f},{y:.6f}\n" for i, (v, x, y) in enumerate(zip(values, lon, lat, strict=True))
+        )
+    return file
+
+
+def copied(file: Path) -> None:
+    """The reference: the same file into a table without anything else."""
+    with psycopg.connect(server("measured")) as connection:
+        connection.execute("CREATE TABLE bare (well text, depth float8, lon float8, lat float8)")
+        with connection.cursor().copy("COPY bare FROM STDIN (FORMAT csv, HEADER)") as copy:
+            copy.write(file.read_bytes())
+
+
+def measured(file: Path) -> list[tuple[str, float, str]]:
+    """What is asked for, with how long it took and how long it may."""
+    import django
+
+    django.setup()
+    from django.contrib.auth import get_user_model
+    from django.core.management import call_command
+    from greylatch.formats.bounded import bounded
+    from greylatch.formats.intake import Corrections, preview, take_in
+    from greylatch.places.frame import MERCATOR
+    from greylatch.places.grid import Tile
+    from greylatch.sheet.document import Classed, Classing
+    from greylatch.symbols.ink import ink
+    from greylatch.tables.edit import MovePoint, SetCell
+    from library.derived import data_of
+    from library.editing import edit
+    from library.models import Dataset
+    from library.revisions import undo
+    from library.store import keep_folder
+    from library.tiles import geometry_tile
+
+    call_command("migrate", interactive=False, verbosity=0)
+    owner = get_user_model().objects.create_user("isla")
+    symbology = Classed(classing=Classing(field="depth", method="quantile"))
+
+    def current(dataset: Dataset) -> Any:
+        return Dataset.objects.select_related("current__dataset").get(pk=dataset.pk).current
+
+    def first_map(dataset: Dataset) -> None:
+        revision = current(dataset)
+        ink(data_of(revision), symbology)
+        geometry_tile(revision, MERCATOR, Tile(3, 3, 2))
+
+    look, _ = timed(lambda: bounded(file, preview, file, "wells.csv", Corrections()))
+    folder = file.parent / "taken"
+    folder.mkdir()
+    read, taken = timed(lambda: bounded(file, take_in, file, Corrections(), folder))
+    keep, dataset = timed(lambda: keep_folder(owner, "Wells", folder, taken, "wells.csv"))
+    draw, _ = timed(lambda: first_map(dataset))
+    warm, _ = timed(lambda: geometry_tile(current(dataset), MERCATOR, Tile(3, 3, 2)))
+    size = len(geometry_tile(current(dataset), MERCATOR, Tile(3, 3, 2)))
+    record = data_of(current(dataset))
+
+    def change(i: int) -> None:
+        fid = 1_000 * i + 7
+        edit(dataset, owner, [SetCell(fid=fid, field="depth", value=float(i), was=record.record(fid)["depth"])])
+
+    edits = [timed(lambda i=i: change(i))[0] for i in range(11)]
+    shown, _ = timed(lambda: first_map(dataset))
+    move, _ = timed(lambda: edit(dataset, owner, [MovePoint(fid=5, place=(-27.0, 52.0))]))
+    after, _ = timed(lambda: first_map(dataset))
+    back, _ = timed(lambda: undo(dataset, owner))
+    return [
+        ("preview", look, ""),
+        ("reading the file", read, ""),
+        ("putting it on record", keep, ""),
+        ("ink and a first tile of level 3", draw, ""),
+        ("all of it, to the first map", look + read + keep + draw, "40 s"),
+        (f"that tile again ({size / 1e6:.1f} MB)", warm, "0.05 s, 0.5 MB"),
+        ("one cell changed (median of 11)", statistics.median(edits), "0.2 s"),
+        ("one cell changed (slowest)", max(edits), "0.2 s"),
+        ("ink and tile after eleven changes", shown, ""),
+        ("one point moved", move, ""),
+        ("ink and tile after that", after, ""),
+        ("undone", back, ""),
+    ]
+
+
+def timed(work: Callable[[], Any]) -> tuple[float, Any]:
+    """Seconds, and what came of it."""
+    start = time.perf_counter()
+    made = work()
+    return time.perf_counter() - start, made
+
+
+if __name__ == "__main__":
+    main()
