@@ -96,7 +96,7 @@ class Revision(models.Model):
 class Held(models.Model):
     """Something of a feature that holds from one revision of its dataset on until another, or still."""
 
-    id = models.BigAutoField(primary_key=True)
+    pk = models.CompositePrimaryKey("dataset_id", "fid", "since")
     # No constraint in the database: to check it a million times over takes longer than to write the rows.
     dataset = models.ForeignKey(Dataset, models.CASCADE, db_index=False, db_constraint=False, related_name="+")
     fid = models.BigIntegerField()
@@ -105,10 +105,6 @@ class Held(models.Model):
 
     class Meta:
         abstract = True
-
-
-def _constraints(name: str) -> tuple[models.UniqueConstraint, ...]:
-    return (models.UniqueConstraint(fields=("dataset", "fid", "since"), name=f"one_{name}_a_revision"),)
 
 
 def _indexes(name: str) -> tuple[models.Index, ...]:
@@ -125,7 +121,6 @@ class Attributes(Held):
     values = models.JSONField()
 
     class Meta(Held.Meta):
-        constraints = _constraints("record")
         indexes = _indexes("record")
 
 
@@ -135,5 +130,4 @@ class Shape(Held):
     wkb = models.BinaryField()
 
     class Meta(Held.Meta):
-        constraints = _constraints("shape")
         indexes = _indexes("shape")

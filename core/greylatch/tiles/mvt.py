@@ -5,6 +5,7 @@ each number, and a tile of a dense map has a million.
 """
 
 from collections.abc import Mapping, Sequence
+from itertools import chain
 
 import numpy as np
 import shapely
@@ -61,22 +62,61 @@ def _layer(
     """A tile with one layer; feature i takes the next `count[i]` of `commands`."""
     if not len(commands):
         return b""
-    data, ends = _varints(commands)
-    byte_at = np.concatenate([[0], ends])[np.concatenate([[0], np.cumsum(count)])].tolist()
     keys: dict[str, int] = {}
     values: dict[tuple[type, Value], int] = {}
-    features: list[bytes] = []
-    for i in np.flatnonzero(count).tolist():
-        feature = b"\x08" + _varint(int(ids[i]))
-        if properties is not None:
-            feature += _packed(b"\x12", _tags(properties[i], keys, values))
-        feature += b"\x18" + _varint(_TYPES[kind]) + _field(b"\x22", data[byte_at[i] : byte_at[i + 1]])
-        features.append(_field(b"\x12", feature))
-    layer = _field(b"\x0a", name.encode()) + b"".join(features)
+    there = np.flatnonzero(count)
+    tags = [_tags(properties[i], keys, values) for i in there.tolist()] if properties is not None else []
+    features, _ = _varints(
+        _features(np.asarray(ids, dtype=np.int64)[there], _TYPES[kind], tags, commands, count[there])
+    )
+    layer = _field(b"\x0a", name.encode()) + features
     layer += b"".join(_field(b"\x1a", key.encode()) for key in keys)
     layer += b"".join(_field(b"\x22", _value(value)) for _, value in values)
     layer += b"\x28" + _varint(EXTENT) + b"\x78\x02"
     return _field(b"\x1a", layer)
+
+
+def _features(ids: Numbers, kind: int, tags: list[list[int]], commands: Numbers, count: Numbers) -> Numbers:
+    """Features as a row of numbers, each to be written as a varint: marks of fields and lengths are no longer than one either."""
+    tagged = np.fromiter(map(len, tags), np.int64, len(tags)) if tags else np.zeros(len(ids), dtype=np.int64)
+    words = np.fromiter(chain.from_iterable(tags), np.int64, int(tagged.sum()))
+    each = np.arange(len(ids))
+    drawn = _bytes_of(commands, np.repeat(each, count), len(ids))
+    said = _bytes_of(words, np.repeat(each, tagged), len(ids))
+    has = tagged > 0
+    length = 1 + _size(ids) + np.where(has, 1 + _size(said) + said, 0) + 3 + _size(drawn) + drawn
+    numbers = 8 + np.where(has, 2 + tagged, 0) + count
+    start = np.cumsum(numbers) - numbers
+    out = np.empty(int(numbers.sum()), dtype=np.int64)
+    head: tuple[int | Numbers, ...] = (0x12, length, 0x08, ids)
+    for at, number in enumerate(head):
+        out[start + at] = number
+    out[start[has] + 4], out[start[has] + 5] = 0x12, said[has]
+    out[np.repeat(start + 6, tagged) + _along(tagged)] = words
+    rest = start + 4 + np.where(has, 2 + tagged, 0)
+    tail: tuple[int | Numbers, ...] = (0x18, kind, 0x22, drawn)
+    for at, number in enumerate(tail):
+        out[rest + at] = number
+    out[np.repeat(rest + 4, count) + _along(count)] = commands
+    return out
+
+
+def _along(counts: Numbers) -> Numbers:
+    """0, 1, 2, … for each count, one after the other."""
+    return np.arange(int(counts.sum())) - np.repeat(np.cumsum(counts) - counts, counts)
+
+
+def _bytes_of(numbers: Numbers, owner: Numbers, n: int) -> Numbers:
+    """How many bytes the numbers of each owner take."""
+    return np.bincount(owner, weights=_size(numbers), minlength=n).astype(np.int64)
+
+
+def _size(numbers: Numbers) -> Numbers:
+    """Bytes of each number as a varint."""
+    size = np.ones(len(numbers), dtype=np.int64)
+    for bits in range(7, 63, 7):
+        size += numbers >= 1 << bits
+    return size
 
 
 def _point_commands(xy: Numbers, owner: Numbers, shapes: int) -> tuple[Numbers, Numbers]:
@@ -152,7 +192,7 @@ def _zigzag(steps: Numbers) -> Numbers:
 
 def _varints(numbers: Numbers) -> tuple[bytes, Numbers]:
     """All numbers as protocol-buffer varints, and where each ends."""
-    size = 1 + (numbers >= 1 << 7).astype(np.int64) + (numbers >= 1 << 14) + (numbers >= 1 << 21) + (numbers >= 1 << 28)
+    size = _size(numbers)
     ends = np.cumsum(size)
     out = np.empty(int(ends[-1]), dtype=np.uint8)
     start = ends - size
@@ -174,10 +214,6 @@ def _varint(number: int) -> bytes:
 
 def _field(tag: bytes, contents: bytes) -> bytes:
     return tag + _varint(len(contents)) + contents
-
-
-def _packed(tag: bytes, numbers: list[int]) -> bytes:
-    return _field(tag, b"".join(map(_varint, numbers))) if numbers else b""
 
 
 def _tags(given: Mapping[str, Value | None], keys: dict[str, int], values: dict[tuple[type, Value], int]) -> list[int]:

@@ -61,7 +61,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='Attributes',
             fields=[
-                ('id', models.BigAutoField(primary_key=True, serialize=False)),
+                ('pk', models.CompositePrimaryKey('dataset_id', 'fid', 'since', blank=True, editable=False, primary_key=True, serialize=False)),
                 ('fid', models.BigIntegerField()),
                 ('since', models.PositiveIntegerField()),
                 ('until', models.PositiveIntegerField(null=True)),
@@ -71,13 +71,12 @@ class Migration(migrations.Migration):
             options={
                 'abstract': False,
                 'indexes': [models.Index(condition=models.Q(('since__gt', 1)), fields=['dataset', 'since'], name='record_begun'), models.Index(condition=models.Q(('until__isnull', False)), fields=['dataset', 'until'], name='record_ended')],
-                'constraints': [models.UniqueConstraint(fields=('dataset', 'fid', 'since'), name='one_record_a_revision')],
             },
         ),
         migrations.CreateModel(
             name='Shape',
             fields=[
-                ('id', models.BigAutoField(primary_key=True, serialize=False)),
+                ('pk', models.CompositePrimaryKey('dataset_id', 'fid', 'since', blank=True, editable=False, primary_key=True, serialize=False)),
                 ('fid', models.BigIntegerField()),
                 ('since', models.PositiveIntegerField()),
                 ('until', models.PositiveIntegerField(null=True)),
@@ -87,7 +86,6 @@ class Migration(migrations.Migration):
             options={
                 'abstract': False,
                 'indexes': [models.Index(condition=models.Q(('since__gt', 1)), fields=['dataset', 'since'], name='shape_begun'), models.Index(condition=models.Q(('until__isnull', False)), fields=['dataset', 'until'], name='shape_ended')],
-                'constraints': [models.UniqueConstraint(fields=('dataset', 'fid', 'since'), name='one_shape_a_revision')],
             },
         ),
     ]
