@@ -35,7 +35,7 @@ def finished_sheet(
         "title": "Carbon in the peat of the Vaskerry Isles",
         "layers": [
             {
-                "id": "wells", "name": "Water table, cm below ground", "dataset": wells, "opacity": 0.95,
+                "id": "wells", "name": "Water table below ground", "dataset": wells, "opacity": 0.95,
                 "symbology": {
                     "kind": "graduated", "classing": {"field": "water_table_cm", "method": "quantile", "classes": 4},
                     "smallest": 1.0, "largest": 3.4, "fill": "#2f6f8c", "fill_opacity": 0.75,

@@ -106,7 +106,7 @@ def test_no_hairline_shows_between_tiles(page: Page, demo: Path) -> None:
     """Areas alone, between two levels, where the edges of vector tiles fall between pixels: along an edge the pictures differ no
     more than elsewhere."""
     open_sheet(page, "Carbon in the peat")
-    for name in ("Relief", "Water table, cm below ground", "Names of the isles"):
+    for name in ("Relief", "Water table below ground", "Names of the isles"):
         page.get_by_label(f"Hide {name}").click()
     zoom = 10.37
     look_at(page, zoom)
@@ -134,7 +134,7 @@ def test_no_hairline_shows_between_tiles(page: Page, demo: Path) -> None:
     for edge in edges:
         along = apart[:, int(edge) - 1 : int(edge) + 2]
         assert along.mean() < apart.mean() + 2
-    for name in ("Relief", "Water table, cm below ground", "Names of the isles"):
+    for name in ("Relief", "Water table below ground", "Names of the isles"):
         page.get_by_label(f"Show {name}").click()
     kept(page)
 

@@ -51,7 +51,7 @@ export function FieldLine({ field, busy, only, onEdit }: Props) {
         </Tooltip>
       </td>
       <td>
-        <Typed label={`Unit of ${name}`} value={meaning.unit} onKeep={(unit) => say({ unit })} />
+        {isNumeric(field) && <Typed label={`Unit of ${name}`} value={meaning.unit} onKeep={(unit) => say({ unit })} />}
       </td>
       <td>
         {isNumeric(field) && (
