@@ -128,7 +128,12 @@ def columns_of(revision: Revision) -> Rows:
     def patched(base: Rows, touched: Fids) -> Rows:
         return patched_columns(*base, touched, *read_attributes(revision, fields, touched))
 
-    rows = _mapped(file) if file.exists() else _patched(revision, Attributes, _columns, "columns", _mapped, patched)
+    usable = [] if file.exists() else _usable(revision)
+    rows = (
+        _mapped(file)
+        if file.exists()
+        else _patched(revision, usable, Attributes, _columns, "columns", _mapped, patched)
+    )
     if rows is None:
         rows = read_attributes(revision, fields)
         keep_columns(revision, *rows)
@@ -146,7 +151,8 @@ def shapes_of(revision: Revision) -> Places:
     def patched(base: Places, touched: Fids) -> Places:
         return patched_shapes(*base, touched, *read_shapes(shaped, touched))
 
-    places = _places(file) if file.exists() else _patched(shaped, Shape, _shapes, "shapes", _places, patched)
+    earlier = [] if file.exists() else earlier_than(shaped)
+    places = _places(file) if file.exists() else _patched(shaped, earlier, Shape, _shapes, "shapes", _places, patched)
     if places is None:
         places = read_shapes(shaped)
         keep_shapes(shaped, *places)
@@ -154,11 +160,11 @@ def shapes_of(revision: Revision) -> Places:
 
 
 def _patched(
-    revision: Revision, kind: type[Held], remembered: Remembered[Made], what: str, read: Callable[[Path], Made],
-    patched: Callable[[Made, Fids], Made],
+    revision: Revision, earlier: Sequence[Revision], kind: type[Held], remembered: Remembered[Made], what: str,
+    read: Callable[[Path], Made], patched: Callable[[Made, Fids], Made],
 ) -> Made | None:  # fmt: skip
-    """What a revision holds, from the nearest earlier one that is at hand; None where there is none, or too much changed since."""
-    earlier = earlier_than(revision)
+    """What a revision holds, from the nearest of `earlier` ones that is at hand; None where there is none, or too much changed
+    since."""
     found = remembered.of_earlier(earlier)
     if found is None:
         stored = next((one for one in earlier if file_of(one, what).exists()), None)
@@ -167,6 +173,21 @@ def _patched(
         return None
     touched = changed_between(kind, revision.dataset_id, found[0].number, revision.number)
     return patched(found[1], touched) if len(touched) <= FEW else None
+
+
+def _usable(revision: Revision) -> list[Revision]:
+    """The earlier revisions, nearest first, whose columns hold all that a later one is not told of: one in which a field was
+    taken out that has come back since lacks its values."""
+    earlier = earlier_than(revision)
+    wanted = {field["key"] for field in revision.fields}
+    known: set[str] = set()
+    usable = []
+    for one in reversed(earlier):
+        there = {field["key"] for field in one.fields}
+        known |= there
+        if wanted & known <= there:
+            usable.append(one)
+    return usable[::-1]
 
 
 def keep_columns(revision: Revision, fids: Fids, columns: pa.Table) -> None:

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import Application, begin_sheet, drawn, open_sheet, stage
+from tests.open_data import open_data
 
 WELLS = "well,depth,lon,lat\n" + "".join(f"W{i},{i * 1.5},{-27 + i / 50:.2f},{52 + i / 100:.2f}\n" for i in range(8))
 
@@ -167,3 +168,18 @@ def test_a_join_follows_its_parents_when_asked(page: Page, application: Applicat
     page.get_by_role("button", name="Undo in the table").click()
     expect(cell(page, 1, 2)).to_have_text(was)
     page.get_by_label("Dataset of the table").select_option(label="Catchments with returns")
+
+
+def test_a_file_without_a_projection_is_given_one(page: Page, tmp_path: Path) -> None:
+    """The counties of Georgia as libpysal (PyPI) ships them: a Shapefile in metres without a .prj."""
+    (tmp_path / "georgia.zip").write_bytes(open_data("georgia", tmp_path)[0])
+    begin_sheet(page, "Georgia")
+    page.get_by_role("tab", name="Bring in a file").click()
+    page.get_by_test_id("file").set_input_files(tmp_path / "georgia.zip")
+    expect(page.get_by_role("alert")).to_contain_text("Choose their projection")
+    expect(page.get_by_role("button", name="Bring in and draw")).to_be_disabled()
+    page.get_by_label("Another projection").fill("EPSG:26917")
+    page.get_by_label("Another projection").press("Enter")
+    expect(page.get_by_role("alert")).to_be_hidden()
+    page.get_by_role("button", name="Bring in and draw").click()
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=30_000)

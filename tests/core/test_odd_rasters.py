@@ -119,7 +119,6 @@ def huge_block(path: Path) -> None:
         (lambda path: raster(path, SLOPE.astype(np.complex64)), "holds complex numbers"),
         (control_points, "placed by 4 control points"),
         (no_transform, "not where in it the pixels lie"),
-        (lambda path: raster(path, SLOPE, crs=None), "says nothing about its projection"),
         (huge_block, "blocks of 32,768 × 32,768 pixels"),
         (lambda path: raster(path, SLOPE, transform=from_origin(1e300, 1e300, 1e299, 1e299), crs="EPSG:3857"), "no place on earth|are no numbers"),
         (lambda path: raster(path, SLOPE, crs="EPSG:5773"), "is not a map's reference system"),
@@ -133,6 +132,19 @@ def test_rasters_that_cannot_be_drawn_are_refused_with_the_right_reason(
     make(path)
     with pytest.raises(BadInput, match=words):
         preview(path, "a.tif", Corrections())
+
+
+def test_a_raster_without_a_projection_is_seen_and_given_one(tmp_path: Path) -> None:
+    path = tmp_path / "a.tif"
+    raster(path, SLOPE, crs=None)
+    seen = preview(path, "a.tif", Corrections())
+    assert "says nothing about its projection" in (seen.problem or "")
+    assert (seen.kind, seen.raster["width"]) == ("raster", SLOPE.shape[1])  # type: ignore[index]
+    with pytest.raises(BadInput, match="says nothing about its projection"):
+        take_in(path, Corrections(), tmp_path)
+    chosen = Corrections(crs="EPSG:4326")
+    assert preview(path, "a.tif", chosen).problem is None
+    assert take_in(path, chosen, tmp_path).crs_reason == "Chosen by hand."
 
 
 def test_a_projection_is_chosen_for_a_raster_that_does_not_say_it(tmp_path: Path) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -16,7 +17,8 @@ from library.derived import data_of, forget_derived, source_of
 from library.models import Attributes, Dataset, Revision, Shape
 from library.tiles import geometry_tile, tile_state
 
-from tests.server.conftest import bring_in, fetch, send
+from tests.open_data import open_data
+from tests.server.conftest import bring_in, fetch, send, upload
 
 POINTS = "name,n,share,day,kept\n" + "".join(
     f"Ard {i},{i},{i / 4},2026-05-{i + 1:02},{'yes' if i % 2 else 'no'}\n" for i in range(20)
@@ -266,3 +268,53 @@ def test_what_a_field_means_is_said_and_marks_are_missing_everywhere(owner: Clie
     assert send(owner, f"/datasets/{dataset.pk}/undo", {})[0] == 200
     dataset.refresh_from_db()
     assert [row[2] for row in fetch(owner, f"/datasets/{dataset.pk}/rows")[1]["rows"]] == [12, 8, 30, 7]
+
+
+@pytest.mark.parametrize(
+    "name", ["columbus", "georgia", "baltim", "stl", "virginia", "juvenile", "burkitt", "mexico", "countries"]
+)
+def test_open_data_go_through_every_change_and_back(owner: Client, name: str, tmp_path: Path) -> None:
+    """Real tables with real oddities: those that libpysal (PyPI) ships, and Natural Earth's countries as `world-atlas` (npm) has
+    them. Every kind of change and a new delivery, then undone: each state is read anew from the record and is what it was."""
+    body, file = open_data(name, tmp_path)
+    status, sent = upload(owner, file, body)
+    assert status == 200, sent
+    assert (sent["preview"]["crs"] is None) == ("Choose their projection" in (sent["preview"]["problem"] or ""))
+    corrections = {} if sent["preview"]["crs"] else {"crs": "EPSG:26917"}
+    _, job = send(owner, f"/uploads/{sent['id']}/import", corrections)
+    job = fetch(owner, f"/jobs/{job['id']}")[1]
+    assert job["state"] == "done", job
+    dataset = Dataset.objects.select_related("current").get(pk=job["result"]["dataset"])
+    states = [state(dataset.current)]
+    data = data_of(dataset.current)
+    fields = fetch(owner, f"/datasets/{dataset.pk}")[1]["fields"]
+    last = int(data.fids[-1])
+    for field in fields:
+        shown = fetch(owner, f"/datasets/{dataset.pk}/rows", offset=0, limit=1)[1]["rows"][0][1 + fields.index(field)]
+        for value in (None, shown):
+            change(owner, dataset, cell(0, field["name"], value, shown))
+            shown = value
+    assert state(dataset.current)[1:] == states[0][1:], "every cell can be emptied and filled again with what it showed"
+    states.append(state(dataset.current))
+    place = {"place": [10.5, 51.25]} if dataset.kind == "points" else {}
+    change(
+        owner,
+        dataset,
+        {"do": "add-row", "values": {fields[0]["name"]: None}, **place},
+        {"do": "delete-rows", "fids": [last]},
+    )
+    change(
+        owner,
+        dataset,
+        {"do": "delete-field", "name": fields[0]["name"]},
+        {"do": "add-field", "name": "ø 'new\"", "type": "date"},
+    )
+    states.append(state(dataset.current))
+    forget_derived(dataset.pk)
+    assert state(dataset.current) == states[-1]
+    for _ in range(2):
+        assert send(owner, f"/datasets/{dataset.pk}/undo", {})[0] == 200
+    dataset.refresh_from_db()
+    assert state(dataset.current) == states[1]
+    forget_derived(dataset.pk)
+    assert state(dataset.current) == states[0]

@@ -12,7 +12,7 @@ from greylatch.formats.files import file_kind, read_file
 from greylatch.formats.geoparquet import write_geoparquet
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns
 from greylatch.places.crs import MAX_CRS_TEXT, crs_name, guess_crs, parse_crs
-from greylatch.rasters.info import raster_info
+from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
 from greylatch.rasters.keep import keep_as_cog
 from greylatch.tables.dataset import fields, numbers
 from greylatch.tables.delimited import Dialect, Ragged, guess_dialect, read_delimited, with_corrections
@@ -85,16 +85,23 @@ def preview(path: str | Path, name: str, given: Corrections) -> Preview:
     if kind == "delimited":
         return _preview_delimited(path, name, given, title)
     if kind == "geotiff":
+        if given.crs is None and (unplaced := _unplaced(path)):
+            return Preview(
+                kind="raster", file=name, title=title, raster=unplaced, notes=unplaced["notes"][:-1], problem=unplaced["notes"][-1],
+            )  # fmt: skip
         info = raster_info(path, given.crs)
         return Preview(
             kind="raster", file=name, title=title, crs=info.crs, crs_reason=_raster_reason(given), raster=info.as_json(),
             notes=info.notes,
         )  # fmt: skip
-    found = read_file(path, crs=given.crs)
+    # Where the file does not say in which projection it is, that can be chosen on seeing it.
+    found = read_file(path, crs=given.crs, placed=False)
     data = found.dataset
     rows = data.columns.slice(0, PREVIEW_ROWS)
+    lost = data.shapes is not None and data.crs is None
     return Preview(
-        kind=data.kind, file=name, title=title, located=True, crs=crs_name(data.crs), crs_reason=found.crs_reason, notes=found.notes,
+        kind=data.kind, file=name, title=title, located=True, crs=None if lost else crs_name(data.crs),
+        crs_reason="" if lost else found.crs_reason, problem=found.crs_reason if lost else None, notes=found.notes,
         fields=[FieldPreview(name=one.name, type=one.type) for one in fields(data.columns)],
         rows=[[_shown(value) for value in row.values()] for row in rows.to_pylist()],
     )  # fmt: skip
@@ -129,6 +136,13 @@ def title_of(file_name: str) -> str:
     """
     stem = Path(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Untitled"
     return stem[0].upper() + stem[1:200]
+
+
+def _unplaced(path: str | Path) -> dict[str, Any] | None:
+    """What is known of a raster that does not say in which projection it is; None for one that does."""
+    with open_raster(path, placed=False) as source:
+        lost = source.crs is None and not source.gcps[0]
+    return unplaced_raster_info(path) if lost else None
 
 
 def _raster_reason(given: Corrections) -> str:

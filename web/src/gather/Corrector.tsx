@@ -111,13 +111,25 @@ export function Corrector({ preview, corrections, onChange }: Props) {
         </>
       )}
       {(preview.located || preview.kind === 'raster') && (
-        <CrsField key={preview.crs} preview={preview} onChange={(crs) => set({ crs })} />
+        <CrsField
+          key={preview.crs}
+          preview={preview}
+          // A raster says itself where it lies, unless it says nothing.
+          open={preview.kind !== 'raster' || preview.crs == null || corrections.crs != null}
+          onChange={(crs) => set({ crs })}
+        />
       )}
     </>
   )
 }
 
-function CrsField({ preview, onChange }: { preview: Preview; onChange: (crs: string | null) => void }) {
+interface CrsProps {
+  preview: Preview
+  open: boolean
+  onChange: (crs: string | null) => void
+}
+
+function CrsField({ preview, open, onChange }: CrsProps) {
   const [text, setText] = useState('')
   return (
     <>
@@ -129,7 +141,7 @@ function CrsField({ preview, onChange }: { preview: Preview; onChange: (crs: str
       <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, mb: 0.5 }}>
         {preview.crs_reason}
       </Typography>
-      {preview.kind !== 'raster' && (
+      {open && (
         <Labelled label="Another">
           <InputBase
             value={text}
