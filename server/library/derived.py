@@ -20,7 +20,7 @@ from greylatch.paint.sources import RasterSource, Source, VectorSource
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import Fids, Shapes
-from greylatch.tables.meaning import Meaning, without_marks
+from greylatch.tables.meaning import Meaning
 from greylatch.tables.patch import patched_columns, patched_shapes
 from greylatch.tables.record import KeptField
 
@@ -78,16 +78,16 @@ def data_of(revision: Revision) -> Data:
         return known
     fids, columns = columns_of(revision)
     fields = fields_of(revision)
-    columns = pa.table({field.name: without_marks(columns[field.key], field.meaning.missing) for field in fields})
+    columns = columns.select([field.key for field in fields]).rename_columns([field.name for field in fields])
     meanings = {field.name: field.meaning for field in fields}
     if revision.projjson is None:
-        return _datasets.keep(revision.dataset_id, revision.pk, Data(columns, "table", fids=fids, meanings=meanings))
-    there, shapes = shapes_of(revision)
-    assert np.array_equal(there, fids)
-    crs = pyproj.CRS.from_json_dict(revision.projjson)
-    return _datasets.keep(
-        revision.dataset_id, revision.pk, Data(columns, revision.dataset.kind, shapes, crs, fids, meanings)
-    )
+        data = Data(columns, "table", fids=fids, meanings=meanings)
+    else:
+        there, shapes = shapes_of(revision)
+        assert np.array_equal(there, fids)
+        crs = pyproj.CRS.from_json_dict(revision.projjson)
+        data = Data(columns, revision.dataset.kind, shapes, crs, fids, meanings)
+    return _datasets.keep(revision.dataset_id, revision.pk, data.described())
 
 
 def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:

@@ -65,11 +65,11 @@ def beside(folder: Path, crs: str | None = None) -> Find:
 
 def _read(path: Path, crs: str | None) -> Dataset:
     try:
-        return read_file(path).dataset
+        return read_file(path).dataset.described()
     except BadInput:
         if crs is None:
             raise
-        return read_file(path, crs=crs).dataset
+        return read_file(path, crs=crs).dataset.described()
 
 
 def picture_view(

@@ -2,6 +2,7 @@
 
 import argparse
 import json
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -29,7 +30,7 @@ def info(given: argparse.Namespace) -> None:
     crs = crs_name(found.dataset.crs) if found.dataset.crs else None
     described = {
         "kind": found.dataset.kind, "rows": len(found.dataset), "crs": crs, "crs_reason": found.crs_reason, "notes": found.notes,
-        "fields": [vars(one) for one in listed],
+        "fields": [{**vars(one), "meaning": asdict(found.dataset.meaning(one.name))} for one in listed],
     }  # fmt: skip
     if given.json:
         print_json(described)
@@ -40,7 +41,9 @@ def info(given: argparse.Namespace) -> None:
     for note in found.notes:
         print(f"note: {note}")
     for one in listed:
-        print(f"  {one.name}: {one.type}" + (f", {one.missing} missing" if one.missing else ""))
+        meaning = found.dataset.meaning(one.name)
+        means = meaning.kind + (f" in {meaning.unit}" if meaning.unit else "")
+        print(f"  {one.name}: {one.type}" + (f", {one.missing} missing" if one.missing else "") + f" · {means}")
 
 
 def classify_field(given: argparse.Namespace) -> None:
@@ -54,7 +57,7 @@ def classify_field(given: argparse.Namespace) -> None:
     from greylatch.sheet.document import NormaliseByField
 
     normalise = NormaliseByField(field=given.normalise_by) if given.normalise_by else None
-    values = values_of(read_file(given.file, crs=given.crs, placed=False).dataset, given.field, normalise)
+    values = values_of(read_file(given.file, crs=given.crs, placed=False).dataset.described(), given.field, normalise)
     found = classify(values, given.method, given.classes, _numbers(given.breaks) if given.breaks else None)
     if given.json:
         print_json(

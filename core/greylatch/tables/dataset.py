@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.errors import BadInput, printable
-from greylatch.tables.meaning import Meaning, guess_meaning
+from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 
 Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
@@ -51,6 +51,16 @@ class Dataset:
         """What a field means, as it is known or else as it is guessed. Raises BadInput for a field that is not there."""
         column = column_named(self.columns, name)
         return self.meanings.get(name) or guess_meaning(name, column)
+
+    def described(self) -> "Dataset":
+        """The same with what every field means, guessed where nobody said so, and nothing where a value stands for "missing".
+
+        >>> Dataset(pa.table({"depth_cm": [12, -9999]}), "table").described().columns["depth_cm"].to_pylist()
+        [12, None]
+        """
+        meanings = {name: self.meaning(name) for name in self.columns.column_names}
+        columns = [without_marks(self.columns[name], meaning.missing) for name, meaning in meanings.items()]
+        return replace(self, columns=pa.table(columns, names=list(meanings)), meanings=meanings)
 
     def row_of(self, fid: int) -> int:
         """At which row the feature stands. Raises BadInput for one that is not there.
