@@ -149,8 +149,9 @@ def test_words_of_the_first_version_stay_with_its_classes() -> None:
 def test_a_raw_name_of_a_field_never_stands_in_the_key() -> None:
     symbology = Classed(classing=Classing(field="v", normalise=NormaliseByField(field="ha")))
     layer = Layer(id="a", name="n", dataset="d", symbology=symbology)
-    assert (unit_note(layer), unnamed_divisor(layer)) == ("", "ha")
+    data = points([1, 8, 20])
+    assert (unit_note(layer, data), unnamed_divisor(layer)) == ("", "ha")
     said = layer.model_copy(update={"key": KeyText(unit="t per ha")})
-    assert (unit_note(said), unnamed_divisor(said)) == ("t per ha", "")
+    assert (unit_note(said, data), unnamed_divisor(said)) == ("t per ha", "")
     by_area = Classed(classing=Classing(field="v", normalise=NormaliseByArea()))
-    assert unit_note(layer.model_copy(update={"symbology": by_area})) == "per km²"
+    assert unit_note(layer.model_copy(update={"symbology": by_area}), data) == "per km²"
