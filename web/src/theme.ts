@@ -13,6 +13,7 @@ const tones = {
     line: '#cdc9be',
     brass: '#7d5c12',
     tint: '#ece3cc',
+    wrong: '#ad2a1c',
   },
   graphite: {
     ground: '#232527',
@@ -23,6 +24,7 @@ const tones = {
     line: '#484c4f',
     brass: '#dcb558',
     tint: '#454030',
+    wrong: '#ff9c8a',
   },
 } as const
 
@@ -46,6 +48,7 @@ export function themeFor(mode: Mode): Theme {
       mode: mode === 'light' ? 'light' : 'dark',
       primary: { main: t.brass, contrastText: mode === 'light' ? '#ffffff' : '#1d1f20' },
       secondary: { main: t.quiet },
+      error: { main: t.wrong },
       background: { default: t.ground, paper: t.panel },
       text: { primary: t.text, secondary: t.quiet },
       divider: t.line,

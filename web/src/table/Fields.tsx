@@ -37,9 +37,10 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
         >
           <thead>
             <tr>
-              {['field', 'holds', 'filled', 'means', 'unit', 'decimals', 'missing is', ''].map((words) => (
+              {['field', 'holds', 'filled', 'means', 'unit', 'decimals', 'missing is'].map((words) => (
                 <th key={words}>{words}</th>
               ))}
+              <td />
             </tr>
           </thead>
           <tbody>
