@@ -33,12 +33,13 @@ def scratch() -> Iterator[Path]:
 
 def tidy(older_than: float = HOUR) -> dict[str, int]:
     """Remove what belongs to nothing: scratch folders of dead processes, uploads of yesterday, datasets and editions whose
-    making did not end, files in the storage that no dataset, edition or upload names. Returns how many of each.
+    making did not end, files in the storage that no dataset, edition or upload names,
+    what this machine derived of datasets that are gone. Returns how many of each.
 
     Only what was last written `older_than` seconds ago is taken, since what is being made has no owner yet.
     """
     from editions.tidying import forsaken_editions, forsaken_staging
-    from library.tidying import forsaken_datasets, forsaken_files, forsaken_uploads
+    from library.tidying import forsaken_datasets, forsaken_derived, forsaken_files, forsaken_uploads
 
     removed = {
         "scratch": _scratch(),
@@ -47,6 +48,7 @@ def tidy(older_than: float = HOUR) -> dict[str, int]:
         "editions": forsaken_editions(),
         "staging": forsaken_staging(older_than),
         "files": forsaken_files(older_than),
+        "derived": forsaken_derived(older_than),
         "cache": _cache(older_than),
     }
     if any(removed.values()):

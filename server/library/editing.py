@@ -35,7 +35,7 @@ from greylatch.wording import counted
 from library.derived import columns_of, fields_of
 from library.models import Attributes, Dataset, Held, Shape
 from library.record import end
-from library.revisions import next_revision, show
+from library.revisions import make_current, next_revision
 
 DETAILED = 3
 """Up to how many changes of cells are told one by one in the history."""
@@ -114,9 +114,8 @@ class Draft:
         if not self.done:
             return self.dataset
         dataset = self.dataset.pk
-        there = sum((self.rows[fid] is not None) for fid in self.changed)
+        gone = sum(self.rows[fid] is None and fid < self.dataset.next_fid for fid in self.changed)
         new = {fid for fid in self.changed if fid >= self.dataset.next_fid and self.rows[fid] is not None}
-        gone = len(self.changed) - there
         number = next_revision(self.dataset)
         moved = {fid: shape for fid, shape in self.shapes.items() if self.base.projjson is not None}
         _replace(
@@ -132,7 +131,7 @@ class Draft:
             {fid: {"wkb": shapely.to_wkb(shape)} if shape is not None else None for fid, shape in moved.items()},
         )
         self.dataset.next_fid = self.next_fid
-        return show(
+        return make_current(
             self.dataset,
             self.base,
             author,
@@ -159,7 +158,7 @@ class Draft:
             raise Conflict(
                 f"Row {change.fid + 1}, field '{field.name}': {said(now)} was written there meanwhile; you wrote {said(value)} over {said(change.was)}."
             )
-        self._fields(field, (value is None) - (now is None))
+        self._more_missing(field, (value is None) - (now is None))
         self.rows[change.fid] = {**row, field.key: value}
         self.changed.add(change.fid)
         self.done["cell changed"] += 1
@@ -243,8 +242,8 @@ class Draft:
             raise BadInput(f"There is no field '{name}' any more.")
         return found
 
-    def _fields(self, field: KeptField, more_missing: int) -> None:
-        self.fields = [replace(one, missing=one.missing + more_missing) if one is field else one for one in self.fields]
+    def _more_missing(self, field: KeptField, more: int) -> None:
+        self.fields = [replace(one, missing=one.missing + more) if one is field else one for one in self.fields]
 
     def _count_missing(self, row: dict[str, Any], sign: int) -> None:
         self.fields = [replace(one, missing=one.missing + sign * (row.get(one.key) is None)) for one in self.fields]

@@ -30,7 +30,7 @@ from library.derived import data_of, fields_of, keep_columns, keep_shapes
 from library.files import local_path
 from library.models import Attributes, Dataset, Revision, Shape, Upload
 from library.record import end, write_attributes, write_shapes
-from library.revisions import next_revision, show
+from library.revisions import make_current, next_revision
 from library.store import described_rows
 
 EXAMPLES = 12
@@ -146,7 +146,7 @@ def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, wo
         size += write_shapes(dataset.pk, number, rows.fids[placed], rows.shapes[placed])
     dataset.next_fid = max(dataset.next_fid, int(rows.fids.max(initial=-1)) + 1)
     after = {**described_rows(rows, kept), **described, "bytes": size}
-    show(
+    make_current(
         dataset,
         base,
         author,

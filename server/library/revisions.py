@@ -16,7 +16,7 @@ def next_revision(dataset: Dataset) -> int:
     return int(dataset.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
 
 
-def show(dataset: Dataset, like: Revision, author: AbstractBaseUser, **described: Any) -> Dataset:
+def make_current(dataset: Dataset, like: Revision, author: AbstractBaseUser, **described: Any) -> Dataset:
     """Make a new revision current that is `like` another but for what is `described`."""
     inherited = ("file_name", "rows", "fields", "crs", "projjson", "crs_reason", "bounds", "notes", "raster", "join")
     dataset.current = Revision.objects.create(
@@ -75,7 +75,7 @@ def _as_it_was(
     _bring_back(Attributes, "values", dataset, target.number, number)
     moved = _bring_back(Shape, "wkb", dataset, target.number, number)
     shaped = None if moved else dataset.current.shapes
-    return show(
+    return make_current(
         dataset, target, author, number=number, shaped=shaped, change=change[:500], before=before, again=again, repeats=repeats
     )  # fmt: skip
 

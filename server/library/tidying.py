@@ -1,7 +1,11 @@
 """Datasets, uploads and files that belong to nothing."""
 
+import shutil
+import time
 from datetime import datetime, timedelta
+from pathlib import Path
 
+from django.conf import settings
 from django.core.files.storage import default_storage
 from django.utils import timezone
 from editions.models import Edition
@@ -48,6 +52,19 @@ def forsaken_files(older_than: float) -> int:
         if name not in kept and default_storage.get_modified_time(name) < limit:
             default_storage.delete(name)
             removed += 1
+    return removed
+
+
+def forsaken_derived(older_than: float) -> int:
+    """Remove what this machine made of datasets that are not there any more, and files whose writing was cut off."""
+    home, limit, removed = Path(settings.DERIVED), time.time() - older_than, 0
+    known = {str(pk) for pk in Dataset.objects.values_list("pk", flat=True)}
+    for folder in home.glob("*") if home.exists() else ():
+        left = [folder] if folder.name not in known else list(folder.glob(".*.part"))
+        for one in left:
+            if one.stat().st_mtime <= limit:
+                shutil.rmtree(one) if one.is_dir() else one.unlink(missing_ok=True)
+                removed += 1
     return removed
 
 

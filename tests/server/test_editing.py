@@ -18,6 +18,7 @@ from greylatch.places.grid import Tile
 from library import tiles
 from library.derived import data_of, forget_derived, source_of
 from library.models import Attributes, Dataset, Revision, Shape
+from library.tidying import forsaken_derived
 from library.tiles import geometry_tile, tile_state
 
 from tests.open_data import open_data
@@ -365,3 +366,22 @@ def test_open_data_go_through_every_change_and_back(owner: Client, name: str, tm
     assert state(dataset.current) == states[1]
     forget_derived(dataset.pk)
     assert state(dataset.current) == states[0]
+
+
+def test_what_was_derived_of_gone_datasets_is_swept_away(wells: Dataset, settings: Any, tmp_path: Path) -> None:
+    settings.DERIVED = tmp_path
+    forget_derived(wells.pk)
+    data_of(wells.current)
+    home, gone = settings.DERIVED / str(wells.pk), settings.DERIVED / "00000000-0000-0000-0000-000000000000"
+    gone.mkdir(parents=True)
+    (gone / "a.columns.arrow").write_bytes(b"x")
+    (home / ".a.part").write_bytes(b"x")
+    assert forsaken_derived(3600) == 0, "it may be in the making"
+    assert forsaken_derived(-1) >= 2
+    assert (gone.exists(), (home / ".a.part").exists(), home.exists()) == (False, False, True)
+
+
+def test_a_row_that_came_and_went_in_one_change_was_never_there(owner: Client, wells: Dataset) -> None:
+    new = {"do": "add-row", "values": {}, "place": [0, 0]}
+    told = change(owner, wells, new, {"do": "delete-rows", "fids": [20]}, {"do": "delete-rows", "fids": [3]})
+    assert (told["rows"], len(data_of(wells.current))) == (19, 19)
