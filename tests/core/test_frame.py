@@ -248,3 +248,12 @@ def test_reach_over_the_180th_meridian() -> None:
     assert (west, east) == (pytest.approx(176.3, abs=0.1), pytest.approx(181.7, abs=0.1))
     assert -18 < south < -17 < north < -16
     assert frame.lonlat_bounds((x - 3e5, y - 1e5, x + 3e5, y + 1e5))[::2] == (-180, 180)
+
+
+@pytest.mark.parametrize("crs", ["EPSG:3857", "EPSG:8857", "EPSG:3035"])
+def test_a_box_round_a_single_place_has_its_place(crs: str) -> None:
+    frame = Frame.named(crs)
+    left, bottom, right, top = frame.box_of((10.0, 52.0, 10.0, 52.0))
+    x, y = frame.place(10.0, 52.0)
+    assert (left, bottom) == pytest.approx((x, y), abs=0.01)
+    assert (right, top) == pytest.approx((x, y), abs=0.01)

@@ -119,6 +119,7 @@ def huge_block(path: Path) -> None:
         (lambda path: raster(path, SLOPE.astype(np.complex64)), "holds complex numbers"),
         (control_points, "placed by 4 control points"),
         (no_transform, "not where in it the pixels lie"),
+        (lambda path: raster(path, SLOPE, transform=from_origin(5e5, 5e6, 1e-7, 1e-7), crs="EPSG:32626"), "covers no ground"),
         (huge_block, "blocks of 32,768 × 32,768 pixels"),
         (lambda path: raster(path, SLOPE, transform=from_origin(1e300, 1e300, 1e299, 1e299), crs="EPSG:3857"), "no place on earth|are no numbers"),
         (lambda path: raster(path, SLOPE, crs="EPSG:5773"), "is not a map's reference system"),

@@ -38,6 +38,10 @@ SAMPLES = 65
 """Places along each side of a box that is asked for its degrees."""
 
 
+TINY = 1e-9
+"""Degrees, a tenth of a millimetre."""
+
+
 @dataclass(frozen=True)
 class Frame:
     """A coordinate reference system as a place for maps: x to the right and y up, in its own units, and tiles over it.
@@ -137,7 +141,8 @@ class Frame:
     def box_of(self, lonlat: Bounds) -> Bounds:
         """The box around all that lies within a box of degrees. Raises BadInput where nothing of it can be shown."""
         west, south, east, north = lonlat
-        box = shapely.segmentize(shapely.box(west, south, east, north), 1.0)
+        # A box without a width or a height, round a single place, is no area to geometry.
+        box = shapely.segmentize(shapely.box(west, min(south, north - TINY), max(east, west + TINY), north), 1.0)
         bounds = self.project(np.array([box], dtype=object), LONLAT)[0].bounds
         if not bounds or not all(map(math.isfinite, bounds)):
             raise BadInput(f"Nothing between {west:g}, {south:g} and {east:g}, {north:g} can be shown in {self.name}.")

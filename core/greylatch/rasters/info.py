@@ -27,6 +27,10 @@ MAX_BLOCK = 256 * 1024**2
 """Bytes of one band of a block: a reader takes all of it at once."""
 
 
+NOTHING = 1e-8
+"""Degrees, a millimetre: a raster that is no wider or higher shows nothing."""
+
+
 @dataclass(frozen=True)
 class RasterInfo:
     """A raster in figures. `bounds` is west, south, east, north in degrees; `cell` the pixel size in units of the CRS;
@@ -122,7 +126,14 @@ def raster_bounds(source: DatasetReader) -> tuple[float, float, float, float]:
     """West, south, east, north in degrees; all the way round for a raster over the 180th meridian. Raises BadInput."""
     west, east = sorted((source.bounds.left, source.bounds.right))
     south, north = sorted((source.bounds.bottom, source.bounds.top))
-    return lonlat_box(raster_crs(source), west, south, east, north)
+    crs = raster_crs(source)
+    box = lonlat_box(crs, west, south, east, north)
+    if box[2] - box[0] < NOTHING or box[3] - box[1] < NOTHING:
+        raise BadInput(
+            f"The whole raster is {east - west:g} by {north - south:g} units of {crs_name(crs)}: it covers no ground.",
+            "Is its projection the right one?",
+        )
+    return box
 
 
 def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
