@@ -1,4 +1,4 @@
-"""Workers killed in the middle of imports, joins and publishes."""
+"""Workers killed in the middle of imports, new deliveries, joins and publishes."""
 
 import contextlib
 import os
@@ -12,6 +12,8 @@ from datetime import timedelta
 from typing import Any
 
 from bench.faults.installation import begun, left_behind, prepare, sample
+
+KINDS = ("import", "publish", "join", "redelivery")
 
 
 def work_off(job_pk: Any) -> None:
@@ -74,8 +76,8 @@ def kills(times: int, seed: int) -> int:
     usual: dict[str, float] = {}
     seen: Counter[str] = Counter()
     wrong: list[str] = []
-    for n in range(-3, times):
-        kind = ("import", "publish", "join")[n % 3]
+    for n in range(-len(KINDS), times):
+        kind = KINDS[n % len(KINDS)]
         before = set(Dataset.objects.values_list("pk", flat=True))
         job = begun(kind, have) if kind != "join" else None
         what = (
@@ -101,10 +103,18 @@ def kills(times: int, seed: int) -> int:
         tidy(-1)
         made = Dataset.objects.exclude(pk__in=before)
         wrong += [f"{n} {kind}: {one}" for one in left_behind(folder, have)]
-        if len(made) != (0 if kind == "publish" else 1 if job or ended else 0) and not (
+        if len(made) != (0 if kind in ("publish", "redelivery") else 1 if job or ended else 0) and not (
             kind == "join" and len(made) <= 1
         ):
             wrong.append(f"{n} {kind}: {len(made)} datasets")
+        if kind == "redelivery":
+            values = set(
+                data_of(Dataset.objects.select_related("current__dataset").get(pk=have["table"].pk).current)
+                .columns["w"]
+                .to_pylist()
+            )
+            if values != {have["turn"]}:
+                wrong.append(f"{n} {kind}: rows of {len(values)} deliveries")
         for dataset in made:
             if dataset.current is None or len(data_of(dataset.current)) != dataset.current.rows:
                 wrong.append(f"{n} {kind}: half a dataset")

@@ -38,22 +38,22 @@ Places = tuple[Fids, Shapes]
 Made = TypeVar("Made")
 
 
-class Remembered(OrderedDict[tuple[UUID, str], Made]):
-    """What was made of a revision, in a frame. Of a dataset in a frame only the two newest are remembered."""
+class Remembered(OrderedDict[tuple[UUID, UUID, str], Made]):
+    """What was made of a dataset's revision, in a frame. Of a dataset in a frame only the two newest are remembered."""
 
-    def __init__(self) -> None:
-        super().__init__()
-        self.of: dict[UUID, UUID] = {}
+    def of(self, revision: Revision, frame: str = "") -> Made | None:
+        """What is remembered of a revision."""
+        return self.get((revision.dataset_id, revision.pk, frame))
 
     def of_earlier(self, earlier: Sequence[Revision], frame: str = "") -> tuple[Revision, Made] | None:
         """What is remembered of the first of these revisions of which something is."""
-        return next(((one, self[one.pk, frame]) for one in earlier if (one.pk, frame) in self), None)
+        found = ((one, self.of(one, frame)) for one in earlier)
+        return next(((one, made) for one, made in found if made is not None), None)
 
-    def keep(self, dataset: UUID, revision: UUID, made: Made, frame: str = "") -> Made:
+    def keep(self, revision: Revision, made: Made, frame: str = "") -> Made:
         """Remember it, and forget what is too much."""
-        self[revision, frame] = made
-        self.of[revision] = dataset
-        for old in [key for key in list(self) if key[1] == frame and self.of.get(key[0]) == dataset][:-2]:
+        self[revision.dataset_id, revision.pk, frame] = made
+        for old in [key for key in list(self) if key[0] == revision.dataset_id and key[2] == frame][:-2]:
             self.pop(old, None)
         while len(self) > KEPT:
             self.popitem(last=False)
@@ -61,7 +61,7 @@ class Remembered(OrderedDict[tuple[UUID, str], Made]):
 
     def forget(self, dataset: UUID) -> None:
         """Forget all that was made of a dataset."""
-        for key in [key for key in list(self) if self.of.get(key[0]) == dataset]:
+        for key in [key for key in list(self) if key[0] == dataset]:
             self.pop(key, None)
 
 
@@ -73,7 +73,7 @@ _sources: Remembered[VectorSource] = Remembered()
 
 def data_of(revision: Revision) -> Data:
     """Columns and shapes of a vector or table revision."""
-    known = _datasets.get((revision.pk, ""))
+    known = _datasets.of(revision)
     if known is not None:
         return known
     fids, columns = columns_of(revision)
@@ -87,7 +87,7 @@ def data_of(revision: Revision) -> Data:
         assert np.array_equal(there, fids)
         crs = pyproj.CRS.from_json_dict(revision.projjson)
         data = Data(columns, revision.dataset.kind, shapes, crs, fids, meanings)
-    return _datasets.keep(revision.dataset_id, revision.pk, data.described())
+    return _datasets.keep(revision, data.described())
 
 
 def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
@@ -95,17 +95,19 @@ def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
     if revision.raster is not None:
         return RasterSource(local_path(f"{revision.folder}/raster.tif"), frame)
     data = data_of(revision)
-    placed = _sources.get((revision.shapes_id, frame.digest))
+    placed = _sources.get((revision.dataset_id, revision.shapes_id, frame.digest))
     if placed is None:
-        earlier = _sources.of_earlier(earlier_than(revision.shapes), frame.digest)
+        shaped = revision.shapes
+        earlier = _sources.of_earlier(earlier_than(shaped), frame.digest)
         placed = VectorSource(data, frame) if earlier is None else earlier[1].moved(data)
-        _sources.keep(revision.dataset_id, revision.shapes_id, placed, frame.digest)
+        _sources.keep(shaped, placed, frame.digest)
     return placed if placed.dataset is data else placed.described_by(data)
 
 
 def earlier_than(revision: Revision) -> list[Revision]:
-    """The revisions before one, the nearest first."""
-    return list(Revision.objects.filter(dataset=revision.dataset_id, number__lt=revision.number).order_by("-number"))
+    """The revisions before one, the nearest first: what tells them apart, and their fields."""
+    earlier = Revision.objects.filter(dataset=revision.dataset_id, number__lt=revision.number).order_by("-number")
+    return list(earlier.only("dataset_id", "number", "fields"))
 
 
 def fields_of(revision: Revision) -> list[KeptField]:
@@ -119,7 +121,7 @@ def fields_of(revision: Revision) -> list[KeptField]:
 
 def columns_of(revision: Revision) -> Rows:
     """Fids and columns by key; from the nearest earlier state and what changed since, or all from the database."""
-    known = _columns.get((revision.pk, ""))
+    known = _columns.of(revision)
     if known is not None:
         return known
     file = file_of(revision, "columns")
@@ -137,12 +139,12 @@ def columns_of(revision: Revision) -> Rows:
     if rows is None:
         rows = read_attributes(revision, fields)
         keep_columns(revision, *rows)
-    return _columns.keep(revision.dataset_id, revision.pk, rows)
+    return _columns.keep(revision, rows)
 
 
 def shapes_of(revision: Revision) -> Places:
     """Fids and shapes, likewise."""
-    known = _shapes.get((revision.shapes_id, ""))
+    known = _shapes.get((revision.dataset_id, revision.shapes_id, ""))
     if known is not None:
         return known
     shaped = revision.shapes
@@ -156,7 +158,7 @@ def shapes_of(revision: Revision) -> Places:
     if places is None:
         places = read_shapes(shaped)
         keep_shapes(shaped, *places)
-    return _shapes.keep(revision.dataset_id, shaped.pk, places)
+    return _shapes.keep(shaped, places)
 
 
 def _patched(

@@ -17,7 +17,8 @@ from ninja import Field, Schema
 
 from library.derived import data_of
 from library.models import Dataset
-from library.redelivery import in_words, replace_rows
+from library.redelivery import replace_rows
+from library.revisions import locked
 from library.store import keep_vector
 
 Key = Annotated[str, Field(max_length=1_000)]
@@ -115,9 +116,9 @@ def remake(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
     )  # fmt: skip
     rows, record = _joined(areas, table, given)
     with transaction.atomic():
-        held = Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
+        held = locked(dataset)
         found = delivery_of(data_of(held.current), rows)
-        return replace_rows(held, author, found, f"Joined anew: {in_words(found)}.", join=record)
+        return replace_rows(held, author, found, f"Joined anew: {found.words}.", join=record)
 
 
 def _joined(areas: Dataset, table: Dataset, given: JoinIn) -> tuple[Data, dict[str, Any]]:

@@ -20,17 +20,18 @@ from greylatch.symbols.held import with_breaks_held
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import plain
-from greylatch.tables.record import KeptField, free_key, kept_fields
-from greylatch.wording import counted
+from greylatch.tables.record import fields_after
 from jobs.tidying import scratch
 from ninja import Schema
 from sheets.keeping import document_of, keep
+from sheets.models import Sheet
 
 from library.derived import data_of, fields_of, keep_columns, keep_shapes
 from library.files import local_path
 from library.models import Attributes, Dataset, Revision, Shape, Upload
+from library.quota import check_room
 from library.record import end, write_attributes, write_shapes
-from library.revisions import make_current, next_revision
+from library.revisions import keys_ever, locked, make_current, next_revision
 from library.store import described_rows
 
 EXAMPLES = 12
@@ -95,7 +96,7 @@ def look(dataset: Dataset, upload: Upload, given: RedeliveryIn) -> RedeliveryVie
         new_keys=keys(rows, found.new), gone_keys=keys(now, found.gone), differences=differences,
         fields_new=found.fields_new, fields_gone=found.fields_gone,
         retyped=[f"{one.name}: {one.was} → {one.now}" for one in found.retyped],
-        unfit=[f"{title}: {words}" for title, document in sheets_with(dataset) for words in unfit(document, str(dataset.pk), types)],
+        unfit=[f"{sheet.title}: {words}" for sheet, document in sheets_with(dataset) for words in unfit(document, str(dataset.pk), types)],
     )  # fmt: skip
 
 
@@ -117,12 +118,12 @@ def deliver(
     """Replace the rows by those of an upload, whole or not at all; `last` is done in the same transaction."""
     taken, rows = read_delivery(upload, given, folder)
     with transaction.atomic():
-        held = Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
+        held = locked(dataset)
         before = data_of(held.current)
         found = delivery(before, rows, given.key, held.next_fid)
         if given.breaks == "kept":
             hold_breaks(held, before)
-        words = f"New delivery {upload.name}: {in_words(found)}."
+        words = f"New delivery {upload.name}: {found.words}."
         described = {"file_name": upload.name[-255:], "crs_reason": taken.crs_reason[:500], "notes": taken.notes}
         last(replace_rows(held, author, found, words, **described))
 
@@ -132,7 +133,7 @@ def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, wo
     caller's, which holds the dataset."""
     base, rows = dataset.current, found.rows
     number = next_revision(dataset)
-    kept = keys_for(dataset, rows)
+    kept = fields_after(fields_of(base), rows.columns, keys_ever(dataset), rows.meanings)
     keys = [field.key for field in kept]
     everything = bool(found.fields_new or found.retyped)
     touched = rows.fids if everything else np.union1d(found.changed, found.new)
@@ -144,6 +145,7 @@ def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, wo
     if rows.shapes is not None and moved:
         end(Shape, dataset.pk, [*rows.fids[placed], *found.gone], number)
         size += write_shapes(dataset.pk, number, rows.fids[placed], rows.shapes[placed])
+    check_room(author, size)
     dataset.next_fid = max(dataset.next_fid, int(rows.fids.max(initial=-1)) + 1)
     after = {**described_rows(rows, kept), **described, "bytes": size}
     make_current(
@@ -162,44 +164,20 @@ def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, wo
     return dataset
 
 
-def keys_for(dataset: Dataset, rows: Data) -> list[KeptField]:
-    """The fields of a delivery: those that hold what they held keep their keys, the others get keys that no field ever had."""
-    before = {field.name: field for field in fields_of(dataset.current)}
-    used = {field["key"] for listed in dataset.revisions.values_list("fields", flat=True) for field in listed}
-    keys: list[str] = []
-    for field in kept_fields(rows.columns):
-        was = before.get(field.name)
-        keys.append(was.key if was and was.arrow == field.arrow else free_key(field.name, {*used, *keys}))
-    # What a field means is known already where it goes on; what is new is guessed.
-    goes_on = {name: field.meaning for name, field in before.items() if field.key in keys}
-    return kept_fields(rows.columns, keys, {**rows.meanings, **goes_on})
-
-
-def in_words(found: Delivery) -> str:
-    """How much a delivery changes."""
-    parts = [
-        f"{counted(len(fids), 'row')} {what}"
-        for fids, what in ((found.new, "new"), (found.gone, "gone"), (found.changed, "changed"), (found.moved, "moved"))
-        if len(fids)
-    ]
-    return ", ".join(parts) or "nothing changed"
-
-
-def sheets_with(dataset: Dataset) -> list[tuple[str, Document]]:
-    """The owner's sheets that draw a dataset, by title."""
-    documents = [(sheet.title, document_of(sheet)) for sheet in dataset.owner.sheets.all()]
+def sheets_with(dataset: Dataset) -> list[tuple[Sheet, Document]]:
+    """The owner's sheets that draw a dataset, with their documents."""
+    documents = [(sheet, document_of(sheet)) for sheet in dataset.owner.sheets.all()]
     wanted = str(dataset.pk)
     return [
-        (title, Document.model_validate(one))
-        for title, one in documents
+        (sheet, Document.model_validate(one))
+        for sheet, one in documents
         if any(layer["dataset"] == wanted for layer in one["layers"])
     ]
 
 
 def hold_breaks(dataset: Dataset, before: Data) -> None:
     """Write the class limits that are now computed into the owner's sheets that draw the dataset, as a change of theirs."""
-    for sheet in dataset.owner.sheets.all():
-        document = Document.model_validate(document_of(sheet))
+    for sheet, document in sheets_with(dataset):
         layers = []
         for layer in document.layers:
             try:

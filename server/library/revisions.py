@@ -9,11 +9,17 @@ from greylatch.errors import BadInput
 from psycopg.sql import SQL, Identifier
 
 from library.models import Attributes, Dataset, Held, Revision, Shape
+from library.quota import check_room
 
 
 def next_revision(dataset: Dataset) -> int:
     """The number of the revision that is made next."""
     return int(dataset.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
+
+
+def keys_ever(dataset: Dataset) -> set[str]:
+    """The keys that fields of a dataset have or had."""
+    return {field["key"] for fields in dataset.revisions.values_list("fields", flat=True) for field in fields}
 
 
 def make_current(dataset: Dataset, like: Revision, author: AbstractBaseUser, **described: Any) -> Dataset:
@@ -29,7 +35,7 @@ def make_current(dataset: Dataset, like: Revision, author: AbstractBaseUser, **d
 def undo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
     """Go back to the state before the last change that was not undone yet. Raises BadInput where there is none."""
     with transaction.atomic():
-        held = _locked(dataset)
+        held = locked(dataset)
         now = held.current
         if now.before is None:
             raise BadInput("There is nothing to undo.")
@@ -43,7 +49,7 @@ def undo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
 def redo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
     """Do again what was undone last. Raises BadInput where nothing was, or something else was done since."""
     with transaction.atomic():
-        held = _locked(dataset)
+        held = locked(dataset)
         now = held.current
         if not now.again:
             raise BadInput("There is nothing to do again.")
@@ -55,14 +61,15 @@ def redo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
 def restore(dataset: Dataset, author: AbstractBaseUser, number: int) -> Dataset:
     """Go to the state of an earlier revision, as a change that can be undone. Raises BadInput for one that is not there."""
     with transaction.atomic():
-        held = _locked(dataset)
+        held = locked(dataset)
         target = held.revisions.filter(number=number).first()
         if target is None:
             raise BadInput(f"There is no revision {number}.")
         return _as_it_was(held, target, author, f"Back to revision {number}.", held.current.number, [])
 
 
-def _locked(dataset: Dataset) -> Dataset:
+def locked(dataset: Dataset) -> Dataset:
+    """The dataset as it stands, held for this transaction alone, with its current revision."""
     return Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
 
 
@@ -72,23 +79,27 @@ def _as_it_was(
 ) -> Dataset:  # fmt: skip
     """A new revision that holds what `target` holds; what is the same in both is not written again."""
     number = next_revision(dataset)
-    _bring_back(Attributes, "values", dataset, target.number, number)
-    moved = _bring_back(Shape, "wkb", dataset, target.number, number)
-    shaped = None if moved else dataset.current.shapes
+    _, size = _bring_back(Attributes, "values", dataset, target.number, number)
+    moved, more = _bring_back(Shape, "wkb", dataset, target.number, number)
+    check_room(author, size + more)
     return make_current(
-        dataset, target, author, number=number, shaped=shaped, change=change[:500], before=before, again=again, repeats=repeats
+        dataset, target, author, number=number, shaped=None if moved else dataset.current.shapes, change=change[:500],
+        before=before, again=again, repeats=repeats, bytes=size + more,
     )  # fmt: skip
 
 
-def _bring_back(kind: type[Held], column: str, dataset: Dataset, target: int, number: int) -> int:
-    """From the revision `number` on, hold what held in `target`. Returns how many begin or end to hold."""
+def _bring_back(kind: type[Held], column: str, dataset: Dataset, target: int, number: int) -> tuple[int, int]:
+    """From the revision `number` on, hold what held in `target`. Returns how many begin or end to hold, and the bytes of what
+    begins."""
     ended = kind._default_manager.filter(dataset=dataset, until=None, since__gt=target).update(until=number)
     # What held then and still does was never ended; the rest ended after it.
     command = SQL(
-        "INSERT INTO {table} (dataset_id, fid, since, {column}) SELECT dataset_id, fid, %s, {column} FROM {table}"
-        " WHERE dataset_id = %s AND since <= %s AND until > %s AND until < %s"
+        "WITH begun AS (INSERT INTO {table} (dataset_id, fid, since, {column}) SELECT dataset_id, fid, %s, {column} FROM {table}"
+        " WHERE dataset_id = %s AND since <= %s AND until > %s AND until < %s RETURNING pg_column_size({column}) AS bytes)"
+        " SELECT count(*), coalesce(sum(bytes), 0) FROM begun"
     )
     named = command.format(table=Identifier(kind._meta.db_table), column=Identifier(column))
     with connection.cursor() as cursor:
         cursor.execute(named, [number, dataset.pk, target, target, number])
-        return int(ended + cursor.rowcount)
+        begun, size = cursor.fetchone()
+    return ended + begun, int(size)

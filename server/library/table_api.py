@@ -8,6 +8,7 @@ import pyarrow as pa
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from greylatch.errors import BadInput
+from greylatch.places.draft import Conflict
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.sheet.document import CrsText, FieldName
@@ -20,7 +21,7 @@ from people.access import own, person
 
 from library.api import DatasetOut, FieldOut, current_dataset, described
 from library.derived import data_of
-from library.editing import Conflict, edit
+from library.editing import edit
 from library.joining import remake
 from library.models import Revision, Upload
 from library.quota import check_room

@@ -108,3 +108,17 @@ def bring_in(client: Client, name: str, data: bytes, **corrections: Any) -> dict
     status, job = send(client, f"/uploads/{told['id']}/import", corrections)
     assert status == 200, job
     return job
+
+
+POINTS = "name,n,share,day,kept\n" + "".join(
+    f"Ard {i},{i},{i / 4},2026-05-{i + 1:02},{'yes' if i % 2 else 'no'}\n" for i in range(20)
+)
+
+
+@pytest.fixture
+def wells(owner: Client) -> Dataset:
+    """Twenty points over two degrees."""
+    rows = [f"{line},{-27 + i / 10:.1f},{52 - i / 20:.2f}" for i, line in enumerate(POINTS.splitlines()[1:])]
+    body = "\n".join([f"{POINTS.splitlines()[0]},lon,lat", *rows]).encode()
+    job = bring_in(owner, "wells.csv", body)
+    return Dataset.objects.select_related("current").get(pk=job["result"]["dataset"])

@@ -5,58 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import pytest
-import shapely
-from django.core.cache import caches
-from django.core.files.storage import default_storage
+from django.contrib.auth.models import User
 from django.test import Client
-from editions.models import Address, Edition
-from editions.publish import unlettered
-from greylatch.places.frame import MERCATOR, Frame
-from greylatch.places.grid import Tile
-from library import tiles
-from library.derived import data_of, forget_derived, source_of
+from library.derived import data_of, forget_derived
 from library.models import Attributes, Dataset, Revision, Shape
-from library.tidying import forsaken_derived
-from library.tiles import geometry_tile, tile_state
+from library.quota import used_bytes
 
 from tests.open_data import open_data
 from tests.server.conftest import bring_in, fetch, send, upload
-
-POINTS = "name,n,share,day,kept\n" + "".join(
-    f"Ard {i},{i},{i / 4},2026-05-{i + 1:02},{'yes' if i % 2 else 'no'}\n" for i in range(20)
-)
-
-
-@pytest.fixture
-def wells(owner: Client) -> Dataset:
-    """Twenty points over two degrees."""
-    rows = [f"{line},{-27 + i / 10:.1f},{52 - i / 20:.2f}" for i, line in enumerate(POINTS.splitlines()[1:])]
-    body = "\n".join([f"{POINTS.splitlines()[0]},lon,lat", *rows]).encode()
-    job = bring_in(owner, "wells.csv", body)
-    return Dataset.objects.select_related("current").get(pk=job["result"]["dataset"])
-
-
-def change(client: Client, dataset: Dataset, *edits: dict[str, Any], status: int = 200) -> Any:
-    code, told = send(client, f"/datasets/{dataset.pk}/edits", {"edits": edits})
-    assert code == status, told
-    dataset.refresh_from_db()
-    return told
-
-
-def cell(fid: int, field: str, value: Any, was: Any) -> dict[str, Any]:
-    return {"do": "set-cell", "fid": fid, "field": field, "value": value, "was": was}
-
-
-def state(revision: Revision) -> Any:
-    """All that a revision holds, as plain data."""
-    data = data_of(Revision.objects.select_related("dataset").get(pk=revision.pk))
-    return (
-        data.fids.tolist(),
-        data.columns.to_pylist(),
-        [] if data.shapes is None else shapely.to_wkt(data.shapes).tolist(),
-    )
+from tests.server.tables import cell, change, state
 
 
 def test_a_cell_is_changed_by_what_is_typed(owner: Client, wells: Dataset) -> None:
@@ -161,135 +119,6 @@ def test_undo_and_redo_over_sessions(owner: Client, wells: Dataset) -> None:
         assert state(Revision.objects.get(dataset=wells, number=number)) == states[number - 1]
 
 
-def test_attributes_recut_no_geometry_and_a_moved_point_only_its_tiles(
-    owner: Client, wells: Dataset, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    level = 8
-    grid = MERCATOR.grid
-    everything = [Tile(level, x, y) for x in range(105, 125) for y in range(80, 95)]
-    cut: list[Tile] = []
-    real = tiles.shape_tile
-
-    def counting(source: Any, tile: Tile, *rest: Any) -> bytes:
-        cut.append(tile)
-        return real(source, tile, *rest)
-
-    monkeypatch.setattr(tiles, "shape_tile", counting)
-
-    def cut_all() -> list[Tile]:
-        cut.clear()
-        revision = Revision.objects.select_related("dataset").get(pk=wells.current_id)
-        for tile in everything:
-            geometry_tile(revision, MERCATOR, tile)
-        return sorted(cut)
-
-    assert len(cut_all()) == len(everything)
-    placed = source_of(Revision.objects.select_related("dataset").get(pk=wells.current_id)).shapes
-    change(owner, wells, cell(3, "n", 30, 3))
-    assert cut_all() == []
-    assert source_of(Revision.objects.select_related("dataset").get(pk=wells.current_id)).shapes is placed
-    there = Tile(level, *(lambda t: (t.x, t.y))(grid.tile_at(*MERCATOR.place(-26.7, 51.85), level)))
-    change(owner, wells, {"do": "move-point", "fid": 3, "place": [-26.05, 51.05]})
-    entered = grid.tile_at(*MERCATOR.place(-26.05, 51.05), level)
-    assert cut_all() == sorted({there, entered})
-    moved = source_of(Revision.objects.select_related("dataset").get(pk=wells.current_id))
-    assert np.allclose(shapely.get_coordinates(moved.shapes[3]), [MERCATOR.place(-26.05, 51.05)])
-    send(owner, f"/datasets/{wells.pk}/undo", {})
-    wells.refresh_from_db()
-    assert cut_all() == sorted({there, entered})
-    equal = Frame.named("EPSG:8857")
-    changed = {
-        tile_state(wells.current, equal, tile)
-        for tile in equal.grid.tiles_over(equal.grid.tile_bounds(Tile(0, 0, 0)), 3)
-    }
-    assert changed == {one.pk for one in wells.revisions.filter(number__in=(1, 4))}
-
-
-def test_what_is_derived_can_be_thrown_away(owner: Client, wells: Dataset, named: dict[str, Dataset]) -> None:
-    change(owner, wells, {"do": "delete-rows", "fids": [4]}, cell(6, "share", None, 1.5))
-    for dataset in [wells, *named.values()]:
-        if dataset.kind == "raster":
-            continue
-        revision = Revision.objects.select_related("dataset").get(pk=dataset.current_id)
-        data = data_of(revision)
-        places = (0, 8), (5, 14)
-        before = (
-            [geometry_tile(revision, MERCATOR, MERCATOR.grid.tile_at(*MERCATOR.place(-27, 52), z)) for z in places[0]]
-            if data.shapes is not None
-            else []
-        )
-        forget_derived(dataset.pk)
-        caches["tiles"].clear()
-        again = data_of(revision)
-        assert again is not data
-        assert again.columns.equals(data.columns)
-        assert again.fids.tolist() == data.fids.tolist()
-        assert (again.crs, again.kind) == (data.crs, data.kind)
-        if data.shapes is not None:
-            assert (shapely.to_wkb(again.shapes) == shapely.to_wkb(data.shapes)).all()
-            assert [
-                geometry_tile(revision, MERCATOR, MERCATOR.grid.tile_at(*MERCATOR.place(-27, 52), z)) for z in places[0]
-            ] == before
-
-
-def published(owner: Client, sheet: Any) -> dict[str, bytes]:
-    """The files of a new edition by name; but for PMTiles, in which the time is written."""
-    assert send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 8})[1]["state"] == "done"
-    edition = Edition.objects.filter(sheet=sheet).first()
-    names = [name for name in edition.described["files"] if not name.endswith(".pmtiles")]
-    return {name: default_storage.open(f"{edition.folder}/{name}").read() for name in names}
-
-
-def test_picture_and_edition_are_the_same_from_the_record_alone(
-    owner: Client, sheet: Any, named: dict[str, Dataset]
-) -> None:
-    change(
-        owner,
-        named["Dip wells"],
-        {"do": "delete-rows", "fids": [4, 5]},
-        cell(9, "water_table_cm", 120, shown(owner, named, 9)),
-    )
-    picture = owner.get(f"/api/draw/sheets/{sheet.pk}/picture").content
-    files = published(owner, sheet)
-    for dataset in named.values():
-        forget_derived(dataset.pk)
-    caches["tiles"].clear()
-    assert owner.get(f"/api/draw/sheets/{sheet.pk}/picture").content == picture
-    unlettered.cache_clear()
-    assert published(owner, sheet) == files
-
-
-def shown(owner: Client, named: dict[str, Dataset], fid: int) -> Any:
-    return data_of(named["Dip wells"].current).record(fid)["water_table_cm"]
-
-
-def test_an_edition_keeps_the_rows_that_it_was_made_of(
-    owner: Client, visitor: Client, sheet: Any, named: dict[str, Dataset]
-) -> None:
-    wells = named["Dip wells"]
-    published(owner, sheet)
-    home = f"/e/{Address.objects.get(sheet=sheet).slug}/1"
-    place = next(one for one in features(visitor, home) if one["layer"] == "wells")
-    asked = {"x": place["x"], "y": place["y"], "zoom": 12}
-    cards = visitor.get(f"{home}/card", asked).json()
-    assert cards["cards"][0]["row"] == place["row"]
-    first = state(wells.current)
-    change(owner, wells, {"do": "delete-rows", "fids": [*first[0][:5], place["row"]]})
-    frozen = Revision.objects.get(editions__sheet=sheet, dataset=wells)
-    forget_derived(wells.pk)
-    unlettered.cache_clear()
-    assert state(frozen) == first
-    assert visitor.get(f"{home}/card", asked).json() == cards
-    published(owner, sheet)
-    later = visitor.get(f"{home[:-1]}2/card", asked).json()["cards"]
-    assert place["row"] not in [one["row"] for one in later if one["layer"] == "wells"]
-
-
-def features(visitor: Client, home: str) -> list[dict[str, Any]]:
-    box = {"west": -28, "south": 51, "east": -26, "north": 53}
-    return list(visitor.get(f"{home}/features", box).json()["features"])
-
-
 def test_strangers_change_nothing(wells: Dataset, stranger: Client, visitor: Client) -> None:
     for client, status in ((stranger, 404), (visitor, 401)):
         for address in ("edits", "undo", "redo", "restore?number=1"):
@@ -368,20 +197,22 @@ def test_open_data_go_through_every_change_and_back(owner: Client, name: str, tm
     assert state(dataset.current) == states[0]
 
 
-def test_what_was_derived_of_gone_datasets_is_swept_away(wells: Dataset, settings: Any, tmp_path: Path) -> None:
-    settings.DERIVED = tmp_path
-    forget_derived(wells.pk)
-    data_of(wells.current)
-    home, gone = settings.DERIVED / str(wells.pk), settings.DERIVED / "00000000-0000-0000-0000-000000000000"
-    gone.mkdir(parents=True)
-    (gone / "a.columns.arrow").write_bytes(b"x")
-    (home / ".a.part").write_bytes(b"x")
-    assert forsaken_derived(3600) == 0, "it may be in the making"
-    assert forsaken_derived(-1) >= 2
-    assert (gone.exists(), (home / ".a.part").exists(), home.exists()) == (False, False, True)
-
-
 def test_a_row_that_came_and_went_in_one_change_was_never_there(owner: Client, wells: Dataset) -> None:
     new = {"do": "add-row", "values": {}, "place": [0, 0]}
     told = change(owner, wells, new, {"do": "delete-rows", "fids": [20]}, {"do": "delete-rows", "fids": [3]})
     assert (told["rows"], len(data_of(wells.current))) == (19, 19)
+
+
+def test_changes_count_against_a_persons_share_of_the_disk(
+    owner: Client, isla: User, wells: Dataset, settings: Any
+) -> None:
+    used = used_bytes(isla)
+    change(owner, wells, cell(1, "name", "x" * 50_000, "Ard 1"))
+    assert used_bytes(isla) > used + 50_000
+    change(owner, wells, {"do": "delete-rows", "fids": [1]})
+    settings.QUOTA = used_bytes(isla)
+    told = change(owner, wells, cell(2, "name", "y" * 50_000, "Ard 2"), status=422)
+    assert "Your share of the disk" in told["detail"]
+    assert send(owner, f"/datasets/{wells.pk}/undo", {})[0] == 422, "to bring a row back takes its bytes again"
+    wells.refresh_from_db()
+    assert (wells.current.number, data_of(wells.current).record(2)["name"]) == (3, "Ard 2")

@@ -12,9 +12,9 @@ from library.models import Attributes, Dataset, Revision, Shape
 from sheets.models import Sheet
 
 from tests.server.conftest import bring_in, fetch, send, upload
-from tests.server.test_editing import cell, change, state
+from tests.server.tables import cell, change, state
 
-FIRST = "well,depth,n,lon,lat\n" + "".join(f"W{i},{i * 1.5},{i},{-27 + i / 10:.1f},52\n" for i in range(12))
+FIRST = "gauge,depth,n,lon,lat\n" + "".join(f"W{i},{i * 1.5},{i},{-27 + i / 10:.1f},52\n" for i in range(12))
 
 
 def kept(owner: Client, name: str, text: str) -> Dataset:
@@ -29,15 +29,15 @@ def wells(owner: Client) -> Dataset:
 
 def sheet_of(owner: Client, dataset: Dataset, field: str) -> Sheet:
     layer = {
-        "id": "a", "name": "Wells", "dataset": str(dataset.pk), "card": "{{ well }} {{ n }}",
-        "symbology": {"kind": "classed", "classing": {"field": field, "classes": 3}}, "lettering": {"field": "well"},
+        "id": "a", "name": "Wells", "dataset": str(dataset.pk), "card": "{{ gauge }} {{ n }}",
+        "symbology": {"kind": "classed", "classing": {"field": field, "classes": 3}}, "lettering": {"field": "gauge"},
     }  # fmt: skip
     status, told = send(owner, "/sheets", {"title": "Wells", "layers": [layer]})
     assert status == 200, told
     return Sheet.objects.get(pk=told["id"])
 
 
-def delivered(owner: Client, dataset: Dataset, text: str, key: str = "well", **more: Any) -> tuple[Any, Any]:
+def delivered(owner: Client, dataset: Dataset, text: str, key: str = "gauge", **more: Any) -> tuple[Any, Any]:
     """What was told before, and the job."""
     given = {"upload": upload(owner, "june.csv", text.encode())[1]["id"], "key": key, **more}
     status, view = send(owner, f"/datasets/{dataset.pk}/redelivery/look", given)
@@ -68,7 +68,7 @@ def test_rows_with_the_same_key_stay_the_same_features(owner: Client, wells: Dat
     assert view["differences"][1]["now"] == {"lon": -20.0, "lat": 50.0}
     data = data_of(wells.current)
     assert data.fids.tolist() == [*range(1, 12), 12]
-    assert [data.record(fid)["well"] for fid in (1, 2, 11, 12)] == ["W1", "W2", "W11", "W30"]
+    assert [data.record(fid)["gauge"] for fid in (1, 2, 11, 12)] == ["W1", "W2", "W11", "W30"]
     written = (
         Attributes.objects.filter(dataset=wells, since=2).count(),
         Shape.objects.filter(dataset=wells, since=2).count(),
@@ -88,8 +88,8 @@ def test_rows_with_the_same_key_stay_the_same_features(owner: Client, wells: Dat
 def test_what_no_longer_fits_is_listed_before_anything_happens(owner: Client, wells: Dataset) -> None:
     sheet_of(owner, wells, "depth")
     given = {
-        "upload": upload(owner, "x.csv", b"well,depth,new,lon,lat\nW1,deep,1,0,0\nW2,deeper,2,0,1\n")[1]["id"],
-        "key": "well",
+        "upload": upload(owner, "x.csv", b"gauge,depth,new,lon,lat\nW1,deep,1,0,0\nW2,deeper,2,0,1\n")[1]["id"],
+        "key": "gauge",
     }
     view = send(owner, f"/datasets/{wells.pk}/redelivery/look", given)[1]
     assert (view["fields_new"], view["fields_gone"], view["retyped"]) == (["new"], ["n"], ["depth: number → text"])
@@ -104,7 +104,7 @@ def test_what_no_longer_fits_is_listed_before_anything_happens(owner: Client, we
     forget_derived(wells.pk)
     assert data_of(wells.current).record(2)["depth"] == "deeper"
     assert data_of(Revision.objects.get(dataset=wells, number=1)).record(2) == {
-        "well": "W2",
+        "gauge": "W2",
         "depth": 3.0,
         "n": 2,
         "lon": -26.8,
@@ -139,10 +139,10 @@ def send_ink(owner: Client, sheet: Sheet) -> Any:
 @pytest.mark.parametrize(
     ("text", "key", "words"),
     [
-        ("well,lon,lat\nW1,0,0\nW1,0,1\n", "well", "in the delivery 'W1' stands in rows 1 and 2"),
-        ("well,lon,lat\nX1,0,0\n", "well", "Not a single row has a value of 'well'"),
-        ("well,lon,lat\nW1,0,0\n", "depth", "There is no field 'depth'"),
-        ("well,depth\nW1,0\n", "well", "This delivery holds a table without shapes, and the dataset points."),
+        ("gauge,lon,lat\nW1,0,0\nW1,0,1\n", "gauge", "in the delivery 'W1' stands in rows 1 and 2"),
+        ("gauge,lon,lat\nX1,0,0\n", "gauge", "Not a single row has a value of 'gauge'"),
+        ("gauge,lon,lat\nW1,0,0\n", "depth", "There is no field 'depth'"),
+        ("gauge,depth\nW1,0\n", "gauge", "This delivery holds a table without shapes, and the dataset points."),
     ],
 )
 def test_deliveries_that_can_t_be_compared(owner: Client, wells: Dataset, text: str, key: str, words: str) -> None:
@@ -175,6 +175,6 @@ def test_a_join_is_made_anew_when_its_parents_change(owner: Client, named: dict[
 
 
 def test_strangers_deliver_nothing(wells: Dataset, stranger: Client) -> None:
-    given = {"upload": upload(stranger, "x.csv", FIRST.encode())[1]["id"], "key": "well"}
+    given = {"upload": upload(stranger, "x.csv", FIRST.encode())[1]["id"], "key": "gauge"}
     for address in ("redelivery", "redelivery/look", "remake"):
         assert send(stranger, f"/datasets/{wells.pk}/{address}", given)[0] == 404

@@ -12,6 +12,7 @@ from greylatch.errors import BadInput
 from greylatch.places.join import keys_of
 from greylatch.tables.dataset import Dataset, Fids, field_type
 from greylatch.tables.record import recordable, same_values
+from greylatch.wording import counted
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,14 @@ class Delivery:
     def same(self) -> int:
         """How many rows are as they were."""
         return len(self.rows) - len(self.new) - len(np.union1d(self.changed, self.moved))
+
+    @property
+    def words(self) -> str:
+        """How much it changes: '1 row new, 2 rows changed'."""
+        parts = (("new", self.new), ("gone", self.gone), ("changed", self.changed), ("moved", self.moved))
+        return (
+            ", ".join(f"{counted(len(fids), 'row')} {what}" for what, fids in parts if len(fids)) or "nothing changed"
+        )
 
 
 def delivery(now: Dataset, given: Dataset, key: str, next_fid: int) -> Delivery:

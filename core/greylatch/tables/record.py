@@ -77,6 +77,25 @@ def free_key(name: str, used: Collection[str]) -> str:
     return key
 
 
+def fields_after(
+    before: Sequence[KeptField], columns: pa.Table, used: Collection[str], meanings: Mapping[str, Meaning]
+) -> list[KeptField]:
+    """The fields of recordable columns that take the place of others: those that hold what they held keep their keys and what
+    they mean, the others get keys that are not `used`, and `meanings` or what they probably mean.
+
+    >>> was = kept_fields(pa.table({"a": [1], "b": [2]}))
+    >>> [one.key for one in fields_after(was, pa.table({"a": [3], "b": ["x"]}), {"a", "b"}, {})]
+    ['a', 'b (2)']
+    """
+    known = {field.name: field for field in before}
+    keys: list[str] = []
+    for field in kept_fields(columns):
+        was = known.get(field.name)
+        keys.append(was.key if was and was.arrow == field.arrow else free_key(field.name, {*used, *keys}))
+    goes_on = {field.name: field.meaning for field in before if field.key in keys}
+    return kept_fields(columns, keys, {**meanings, **goes_on})
+
+
 def rows_as_json(columns: pa.Table, keys: Sequence[str]) -> pa.ChunkedArray:
     """One JSON object per row of recordable columns, under these keys. Missing values are null.
 

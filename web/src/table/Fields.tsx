@@ -1,14 +1,11 @@
 import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import Dialog from '@mui/material/Dialog'
-import DialogActions from '@mui/material/DialogActions'
-import DialogContent from '@mui/material/DialogContent'
-import DialogTitle from '@mui/material/DialogTitle'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
 import { FieldLine, WORDS } from './FieldLine'
+import { TableDialog } from './TableDialog'
 import { useEdit } from './useTable'
 
 const TYPES = ['text', 'integer', 'number', 'date', 'boolean'] as const
@@ -23,85 +20,72 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
       onSuccess: () => setName(''),
     })
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="fields-title">
-      <DialogTitle id="fields-title">Fields of {dataset.title}</DialogTitle>
-      <DialogContent>
-        <Box
-          component="table"
-          sx={{
-            width: '100%',
-            borderCollapse: 'collapse',
-            '& td, & th': { py: 0.25, pr: 2, fontSize: 13, textAlign: 'left' },
-            '& th': { fontWeight: 400, color: 'text.secondary' },
-          }}
-        >
-          <thead>
-            <tr>
-              {['field', 'holds', 'filled', 'means', 'unit', 'decimals', 'missing is'].map((words) => (
-                <th key={words}>{words}</th>
-              ))}
-              <td />
-            </tr>
-          </thead>
-          <tbody>
-            {dataset.fields.map((field) => (
-              <FieldLine
-                key={field.name}
-                field={field}
-                busy={edit.isPending}
-                only={dataset.fields.length === 1}
-                onEdit={(one) => edit.mutate([one])}
-              />
+    <TableDialog title={`Fields of ${dataset.title}`} trouble={edit.error?.message} onClose={onClose}>
+      <Box
+        component="table"
+        sx={{
+          width: '100%',
+          borderCollapse: 'collapse',
+          '& td, & th': { py: 0.25, pr: 2, fontSize: 13, textAlign: 'left' },
+          '& th': { fontWeight: 400, color: 'text.secondary' },
+        }}
+      >
+        <thead>
+          <tr>
+            {['field', 'holds', 'filled', 'means', 'unit', 'decimals', 'missing is'].map((words) => (
+              <th key={words}>{words}</th>
             ))}
-          </tbody>
-        </Box>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {dataset.fields.map((field) => (
+            <FieldLine
+              key={field.name}
+              field={field}
+              busy={edit.isPending}
+              only={dataset.fields.length === 1}
+              onEdit={(one) => edit.mutate([one])}
+            />
+          ))}
+        </tbody>
+      </Box>
+      <Box
+        component="form"
+        onSubmit={(e) => {
+          e.preventDefault()
+          add()
+        }}
+        sx={{ display: 'flex', gap: 1, mt: 2, alignItems: 'center' }}
+      >
+        <InputBase
+          value={name}
+          placeholder="Name of a new field"
+          onChange={(e) => setName(e.target.value)}
+          inputProps={{ 'aria-label': 'Name of a new field' }}
+          sx={{ flex: 1, fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 28 }}
+        />
         <Box
-          component="form"
-          onSubmit={(e) => {
-            e.preventDefault()
-            add()
-          }}
-          sx={{ display: 'flex', gap: 1, mt: 2, alignItems: 'center' }}
+          component="select"
+          aria-label="What it holds"
+          value={type}
+          onChange={(e) => setType((e.target as HTMLSelectElement).value as typeof type)}
+          sx={{ font: 'inherit', fontSize: 13, height: 28, bgcolor: 'raised', color: 'text.primary' }}
         >
-          <InputBase
-            value={name}
-            placeholder="Name of a new field"
-            onChange={(e) => setName(e.target.value)}
-            inputProps={{ 'aria-label': 'Name of a new field' }}
-            sx={{ flex: 1, fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 28 }}
-          />
-          <Box
-            component="select"
-            aria-label="What it holds"
-            value={type}
-            onChange={(e) => setType((e.target as HTMLSelectElement).value as typeof type)}
-            sx={{ font: 'inherit', fontSize: 13, height: 28, bgcolor: 'raised', color: 'text.primary' }}
-          >
-            {TYPES.map((one) => (
-              <option key={one} value={one}>
-                {WORDS[one]}
-              </option>
-            ))}
-          </Box>
-          <Button type="submit" variant="outlined" disabled={name.trim() === '' || edit.isPending}>
-            Add
-          </Button>
+          {TYPES.map((one) => (
+            <option key={one} value={one}>
+              {WORDS[one]}
+            </option>
+          ))}
         </Box>
-        {edit.error && (
-          <Typography role="alert" variant="body2" sx={{ color: 'error.main', mt: 1 }}>
-            {edit.error.message}
-          </Typography>
-        )}
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }}>
-          What a field means is guessed; point at it to read why. Keys, labels, cards and Proof go by it. Undo in the
-          table brings back a field with all that it held.
-        </Typography>
-      </DialogContent>
-      <DialogActions>
-        <Button variant="contained" onClick={onClose}>
-          Done
+        <Button type="submit" variant="outlined" disabled={name.trim() === '' || edit.isPending}>
+          Add
         </Button>
-      </DialogActions>
-    </Dialog>
+      </Box>
+      <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }}>
+        What a field means is guessed; point at it to read why. Keys, labels, cards and Proof go by it. Undo in the
+        table brings back a field with all that it held.
+      </Typography>
+    </TableDialog>
   )
 }

@@ -1,14 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import Dialog from '@mui/material/Dialog'
-import DialogActions from '@mui/material/DialogActions'
-import DialogContent from '@mui/material/DialogContent'
-import DialogTitle from '@mui/material/DialogTitle'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Dataset, Past } from '../api/types'
 import { counted, momentOf } from '../wording'
+import { TableDialog } from './TableDialog'
 import { useTakeIn } from './useTable'
 
 /** Who changed what of a table, and when; any earlier state can be gone back to. */
@@ -25,31 +22,16 @@ export function History({ dataset, onClose }: { dataset: Dataset; onClose: () =>
     onSuccess: takeIn,
   })
   return (
-    <Dialog open onClose={onClose} maxWidth="md" fullWidth aria-labelledby="history-title">
-      <DialogTitle id="history-title">History of {dataset.title}</DialogTitle>
-      <DialogContent>
-        {history.isPending && <Typography variant="body2">Looking it up …</Typography>}
-        {history.data?.map((one, i) => (
-          <Line
-            key={one.number}
-            past={one}
-            now={i === 0}
-            busy={back.isPending}
-            onBack={() => back.mutate(one.number)}
-          />
-        ))}
-        {(history.error ?? back.error) && (
-          <Typography role="alert" variant="body2" sx={{ color: 'error.main' }}>
-            {(history.error ?? back.error)?.message}
-          </Typography>
-        )}
-      </DialogContent>
-      <DialogActions>
-        <Button variant="contained" onClick={onClose}>
-          Done
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <TableDialog
+      title={`History of ${dataset.title}`}
+      trouble={(history.error ?? back.error)?.message}
+      onClose={onClose}
+    >
+      {history.isPending && <Typography variant="body2">Looking it up …</Typography>}
+      {history.data?.map((one, i) => (
+        <Line key={one.number} past={one} now={i === 0} busy={back.isPending} onBack={() => back.mutate(one.number)} />
+      ))}
+    </TableDialog>
   )
 }
 
