@@ -41,7 +41,7 @@ function Line({ past, now, busy, onBack }: { past: Past; now: boolean; busy: boo
       data-testid="revision"
       sx={{
         display: 'grid',
-        gridTemplateColumns: '36px minmax(0, 1fr) 110px 190px 110px',
+        gridTemplateColumns: '36px minmax(0, 1fr) 90px 190px 140px',
         gap: 2,
         py: 0.5,
         borderBottom: 1,
@@ -61,8 +61,8 @@ function Line({ past, now, busy, onBack }: { past: Past; now: boolean; busy: boo
       {now ? (
         <Box sx={{ color: 'text.secondary' }}>as it is now</Box>
       ) : (
-        <Button disabled={busy} onClick={onBack} aria-label={`Back to revision ${past.number}`}>
-          Back to this
+        <Button disabled={busy} onClick={onBack}>
+          Back to revision {past.number}
         </Button>
       )}
     </Box>
