@@ -17,7 +17,7 @@ from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from people.access import own, person
 
-from library.files import local_path
+from library.files import local_path, named_as_sent
 from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
 from library.models import Dataset, Revision, Upload
 from library.quota import check_room
@@ -203,4 +203,5 @@ def current_dataset(request: HttpRequest, pk: UUID) -> Dataset:
 
 def _preview(upload: Upload, given: Corrections) -> Preview:
     path = local_path(upload.file.name)
-    return bounded(path, preview, path, upload.name, given)
+    with named_as_sent(path, upload.name):
+        return bounded(path, preview, path, upload.name, given)

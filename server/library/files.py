@@ -3,12 +3,15 @@
 import hashlib
 import shutil
 import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
 from django.conf import settings
 from django.core.files import File
 from django.core.files.storage import default_storage
+from greylatch.errors import BadInput
 
 
 def local_path(name: str) -> Path:
@@ -24,6 +27,15 @@ def local_path(name: str) -> Path:
                 shutil.copyfileobj(source, sink)
             part.replace(kept)
         return kept
+
+
+@contextmanager
+def named_as_sent(path: Path, name: str) -> Iterator[None]:
+    """What is said of a file within the block names it as its sender does, not as it is stored."""
+    try:
+        yield
+    except BadInput as error:
+        raise BadInput(str(error).replace(path.name, name)) from error
 
 
 def store_folder(local: Path, name: str) -> int:

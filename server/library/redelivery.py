@@ -27,7 +27,7 @@ from sheets.keeping import document_of, keep
 from sheets.models import Sheet
 
 from library.derived import data_of, fields_of, keep_columns, keep_shapes
-from library.files import local_path
+from library.files import local_path, named_as_sent
 from library.models import Attributes, Dataset, Revision, Shape, Upload
 from library.quota import check_room
 from library.record import end, write_attributes, write_shapes
@@ -105,7 +105,8 @@ def read_delivery(upload: Upload, given: Corrections, folder: Path) -> tuple[Tak
     path = local_path(upload.file.name)
     # The reader's process knows the core only, so it gets no more of what was asked than the core's part.
     corrections = Corrections.model_validate(given.model_dump(include=set(Corrections.model_fields)))
-    taken = bounded(path, take_in, path, corrections, folder)
+    with named_as_sent(path, upload.name):
+        taken = bounded(path, take_in, path, corrections, folder)
     if taken.kind == "raster":
         raise BadInput("A raster can't take the place of rows.")
     return taken, read_geoparquet(folder / "data.parquet")

@@ -8,7 +8,7 @@ from jobs.models import Job
 from jobs.tidying import scratch
 from jobs.work import Kind, check_disk, finish
 
-from library.files import local_path
+from library.files import local_path, named_as_sent
 from library.models import Dataset, Upload
 from library.redelivery import RedeliveryIn, deliver
 from library.store import discard, keep_folder
@@ -31,7 +31,8 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
             raise Stopped
 
     with scratch() as folder:
-        taken = bounded(path, take_in, path, given, folder)
+        with named_as_sent(path, upload.name):
+            taken = bounded(path, take_in, path, given, folder)
         title = given.title or title_of(upload.name)
         keep_folder(
             upload.owner, title, folder, taken, upload.name, given.source, given.credit, None, report, job, last

@@ -9,6 +9,7 @@ from typing import Any
 import mapbox_vector_tile
 import numpy as np
 import pytest
+import rasterio
 import shapely
 from django.contrib.auth.models import User
 from django.core.files.storage import default_storage
@@ -19,6 +20,7 @@ from greylatch.places.grid import Tile
 from jobs.models import Job
 from library.derived import data_of, source_of
 from library.models import Dataset, Revision, Upload
+from rasterio.transform import from_origin
 
 from tests.server.conftest import bring_in, fetch, send, upload
 
@@ -120,6 +122,27 @@ def test_a_truncated_geotiff_fails_and_leaves_nothing(owner: Client, demo: Path)
     else:
         assert "breaks off" in told["detail"] or "not a readable" in told["detail"]
     assert (Dataset.objects.count(), stored()) == before
+
+
+def test_a_file_is_named_as_it_was_sent(owner: Client, demo: Path, tmp_path: Path) -> None:
+    """Not as it is stored, under a name that nobody knows: in a problem that can be mended, in a refusal, and by a job."""
+    with rasterio.open(
+        tmp_path / "a.tif",
+        "w",
+        driver="GTiff",
+        width=9,
+        height=9,
+        count=1,
+        dtype="uint8",
+        transform=from_origin(0, 9, 1, 1),
+    ) as target:
+        target.write(np.ones((1, 9, 9), dtype=np.uint8))
+    status, sent = upload(owner, "moor.tif", (tmp_path / "a.tif").read_bytes())
+    assert (status, sent["preview"]["problem"][:36]) == (200, "moor.tif says nothing about its proj")
+    _, job = send(owner, f"/uploads/{sent['id']}/import", {})
+    assert fetch(owner, f"/jobs/{job['id']}")[1]["message"].startswith("moor.tif says nothing")
+    status, told = upload(owner, "relief.tif", (demo / "relief.tif").read_bytes()[:300])
+    assert (status, told["detail"].startswith("relief.tif ")) == (422, True), told
 
 
 def test_rasters_get_overviews(named: dict[str, Dataset]) -> None:

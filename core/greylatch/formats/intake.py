@@ -86,9 +86,8 @@ def preview(path: str | Path, name: str, given: Corrections) -> Preview:
         return _preview_delimited(path, name, given, title)
     if kind == "geotiff":
         if given.crs is None and (unplaced := _unplaced(path)):
-            return Preview(
-                kind="raster", file=name, title=title, raster=unplaced, notes=unplaced["notes"][:-1], problem=unplaced["notes"][-1],
-            )  # fmt: skip
+            *notes, problem = (note.replace(Path(path).name, name) for note in unplaced["notes"])
+            return Preview(kind="raster", file=name, title=title, raster=unplaced, notes=notes, problem=problem)
         info = raster_info(path, given.crs)
         return Preview(
             kind="raster", file=name, title=title, crs=info.crs, crs_reason=_raster_reason(given), raster=info.as_json(),
