@@ -8,6 +8,7 @@ from typing import Any, Literal
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 MeaningKind = Literal["count", "rate", "measure", "category", "identifier", "date", "name"]
 """A count or an amount grows with the area that it is counted in; a rate or a share and a measure do not."""
@@ -48,7 +49,7 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
     values = values[np.isfinite(values)]
     missing = tuple(mark for mark in MARKS if mark in values and values[values != mark].min(initial=np.inf) >= 0)
     values = values[~np.isin(values, missing)]
-    words = set(re.split(r"[^a-z]+", name.lower()))
+    words = words_of(name)
     unit = unit_in(name)
     if words & CODES:
         return Meaning("identifier", "", None, missing, f"Named as a code: {_first(words & CODES)}.")
@@ -58,11 +59,23 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
         return Meaning("measure", unit, None, missing, f"Named as a measure: {_first(words & MEASURES)}.")
     if unit in LENGTHS:
         return Meaning("measure", unit, None, missing, f"In {unit}, which are measured, not counted.")
+    if _counts_rows(values):
+        return Meaning("identifier", "", None, missing, "It numbers the rows one by one.")
     if not len(values) or (values < 0).any():
         return Meaning("measure", unit, None, missing, "It goes below zero." if len(values) else "It is empty.")
     if (values == np.round(values)).all() or values.max() > 100:
         return Meaning("count", unit, None, missing, "Never negative, and not named as a rate or a measure.")
     return Meaning("measure", unit, None, missing, "Small numbers that are not whole.")
+
+
+def words_of(name: str) -> set[str]:
+    """The words of a field's name, also of one that is written together; what begins as a percentage or a value per head is one.
+
+    >>> sorted(words_of("TotPop90")), sorted(words_of("PctRural")), sorted(words_of("water_table_cm"))
+    (['pop', 'tot'], ['pct', 'rural'], ['cm', 'table', 'water'])
+    """
+    words = {word.lower() for word in re.findall(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+", name)}
+    return words | {prefix for prefix in ("pct", "percent", "pcgdp") if any(word.startswith(prefix) for word in words)}
 
 
 def unit_in(name: str) -> str:
@@ -95,7 +108,7 @@ def is_mark(value: Any, marks: Sequence[float | str]) -> bool:
 
 
 def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
-    words = set(re.split(r"[^a-z]+", name.lower()))
+    words = words_of(name)
     if words & CODES:
         return Meaning("identifier", reason=f"Named as a code: {_first(words & CODES)}.")
     filled = len(column) - column.null_count
@@ -109,6 +122,11 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     ):
         return Meaning("identifier", reason="Every row has another one, with digits in it.")
     return Meaning("name", reason="Texts.")
+
+
+def _counts_rows(values: NDArray[np.float64]) -> bool:
+    """Whether every whole number from the least to the greatest stands in one row."""
+    return len(values) >= 8 and bool((np.sort(values) == values.min() + np.arange(len(values))).all())
 
 
 def _some(column: pa.ChunkedArray) -> list[str]:
@@ -128,29 +146,21 @@ UNITS = {
     "km2": "km²", "sqkm": "km²", "m2": "m²", "m3": "m³", "percent": "%", "pct": "%", "degc": "°C", "tonnes": "t", "hectares": "ha",
     "metres": "m", "meters": "m", "kilometres": "km", "eur": "€", "euro": "€", "usd": "$",
 }  # fmt: skip
-CODES = frozenset(["year", "code", "id", "fips", "zip", "postcode", "rank", "number", "no", "fid", "gid", "key"])
+CODES = frozenset(
+    [
+        "year", "code", "id", "fips", "fipsno", "zip", "postcode", "rank", "number", "no", "fid", "gid", "key", "polyid", "geoid",
+        "objectid", "geocode",
+    ]
+)  # fmt: skip
 RATES = frozenset(
     [
-        "percent",
-        "pct",
-        "percentage",
-        "share",
-        "rate",
-        "ratio",
-        "density",
-        "per",
-        "capita",
-        "head",
-        "index",
-        "intensity",
-        "gdp_pc",
-        "pc",
+        "percent", "pct", "percentage", "share", "rate", "ratio", "density", "per", "capita", "head", "index", "intensity", "pc", "pcgdp",
     ]
-)
+)  # fmt: skip
 MEASURES = frozenset(
     [
         "mean", "average", "avg", "median", "temperature", "depth", "height", "score", "income", "wage", "salary", "rent", "price",
-        "cost", "age", "speed", "elevation", "altitude", "slope", "level", "grade", "lat", "lon", "latitude", "longitude", "ph",
-        "length", "width", "distance", "thickness",
+        "cost", "age", "speed", "elevation", "altitude", "slope", "level", "grade", "lat", "lon", "latitude", "longitude", "longitud",
+        "x", "y", "easting", "northing", "ph", "length", "width", "distance", "thickness", "perimeter",
     ]
 )  # fmt: skip
