@@ -71,7 +71,7 @@ need_node_modules() {
 need_web() {
   local sum
   sum=$(cd "$ROOT" && find web/src web/*.html web/*.ts web/package-lock.json core/greylatch/lettering/fonts -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
-  [ "$(cat "$ROOT/web/dist/.built" 2>/dev/null)" = "$sum" ] && return
+  [ "$(cat "$ROOT/web/dist/.built" 2>/dev/null)" = "$sum" ] && [ -e "$ROOT/core/greylatch/edition/page/reader.js" ] && return
   need_node_modules
   say "Building the interface"
   (cd "$ROOT/web" && npm run --silent build >"${TMPDIR:-/tmp}/greylatch-build.log" 2>&1) || { tail -n 20 "${TMPDIR:-/tmp}/greylatch-build.log" >&2; die "the build failed"; }

@@ -1,7 +1,7 @@
 import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vitest/config'
 
-// Both pages are built into one folder that the server hands out under /static/.
+// The editor is built into a folder that the server hands out under /static/.
 export default defineConfig({
   base: '/static/',
   plugins: [react()],
@@ -9,7 +9,7 @@ export default defineConfig({
     target: 'es2022',
     chunkSizeWarningLimit: 1500,
     assetsInlineLimit: 0,
-    rollupOptions: { input: { index: 'index.html', embed: 'embed.html' } },
+    rollupOptions: { input: 'index.html' },
   },
   server: { fs: { allow: ['..'] } },
   test: { environment: 'happy-dom', include: ['src/**/*.test.{ts,tsx}'] },

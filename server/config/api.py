@@ -6,6 +6,7 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from editions.api import router as editions
+from greylatch.edition.description import EditionPage, Ground
 from greylatch.errors import BadInput
 from jobs.api import router as jobs
 from jobs.work import QueueAway, full_disk
@@ -27,14 +28,18 @@ from config.away import DATABASE_AWAY, away
 from config.plain_json import PlainJson
 from config.uploads import TooLarge
 
+ALSO_READ = (InkHeader, EditionPage, Ground)
+
 
 class API(NinjaAPI):
-    """The API, whose description also tells of the JSON at the head of binary answers."""
+    """The API, whose description also tells of the JSON at the head of binary answers and in the files of editions."""
 
     def get_openapi_schema(self, **options: Any) -> OpenAPISchema:
         """The OpenAPI document."""
         document = super().get_openapi_schema(**options)
-        _, headers = models_json_schema([(InkHeader, "serialization")], ref_template="#/components/schemas/{model}")
+        _, headers = models_json_schema(
+            [(one, "serialization") for one in ALSO_READ], ref_template="#/components/schemas/{model}"
+        )
         document["components"]["schemas"] |= headers["$defs"]
         return document
 

@@ -42,7 +42,8 @@ urlpatterns = [
         r"^e/(?P<slug>[-\w]+)/(?P<number>[0-9]{1,18})/(?P<name>style|map|below|labels|shapes-[-\w]+)\.json$",
         editions.addressed,
     ),
-    path("e/<slug:slug>/<int:number>/<str:name>", editions.file),
+    path("e/<slug:slug>/<int:number>/index.html", editions.page),
+    path("e/<slug:slug>/<int:number>/<path:name>", editions.file),
     path("glyphs/<str:stack>/<int:first>-<int:last>.pbf", editions.glyphs),
     re_path(r"^(?:sheets/[0-9a-f-]+(?:/[a-z]+)?|about-api)?/?$", interface),
 ]

@@ -1,8 +1,9 @@
-"""What readers fetch, without an account: the embed page, tiles, cards and files of published editions."""
+"""What readers fetch, without an account: their page, tiles, cards and files of published editions."""
 
 import json
 import math
 import mimetypes
+import re
 from collections.abc import Callable
 from functools import lru_cache, wraps
 from pathlib import Path
@@ -16,7 +17,10 @@ from django.views.decorators.cache import cache_control
 from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
+from greylatch.edition.description import as_json
+from greylatch.edition.earlier import carried_forward
 from greylatch.edition.finding import features_at, features_within
+from greylatch.edition.page import ASSETS, BUILT, LETTERS, letters, page_html
 from greylatch.edition.plan import WHOLE
 from greylatch.errors import BadInput
 from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
@@ -37,6 +41,9 @@ from editions.ranges import ranged
 GLYPHS = "/glyphs/{fontstack}/{range}.pbf"
 FOR_EVER = {"public": True, "max_age": 31_536_000, "immutable": True}
 TILE_KINDS = {"png": "image/png", "webp": "image/webp", "pbf": "application/vnd.mapbox-vector-tile"}
+PAGE = "index.html"
+_NAME = re.compile(r"(?!\.)[\w.-]{1,120}(/[\w-][\w.-]{0,120}){0,2}$")
+"""Names of files in an edition: none begins with a point or leads out of its folder."""
 mimetypes.add_type("application/geo+json", ".geojson")
 mimetypes.add_type("application/vnd.pmtiles", ".pmtiles")
 
@@ -73,25 +80,34 @@ def for_readers(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResp
 @xframe_options_exempt
 @csp_replace({"frame-ancestors": None})
 def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
-    """The embed page, which may stand in anybody's frame."""
+    """The readers' page, which may stand in anybody's frame."""
     edition = edition_at(slug, number)
-    built = settings.WEB_DIST / "embed.html"
-    if not built.exists():
-        return HttpResponse("The interface is not built yet: run bin/start.", status=503)
-    answer = HttpResponse(built.read_text("utf-8"), headers={"Cache-Control": "no-cache"})
+    allowed = edition.document.get("pictures_from", [])
+    if PAGE in edition.described["files"]:
+        with default_storage.open(f"{edition.folder}/{PAGE}", "rb") as stored:
+            text = stored.read().decode()
+    else:
+        text = page_html(carried_forward(edition.described), allowed)
+    # At the address that stays the same the files are those of the edition that is current.
+    answer = HttpResponse(
+        text.replace("<head>", f'<head>\n<base href="/e/{slug}/{edition.number}/">', 1),
+        headers={"Cache-Control": "no-cache"},
+    )
     # Only whose pictures the map's maker allowed in its cards are asked for any.
-    answer._csp_update = {"img-src": edition.document.get("pictures_from", [])}  # type: ignore[attr-defined]
+    answer._csp_update = {"img-src": allowed}  # type: ignore[attr-defined]
     return answer
 
 
 @for_readers
 def description(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
-    """What the embed page reads: title, key, levels, credits."""
+    """What the readers' page asks first: title, key, levels, layers, credits."""
     edition = edition_at(slug, number)
-    return open_to_all(
-        JsonResponse({**edition.described, "number": edition.number, "base": f"/e/{slug}/{edition.number}/"}),
-        "no-cache",
-    )
+    told = {
+        **as_json(carried_forward(edition.described)),
+        "number": edition.number,
+        "base": f"/e/{slug}/{edition.number}/",
+    }
+    return open_to_all(JsonResponse(told), "no-cache")
 
 
 @for_readers
@@ -117,7 +133,7 @@ def tile(
 def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponseBase:
     """A file of the edition. Ranges are served, so that archives can be read in place."""
     edition = edition_at(slug, number)
-    if name not in edition.described["files"]:
+    if not _NAME.match(name):
         raise Http404
     # A file of an edition never changes, so its name is as good as its digest.
     tag = f'"{Path(edition.folder).name}-{name}"'
@@ -125,7 +141,9 @@ def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpRespons
         return open_to_all(HttpResponse(status=304, headers={"ETag": tag}))
     try:
         stored = default_storage.open(f"{edition.folder}/{name}", "rb")
-    except FileNotFoundError as error:
+    except (FileNotFoundError, IsADirectoryError) as error:
+        if PAGE not in edition.described["files"] and name.startswith(f"{ASSETS}/"):
+            return page_of_today(name.removeprefix(f"{ASSETS}/"))
         raise Http404 from error
     kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
     answer = ranged(request, stored, default_storage.size(f"{edition.folder}/{name}"), kind)
@@ -133,6 +151,16 @@ def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpRespons
     if name.endswith((".zip", ".pmtiles", ".geojson")) and isinstance(answer, FileResponse):
         answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return open_to_all(answer)
+
+
+def page_of_today(name: str) -> HttpResponseBase:
+    """A part of the readers' page for editions that were published before they had one of their own."""
+    kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
+    if name == LETTERS:
+        return open_to_all(HttpResponse(letters(()), content_type=kind))
+    if not (BUILT / name).is_file():
+        raise Http404
+    return open_to_all(FileResponse((BUILT / name).open("rb"), content_type=kind))
 
 
 @for_readers

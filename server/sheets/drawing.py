@@ -1,10 +1,7 @@
 """What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
 
 import itertools
-import json
-import struct
 from dataclasses import asdict
-from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -29,8 +26,9 @@ from greylatch.reading.card import foreign_pictures, render_card, starting_card,
 from greylatch.reading.template import MAX_TEMPLATE
 from greylatch.sheet.document import CrsText, FieldName, Layer, Normalise, Origin, RampChoice, RasterSymbology
 from greylatch.sheet.document import Sheet as Document
-from greylatch.symbols.ink import Mark
+from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.key import KeyEntry
+from greylatch.symbols.packed import packed_ink
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.image import png
 from library.derived import data_of, source_of
@@ -164,33 +162,23 @@ def ink_of_layer(request: HttpRequest, layer: Layer):
     key = layer_key(one)
     common = {"kind": key.kind, "title": key.title, "unit": key.unit, "divisor": key.divisor, "key": key.entries}
     if isinstance(one, RasterPass):
-        return _packed(InkHeader(**common, ramp=key.ramp))
+        nothing = Ink((), np.empty(0, dtype=np.uint8))
+        header = InkHeader(**common, ramp=key.ramp)
+        return _binary(packed_ink(nothing, "raster", np.empty(0, dtype=np.int64), header.model_dump(mode="json")))
     made = one.ink
     found = made.classification
-    fids = one.source.dataset.fids
-    numbered = not np.array_equal(fids, np.arange(len(fids)))
     header = InkHeader(
         **common,
         n=len(made.index),
-        sized=made.radius is not None,
-        ordered=made.order is not None,
-        numbered=numbered,
         drawn=made.drawn,
-        palette=list(made.palette),
         method=found.method if found else None,
         classes=list(found.classes) if found else [],
         missing=found.missing if found else 0,
         fit=found.fit if found else None,
         note=found.note if found else "",
     )
-    arrays = [made.index]
-    if made.radius is not None:
-        arrays.append(made.radius.astype("<f4"))
-    if made.order is not None:
-        arrays.append(made.order.astype("<i4"))
-    if numbered:
-        arrays.append(fids.astype("<i4"))
-    return _packed(header, *arrays)
+    data = one.source.dataset
+    return _binary(packed_ink(made, data.kind, data.fids, header.model_dump(mode="json")))
 
 
 @router.post("/letters", response=LettersOut, summary="Labels of a sheet")
@@ -302,11 +290,5 @@ def mended(request: HttpRequest, given: MendIn):
     return mend(given.document, given.finding, finder(revisions), provenance(revisions.values()))
 
 
-def _packed(header: InkHeader, *arrays: np.ndarray[Any, Any]) -> HttpResponse:
-    text = json.dumps(header.model_dump(mode="json"), allow_nan=False).encode()
-    text += b" " * (-(len(text) + 4) % 4)
-    body = [struct.pack("<I", len(text)), text]
-    for array in arrays:
-        data = array.tobytes()
-        body.append(data + b"\0" * (-len(data) % 4))
-    return HttpResponse(b"".join(body), content_type="application/octet-stream")
+def _binary(data: bytes) -> HttpResponse:
+    return HttpResponse(data, content_type="application/octet-stream")

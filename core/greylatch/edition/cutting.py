@@ -1,15 +1,17 @@
 """Cutting the pictures of an edition in lots, which any number of workers can do in any order."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from itertools import chain
 from pathlib import Path
 
+from greylatch.edition.live import tiled_layers
 from greylatch.edition.plan import WHOLE, Plan
 from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition
 from greylatch.places.grid import Tile
 from greylatch.progress import Progress, silent
-from greylatch.tiles.archive import open_archive
+from greylatch.tiles.archive import ArchiveInfo, RasterFormat, open_archive
 from greylatch.tiles.blocks import Block
 from greylatch.tiles.map_pyramid import map_blocks, paint_block
 from greylatch.tiles.style import BELOW, passes_below
@@ -30,29 +32,53 @@ def below_of(composition: Composition) -> Composition | None:
     return Composition(composition.passes[:n], [], composition.furniture, composition.frame) if n else None
 
 
+def archives_of(plan: Plan) -> dict[str, tuple[Composition, ArchiveInfo]]:
+    """What is cut into tiles of pictures, by the name of its archive: the whole map, what open styles can't say, and the layers
+    that readers' pages don't draw by themselves; with what each archive says of itself."""
+    composition, info = plan.composition, plan.info
+    made = {WHOLE: (composition, info)}
+    below = below_of(composition)
+    if below:
+        made[BELOW] = below, info
+    for name, alone in tiled_layers(composition).items():
+        made[name] = alone, replace(info, format="webp")
+    return made
+
+
+def lot_of(staged: Path, name: str, number: int) -> Path:
+    """Where the tiles of one lot of an archive are put until all are there."""
+    return staged / name.replace("/", "-") / f"{number}.zip"
+
+
+def lots_in(staged: Path, name: str) -> list[Path]:
+    """The lots of an archive that have any tile."""
+    return sorted((staged / name.replace("/", "-")).glob("*.zip"))
+
+
 def cut_lot(
     plan: Plan, number: int, staged: Path, placements: dict[int, Placement] | None = None, progress: Progress = silent
 ) -> None:
-    """Cut one lot of blocks into its own archives in `staged`: of the whole map, and of what open styles can't say; doing it
-    twice gives the same files. A lot without a single tile has no archive: other blocks hold the map."""
-    blocks, composition = lots_of(plan)[number], plan.composition
-    for name, drawn in ((WHOLE, composition), (BELOW, below_of(composition))):
-        out = staged / f"{name}-{number}.zip"
-        if out.exists() or drawn is None:
+    """Cut one lot of blocks into its own archives in `staged`; doing it twice gives the same files. A lot without a single tile has no
+    archive: other blocks hold the map."""
+    blocks = lots_of(plan)[number]
+    for name, (drawn, info) in archives_of(plan).items():
+        out = lot_of(staged, name, number)
+        if out.exists():
             continue
-        known = placements if placements is not None and drawn is composition else {}
-        tiles = _each_tile(plan, drawn, blocks, known, progress)
+        known = placements if placements is not None and name == WHOLE else {}
+        tiles = _each_tile(plan, drawn, blocks, known, info.format, progress)  # type: ignore[arg-type]
         first = next(tiles, None)
         if first is None:
             continue
-        with open_archive(out, plan.info) as sink:
+        out.parent.mkdir(parents=True, exist_ok=True)
+        with open_archive(out, info) as sink:
             for tile, data in chain([first], tiles):
                 sink.add(tile, data)
 
 
 def _each_tile(
-    plan: Plan, composition: Composition, blocks: list[Block], placements: dict[int, Placement], progress: Progress
-) -> Iterator[tuple[Tile, bytes]]:
+    plan: Plan, composition: Composition, blocks: list[Block], placements: dict[int, Placement], format: RasterFormat, progress: Progress
+) -> Iterator[tuple[Tile, bytes]]:  # fmt: skip
     for done, block in enumerate(blocks, 1):
-        yield from paint_block(composition, block, plan.size, placements, plan.format)
+        yield from paint_block(composition, block, plan.size, placements, format)
         progress(done, len(blocks), f"{done} of {len(blocks)} blocks cut")

@@ -1,6 +1,5 @@
 """Publishing a sheet without a server: the folder of its edition, or that folder zipped."""
 
-import json
 import os
 import shutil
 import tempfile
@@ -22,8 +21,8 @@ from greylatch.tiles.archive import EARLIEST
 
 
 def publish(plan: Plan, out: str | Path, processes: int | None = None, progress: Progress = silent) -> dict[str, Any]:
-    """Write the edition to the folder `out` or, where it ends in .zip, to that file; whole or absent. Beside the files that a
-    server serves there is `edition.json`, what readers' pages ask first, which is returned.
+    """Write the edition to the folder `out` or, where it ends in .zip, to that file; whole or absent. Returns what readers'
+    pages ask first, which is `edition.json` there.
 
     Raises BadInput where the folder is not empty or the map is.
     """
@@ -39,7 +38,6 @@ def publish(plan: Plan, out: str | Path, processes: int | None = None, progress:
             _cut(plan, Path(staged), processes, progress)
             part.mkdir()
             told = write_edition(plan, Path(staged), part, progress)
-        (part / "edition.json").write_text(json.dumps(told, ensure_ascii=False), "utf-8")
         _put(part, target)
     finally:
         shutil.rmtree(part, ignore_errors=True)
@@ -90,8 +88,8 @@ def _put(part: Path, target: Path) -> None:
     packed = part.with_suffix(".zip-part")
     try:
         with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
-            for file in sorted(part.iterdir()):
-                entry = zipfile.ZipInfo(file.name, EARLIEST)
+            for file in sorted(one for one in part.rglob("*") if one.is_file()):
+                entry = zipfile.ZipInfo(file.relative_to(part).as_posix(), EARLIEST)
                 stored = file.suffix in (".zip", ".pmtiles")
                 entry.compress_type = zipfile.ZIP_STORED if stored else zipfile.ZIP_DEFLATED
                 with archive.open(entry, "w", force_zip64=True) as sink, file.open("rb") as source:

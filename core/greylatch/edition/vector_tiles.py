@@ -1,40 +1,23 @@
 """Vector tiles of an edition: the shapes of each layer with their classes, and the labels as they were placed."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterator
-from itertools import chain
+from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
+from greylatch.edition.archives import Told, vector_info, write_tiles
 from greylatch.lettering.anchored import AnchoredLabel
 from greylatch.paint.passes import Composition, VectorPass, label_decimals
-from greylatch.places.frame import Frame
-from greylatch.places.grid import Bounds, Tile
+from greylatch.places.grid import Tile
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import text_of
-from greylatch.tiles.archive import ArchiveInfo, open_archive
+from greylatch.tiles.archive import ArchiveInfo
 from greylatch.tiles.mvt import Value, encode_points
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
 from greylatch.tiles.style import LABEL_FIELDS, LABELS, VectorLayer
-
-DEEPEST = 14
-"""Clients draw vector tiles beyond their last level; at 14 a tile unit is 0.6 m on the ground."""
-
-STEP = 50
-"""Tiles between two words on how far it is."""
-Told = Callable[[str], None]
-
-
-def vector_info(
-    whole: ArchiveInfo, name: str, layer: str, fields: dict[str, str], frame: Frame, bounds: Bounds | None = None
-) -> ArchiveInfo:
-    """What an archive of vector tiles with one `layer` says of itself; `whole` is that of the map's own tiles."""
-    return ArchiveInfo(
-        name, "pbf", whole.min_zoom, min(whole.max_zoom, DEEPEST),
-        frame.lonlat_bounds(bounds) if bounds else whole.bounds, whole.attribution, 512, ({"id": layer, "fields": fields},), grid=frame.grid,
-    )  # fmt: skip
 
 
 def write_shapes(
@@ -49,7 +32,7 @@ def write_shapes(
         named = VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None)
         bounds = one.source.bounds if np.isfinite(one.source.bounds).all() else None
         info = vector_info(whole, one.layer.name, LAYER, named.fields, composition.frame, bounds)
-        if bounds and _write(out, named.source, info, shape_tiles(one, info), told):
+        if bounds and write_tiles(out, named.source, info, shape_tiles(one, info), told):
             layers.append(named)
             infos[named.source] = info
     return layers, infos
@@ -58,29 +41,18 @@ def write_shapes(
 def write_labels(composition: Composition, whole: ArchiveInfo, out: Path, told: Told) -> dict[str, ArchiveInfo]:
     """An archive with the labels of the whole map; none where nothing is lettered."""
     info = vector_info(whole, "Labels", LABELS, LABEL_FIELDS, composition.frame)
-    return {LABELS: info} if _write(out, LABELS, info, label_tiles(composition, info), told) else {}
-
-
-def _write(out: Path, name: str, info: ArchiveInfo, tiles: Iterator[tuple[Tile, bytes]], told: Told) -> bool:
-    """Write an archive and say so, unless there is nothing to write."""
-    first = next(tiles, None)
-    if first is None:
-        return False
-    with open_archive(out / f"{name}{info.ending}", info) as sink:
-        for done, (tile, data) in enumerate(chain([first], tiles), 1):
-            sink.add(tile, data)
-            if done % STEP == 0:
-                told(f"{done:,} tiles of {info.name}")
-    return True
+    # Small pages show the whole map further away than the first level of its tiles.
+    info = replace(info, min_zoom=max(0, info.min_zoom - 1))
+    return {LABELS: info} if write_tiles(out, LABELS, info, label_tiles(composition, info), told) else {}
 
 
 def shape_tiles(one: VectorPass, info: ArchiveInfo) -> Iterator[tuple[Tile, bytes]]:
     """The tiles of a layer of shapes that are not empty, each drawn feature with its properties."""
     properties = feature_properties(one)
-    drawn = {row: properties[row] for row in np.flatnonzero(one.ink.index != UNDRAWN).tolist()}
+    drawn = one.ink.index != UNDRAWN
     for z in range(info.min_zoom, info.max_zoom + 1):
         for tile in info.grid.tiles_over(one.source.bounds, z):
-            data = shape_tile(one.source, tile, drawn)
+            data = shape_tile(one.source, tile, drawn, properties)
             if data:
                 yield tile, data
 
@@ -97,7 +69,8 @@ def label_tiles(composition: Composition, info: ArchiveInfo) -> Iterator[tuple[T
             tiles[info.grid.tile_at(one.x, one.y, z)].append(one)
         for tile, inside in tiles.items():
             properties: list[dict[str, Value | None]] = [
-                {"layer": ids[one.layer], "row": one.feature, "text": one.text, "anchor": one.anchor, "gap": round(one.gap, 3)}
+                {"layer": ids[one.layer], "row": one.feature, "text": one.text, "anchor": one.anchor, "gap": round(one.gap, 3),
+                 "dx": round(one.dx, 2), "dy": round(one.dy, 2)}
                 for one in inside
             ]  # fmt: skip
             places = np.array([(one.x, one.y) for one in inside])

@@ -1,10 +1,23 @@
 """The folder of an edition: archives, descriptions and open files, as any static host can serve them."""
 
 import json
-from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from greylatch.edition.cutting import archives_of, lots_in
+from greylatch.edition.description import (
+    EditionPage,
+    Ground,
+    GroundLine,
+    GroundLines,
+    PageLabels,
+    PageLayer,
+    PublicEntry,
+    PublicKey,
+    as_json,
+)
+from greylatch.edition.live import HOME, page_labels, write_live
+from greylatch.edition.page import PICTURE, write_page
 from greylatch.edition.plan import WHOLE, Plan
 from greylatch.edition.vector_tiles import feature_properties, write_labels, write_shapes
 from greylatch.errors import BadInput
@@ -28,27 +41,46 @@ SCALES = 9
 
 
 def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = silent) -> dict[str, Any]:
-    """Gather the lots in `staged` and write all files of the edition to the folder `out`; returns what readers' pages ask first.
-    Raises BadInput where there is not a single tile."""
-    info, composition = plan.info, plan.composition
+    """Gather the lots in `staged` and write all files of the edition to the folder `out`; returns what readers' pages ask first, which is
+    `edition.json` there. Raises BadInput where there is not a single tile."""
     progress(0, STEPS, "gathering the tiles")
-    lots = sorted(staged.glob(f"{WHOLE}-*.zip"))
-    tiles = merge_zips(lots, out / f"{WHOLE}.zip", info)
-    if info.ending != ".zip":
-        merge_zips(lots, out / f"{WHOLE}{info.ending}", info)
-    underneath = sorted(staged.glob(f"{BELOW}-*.zip"))
-    if underneath:
-        merge_zips(underneath, out / f"{BELOW}{info.ending}", info)
+    written, tiled = _gather(plan, staged, out)
     progress(2, STEPS, "cutting vector tiles")
-    vectors, sources = write_shapes(composition, info, out, lambda words: progress(2, STEPS, words))
-    sources |= write_labels(composition, info, out, lambda words: progress(2, STEPS, words))
-    if underneath:
-        sources = {BELOW: info, **sources}
+
+    def told(words: str) -> None:
+        progress(2, STEPS, words)
+
+    vectors, sources = write_shapes(plan.composition, plan.info, out, told)
+    sources |= write_labels(plan.composition, plan.info, out, told)
+    layers = write_live(plan, tiled, out, told)
+    labels = page_labels(plan, sources)
+    if BELOW in tiled:
+        sources = {BELOW: tiled[BELOW], **sources}
     progress(3, STEPS, "writing files")
     _write_open_files(plan, out)
     _write_descriptions(plan, out, vectors, sources)
+    page = _page(plan, written, layers, labels, sorted(file.name for file in out.iterdir() if file.is_file()))
+    write_page(plan, page, out)
+    _write_json(out / "edition.json", as_json(page))
     progress(4, STEPS, "putting it in place")
-    return _first_asked(plan, tiles, sorted(file.name for file in out.iterdir()))
+    return as_json(page)
+
+
+def _gather(plan: Plan, staged: Path, out: Path) -> tuple[int, dict[str, ArchiveInfo]]:
+    """Put the lots of all archives together; returns how many tiles the whole map has, and what the archives say of themselves
+    that have any."""
+    (out / HOME).mkdir()
+    written, made = 0, {}
+    for name, (_, info) in archives_of(plan).items():
+        lots = lots_in(staged, name)
+        if name == WHOLE:
+            written = merge_zips(lots, out / f"{WHOLE}.zip", info)
+        elif not lots:
+            continue
+        if name != WHOLE or info.ending != ".zip":
+            merge_zips(lots, out / f"{name}{info.ending}", info)
+        made[name] = info
+    return written, made
 
 
 def _write_open_files(plan: Plan, out: Path) -> None:
@@ -63,7 +95,7 @@ def _write_open_files(plan: Plan, out: Path) -> None:
     _write_json(out / "sheet.json", plan.sheet.model_dump(mode="json"))
     furniture = plan.sheet.furniture
     if furniture.sea or furniture.graticule:
-        _write_json(out / "ground.json", ground_of(plan))
+        _write_json(out / "ground.json", as_json(ground_of(plan)))
 
 
 def _write_descriptions(plan: Plan, out: Path, vectors: list[VectorLayer], sources: dict[str, ArchiveInfo]) -> None:
@@ -81,20 +113,20 @@ def _write_descriptions(plan: Plan, out: Path, vectors: list[VectorLayer], sourc
         _write_json(out / "tilematrixset.json", info.grid.document(plan.levels.max_zoom))
 
 
-def _first_asked(plan: Plan, tiles: int, files: list[str]) -> dict[str, Any]:
-    """What readers' pages ask first: title, key, levels, where the map lies and which files there are."""
-    sheet, frame, info = plan.sheet, plan.frame, plan.info
-    box = map_bounds(plan.composition)
+def _page(
+    plan: Plan, tiles: int, layers: list[PageLayer], labels: PageLabels | None, files: list[str]
+) -> EditionPage:  # fmt: skip
+    sheet, frame = plan.sheet, plan.frame
+    box, figures = map_bounds(plan.composition), described(plan.frame)
     keys = [public_key(layer_key(one)) for one in reversed(plan.composition.passes) if one.layer.key.shown]
-    return {
-        "title": sheet.title, "credits": sheet.furniture.credits, "source_date": sheet.furniture.source_date,
-        "ground": sheet.furniture.ground, "scale_bar": sheet.furniture.scale_bar, "view": sheet.view.model_dump(), "key": keys,
-        "min_zoom": plan.levels.min_zoom, "max_zoom": plan.levels.max_zoom, "size": plan.size, "format": plan.format,
-        "bounds": list(frame.lonlat_bounds(box)), "drawn_bounds": list(info.bounds), "tiles": tiles,
-        "frame": asdict(described(frame)), "box": list(box), "start": _start_place(plan), "files": files,
-        "scales": None if described(frame).round else _scales(frame, box),
-        "cards": [layer.id for layer in sheet.layers if layer.card and layer.visible],
-    }  # fmt: skip
+    return EditionPage(
+        title=sheet.title, credits=sheet.furniture.credits, source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
+        scale_bar=sheet.furniture.scale_bar, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
+        size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
+        frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),
+        cards=[layer.id for layer in sheet.layers if layer.card and layer.visible], layers=layers, labels=labels,
+        files=[*files, "edition.json", "index.html", PICTURE],
+    )  # fmt: skip
 
 
 def _scales(frame: Frame, box: Bounds) -> list[list[float | None]]:
@@ -112,27 +144,26 @@ def _metres(frame: Frame, x: float, y: float) -> float | None:
         return None
 
 
-def ground_of(plan: Plan) -> dict[str, Any]:
-    """What readers' pages draw below the tiles: the outline as sea, and the lines for each range of scales, around the map as far
+def ground_of(plan: Plan) -> Ground:
+    """What readers' pages draw below the layers: the outline as sea, and the lines for each range of scales, around the map as far
     as people move it: three times its size."""
     furniture, frame = plan.sheet.furniture, plan.frame
     west, south, east, north = map_bounds(plan.composition)
     wide, high = max(east - west, north - south), max(east - west, north - south)
     box = west - wide, south - high, east + wide, north + high
-    lines: list[dict[str, Any]] = []
+    steps: set[float] = set()
     if furniture.graticule:
         levels = range(max(0, plan.levels.min_zoom - 3), plan.levels.max_zoom + 3)
-        fixed = furniture.graticule.step
-        steps = {fixed or graticule_step(frame, frame.grid.resolution(z)) for z in levels}
-        lines = [
-            {"step": step, "lines": [{"kind": one.kind, "name": one.name, "paths": paths(one.shape)} for one in graticule(frame, step, box)]}
-            for step in sorted(steps)
-        ]  # fmt: skip
-    return {
-        "sea": furniture.sea, "outline": paths(frame.outline) if furniture.sea else [],
-        "style": furniture.graticule.model_dump() if furniture.graticule else None, "graticules": lines,
-        "apart": APART / METRES_TO_A_DEGREE / frame.unit,
-    }  # fmt: skip
+        steps = {furniture.graticule.step or graticule_step(frame, frame.grid.resolution(z)) for z in levels}
+    return Ground(
+        sea=furniture.sea, outline=paths(frame.outline) if furniture.sea else [], style=furniture.graticule,
+        graticules=[GroundLines(step=step, lines=_lines(frame, step, box)) for step in sorted(steps)],
+        apart=APART / METRES_TO_A_DEGREE / frame.unit,
+    )  # fmt: skip
+
+
+def _lines(frame: Frame, step: float, box: Bounds) -> list[GroundLine]:
+    return [GroundLine(kind=one.kind, name=one.name, paths=paths(one.shape)) for one in graticule(frame, step, box)]
 
 
 def _start_place(plan: Plan) -> list[float] | None:
@@ -146,12 +177,12 @@ def _start_place(plan: Plan) -> list[float] | None:
         return None
 
 
-def public_key(key: LayerKey) -> dict[str, Any]:
+def public_key(key: LayerKey) -> PublicKey:
     """A layer's key for readers, without what is left out of it or not drawn at all."""
-    made = asdict(key)
-    shown = [one for one in made["entries"] if not one["hidden"] and one["mark"]]
-    made["entries"] = [{name: one[name] for name in ("id", "text", "mark")} for one in shown]
-    return made
+    entries = [
+        PublicEntry(id=one.id, text=one.text, mark=one.mark) for one in key.entries if one.mark and not one.hidden
+    ]
+    return PublicKey(layer=key.layer, title=key.title, unit=key.unit, kind=key.kind, entries=entries, ramp=key.ramp)
 
 
 def _write_json(path: Path, value: Any) -> None:

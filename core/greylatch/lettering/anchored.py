@@ -14,7 +14,8 @@ from greylatch.lettering.type import ASCENT
 @dataclass(frozen=True)
 class AnchoredLabel:
     """A whole label of `feature`, a fid. (`x`, `y`) in the map's frame; `anchor` says which side of the text lies there: center, left,
-    bottom-left, …; `gap` is the distance along that side's direction, in ems; lines are parted by newlines."""
+    bottom-left, …; `gap` is the distance along that side's direction, in ems; lines are parted by newlines. The middle of the
+    first line's baseline stands (`dx`, `dy`) px to the right of the place and below it."""
 
     layer: int
     feature: int
@@ -23,6 +24,8 @@ class AnchoredLabel:
     y: float
     anchor: str
     gap: float
+    dx: float
+    dy: float
 
 
 def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredLabel]:
@@ -32,7 +35,7 @@ def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredL
         first, *others = lines
         text = "\n".join(one.text for one in (first, *others))
         anchor, gap = _side(first, layers[number])
-        made.append(AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap))
+        made.append(AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap, first.dx, first.dy))
     return made
 
 

@@ -1,6 +1,6 @@
 """Vector tiles of shapes: those that lie in a tile, cut to a little more than its ground."""
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 
 import numpy as np
 import shapely
@@ -16,17 +16,20 @@ LAYER = "shapes"
 """Name of the one layer in these tiles."""
 
 
-def shape_tile(source: VectorSource, tile: Tile, properties: Mapping[int, Properties] | None = None) -> bytes:
+def shape_tile(
+    source: VectorSource, tile: Tile, drawn: NDArray[np.bool_] | None = None, properties: Sequence[Properties] | None = None
+) -> bytes:  # fmt: skip
     """The Mapbox Vector Tile 2.1 of a source's shapes, each with its fid as id; empty bytes where there is nothing.
 
-    With `properties`, by row, only the rows that it names. A point is in one tile only, or it would be drawn twice.
+    `drawn` says by row which of them, `properties` by row what they carry. A point is in one tile only, or it would be drawn
+    twice.
     """
     bounds = source.frame.grid.tile_bounds(tile)
     kind = source.dataset.kind
     box = bounds if kind == "points" else reach_of_tile(bounds)
     rows = source.within(box)
-    if properties is not None:
-        rows = np.array([row for row in rows.tolist() if row in properties], dtype=np.intp)
+    if drawn is not None:
+        rows = rows[drawn[rows]]
     told = None if properties is None else [properties[row] for row in rows.tolist()]
     if kind == "points":
         xy, owner = shapely.get_coordinates(source.shapes[rows], return_index=True)

@@ -42,7 +42,15 @@ BELOW = "below"
 """Name of the source of raster tiles with what the specification has no words for, and all that lies under it."""
 LABELS = "labels"
 """Name of the source of labels and of the one layer in its tiles."""
-LABEL_FIELDS = {"layer": "String", "row": "Number", "text": "String", "anchor": "String", "gap": "Number"}
+LABEL_FIELDS = {
+    "layer": "String",
+    "row": "Number",
+    "text": "String",
+    "anchor": "String",
+    "gap": "Number",
+    "dx": "Number",
+    "dy": "Number",
+}
 """The properties of its tiles, as TileJSON lists them."""
 
 

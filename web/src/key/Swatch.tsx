@@ -1,5 +1,5 @@
 import type { Mark } from '../api/types'
-import { rgba } from '../sheet/pens'
+import { rgba } from '../painter/pens'
 
 /** A mark as the key shows it: area, line or point, at the size at which the map has it. */
 export function Swatch({ mark, kind, size = 18 }: { mark: Mark | null; kind: string; size?: number }) {

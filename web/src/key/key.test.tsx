@@ -2,7 +2,6 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { EditableNumber } from '../bench/EditableNumber'
-import { keyOf } from '../embed/key'
 import { EditableText } from './EditableText'
 import { Swatch } from './Swatch'
 
@@ -74,33 +73,5 @@ describe('Swatch', () => {
     expect(render(<Swatch mark={mark} kind="areas" />).container.querySelector('rect')).not.toBeNull()
     expect(render(<Swatch mark={mark} kind="lines" />).container.querySelector('path')).not.toBeNull()
     expect(render(<Swatch mark={null} kind="areas" />).container.querySelector('[stroke-dasharray]')).not.toBeNull()
-  })
-})
-
-describe('the published key', () => {
-  const part = {
-    layer: 'a',
-    title: 'Carbon <b>',
-    unit: 'per ha',
-    kind: 'areas',
-    ramp: null,
-    entries: [{ id: 'class-0', text: '1 – 2', mark }],
-  }
-
-  it('shows headings, units and entries as text, never as markup', () => {
-    const key = keyOf([part])
-    expect(key.querySelector('h2')?.textContent).toBe('Carbon <b>')
-    expect(key.querySelector('b')).toBeNull()
-    expect(key.textContent).toContain('per ha')
-    expect(key.querySelectorAll('li')).toHaveLength(1)
-  })
-
-  it('shows a ramp with its ends', () => {
-    const key = keyOf([{ ...part, entries: [], ramp: { colours: ['#000000', '#ffffff'], low: 0.07667, high: 5.302 } }])
-    expect(key.querySelector('.ramp')?.textContent).toBe('0.076675.302')
-  })
-
-  it('is not there where it would be empty', () => {
-    expect(keyOf([]).hidden).toBe(true)
   })
 })

@@ -1,6 +1,6 @@
 import { useEffect } from 'react'
 import Box from '@mui/material/Box'
-import { editionTiles } from '../embed/tiles'
+import { editionTiles } from './editionTiles'
 import { mapBridge } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { useFrame } from '../sheet/useFrame'

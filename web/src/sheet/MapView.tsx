@@ -9,7 +9,6 @@ import VectorSource from 'ol/source/Vector'
 import 'ol/ol.css'
 import type { Layer, Letter, Lettering } from '../api/types'
 import {
-  applyBlend,
   applyInk,
   type DrawnLayer,
   isRaster,
@@ -20,14 +19,16 @@ import {
 } from './mapLayers'
 import { inkQuery, useDataset, useDatasets, useLetters } from './queries'
 import { useSheet } from './store'
-import { ShapeTileLayer } from './shapeTiles'
-import { labelStyle } from './labelStyle'
+import { ShapeTileLayer } from '../painter/shapeTiles'
+import { applyBlend } from '../painter/blending'
+import { labelStyle } from '../painter/labels'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
 import { type Place, useFrame } from './useFrame'
 import { useGround } from './useGround'
 
 const NO_LAYERS: Layer[] = []
+const LOOK = { size: 12, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }
 
 /** The map on screen, where it lies, and what of the sheet it has drawn: all of it is made anew in another projection. */
 interface OnScreen {
@@ -205,7 +206,7 @@ function useLabels(map: OlMap | null) {
         const lettering = styles.get(letter.layer)
         if (!lettering) return []
         const feature = new Feature(new Point([letter.x, letter.y]))
-        feature.setStyle(labelStyle(letter.text, letter.dx, letter.dy, lettering))
+        feature.setStyle(labelStyle(letter.text, letter.dx, letter.dy, { ...LOOK, ...lettering }))
         return [feature]
       })
       source.current?.clear(true)

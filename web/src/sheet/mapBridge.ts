@@ -1,5 +1,5 @@
 import type OlMap from 'ol/Map'
-import { levelOf } from '../frame'
+import { levelOf } from '../painter/frame'
 import { AT_HOME, type Place, placesIn } from './useFrame'
 
 interface OnScreen extends Place {

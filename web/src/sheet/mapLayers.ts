@@ -2,11 +2,11 @@ import MVT from 'ol/format/MVT'
 import TileLayer from 'ol/layer/Tile'
 import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
-import type OlMap from 'ol/Map'
-import type { Blend, Dataset, Layer } from '../api/types'
-import type { Ink } from './ink'
-import { type Pen, pensFromInk } from './pens'
-import { ShapeTileLayer } from './shapeTiles'
+import type { Dataset, Layer } from '../api/types'
+import type { Ink } from '../painter/ink'
+import { classOf } from '../painter/blending'
+import { pensFromInk, ringAround } from '../painter/pens'
+import { ShapeTileLayer } from '../painter/shapeTiles'
 import type { Place } from './useFrame'
 
 const sources = new Map<string, VectorTileSource>()
@@ -32,11 +32,6 @@ export function tilesOf(shapes: string, { frame, crs }: Place): VectorTileSource
 }
 
 export type DrawnLayer = ShapeTileLayer | TileLayer<XYZ>
-
-/** A class name of its own gives every layer a canvas of its own, which is what the browser blends as a group. */
-export function classOf(layerId: string): string {
-  return `sheet-layer sheet-layer-${layerId}`
-}
 
 export function newVectorLayer(layerId: string, shapes: string, place: Place): ShapeTileLayer {
   const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(shapes, place) })
@@ -73,15 +68,6 @@ export function applyInk(drawn: ShapeTileLayer, ink: Ink): void {
   drawn.setPens(pensFromInk(ink))
 }
 
-/** Blending is done by the browser between the layers' canvases, with the W3C's formulas. */
-export function applyBlend(map: OlMap, layerId: string, blend: Blend): void {
-  const element = map.getViewport()?.querySelector<HTMLElement>(`.sheet-layer-${CSS.escape(layerId)}`)
-  if (element) element.style.mixBlendMode = blend
-}
-
-const HALO: Pen = { fill: null, stroke: 'rgba(255,255,255,0.9)', width: 5 }
-const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
-
 /** The chosen feature, ringed in brass over everything. */
 export function newHighlight(dataset: Dataset, chosen: number, place: Place): ShapeTileLayer {
   const made = new ShapeTileLayer({
@@ -89,6 +75,6 @@ export function newHighlight(dataset: Dataset, chosen: number, place: Place): Sh
     source: tilesOf(dataset.shapes, place),
     zIndex: 2000,
   })
-  made.setPens({ of: (row) => (row === chosen ? [HALO, RING] : []), radius: () => 9, rank: (row) => row })
+  made.setPens(ringAround(chosen))
   return made
 }

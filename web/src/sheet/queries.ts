@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, type UseQueryResult } from '@tanstack/react-query'
 import { answered, client, postForBytes } from '../api/client'
 import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
-import { decodeInk, type Ink } from './ink'
+import { decodeInk, type Ink } from '../painter/ink'
 
 /** Every dataset of the library; none until the server has told. */
 export function useDatasets(): Dataset[] {

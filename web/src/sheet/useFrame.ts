@@ -2,7 +2,7 @@ import { useMemo } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { answered, client, Refused } from '../api/client'
 import type { FrameFigures } from '../api/types'
-import { type Frame, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../frame'
+import { type Frame, frameFrom, MERCATOR, MERCATOR_PLACES, type Places } from '../painter/frame'
 import { useSheet } from './store'
 
 export const WEB_MERCATOR = 'EPSG:3857'

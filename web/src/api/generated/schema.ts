@@ -1911,6 +1911,7 @@ export interface components {
             /**
              * Step
              * @description null: by the scale at which the map is seen
+             * @default null
              */
             step?: number | null;
             /**
@@ -2735,6 +2736,104 @@ export interface components {
             equal_area: boolean;
         };
         /**
+         * EditionPage
+         * @description An edition as its readers' page knows it. Addresses are relative to the edition's folder; `layers` go from the bottom up.
+         *
+         *     `box` is the map's box in its `frame`, `start` where it opens there (None: showing the whole of itself), `scales` metres on
+         *     the ground to a unit at places of the box, from its upper left row by row (None where that is known without). Editions
+         *     published before they were drawn by the page have no `layers`, the oldest neither `frame` nor `format`.
+         */
+        EditionPage: {
+            /** Title */
+            title: string;
+            /** Credits */
+            credits: string;
+            /** Source Date */
+            source_date: string;
+            /** Ground */
+            ground: string | null;
+            /** Scale Bar */
+            scale_bar: boolean;
+            view: components["schemas"]["StartView"];
+            /** Key */
+            key: components["schemas"]["PublicKey"][];
+            /** Min Zoom */
+            min_zoom: number;
+            /** Max Zoom */
+            max_zoom: number;
+            /** Size */
+            size: number;
+            /** Format */
+            format: string;
+            /** Bounds */
+            bounds: number[];
+            /** Drawn Bounds */
+            drawn_bounds: number[];
+            /** Tiles */
+            tiles: number;
+            frame: components["schemas"]["FrameFigures"];
+            /** Box */
+            box: number[];
+            /** Start */
+            start: number[] | null;
+            /** Scales */
+            scales: (number | null)[][] | null;
+            /** Cards */
+            cards: string[];
+            /** Layers */
+            layers: components["schemas"]["PageLayer"][];
+            labels: components["schemas"]["PageLabels"] | null;
+            /** Files */
+            files: string[];
+        };
+        /**
+         * Ground
+         * @description What lies below the layers: the outline as sea, and lines for each range of scales, the closest first. `apart` is how many
+         *     degrees lines are apart, at least, for each unit to a px.
+         */
+        Ground: {
+            /** Sea */
+            sea: string | null;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            style: components["schemas"]["Graticule"] | null;
+            /** Graticules */
+            graticules: components["schemas"]["GroundLines"][];
+            /** Apart */
+            apart: number;
+        };
+        /**
+         * GroundLine
+         * @description A meridian or parallel: its name and its pieces in units of the map.
+         */
+        GroundLine: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "meridian" | "parallel";
+            /** Name */
+            name: string;
+            /** Paths */
+            paths: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * GroundLines
+         * @description Meridians and parallels `step` degrees apart.
+         */
+        GroundLines: {
+            /** Step */
+            step: number;
+            /** Lines */
+            lines: components["schemas"]["GroundLine"][];
+        };
+        /**
          * InkHeader
          * @description What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
          *     `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
@@ -2830,6 +2929,22 @@ export interface components {
             hidden: boolean;
         };
         /**
+         * LabelStyle
+         * @description How the labels of a layer are set; px, `leading` from one line to the next.
+         */
+        LabelStyle: {
+            /** Size */
+            size: number;
+            /** Halo */
+            halo: number;
+            /** Colour */
+            colour: string;
+            /** Halo Colour */
+            halo_colour: string;
+            /** Leading */
+            leading: number;
+        };
+        /**
          * Mark
          * @description What is drawn for a feature: a fill, a stroke around it, a radius for points (CSS pixels).
          */
@@ -2846,6 +2961,87 @@ export interface components {
             stroke_opacity: number;
             /** Radius */
             radius: number;
+        };
+        /**
+         * PageLabels
+         * @description The labels, each in one tile of `archive` per level, and how those of each layer are set.
+         */
+        PageLabels: {
+            /** Archive */
+            archive: string;
+            /** Min Zoom */
+            min_zoom: number;
+            /** Max Zoom */
+            max_zoom: number;
+            /** Styles */
+            styles: {
+                [key: string]: components["schemas"]["LabelStyle"];
+            };
+        };
+        /**
+         * PageLayer
+         * @description A layer of the page: shapes that it draws with their `ink`, or, where that is None, pictures cut into tiles.
+         *
+         *     `archive` holds the tiles of levels `min_zoom` to `max_zoom`, of `size` px. `cards` has, for shapes with a card, the first
+         *     fid in each block of cards, in rising order.
+         */
+        PageLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "areas" | "lines" | "points" | "raster";
+            /**
+             * Blend
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /** Opacity */
+            opacity: number;
+            /** Archive */
+            archive: string;
+            /** Format */
+            format: string;
+            /** Min Zoom */
+            min_zoom: number;
+            /** Max Zoom */
+            max_zoom: number;
+            /** Size */
+            size: number;
+            /** Ink */
+            ink: string | null;
+            /** Cards */
+            cards: number[] | null;
+        };
+        /**
+         * PublicEntry
+         * @description A line of the key: what stands for what.
+         */
+        PublicEntry: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            mark: components["schemas"]["Mark"];
+        };
+        /**
+         * PublicKey
+         * @description A layer's key, without what is left out of it or not drawn at all.
+         */
+        PublicKey: {
+            /** Layer */
+            layer: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Kind */
+            kind: string;
+            /** Entries */
+            entries: components["schemas"]["PublicEntry"][];
+            ramp: components["schemas"]["RampKey"] | null;
         };
         /**
          * RampKey

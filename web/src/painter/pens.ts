@@ -1,4 +1,4 @@
-import { containsXY, createEmpty, extend, type Extent, getIntersection } from 'ol/extent'
+import { containsXY, createEmpty, extend, type Extent, getCenter, getIntersection } from 'ol/extent'
 import type { Mark } from '../api/types'
 import { UNDRAWN, type Ink } from './ink'
 import type { Shape } from './shapes'
@@ -18,6 +18,8 @@ export interface Pens {
   radius: (row: number) => number
   /** Symbols are drawn in this order. */
   rank: (row: number) => number
+  /** Px by which the largest mark stands out over its place, line or outline. */
+  reach: number
 }
 
 /** Shapes as they lie on a canvas: a shape's x goes to `x + scale * x`, seen inside `rects` (whole pixels). */
@@ -38,7 +40,22 @@ export interface PlacedSymbol {
 }
 
 const NONE: readonly Pen[] = []
-export const NO_PENS: Pens = { of: () => NONE, radius: () => 0, rank: (row) => row }
+export const NO_PENS: Pens = { of: () => NONE, radius: () => 0, rank: (row) => row, reach: 0 }
+
+const HALO: Pen = { fill: null, stroke: 'rgba(255,255,255,0.9)', width: 5 }
+const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
+const RINGED_POINT = 9
+
+/** A ring in brass around one feature, to be drawn over everything. */
+export function ringAround(row: number): Pens {
+  const pens = [HALO, RING]
+  return {
+    of: (one) => (one === row ? pens : NONE),
+    radius: () => RINGED_POINT,
+    rank: (one) => one,
+    reach: RINGED_POINT + HALO.width,
+  }
+}
 
 export function rgba(hex: string, opacity: number): string {
   const n = parseInt(hex.slice(1), 16)
@@ -62,7 +79,16 @@ export function pensFromInk({ header, index, radius, rank }: Ink): Pens {
     of: (row) => byPosition[index[row] ?? UNDRAWN] ?? NONE,
     radius: (row) => radius?.[row] ?? header.palette[index[row] ?? UNDRAWN]?.radius ?? 0,
     rank: (row) => rank?.[row] ?? row,
+    reach: reachOf({ header, radius }),
   }
+}
+
+/** Px by which the largest mark of an ink stands out: the rule by which the server's painter pads its pictures. */
+export function reachOf({ header, radius }: Pick<Ink, 'header' | 'radius'>): number {
+  const points = header.kind === 'points'
+  const largest = points && radius ? radius.reduce((most, one) => Math.max(most, one), 0) : 0
+  const marks = header.palette.map((mark) => mark.stroke_width / 2 + (points && !radius ? mark.radius : 0))
+  return largest + Math.max(0, ...marks)
 }
 
 /** Draw areas and lines in the order of their rows. */
@@ -135,6 +161,38 @@ function take(context: CanvasRenderingContext2D, pen: Pen, unit: number): void {
   if (pen.fill) context.fillStyle = pen.fill
   if (pen.stroke) context.strokeStyle = pen.stroke
   context.lineWidth = pen.width * unit
+}
+
+/** A shape that is seen: the middle of what is seen of it, in px of the screen. */
+export interface SeenShape {
+  row: number
+  x: number
+  y: number
+}
+
+/** The drawn shapes of which anything is seen on a canvas, each once. */
+export function seenShapes(
+  pieces: Piece[],
+  pens: Pens,
+  width: number,
+  height: number,
+  pixelRatio: number,
+): SeenShape[] {
+  const boxes = new Map<number, Extent>()
+  for (const { shapes, x, y, scale, rects } of pieces) {
+    const rect = getIntersection(rects.reduce(extend, createEmpty()), [0, 0, width, height])
+    for (const { row, box } of shapes) {
+      if (pens.of(row).length === 0) continue
+      const placed = [x + scale * box[0], y + scale * box[1], x + scale * box[2], y + scale * box[3]]
+      const part = getIntersection(placed, rect)
+      if ((part[2] ?? 0) < (part[0] ?? 0) || (part[3] ?? 0) < (part[1] ?? 0)) continue
+      boxes.set(row, extend(boxes.get(row) ?? createEmpty(), part))
+    }
+  }
+  return [...boxes].map(([row, box]) => {
+    const [x = 0, y = 0] = getCenter(box)
+    return { row, x: x / pixelRatio, y: y / pixelRatio }
+  })
 }
 
 /** The area or line on top at a pixel of the canvas, or within `tolerance` px of the screen from it. */

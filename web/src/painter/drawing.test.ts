@@ -2,9 +2,10 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import RenderFeature from 'ol/render/Feature'
 import type Style from 'ol/style/Style'
 import type { Dataset, Layer } from '../api/types'
-import { labelStyle } from './labelStyle'
-import { firstSymbology } from './layerActions'
-import { classOf, isRaster } from './mapLayers'
+import { firstSymbology } from '../sheet/layerActions'
+import { isRaster } from '../sheet/mapLayers'
+import { classOf } from './blending'
+import { labelStyle } from './labels'
 import { drawPaths, drawSymbols, penOf, type Pens, type Piece, rgba, symbolAt, symbolsOf } from './pens'
 import { shapeOf } from './shapes'
 
@@ -112,6 +113,7 @@ describe('pens', () => {
     of: (row) => (row === 9 ? [] : [penOf(mark, 'areas')]),
     radius: (row) => 3 + row,
     rank: (row) => -row,
+    reach: 10,
   }
 
   it('draw areas in the order of their rows, each with its outline, as wide on the screen as asked', () => {
@@ -158,7 +160,11 @@ describe('pens', () => {
 
 describe('labels', () => {
   it('are set at the offsets of the core, in the face of the core, the halo under the letters', () => {
-    const drawn = draw(labelStyle('Ard', 12, -3, { field: 'name', size: 11, halo: 1.5 }), [100, 50], 2)
+    const drawn = draw(
+      labelStyle('Ard', 12, -3, { size: 11, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }),
+      [100, 50],
+      2,
+    )
     expect(drawn).toContainEqual(['translate', 124, 44])
     expect(drawn).toContainEqual(['font', '500 11px "Grey Latch Label"'])
     expect(drawn).toContainEqual(['textBaseline', 'alphabetic'])
@@ -167,7 +173,7 @@ describe('labels', () => {
       'strokeText',
       'fillText',
     ])
-    const bare = draw(labelStyle('Ard', 0, 0, { field: 'name', halo: 0 }), [0, 0])
+    const bare = draw(labelStyle('Ard', 0, 0, { size: 12, halo: 0, colour: '#2b2b28', halo_colour: '#ffffff' }), [0, 0])
     expect(bare.some(([what]) => what === 'strokeText')).toBe(false)
   })
 })

@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { describe, expect, it } from 'vitest'
 import { get, type Projection } from 'ol/proj'
-import { editionTiles } from './tiles'
+import { editionTiles } from './editionTiles'
 
 const cut = { base: '/e/abc/3/', size: 512, min_zoom: 8, max_zoom: 12 }
 

@@ -3,7 +3,7 @@ import { fromLonLat, get, toLonLat } from 'ol/proj'
 import TileGrid from 'ol/tilegrid/TileGrid'
 import type View from 'ol/View'
 import { type Extent, getHeight, getWidth } from 'ol/extent'
-import type { FrameFigures } from './api/types'
+import type { FrameFigures } from '../api/types'
 import { mapExtent, shown } from './extent'
 
 /** Where a map lies, as the map on screen needs it. */

@@ -11,5 +11,5 @@ it('is that of the nearest place that is known', () => {
 
 it('is not known where there is no ground, or nothing was measured', () => {
   expect(metresAt(edition, [80, 80])).toBeNull()
-  expect(metresAt({ scales: null }, [0, 0])).toBeNull()
+  expect(metresAt({ ...edition, scales: null }, [0, 0])).toBeNull()
 })

@@ -1,7 +1,7 @@
 import TileLayer from 'ol/layer/Tile'
 import XYZ from 'ol/source/XYZ'
-import { mapExtent } from '../extent'
-import { type Frame, MERCATOR } from '../frame'
+import { mapExtent } from '../painter/extent'
+import { type Frame, MERCATOR } from '../painter/frame'
 
 interface Cut {
   /** Where the edition stands, with a slash at the end. */

@@ -1,0 +1,136 @@
+"""What a readers' page asks first: `edition.json`, and `ground.json` beside it. The page's types are made from these."""
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from greylatch.paint.key import RampKey
+from greylatch.places.described import FrameFigures
+from greylatch.sheet.document import Blend, Graticule, StartView
+from greylatch.symbols.ink import Mark
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class PublicEntry(_Part):
+    """A line of the key: what stands for what."""
+
+    id: str
+    text: str
+    mark: Mark
+
+
+class PublicKey(_Part):
+    """A layer's key, without what is left out of it or not drawn at all."""
+
+    layer: str
+    title: str
+    unit: str
+    kind: str
+    entries: list[PublicEntry]
+    ramp: RampKey | None
+
+
+class PageLayer(_Part):
+    """A layer of the page: shapes that it draws with their `ink`, or, where that is None, pictures cut into tiles.
+
+    `archive` holds the tiles of levels `min_zoom` to `max_zoom`, of `size` px. `cards` has, for shapes with a card, the first
+    fid in each block of cards, in rising order.
+    """
+
+    id: str
+    kind: Literal["areas", "lines", "points", "raster"]
+    blend: Blend
+    opacity: float
+    archive: str
+    format: str
+    min_zoom: int
+    max_zoom: int
+    size: int
+    ink: str | None
+    cards: list[int] | None
+
+
+class LabelStyle(_Part):
+    """How the labels of a layer are set; px, `leading` from one line to the next."""
+
+    size: float
+    halo: float
+    colour: str
+    halo_colour: str
+    leading: float
+
+
+class PageLabels(_Part):
+    """The labels, each in one tile of `archive` per level, and how those of each layer are set."""
+
+    archive: str
+    min_zoom: int
+    max_zoom: int
+    styles: dict[str, LabelStyle]
+
+
+class EditionPage(_Part):
+    """An edition as its readers' page knows it. Addresses are relative to the edition's folder; `layers` go from the bottom up.
+
+    `box` is the map's box in its `frame`, `start` where it opens there (None: showing the whole of itself), `scales` metres on
+    the ground to a unit at places of the box, from its upper left row by row (None where that is known without). Editions
+    published before they were drawn by the page have no `layers`, the oldest neither `frame` nor `format`.
+    """
+
+    title: str
+    credits: str
+    source_date: str
+    ground: str | None
+    scale_bar: bool
+    view: StartView
+    key: list[PublicKey]
+    min_zoom: int
+    max_zoom: int
+    size: int
+    format: str
+    bounds: list[float]
+    drawn_bounds: list[float]
+    tiles: int
+    frame: FrameFigures
+    box: list[float]
+    start: list[float] | None
+    scales: list[list[float | None]] | None
+    cards: list[str]
+    layers: list[PageLayer]
+    labels: PageLabels | None
+    files: list[str]
+
+
+class GroundLine(_Part):
+    """A meridian or parallel: its name and its pieces in units of the map."""
+
+    kind: Literal["meridian", "parallel"]
+    name: str
+    paths: list[list[tuple[float, float]]]
+
+
+class GroundLines(_Part):
+    """Meridians and parallels `step` degrees apart."""
+
+    step: float
+    lines: list[GroundLine]
+
+
+class Ground(_Part):
+    """What lies below the layers: the outline as sea, and lines for each range of scales, the closest first. `apart` is how many
+    degrees lines are apart, at least, for each unit to a px."""
+
+    sea: str | None
+    outline: list[list[tuple[float, float]]]
+    style: Graticule | None
+    graticules: list[GroundLines]
+    apart: float
+
+
+def as_json(part: BaseModel) -> dict[str, Any]:
+    """A part as plain JSON values."""
+    made: dict[str, Any] = part.model_dump(mode="json")
+    return made

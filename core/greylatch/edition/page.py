@@ -1,0 +1,170 @@
+"""The readers' page: what is there without script, its script, and the letters that it needs."""
+
+import shutil
+from collections.abc import Iterable, Sequence
+from html import escape
+from io import BytesIO
+from pathlib import Path
+from string import Template
+
+from fontTools.subset import Options, Subsetter, load_font, save_font
+
+from greylatch.edition.description import EditionPage, PublicKey
+from greylatch.edition.plan import Plan
+from greylatch.errors import BadInput
+from greylatch.lettering.type import FONT_FILE
+from greylatch.paint.key import RampKey
+from greylatch.paint.passes import Composition
+from greylatch.paint.picture import paint
+from greylatch.places.view import View
+from greylatch.symbols.ink import Mark
+from greylatch.tiles.image import png
+from greylatch.tiles.map_pyramid import map_bounds
+
+BUILT = Path(__file__).parent / "page"
+"""Where the build of the interface puts the page's script."""
+ASSETS = "page"
+"""The folder of script, styles and letters within an edition."""
+LETTERS = "letters.woff"
+DEGREES = "0123456789°′″.,−- NSEW"
+"""What is written at the edge of a map, whatever its labels say."""
+PICTURE = "picture.png"
+WIDEST, HIGHEST = 1200, 900
+"""Px of the picture of the whole map that stands where no script can run."""
+
+_PAGE = Template("""\
+<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<meta http-equiv="Content-Security-Policy" content="default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; \
+img-src 'self' data: blob:$pictures; font-src 'self'; connect-src 'self'; base-uri 'self'">
+<title>$title</title>
+<link rel="icon" href="data:,">
+<link rel="stylesheet" href="page/reader.css">
+<script type="module" src="page/reader.js"></script>
+</head>
+<body>
+<div id="reader">
+<header class="title"><h1 title="$title">$title</h1></header>
+<main class="sheet"><noscript><img class="picture" src="picture.png" alt="$title"></noscript></main>
+$key<footer class="credits" title="$credits">$credits</footer>
+</div>
+</body>
+</html>
+""")
+
+
+def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
+    """The document that readers open: title, key and credits as text, a picture of the map where no script runs.
+
+    Its script draws the map in the picture's place. Cards may show pictures of `pictures_from` and of nobody else.
+    """
+    credits = " · ".join(part for part in (page.credits, page.source_date) if part)
+    return _PAGE.substitute(
+        title=escape(page.title),
+        credits=escape(credits),
+        pictures="".join(f" {escape(one)}" for one in pictures_from),
+        key=_key(page.key),
+    )
+
+
+def write_page(plan: Plan, page: EditionPage, out: Path) -> None:
+    """Write `index.html`, the picture and the folder `page` into the folder `out`. Raises BadInput where the page's script has not
+    been built."""
+    write_assets(out / ASSETS)
+    (out / "index.html").write_text(page_html(page, plan.sheet.pictures_from), "utf-8")
+    (out / PICTURE).write_bytes(picture(plan.composition))
+    (out / ASSETS / LETTERS).write_bytes(letters(label_texts(plan.composition)))
+
+
+def write_assets(folder: Path) -> None:
+    """Copy the page's script and styles to `folder`. Raises BadInput where they have not been built."""
+    if not (BUILT / "reader.js").exists():
+        raise BadInput("The script of readers' pages has not been built.", "Run bin/start or bin/test once.")
+    shutil.copytree(BUILT, folder, ignore=shutil.ignore_patterns(".*"), copy_function=shutil.copyfile)
+
+
+def picture(composition: Composition) -> bytes:
+    """The whole map on its ground as PNG, no larger than `WIDEST` × `HIGHEST` px."""
+    west, south, east, north = map_bounds(composition)
+    wide, high = max(east - west, 1e-9), max(north - south, 1e-9)
+    scale = min(WIDEST / wide, HIGHEST / high)
+    width, height = max(320, round(wide * scale)), max(200, round(high * scale))
+    return png(paint(composition, View.fitted(composition.frame, (west, south, east, north), width, height)))
+
+
+def label_texts(composition: Composition) -> Iterable[str]:
+    """All that the map's labels may say."""
+    for _, wanted in composition.lettered:
+        yield from wanted.texts
+
+
+def letters(texts: Iterable[str]) -> bytes:
+    """The typeface of labels as WOFF, with no more of it than `texts` and degrees need.
+
+    >>> letters(["Ard Mor"])[:4]
+    b'wOFF'
+    """
+    options = Options(flavor="woff", notdef_outline=True)
+    font = load_font(str(FONT_FILE), options)
+    subsetter = Subsetter(options)
+    subsetter.populate(unicodes={ord(letter) for text in (DEGREES, *texts) for letter in text})
+    subsetter.subset(font)
+    out = BytesIO()
+    save_font(font, out, options)
+    return out.getvalue()
+
+
+def _key(parts: Sequence[PublicKey]) -> str:
+    """The key as HTML; the page's script only folds it where there is no room."""
+    if not parts:
+        return ""
+    sections = "".join(_section(part) for part in parts)
+    return f'<aside class="beside" aria-label="Key"><details class="key" open><summary>Key</summary>{sections}</details></aside>\n'
+
+
+def _section(part: PublicKey) -> str:
+    unit = f"<p>{escape(part.unit)}</p>" if part.unit else ""
+    entries = "".join(f"<li>{_swatch(one.mark, part.kind)}{escape(one.text)}</li>" for one in part.entries)
+    ramp = _ramp(part.layer, part.ramp) if part.ramp else ""
+    return f"<section><h2>{escape(part.title)}</h2>{unit}{ramp}<ul>{entries}</ul></section>"
+
+
+def _swatch(mark: Mark, kind: str) -> str:
+    """What an entry stands for: a symbol in its size, a piece of a line or of an area."""
+    side = max(18.0, 2 * (mark.radius + mark.stroke_width) + 2) if kind == "points" else 18.0
+    width = max(24.0, side)
+    fill = "none" if kind == "lines" else mark.fill
+    look = (
+        f'fill="{fill}" fill-opacity="{mark.fill_opacity:g}" stroke="{mark.stroke}" stroke-width="{mark.stroke_width:g}" '
+        f'stroke-opacity="{mark.stroke_opacity:g}"'
+    )
+    if kind == "points":
+        shape = f'<circle cx="{width / 2:g}" cy="{side / 2:g}" r="{mark.radius:g}" {look}/>'
+    elif kind == "lines":
+        shape = f'<path d="M1 13 L10 5 L23 11" {look}/>'
+    else:
+        shape = f'<rect x="1" y="2" width="22" height="14" {look}/>'
+    return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{shape}</svg>'
+
+
+def _ramp(layer: str, ramp: RampKey) -> str:
+    last = max(1, len(ramp.colours) - 1)
+    stops = "".join(f'<stop offset="{i / last:.4g}" stop-color="{colour}"/>' for i, colour in enumerate(ramp.colours))
+    name = f"ramp-{escape(layer)}"
+    return (
+        f'<div class="ramp"><svg width="100%" height="10" aria-hidden="true"><linearGradient id="{name}">{stops}</linearGradient>'
+        f'<rect width="100%" height="10" fill="url(#{name})"/></svg><p><span>{_end(ramp.low)}</span><span>{_end(ramp.high)}</span></p></div>'
+    )
+
+
+def _end(value: float) -> str:
+    """An end of a ramp with four significant figures, thousands parted.
+
+    >>> _end(12345.678), _end(0.076672)
+    ('12,350', '0.07667')
+    """
+    digits = float(f"{value:.4g}")
+    return f"{digits:,.10g}".replace("-", "−")

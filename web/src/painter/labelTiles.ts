@@ -1,0 +1,49 @@
+import type VectorTileSource from 'ol/source/VectorTile'
+import type { FrameState } from 'ol/Map'
+import BaseTileLayer, { type Options } from 'ol/layer/BaseTile'
+import { GatheringRenderer } from './gathering'
+import { drawLabel, type LabelLook } from './labels'
+
+/** How the labels of a layer are set, and px from one line to the next. */
+export type LabelStyles = Readonly<Record<string, LabelLook & { leading: number }>>
+
+/** Px beyond the edge of the screen from which a label may reach into it. */
+const REACH = 400
+
+/** Labels from vector tiles, each a point with its words and where they stand beside it. */
+export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRenderer> {
+  constructor(
+    options: Options<VectorTileSource>,
+    readonly styles: LabelStyles,
+  ) {
+    super(options)
+  }
+
+  override createRenderer(): LabelTileRenderer {
+    return new LabelTileRenderer(this)
+  }
+}
+
+class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
+  protected override reach(): number {
+    return REACH
+  }
+
+  protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {
+    for (const { shapes, x, y, scale } of this.pieces)
+      for (const { feature, places } of shapes) {
+        const { layer, text, dx, dy } = feature.getProperties() as {
+          layer: string
+          text: string
+          dx: number
+          dy: number
+        }
+        const style = this.getLayer().styles[layer]
+        if (!style) continue
+        const at: [number, number] = [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)]
+        text
+          .split('\n')
+          .forEach((line, i) => drawLabel(context, line, at, [dx, dy + i * style.leading], style, frame.pixelRatio))
+      }
+  }
+}

@@ -1,0 +1,154 @@
+import type OlMap from 'ol/Map'
+import type { EditionPage, PageLayer } from '../api/types'
+import { ringAround } from '../painter/pens'
+import { ShapeTileLayer } from '../painter/shapeTiles'
+import { type Asked, serverOf } from './asked'
+import type { Frame } from '../painter/frame'
+import { element } from './element'
+import type { PageLayerOnMap } from './layers'
+import { inReadingOrder } from './readingOrder'
+
+/** A feature with a card on the map, and where of it is seen, in px. */
+interface Held {
+  layer: PageLayer
+  drawn: ShapeTileLayer
+  row: number
+}
+
+/** Px by which a press may miss a symbol or a line. */
+const TOLERANCE = 3
+const RING_ABOVE = 2000
+
+/** Cards of features: by pressing one on the map, and one after the other by keys. */
+export function cardsOn(
+  map: OlMap,
+  main: HTMLElement,
+  edition: EditionPage,
+  layers: PageLayerOnMap[],
+  frame: Frame,
+): void {
+  const card = element('aside', 'card')
+  card.hidden = true
+  card.setAttribute('aria-label', 'Card')
+  const spoken = element('p', 'spoken')
+  spoken.setAttribute('role', 'status')
+  main.append(card, spoken)
+  const target = map.getTargetElement() as HTMLElement
+  const carded = layers.flatMap(({ layer, drawn }) =>
+    layer.cards && drawn instanceof ShapeTileLayer ? [{ layer, drawn }] : [],
+  )
+  const known = new Set(carded.map(({ layer }) => layer.id))
+  const server = edition.cards.some((id) => !known.has(id)) ? serverOf(map, frame, main) : null
+  let asked = 0
+  let stepped = { seen: '', order: [] as (Held | Asked)[], at: -1 }
+  let ring: ShapeTileLayer | null = null
+
+  function close(): void {
+    if (card.hidden) return
+    const inside = card.contains(document.activeElement)
+    card.hidden = true
+    mark(null)
+    if (inside) target.focus()
+  }
+
+  /** Show what the cards say as soon as all of them are there, unless something else was asked for meanwhile. */
+  async function open(cards: Promise<string[]>): Promise<void> {
+    const mine = ++asked
+    const found = await cards.catch(() => ['<p>The card cannot be reached just now.</p>'])
+    if (mine !== asked) return
+    card.replaceChildren()
+    card.hidden = found.length === 0
+    if (card.hidden) return
+    const shut = element('button', 'close', '×')
+    shut.setAttribute('aria-label', 'Close the card')
+    shut.addEventListener('click', close)
+    card.append(element('h2', 'spoken', 'Card'), shut)
+    for (const html of found) {
+      const body = element('section', 'body')
+      body.innerHTML = html // made safe when the map was published
+      card.append(body)
+    }
+    spoken.textContent = [...card.querySelectorAll<HTMLElement>('.body')].map((one) => one.innerText.trim()).join('. ')
+  }
+
+  /** Features from the top of what is seen to its bottom; found again where the map was moved. */
+  async function step(by: 1 | -1): Promise<void> {
+    const seen = map.getView().calculateExtent(map.getSize()).join()
+    if (seen !== stepped.seen) stepped = { seen, order: await inView(), at: by > 0 ? -1 : 0 }
+    const { order } = stepped
+    if (order.length === 0) {
+      spoken.textContent = 'No feature with a card is in view.'
+      return
+    }
+    stepped.at = (stepped.at + by + order.length) % order.length
+    const one = order[stepped.at]
+    if (!one) return
+    if ('drawn' in one) {
+      mark(one)
+      await open(cardOf(one).then((html) => [html]))
+    } else {
+      server?.mark(one)
+      await open(server?.cardsAt([one.x, one.y]) ?? Promise.resolve([]))
+    }
+    spoken.textContent = `${stepped.at + 1} of ${order.length}: ${spoken.textContent ?? ''}`
+  }
+
+  async function inView(): Promise<(Held | Asked)[]> {
+    if (server) return server.inView()
+    const [, height = 0] = map.getSize() ?? []
+    const ratio = (map as unknown as { pixelRatio_: number }).pixelRatio_
+    const found = carded.flatMap(({ layer, drawn }) => drawn.seen(ratio).map((one) => ({ ...one, layer, drawn })))
+    return inReadingOrder(found, height)
+  }
+
+  function mark(one: Held | null): void {
+    if (ring) map.removeLayer(ring)
+    ring = null
+    const source = one?.drawn.getSource()
+    if (!one || !source) return
+    ring = new ShapeTileLayer({ className: 'sheet-highlight', source, zIndex: RING_ABOVE })
+    ring.setPens(ringAround(one.row))
+    map.addLayer(ring)
+  }
+
+  map.on('singleclick', (event) => {
+    const held: Held[] = []
+    map.forEachFeatureAtPixel(
+      event.pixel,
+      (shape, on) => {
+        const hit = carded.find(({ drawn }) => drawn === (on as unknown))
+        if (hit) held.push({ ...hit, row: Number(shape.getId()) })
+      },
+      { hitTolerance: TOLERANCE, layerFilter: (layer) => carded.some(({ drawn }) => drawn === (layer as unknown)) },
+    )
+    mark(held[0] ?? null)
+    server?.mark(null)
+    const asks = Promise.all(held.map(cardOf))
+    void open(server ? server.cardsAt(event.coordinate) : asks)
+  })
+  document.addEventListener('keydown', (event) => {
+    if (event.key === 'Escape') close()
+    if (event.ctrlKey || event.metaKey || event.altKey || !target.contains(document.activeElement)) return
+    if (event.key === 'n' || event.key === 'N') void step(1)
+    if (event.key === 'p' || event.key === 'P') void step(-1)
+    if (event.key === 'Enter' && !card.hidden) {
+      event.preventDefault() // or the button would be pressed by the same key
+      card.querySelector('button')?.focus()
+    }
+  })
+}
+
+const blocks = new Map<string, Promise<Record<string, string>>>()
+
+/** The card of a feature, out of the block that holds it. */
+async function cardOf({ layer, row }: Held): Promise<string> {
+  const number = (layer.cards ?? []).findLastIndex((first) => first <= row)
+  const address = `cards/${layer.id}/${number}.json`
+  let block = blocks.get(address)
+  if (!block) {
+    block = fetch(address).then((answer) => answer.json() as Promise<Record<string, string>>)
+    blocks.set(address, block)
+    block.catch(() => blocks.delete(address))
+  }
+  return (await block)[row] ?? ''
+}

@@ -1,0 +1,107 @@
+import type ImageTile from 'ol/ImageTile'
+import type RenderFeature from 'ol/render/Feature'
+import type VectorTile from 'ol/VectorTile'
+import MVT from 'ol/format/MVT'
+import TileLayer from 'ol/layer/Tile'
+import TileState from 'ol/TileState'
+import VectorTileSource from 'ol/source/VectorTile'
+import XYZ from 'ol/source/XYZ'
+import type { EditionPage, PageLayer } from '../api/types'
+import { classOf } from '../painter/blending'
+import type { Frame } from '../painter/frame'
+import { decodeInk } from '../painter/ink'
+import { LabelTileLayer } from '../painter/labelTiles'
+import { pensFromInk } from '../painter/pens'
+import { ShapeTileLayer } from '../painter/shapeTiles'
+import { openArchive, type TileArchive } from './archive'
+
+const SHAPES = 512
+const PICTURES = 256
+const LABELS_ABOVE = 1000
+
+/** A layer of the edition on the map. */
+export interface PageLayerOnMap {
+  layer: PageLayer
+  drawn: ShapeTileLayer | TileLayer<XYZ>
+}
+
+/** The edition's layers from the bottom up: shapes with their ink, pictures as tiles. */
+export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
+  const sources = new Map<string, VectorTileSource>()
+  return edition.layers.map((layer, position) => {
+    const common = { className: classOf(layer.id), opacity: layer.opacity, zIndex: position + 1 }
+    if (layer.ink === null) return { layer, drawn: new TileLayer({ ...common, source: pictures(layer, frame) }) }
+    const source = sources.get(layer.archive) ?? shapes(layer, frame)
+    sources.set(layer.archive, source)
+    const drawn = new ShapeTileLayer({ ...common, source })
+    void inkOf(layer.ink, drawn)
+    return { layer, drawn }
+  })
+}
+
+/** The edition's labels over everything; null where it has none. */
+export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer | null {
+  if (!labels) return null
+  const source = shapes({ ...labels, format: 'pbf' }, frame)
+  // Those of a level stand apart in all views that are closer, and nearer than they should in those that are further away.
+  source.zDirection = 1
+  return new LabelTileLayer({ className: 'sheet-labels', source, zIndex: LABELS_ABOVE }, labels.styles)
+}
+
+async function inkOf(address: string, drawn: ShapeTileLayer): Promise<void> {
+  const answer = await fetch(address)
+  if (answer.ok) drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer())))
+}
+
+type Cut = Pick<PageLayer, 'archive' | 'format' | 'min_zoom' | 'max_zoom'>
+
+function shapes(
+  { archive: address, format: ending, min_zoom: from, max_zoom: to }: Cut,
+  frame: Frame,
+): VectorTileSource {
+  const format = new MVT({ layerName: 'set' }) // 'layer' is a property of labels
+  const archive = openArchive(address, ending)
+  return new VectorTileSource({
+    format,
+    projection: frame.projection,
+    tileGrid: frame.grid(SHAPES, { from, to }),
+    wrapX: frame.round,
+    transition: 0,
+    tileUrlFunction: (tile) => tile.join('/'),
+    tileLoadFunction: (tile, place) => {
+      const asked = tile as VectorTile<RenderFeature>
+      asked.setLoader((extent, _, featureProjection) => {
+        void tileAt(archive, place)
+          .then((data) => asked.setFeatures(data ? format.readFeatures(data, { extent, featureProjection }) : []))
+          .catch(() => asked.setState(TileState.ERROR))
+      })
+    },
+  })
+}
+
+function pictures({ archive: address, format, size, min_zoom: from, max_zoom: to }: PageLayer, frame: Frame): XYZ {
+  const archive = openArchive(address, format)
+  return new XYZ({
+    projection: frame.projection,
+    tileGrid: frame.grid(PICTURES, { from, to }),
+    tilePixelRatio: size / PICTURES,
+    wrapX: frame.round,
+    transition: 0,
+    tileUrlFunction: (tile) => tile.join('/'),
+    tileLoadFunction: (tile, place) => {
+      void tileAt(archive, place)
+        .then((data) => {
+          if (!data) return tile.setState(TileState.EMPTY)
+          const image = (tile as ImageTile).getImage() as HTMLImageElement
+          image.src = URL.createObjectURL(new Blob([data], { type: `image/${format}` }))
+          image.addEventListener('load', () => URL.revokeObjectURL(image.src), { once: true })
+        })
+        .catch(() => tile.setState(TileState.ERROR))
+    },
+  })
+}
+
+function tileAt(archive: TileArchive, place: string): Promise<ArrayBuffer | null> {
+  const [z = 0, x = 0, y = 0] = place.split('/').map(Number)
+  return archive.tile(z, x, y)
+}
