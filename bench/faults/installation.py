@@ -120,8 +120,8 @@ def left_behind(folder: Path, have: dict[str, Any]) -> list[str]:
         )
         found += [f"{one} belongs to nothing" for one in stored - named]
         found += [f"{one} is not there" for one in named - stored if one.startswith(home)]
-    for place in ("scratch", "staging"):
-        found += [f"{one} was left" for one in (folder / place).glob("*")]
+    for place in (folder / "scratch", folder / "files" / "staging"):
+        found += [f"{one} was left" for one in place.glob("*")]
     if (
         Dataset.objects.filter(current=None).exists()
         or Edition.objects.filter(published=None).exists()

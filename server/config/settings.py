@@ -109,8 +109,18 @@ CACHES = {
 }
 
 MEDIA_ROOT = Path(os.environ.get("GREYLATCH_FILES", RUN / "files"))
+# Files lie in a folder, or in a bucket of an S3-compatible storage that all machines reach; keys and region come from the
+# environment or the machine, as boto3 looks for them.
+BUCKET = os.environ.get("GREYLATCH_S3_BUCKET")
+S3 = {
+    "bucket_name": BUCKET, "endpoint_url": os.environ.get("GREYLATCH_S3_ENDPOINT"), "file_overwrite": False, "default_acl": None,
+}  # fmt: skip
 STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "default": (
+        {"BACKEND": "storages.backends.s3.S3Storage", "OPTIONS": S3}
+        if BUCKET
+        else {"BACKEND": "django.core.files.storage.FileSystemStorage"}
+    ),
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 STATIC_URL = "/static/"

@@ -30,7 +30,7 @@ class Edition(models.Model):
     publisher = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
     document = models.JSONField()
     data = models.ManyToManyField(Revision, related_name="editions")
-    described = models.JSONField(default=dict, help_text="key, levels, bounds and files, as the embed page reads them")
+    described = models.JSONField(default=dict, help_text="what its `edition.json` says")
     folder = models.CharField(max_length=200, blank=True)
     bytes = models.BigIntegerField(default=0, help_text="of its files in the storage")
     size = models.PositiveSmallIntegerField(default=256)

@@ -1,10 +1,8 @@
 """Making an edition: freeze, cut in lots, gather, and only then let it be seen."""
 
 import secrets
-import shutil
 from collections.abc import Callable
 from functools import lru_cache
-from pathlib import Path
 from typing import Any, TypedDict
 
 from django.db import transaction
@@ -12,7 +10,6 @@ from django.db.models import Max
 from django.utils import timezone
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.edition.writing import write_edition
-from greylatch.errors import BadInput
 from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition, compose
 from greylatch.progress import Progress
@@ -27,7 +24,7 @@ from sheets.models import Sheet
 from sheets.sources import finder, revisions_for
 
 from editions.models import Address, Edition
-from editions.staging import staging
+from editions.staging import clear_staging, gather_lots
 
 
 class Cutting(TypedDict):
@@ -54,27 +51,28 @@ def freeze(sheet: Sheet, document: Document, job: Job, how: Cutting) -> Edition:
     return edition
 
 
-def complete(edition: Edition, folder: Path, progress: Progress, last: Callable[[dict[str, Any]], None]) -> None:
-    """Gather the shards in `folder`, write all files, and let the edition be seen. Whole or absent.
+def complete(edition: Edition, job: Job, progress: Progress, last: Callable[[dict[str, Any]], None]) -> None:
+    """Gather what the parts of the job cut, write all files, and let the edition be seen. Whole or absent.
 
     Every try writes into a folder of its own in the storage, and what was stored is read again; then, in one transaction with
     what `last` does, the edition and its address are switched over. Until then no address leads there.
     """
-    if any(folder.glob("*.mbtiles")):
-        raise BadInput("This was begun by an earlier version, whose tiles are put together no more.", "Publish again.")
-    with scratch() as out:
-        described = write_edition(opened(edition.pk)[0], folder, out, progress)
-        name = f"editions/{folder.name}-{secrets.token_hex(4)}"
+    with scratch() as folder:
+        staged, out = folder / "staged", folder / "edition"
+        out.mkdir()
+        gather_lots(job, staged)
+        told = write_edition(opened(edition.pk)[0], staged, out, progress)
+        name = f"editions/{job.pk.hex}-{secrets.token_hex(4)}"
         try:
             stored = store_folder(out, name)
             with transaction.atomic():
                 address, _ = Address.objects.get_or_create(sheet=edition.sheet)
-                edition.described, edition.published = described, timezone.now()
+                edition.described, edition.published = told, timezone.now()
                 edition.folder, edition.bytes = name, stored
                 edition.save(update_fields=["described", "published", "folder", "bytes"])
                 address.current = edition
                 address.save(update_fields=["current"])
-                last({"edition": edition.number, "slug": address.slug, "tiles": described["tiles"]})
+                last({"edition": edition.number, "slug": address.slug, "tiles": told["tiles"]})
         except BaseException:
             remove_folder(name)
             raise
@@ -82,7 +80,7 @@ def complete(edition: Edition, folder: Path, progress: Progress, last: Callable[
 
 def discard(job: Job) -> None:
     """Remove every trace of a publish that did not end well. Files in the storage that no edition names go with the sweep."""
-    shutil.rmtree(staging(job), ignore_errors=True)
+    clear_staging(job)
     Edition.objects.filter(job=job, published=None).delete()
 
 

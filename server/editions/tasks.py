@@ -1,6 +1,5 @@
 """A publish as the queue runs it: freeze, then shards on any number of workers, then gather."""
 
-import shutil
 from typing import Any
 
 from greylatch.edition.cutting import cut_lot, lots_of
@@ -8,12 +7,13 @@ from greylatch.errors import Stopped
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
 from jobs.models import Job
+from jobs.tidying import scratch
 from jobs.work import Kind, add_progress, check_wanted, finish
 from sheets.models import Sheet
 
 from editions.models import Edition
 from editions.publish import Cutting, complete, discard, freeze, opened
-from editions.staging import staging
+from editions.staging import SHARD, clear_staging, keep_lot
 
 
 def begin_edition(job: Job, number: int, report: Progress) -> int:
@@ -30,7 +30,6 @@ def begin_edition(job: Job, number: int, report: Progress) -> int:
             max_zoom=given["max_zoom"],
         )
         edition = freeze(sheet, document, job, how)
-    staging(job).mkdir(parents=True, exist_ok=True)
     lots = len(lots_of(opened(edition.pk)[0]))
     Job.objects.filter(pk=job.pk).update(total=lots + 1, done=0)
     return lots
@@ -38,9 +37,10 @@ def begin_edition(job: Job, number: int, report: Progress) -> int:
 
 def cut(job: Job, number: int, report: Progress) -> None:
     """One lot of blocks."""
-    staging(job).mkdir(parents=True, exist_ok=True)
     plan, placements = opened(edition_of(job).pk)
-    cut_lot(plan, number, staging(job), placements, lambda done, total, what: check_wanted(job))
+    with scratch() as folder:
+        cut_lot(plan, number, folder, placements, lambda done, total, what: check_wanted(job))
+        keep_lot(job, number, folder)
     add_progress(job, "cutting tiles")
 
 
@@ -53,8 +53,8 @@ def gather(job: Job, number: int, report: Progress) -> None:
         if not finish(job, Job.State.DONE, text, made):
             raise Stopped
 
-    complete(edition_of(job), staging(job), lambda done, _, what: report(max(0, total - 1), total, what), last)
-    shutil.rmtree(staging(job), ignore_errors=True)
+    complete(edition_of(job), job, lambda done, _, what: report(max(0, total - 1), total, what), last)
+    clear_staging(job)
 
 
 def edition_of(job: Job) -> Edition:
@@ -65,4 +65,4 @@ def edition_of(job: Job) -> Edition:
     return edition
 
 
-KIND = Kind({"freeze": begin_edition, "shard": cut, "gather": gather}, discard)
+KIND = Kind({"freeze": begin_edition, SHARD: cut, "gather": gather}, discard)

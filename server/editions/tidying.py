@@ -1,13 +1,16 @@
 """Editions and working folders whose publish was cut off."""
 
 import shutil
-import time
+from datetime import timedelta
 
+from django.conf import settings
+from django.utils import timezone
 from jobs.models import Job
 from jobs.work import LIVE
+from library.files import listed, newest, remove_folder
 
 from editions.models import Edition
-from editions.staging import home_of_staging
+from editions.staging import HOME
 
 
 def forsaken_editions() -> int:
@@ -19,11 +22,14 @@ def forsaken_editions() -> int:
 
 
 def forsaken_staging(older_than: float) -> int:
-    """Remove working folders of jobs that have ended."""
-    home, removed = home_of_staging(), 0
+    """Remove what was kept for publishes that have ended."""
     live = {job.hex for job in Job.objects.filter(kind="publish", state__in=LIVE).values_list("pk", flat=True)}
-    for folder in home.glob("*") if home.exists() else ():
-        if folder.name not in live and time.time() - folder.stat().st_mtime > older_than:
-            shutil.rmtree(folder, ignore_errors=True)
+    limit = timezone.now() - timedelta(seconds=older_than)
+    removed = 0
+    for folder in listed(HOME)[0]:
+        if folder not in live and newest(f"{HOME}/{folder}") < limit:
+            remove_folder(f"{HOME}/{folder}")
             removed += 1
+    # Earlier versions staged beside the storage; what was under way then has ended.
+    shutil.rmtree(settings.RUN / "staging", ignore_errors=True)
     return removed

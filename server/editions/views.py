@@ -3,6 +3,7 @@
 import json
 import math
 import mimetypes
+import os
 import re
 from collections.abc import Callable
 from functools import lru_cache, wraps
@@ -140,13 +141,14 @@ def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpRespons
     if tag in request.headers.get("If-None-Match", ""):
         return open_to_all(HttpResponse(status=304, headers={"ETag": tag}))
     try:
-        stored = default_storage.open(f"{edition.folder}/{name}", "rb")
+        # Of a remote storage this machine keeps a copy: it would be fetched whole for each range.
+        stored = local_path(f"{edition.folder}/{name}").open("rb")
     except (FileNotFoundError, IsADirectoryError) as error:
         if PAGE not in edition.described["files"] and name.startswith(f"{ASSETS}/"):
             return page_of_today(name.removeprefix(f"{ASSETS}/"))
         raise Http404 from error
     kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
-    answer = ranged(request, stored, default_storage.size(f"{edition.folder}/{name}"), kind)
+    answer = ranged(request, stored, os.fstat(stored.fileno()).st_size, kind)
     answer["ETag"] = tag
     if name.endswith((".zip", ".pmtiles", ".geojson")) and isinstance(answer, FileResponse):
         answer["Content-Disposition"] = f'attachment; filename="{name}"'

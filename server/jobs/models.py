@@ -54,6 +54,12 @@ class Part(models.Model):
     claim = models.UUIDField(null=True)
     sent = models.DateTimeField(null=True, help_text="when a worker was last called")
     heard = models.DateTimeField(null=True, help_text="when its worker was last heard of")
+    kept = models.CharField(
+        max_length=200,
+        blank=True,
+        default="",
+        help_text="where in the storage what it made lies until all parts are done",
+    )
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("job", "stage", "number"), name="one_part_a_number"),)

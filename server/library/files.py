@@ -15,18 +15,32 @@ from greylatch.errors import BadInput
 
 
 def local_path(name: str) -> Path:
-    """A path to the stored file `name`; from a remote storage it is fetched once into the local cache."""
+    """A path to the stored file `name`; from a remote storage it is fetched once and kept on this machine. Raises FileNotFoundError
+    where the storage has none."""
     try:
         return Path(default_storage.path(name))
     except NotImplementedError:
-        kept = Path(settings.RUN) / "fetched" / name
+        kept = home_of_fetched() / name
         if not kept.exists():
-            kept.parent.mkdir(parents=True, exist_ok=True)
-            part = kept.with_suffix(f"{kept.suffix}.{uuid.uuid4().hex[:8]}.part")
-            with default_storage.open(name) as source, part.open("wb") as sink:
-                shutil.copyfileobj(source, sink)
-            part.replace(kept)
+            _fetch(name, kept)
         return kept
+
+
+def home_of_fetched() -> Path:
+    """The folder of files that this machine has fetched from a remote storage."""
+    return Path(settings.RUN) / "fetched"
+
+
+def _fetch(name: str, to: Path) -> None:
+    """Whole or absent, whoever else fetches it at the same time."""
+    to.parent.mkdir(parents=True, exist_ok=True)
+    part = to.with_name(f".{to.name}.{uuid.uuid4().hex[:8]}.part")
+    try:
+        with default_storage.open(name) as source, part.open("wb") as sink:
+            shutil.copyfileobj(source, sink)
+        part.replace(to)
+    finally:
+        part.unlink(missing_ok=True)
 
 
 @contextmanager
@@ -62,6 +76,19 @@ def store_folder(local: Path, name: str) -> int:
     return total
 
 
+def fetch_folder(name: str, local: Path) -> None:
+    """Bring all files below a folder of the storage into a local one; those of this machine's disk are only linked to."""
+    folders, files = listed(name)  # nothing is kept of a lot without tiles
+    local.mkdir(parents=True, exist_ok=True)
+    for file in files:
+        try:
+            (local / file).symlink_to(default_storage.path(f"{name}/{file}"))
+        except NotImplementedError:
+            _fetch(f"{name}/{file}", local / file)
+    for folder in folders:
+        fetch_folder(f"{name}/{folder}", local / folder)
+
+
 def newest(name: str) -> datetime:
     """When anything below a folder in the storage was last written; long ago for an empty one."""
     folders, files = default_storage.listdir(name)
@@ -72,12 +99,17 @@ def newest(name: str) -> datetime:
 
 def remove_folder(name: str) -> None:
     """Take a folder and all below it out of the storage; one that is not there is fine."""
-    try:
-        folders, files = default_storage.listdir(name)
-    except (FileNotFoundError, NotADirectoryError):
-        return
+    folders, files = listed(name)
     for folder in folders:
         remove_folder(f"{name}/{folder}")
     for file in files:
         default_storage.delete(f"{name}/{file}")
     default_storage.delete(name)
+
+
+def listed(name: str) -> tuple[list[str], list[str]]:
+    """Folders and files in a folder of the storage; none of one that is not there."""
+    try:
+        return default_storage.listdir(name)
+    except (FileNotFoundError, NotADirectoryError):
+        return [], []

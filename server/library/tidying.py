@@ -11,7 +11,7 @@ from django.utils import timezone
 from editions.models import Edition
 from jobs.work import LIVE
 
-from library.files import newest, remove_folder
+from library.files import home_of_fetched, listed, newest, remove_folder
 from library.models import Dataset, Revision, Upload
 from library.store import forget
 
@@ -41,17 +41,25 @@ def forsaken_files(older_than: float) -> int:
     )
     removed = 0
     for home in ("datasets", "editions"):
-        for folder in _listed(home)[0]:
+        for folder in listed(home)[0]:
             name = f"{home}/{folder}"
             if name not in named and newest(name) < limit:
                 remove_folder(name)
                 removed += 1
+    fetched = home_of_fetched()
+    for copy in [*fetched.glob("datasets/*"), *fetched.glob("editions/*")]:
+        if copy.relative_to(fetched).as_posix() not in named:
+            shutil.rmtree(copy, ignore_errors=True)
+            removed += 1
     kept = set(Upload.objects.values_list("file", flat=True))
-    for file in _listed("uploads")[1]:
+    for file in listed("uploads")[1]:
         name = f"uploads/{file}"
         if name not in kept and default_storage.get_modified_time(name) < limit:
             default_storage.delete(name)
             removed += 1
+    for copy in fetched.glob("uploads/*"):
+        if f"uploads/{copy.name}" not in kept:
+            copy.unlink(missing_ok=True)
     return removed
 
 
@@ -66,10 +74,3 @@ def forsaken_derived(older_than: float) -> int:
                 shutil.rmtree(one) if one.is_dir() else one.unlink(missing_ok=True)
                 removed += 1
     return removed
-
-
-def _listed(home: str) -> tuple[list[str], list[str]]:
-    try:
-        return default_storage.listdir(home)
-    except (FileNotFoundError, NotADirectoryError):
-        return [], []

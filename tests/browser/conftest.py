@@ -35,12 +35,12 @@ class Application:
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
 
     def manage(self, *arguments: str) -> None:
-        subprocess.run(
-            [sys.executable, ROOT / "server" / "manage.py", *arguments],
-            env=self.environment,
-            check=True,
-            capture_output=True,
-        )
+        self.told(*arguments)
+
+    def told(self, *arguments: str) -> str:
+        """What a management command writes."""
+        command = [sys.executable, ROOT / "server" / "manage.py", *arguments]
+        return subprocess.run(command, env=self.environment, check=True, stdout=subprocess.PIPE, text=True).stdout
 
     def start_web(self) -> None:
         host = self.address.removeprefix("http://")

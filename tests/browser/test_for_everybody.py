@@ -250,7 +250,7 @@ def test_the_readers_page_in_any_size_and_by_keyboard(screens: Page) -> None:
     for width, height in ((300, 200), (320, 568), (480, 320), (640, 420), (1280, 800), (1920, 1080)):
         page.set_viewport_size({"width": width, "height": height})
         page.goto(address)
-        page.locator("#embed[data-idle=true]").wait_for(timeout=30_000)
+        page.locator("#reader[data-idle=true]").wait_for(timeout=30_000)
         check(page, f"{width} × {height}")
         boxes = [
             box
@@ -288,7 +288,7 @@ def test_the_readers_page_in_any_size_and_by_keyboard(screens: Page) -> None:
         assert colours["edge"] == 0, "and whole: nothing of it runs over the edge at first"
     page.set_viewport_size({"width": 900, "height": 600})
     page.goto(address)
-    page.locator("#embed[data-idle=true]").wait_for(timeout=30_000)
+    page.locator("#reader[data-idle=true]").wait_for(timeout=30_000)
     page.locator(".map").focus()
     page.keyboard.press("n")
     card = page.locator(".card")

@@ -93,7 +93,7 @@ def test_a_map_in_another_projection_from_choice_to_readers(page: Page, chromium
     troubles: list[str] = []
     reader.on("pageerror", lambda error: troubles.append(str(error)))
     reader.goto(address)
-    reader.locator("#embed[data-idle=true]").wait_for()
+    reader.locator("#reader[data-idle=true]").wait_for()
     reader.locator(".map").focus()
     reader.keyboard.press("n")
     expect(reader.locator(".card")).to_contain_text("isles")

@@ -45,7 +45,7 @@ def test_a_publish_whose_worker_is_killed_halfway_goes_on(page: Page, applicatio
     expect(page.get_by_test_id("job").first).to_have_attribute("data-state", "done", timeout=120_000)
     assert ask("SELECT count(*) FROM editions_edition WHERE published IS NOT NULL") == [(published + 1,)]
     assert ask("SELECT count(*) FROM editions_edition WHERE published IS NULL") == [(0,)]
-    assert list((application.folder / "staging").glob("*")) == []
+    assert list((application.folder / "files" / "staging").glob("*")) == []
 
 
 def test_two_publishes_at_once_both_end_well(page: Page, application: Application) -> None:

@@ -234,7 +234,7 @@ def test_publish_and_see_it_in_somebody_elses_page(page: Page, chromium: Browser
     expect(frame.locator(".title")).to_have_text("Carbon in the peat of the Vaskerry Isles")
     expect(frame.locator(".key")).to_contain_text("Carbon, t per ha of peat")
     expect(frame.locator(".credits")).to_contain_text("Vaskerry Peatland Survey")
-    frame.locator("#embed[data-idle=true]").wait_for()
+    frame.locator("#reader[data-idle=true]").wait_for()
     frame.locator(".map").click(position={"x": 110, "y": 170})
     expect(frame.locator(".card")).to_contain_text("isles")
     reader.close()

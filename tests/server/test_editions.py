@@ -17,7 +17,7 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 from django.test import Client
 from django.utils import timezone
-from editions import publish
+from editions import publish, staging
 from editions.models import Address, Edition
 from greylatch.cli.main import main
 from greylatch.edition import cutting
@@ -81,9 +81,9 @@ def test_visitors_read_an_edition(home: str, visitor: Client) -> None:
 def test_files_are_open_formats(home: str, visitor: Client, owner: Client, sheet: Sheet) -> None:
     files = fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["editions"][0]["files"]
     assert files == [
-        "below.json", "below.pmtiles", "carbon.geojson", "isles.geojson", "labels.json", "labels.pmtiles", "map.json", "map.pmtiles", "map.zip",
-        "shapes-carbon.json", "shapes-carbon.pmtiles", "shapes-isles.json", "shapes-isles.pmtiles", "shapes-wells.json",
-        "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
+        "below.json", "below.pmtiles", "carbon.geojson", "edition.json", "index.html", "isles.geojson", "labels.json", "labels.pmtiles",
+        "map.json", "map.pmtiles", "map.zip", "picture.png", "shapes-carbon.json", "shapes-carbon.pmtiles", "shapes-isles.json",
+        "shapes-isles.pmtiles", "shapes-wells.json", "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
     ]  # fmt: skip
     collection = json.loads(content(visitor.get(f"{home}/1/carbon.geojson")))
     classes = [f["properties"]["class"] for f in collection["features"]]
@@ -228,7 +228,7 @@ def nothing_is_left(sheet: Sheet) -> Iterator[None]:
     assert not Edition.objects.filter(sheet=sheet).exists()
     assert not Address.objects.filter(sheet=sheet).exists()
     assert stored() == before
-    assert not any((settings.RUN / "staging").glob("*"))
+    assert not default_storage.exists("staging") or default_storage.listdir("staging") == ([], [])
 
 
 @pytest.mark.usefixtures("nothing_is_left")
@@ -247,14 +247,14 @@ def test_a_publish_that_fails_at_the_last_step_leaves_nothing(
 def test_a_publish_begun_by_an_earlier_version_ends_and_says_so(
     owner: Client, sheet: Sheet, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Its lots that were cut before the change lie there as MBTiles: an edition without them would have holes."""
-    real = cutting.paint_block
+    """Its lots that were cut before the change lie where nobody looks for them: an edition without them would have holes."""
+    real = staging.gather_lots
 
-    def beside(*arguments: Any) -> Any:
-        (next((settings.RUN / "staging").iterdir()) / "shard-0.mbtiles").touch()
-        return real(*arguments)
+    def after_the_change(job: Job, folder: Path) -> None:
+        job.parts.filter(stage="shard", number=0).update(kept="")
+        real(job, folder)
 
-    monkeypatch.setattr(cutting, "paint_block", beside)
+    monkeypatch.setattr(publish, "gather_lots", after_the_change)
     job = cut(owner, sheet)
     assert (job["state"], "Publish again" in job["message"]) == ("failed", True)
 
@@ -329,9 +329,11 @@ def test_the_command_line_makes_the_same_edition(owner: Client, demo: Path, tmp_
     edition = Edition.objects.get(sheet=made["id"])
     out = tmp_path / "edition"
     assert main(["publish", str(tmp_path / "carbon.sheet.json"), "--out", str(out), "--max-zoom", "10"]) == 0
-    there = {file.name: file.read_bytes() for file in out.iterdir()}
-    assert json.loads(there.pop("edition.json")) == edition.described
-    assert sorted(there) == edition.described["files"]
+    there = {file.relative_to(out).as_posix(): file.read_bytes() for file in out.rglob("*") if file.is_file()}
+    assert json.loads(there["edition.json"]) == edition.described
+    assert sorted(name for name in there if "/" not in name) == edition.described["files"]
+    assert set(there) == all_in(edition.folder)
+    assert {"page/reader.js", "live/ink-carbon.bin", "live/tiles-relief.pmtiles", "cards/carbon/0.json"} <= set(there)
     for name, data in there.items():
         with default_storage.open(f"{edition.folder}/{name}") as stored:
             ours = stored.read()
@@ -339,6 +341,12 @@ def test_the_command_line_makes_the_same_edition(owner: Client, demo: Path, tmp_
             assert dict(all_tiles(MemorySource(data))) == dict(all_tiles(MemorySource(ours))), name
         elif name != "sheet.json":
             assert data == ours, name
+
+
+def all_in(folder: str, below: str = "") -> set[str]:
+    """The names of all files in a folder of the storage."""
+    folders, files = default_storage.listdir(f"{folder}/{below}")
+    return {below + file for file in files}.union(*(all_in(folder, f"{below}{one}/") for one in folders))
 
 
 def test_tiles_as_webp(owner: Client, sheet: Sheet, visitor: Client) -> None:

@@ -115,8 +115,8 @@ def test_the_public_key_leaves_out_what_readers_shall_not_see(named: dict[str, D
     deep, shallow, _ = (entry.id for entry in layer_key(pass_of(plain, find)).entries)
     layer = plain.model_copy(update={"key": KeyText(hidden=[shallow], entries={deep: "deep"})})
     made = public_key(layer_key(pass_of(layer, find)))
-    assert [entry["text"] for entry in made["entries"]] == ["deep"]
-    assert set(made["entries"][0]) == {"id", "text", "mark"}
+    assert [entry.text for entry in made.entries] == ["deep"]
+    assert set(made.entries[0].model_dump()) == {"id", "text", "mark"}
 
 
 def test_too_many_tiles_are_not_begun(sheet: Sheet, isla: User) -> None:

@@ -125,7 +125,7 @@ def _page(
         size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),
         cards=[layer.id for layer in sheet.layers if layer.card and layer.visible], layers=layers, labels=labels,
-        files=[*files, "edition.json", "index.html", PICTURE],
+        files=sorted([*files, "edition.json", "index.html", PICTURE]),
     )  # fmt: skip
 
 

@@ -4,14 +4,21 @@ from django.core.files.storage import default_storage
 from django.db import migrations, models
 
 
+def size_of(folder):
+    """Bytes of all files below a folder of the storage."""
+    folders, files = default_storage.listdir(folder)
+    return sum(default_storage.size(f"{folder}/{file}") for file in files) + sum(
+        size_of(f"{folder}/{one}") for one in folders
+    )
+
+
 def measure(apps, schema_editor):
     """The sizes of what is published already."""
     for edition in apps.get_model("editions", "Edition").objects.exclude(published=None).only("pk", "folder"):
         try:
-            files = default_storage.listdir(edition.folder)[1]
+            edition.bytes = size_of(edition.folder)
         except (FileNotFoundError, NotADirectoryError):
             continue
-        edition.bytes = sum(default_storage.size(f"{edition.folder}/{file}") for file in files)
         edition.save(update_fields=["bytes"])
 
 
