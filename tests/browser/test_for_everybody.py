@@ -275,14 +275,15 @@ def test_the_readers_page_in_any_size_and_by_keyboard(screens: Page) -> None:
                 assert apart, (width, a, b)
         assert boxes[1]["height"] >= 60, "the map comes first"
         colours = page.evaluate(
-            """() => { const canvas = document.querySelector('.edition-tiles canvas, canvas'); const box = canvas.getBoundingClientRect();
+            """() => { const all = [...document.querySelectorAll('.ol-layers canvas')]; const [canvas] = all;
                  const pen = document.createElement('canvas').getContext('2d', {willReadFrequently: true});
-                 pen.canvas.width = canvas.width; pen.canvas.height = canvas.height; pen.drawImage(canvas, 0, 0);
+                 pen.canvas.width = canvas.width; pen.canvas.height = canvas.height;
+                 for (const one of all) pen.drawImage(one, 0, 0);
                  const data = pen.getImageData(0, 0, canvas.width, canvas.height).data;
                  const filled = (x, y) => data[4 * (y * canvas.width + x) + 3] > 0; let edge = 0, any = 0;
                  for (let x = 0; x < canvas.width; x++) edge += filled(x, 0) + filled(x, canvas.height - 1);
                  for (let i = 3; i < data.length; i += 4) any += data[i] > 0;
-                 return {edge, any, width: box.width} }"""
+                 return {edge, any} }"""
         )
         assert colours["any"] > 300, "the map is drawn"
         assert colours["edge"] == 0, "and whole: nothing of it runs over the edge at first"

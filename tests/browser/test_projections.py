@@ -96,7 +96,7 @@ def test_a_map_in_another_projection_from_choice_to_readers(page: Page, chromium
     reader.locator("#reader[data-idle=true]").wait_for()
     reader.locator(".map").focus()
     reader.keyboard.press("n")
-    expect(reader.locator(".card")).to_contain_text("isles")
+    expect(reader.locator(".card")).to_contain_text(re.compile("isles|Well"))
     picture = np.asarray(Image.open(io.BytesIO(reader.locator(".map").screenshot())).convert("RGB")).astype(int)
     assert (picture != picture[0, 0]).any(axis=2).mean() > 0.1
     assert (np.abs(picture - (0xD3, 0xE0, 0xE6)).max(axis=2) < 3).mean() > 0.2, "the sea lies below the tiles"

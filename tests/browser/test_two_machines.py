@@ -85,7 +85,9 @@ def test_an_edition_is_cut_by_two_and_survives_the_loss_of_one(machines: tuple[A
     until("SELECT 1 FROM jobs_job WHERE id = %s AND state NOT IN ('waiting', 'running')", job)
     assert ask("SELECT state, message FROM jobs_job WHERE id = %s", job)[0][0] == "done"
     assert (first.folder / "derived").exists() and (second.folder / "derived").exists(), "both had the data"
-    assert [one for machine in machines for one in (machine.folder / "files").rglob("*")] == [], "the storage has all files"
+    assert [one for machine in machines for one in (machine.folder / "files").rglob("*")] == [], (
+        "the storage has all files"
+    )
     (told,) = ask("SELECT described FROM editions_edition WHERE published IS NOT NULL")[0]
     published = first.told("shell", "-v", "0", "-c", COUNT).split()
     assert published == [str(told["tiles"]), "True", "0"]  # type: ignore[index]

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 import shapely
 from django.contrib.auth.models import User
+from django.core.files.storage import default_storage
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 from django.test import Client
@@ -14,7 +15,7 @@ from editions.models import Address, Edition
 from greylatch.formats.geoparquet import write_geoparquet
 from greylatch.tables.dataset import fields
 from library.derived import data_of, forget_derived
-from library.files import store_folder
+from library.files import remove_folder, store_folder
 from library.models import Dataset
 from sheets.models import Sheet
 
@@ -88,6 +89,35 @@ def test_the_files_say_what_the_key_says(visitor: Client, older: Sheet) -> None:
     properties = [one["properties"] for one in json.loads(b"".join(answer.streaming_content))["features"]]
     assert {one["class_text"] for one in properties} == texts
     assert all(one["value"] > 0 for one in properties if one["class"])
+
+
+def test_an_edition_of_before_is_shown_by_the_page_of_today(owner: Client, visitor: Client, sheet: Sheet) -> None:
+    """As they were published before pages drew by themselves, and before there were projections: tiles of the whole map."""
+    send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 8})
+    edition = Edition.objects.get(sheet=sheet)
+    later = {"layers", "labels", "frame", "box", "start", "scales", "format", "drawn_bounds"}
+    described = {name: value for name, value in edition.described.items() if name not in later}
+    new = {"index.html", "edition.json", "picture.png"}
+    described["files"] = [name for name in described["files"] if name not in new]
+    for folder in ("page", "live", "cards"):
+        remove_folder(f"{edition.folder}/{folder}")
+    for name in new:
+        default_storage.delete(f"{edition.folder}/{name}")
+    Edition.objects.update(described=described)
+    home = f"/e/{Address.objects.get(sheet=sheet).slug}"
+    page = visitor.get(f"{home}/")
+    assert f'<base href="{home}/1/">' in page.text and "<h1" in page.text and "Carbon, t per ha of peat" in page.text
+    told = visitor.get(f"{home}/edition.json").json()
+    assert [(one["archive"], one["ink"], one["max_zoom"]) for one in told["layers"]] == [("map.pmtiles", None, 8)]
+    assert (told["frame"]["matrix_set"], told["format"], told["labels"]) == ("WebMercatorQuad", "png", None)
+    for name, kind in (("reader.js", "text/javascript"), ("reader.css", "text/css"), ("letters.woff", "font/woff")):
+        answer = visitor.get(f"{home}/1/page/{name}")
+        assert (answer.status_code, answer.headers["Content-Type"].split(";")[0]) == (200, kind)
+    assert visitor.get(f"{home}/1/page/nothing.js").status_code == 404
+    assert visitor.get(f"{home}/1/live/ink-carbon.bin").status_code == 404
+    box = {"west": -28, "south": 51, "east": -26, "north": 53}
+    first = visitor.get(f"{home}/1/features", box).json()["features"][0]
+    assert visitor.get(f"{home}/1/card", {**first, "zoom": 9}).json()["cards"]
 
 
 def test_rows_that_were_files_are_put_on_record(

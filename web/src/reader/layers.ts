@@ -19,10 +19,11 @@ const SHAPES = 512
 const PICTURES = 256
 const LABELS_ABOVE = 1000
 
-/** A layer of the edition on the map. */
+/** A layer of the edition on the map, and when it has what it is drawn with. */
 export interface PageLayerOnMap {
   layer: PageLayer
   drawn: ShapeTileLayer | TileLayer<XYZ>
+  ready: Promise<void>
 }
 
 /** The edition's layers from the bottom up: shapes with their ink, pictures as tiles. */
@@ -30,12 +31,14 @@ export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
   const sources = new Map<string, VectorTileSource>()
   return edition.layers.map((layer, position) => {
     const common = { className: classOf(layer.id), opacity: layer.opacity, zIndex: position + 1 }
-    if (layer.ink === null) return { layer, drawn: new TileLayer({ ...common, source: pictures(layer, frame) }) }
+    if (layer.ink === null) {
+      const drawn = new TileLayer({ ...common, source: pictures(layer, frame) })
+      return { layer, drawn, ready: Promise.resolve() }
+    }
     const source = sources.get(layer.archive) ?? shapes(layer, frame)
     sources.set(layer.archive, source)
     const drawn = new ShapeTileLayer({ ...common, source })
-    void inkOf(layer.ink, drawn)
-    return { layer, drawn }
+    return { layer, drawn, ready: inkOf(layer.ink, drawn) }
   })
 }
 

@@ -50,12 +50,13 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   }
   measure()
   map.on('moveend', measure)
-  map.on('loadend', () => host.setAttribute('data-idle', 'true'))
   if (edition.cards.length > 0) cardsOn(map, main, edition, layers, frame)
   // A label drawn before its letters are there would stay as it was.
   await letters.then((face) => document.fonts.add(face)).catch(() => undefined)
   const labels = labelsOf(edition, frame)
   if (labels) map.addLayer(labels)
+  await Promise.allSettled(layers.map(({ ready }) => ready))
+  map.once('rendercomplete', () => host.setAttribute('data-idle', 'true'))
   map.render()
 }
 
