@@ -23,6 +23,7 @@ from sheets.api import router as sheets
 from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
 from sheets.frames import router as frames
+from sheets.layer_pictures import router as layer_pictures
 
 from config.away import DATABASE_AWAY, away
 from config.plain_json import PlainJson
@@ -55,6 +56,7 @@ api.add_router("", tables)
 api.add_router("/sheets", sheets)
 api.add_router("/sheets", editions)
 api.add_router("/draw", drawing)
+api.add_router("/draw", layer_pictures)
 api.add_router("/draw", frames)
 
 

@@ -16,26 +16,20 @@ from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
 from greylatch.paint.key import RampKey, layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
-from greylatch.paint.sources import RasterSource
-from greylatch.places.frame import Frame
-from greylatch.places.grid import DEEPEST, Tile
-from greylatch.places.view import View
+from greylatch.places.grid import DEEPEST
 from greylatch.proof.findings import findings, mend
-from greylatch.rasters.ink import draw_raster
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
-from greylatch.sheet.document import CrsText, FieldName, Layer, Normalise, Origin, RampChoice, RasterSymbology
+from greylatch.sheet.document import FieldName, Layer, Normalise, Origin, RampChoice
 from greylatch.sheet.document import Sheet as Document
 from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.key import KeyEntry
 from greylatch.symbols.packed import packed_ink
 from greylatch.tables.fieldtypes import plain
-from greylatch.tiles.image import png
-from library.derived import data_of, source_of
+from library.derived import data_of
 from library.models import Dataset
 from ninja import Field, Router, Schema
 from people.access import own, person
-from pydantic import TypeAdapter
 
 from sheets.keeping import document_of
 from sheets.models import Sheet
@@ -44,7 +38,6 @@ from sheets.sources import finder, provenance, revisions_for
 
 router = Router(tags=["drawing"])
 PICTURE = (288, 180)
-_raster_symbology: TypeAdapter[RasterSymbology] = TypeAdapter(RasterSymbology)
 
 
 class InkHeader(Schema):
@@ -192,29 +185,6 @@ def letters(request: HttpRequest, document: Document, zoom: float):
         letters=[LetterOut(**{**asdict(one), "layer": ids[one.layer]}) for one in placed.letters],
         left_out={ids[number]: rows for number, rows in placed.left_out.items()},
     )
-
-
-@router.get("/rasters/{dataset_id}/{z}/{x}/{y}", summary="A tile of a raster layer")
-def raster_tile(
-    request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256,
-    crs: CrsText = "EPSG:3857",
-):  # fmt: skip
-    """PNG of a raster under a symbology given as JSON, in the tile matrix set of a projection; 204 where it does not reach."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    source = source_of(dataset.current)
-    if not isinstance(source, RasterSource):
-        raise BadInput(f"'{dataset.title}' is not a raster.")
-    frame, tile = Frame.named(crs), Tile(z, x, y)
-    if not frame.grid.has(tile) or size not in (256, 512):
-        raise Http404
-    picture = draw_raster(source.path, _raster_symbology.validate_json(symbology), View.of_tile(frame, tile, size))
-    answer = (
-        HttpResponse(status=204)
-        if picture is None or not picture[..., 3].any()
-        else HttpResponse(png(picture), content_type="image/png")
-    )
-    answer["Cache-Control"] = "private, max-age=86400"
-    return answer
 
 
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")

@@ -90,7 +90,7 @@ def test_a_sheet_keeps_its_projection_and_tiles_follow(owner: Client, sheet: She
     assert fetch(owner, f"/revisions/{revision}/tiles/8/{tile.x}/{tile.y}")[1] != here[1]
     relief = named["Relief"].pk
     look = '{"kind": "hillshade"}'
-    assert fetch(owner, f"/draw/rasters/{relief}/8/{tile.x}/{tile.y}", crs=EQUAL_EARTH, symbology=look)[0] == 200
+    assert fetch(owner, f"/draw/pictures/{relief}/8/{tile.x}/{tile.y}", crs=EQUAL_EARTH, symbology=look)[0] == 200
     _, letters = send(owner, "/draw/letters?zoom=9", document)
     west, south, east, north = box["box"]
     assert letters["letters"]

@@ -131,11 +131,11 @@ def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
 def test_raster_tiles(owner: Client, named: dict[str, Dataset]) -> None:
     relief = named["Relief"].pk
     look = json.dumps({"kind": "hillshade"})
-    status, data = fetch(owner, f"/draw/rasters/{relief}/8/108/84", symbology=look)
+    status, data = fetch(owner, f"/draw/pictures/{relief}/8/108/84", symbology=look)
     assert (status, data[:4]) == (200, b"\x89PNG")
-    assert fetch(owner, f"/draw/rasters/{relief}/8/0/0", symbology=look)[0] == 204
-    assert fetch(owner, f"/draw/rasters/{relief}/8/108/84", symbology='{"kind": "magic"}')[0] == 422
-    assert fetch(owner, f"/draw/rasters/{named['Catchments'].pk}/8/108/84", symbology=look)[0] == 422
+    assert fetch(owner, f"/draw/pictures/{relief}/8/0/0", symbology=look)[0] == 204
+    assert fetch(owner, f"/draw/pictures/{relief}/8/108/84", symbology='{"kind": "magic"}')[0] == 422
+    assert fetch(owner, f"/draw/pictures/{named['Catchments'].pk}/8/108/84", symbology=look)[0] == 422
 
 
 def test_distribution(owner: Client, named: dict[str, Dataset]) -> None:

@@ -33,15 +33,15 @@ def below_of(composition: Composition) -> Composition | None:
 
 
 def archives_of(plan: Plan) -> dict[str, tuple[Composition, ArchiveInfo]]:
-    """What is cut into tiles of pictures, by the name of its archive: the whole map, what open styles can't say, and the layers
-    that readers' pages don't draw by themselves; with what each archive says of itself."""
+    """What is cut into tiles of pictures, by the name of its archive: the whole map, what open styles can't say, and what readers'
+    pages don't draw by themselves; with what each archive says of itself."""
     composition, info = plan.composition, plan.info
     made = {WHOLE: (composition, info)}
     below = below_of(composition)
     if below:
         made[BELOW] = below, info
-    for name, alone in tiled_layers(composition).items():
-        made[name] = alone, replace(info, format="webp")
+    for name, tiled in tiled_layers(composition, plan.levels).items():
+        made[name] = tiled.composition, replace(info, format="webp", max_zoom=tiled.last)
     return made
 
 
@@ -60,12 +60,13 @@ def cut_lot(
 ) -> None:
     """Cut one lot of blocks into its own archives in `staged`; doing it twice gives the same files. A lot without a single tile has no
     archive: other blocks hold the map."""
-    blocks = lots_of(plan)[number]
+    lot = lots_of(plan)[number]
     for name, (drawn, info) in archives_of(plan).items():
         out = lot_of(staged, name, number)
         if out.exists():
             continue
         known = placements if placements is not None and name == WHOLE else {}
+        blocks = [block for block in lot if block.bottom <= info.max_zoom]
         tiles = _each_tile(plan, drawn, blocks, known, info.format, progress)  # type: ignore[arg-type]
         first = next(tiles, None)
         if first is None:

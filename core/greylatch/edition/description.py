@@ -33,24 +33,31 @@ class PublicKey(_Part):
     ramp: RampKey | None
 
 
-class PageLayer(_Part):
-    """A layer of the page: shapes that it draws with their `ink`, or, where that is None, pictures cut into tiles.
+class PageTiles(_Part):
+    """Tiles of levels `min_zoom` to `max_zoom` in an archive: vector tiles with fids, 512 px wide, or pictures of `size` px."""
 
-    `archive` holds the tiles of levels `min_zoom` to `max_zoom`, of `size` px. `cards` has, for shapes with a card, the first
-    fid in each block of cards, in rising order.
+    archive: str
+    format: str
+    min_zoom: int
+    max_zoom: int
+    size: int
+
+
+class PageLayer(_Part):
+    """A layer of the page: `shapes` that it draws with their `ink`, `pictures` of what is not drawn live, or both.
+
+    Shapes are drawn from the level `shapes.min_zoom` on; further away, and where there are none, pictures are shown. `cards`
+    has, for shapes with a card, the first fid in each block of cards, in rising order.
     """
 
     id: str
     kind: Literal["areas", "lines", "points", "raster"]
     blend: Blend
     opacity: float
-    archive: str
-    format: str
-    min_zoom: int
-    max_zoom: int
-    size: int
+    shapes: PageTiles | None
     ink: str | None
     cards: list[int] | None
+    pictures: PageTiles | None
 
 
 class LabelStyle(_Part):
@@ -64,11 +71,9 @@ class LabelStyle(_Part):
 
 
 class PageLabels(_Part):
-    """The labels, each in one tile of `archive` per level, and how those of each layer are set."""
+    """The labels, each in one tile per level, and how those of each layer are set."""
 
-    archive: str
-    min_zoom: int
-    max_zoom: int
+    tiles: PageTiles
     styles: dict[str, LabelStyle]
 
 

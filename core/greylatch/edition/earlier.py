@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from greylatch.edition.description import EditionPage, PageLayer
+from greylatch.edition.description import EditionPage, PageLayer, PageTiles
 from greylatch.edition.plan import WHOLE
 from greylatch.places.described import described
 from greylatch.places.frame import MERCATOR
@@ -22,7 +22,10 @@ def carried_forward(told: Mapping[str, Any]) -> EditionPage:
 
 def _whole(told: Mapping[str, Any]) -> PageLayer:
     packed = f"{WHOLE}.pmtiles" in told["files"]
-    return PageLayer(
-        id=WHOLE, kind="raster", blend="normal", opacity=1.0, archive=f"{WHOLE}.pmtiles" if packed else f"{WHOLE}.zip",
-        format=told.get("format", "png"), min_zoom=told["min_zoom"], max_zoom=told["max_zoom"], size=told["size"], ink=None, cards=None,
+    tiles = PageTiles(
+        archive=f"{WHOLE}.pmtiles" if packed else f"{WHOLE}.zip", format=told.get("format", "png"), min_zoom=told["min_zoom"],
+        max_zoom=told["max_zoom"], size=told["size"],
     )  # fmt: skip
+    return PageLayer(
+        id=WHOLE, kind="raster", blend="normal", opacity=1.0, shapes=None, ink=None, cards=None, pictures=tiles
+    )

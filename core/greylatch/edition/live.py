@@ -1,16 +1,16 @@
 """The layers of a readers' page: those that it draws by itself, from shapes and ink, and those that come as tiles."""
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.edition.archives import Told, vector_info, write_tiles
+from greylatch.edition.archives import DEEPEST, Told, vector_info, write_tiles
 from greylatch.edition.cards import write_cards
-from greylatch.edition.description import LabelStyle, PageLabels, PageLayer
+from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, PageTiles
 from greylatch.edition.plan import Plan
 from greylatch.lettering.type import LEADING
 from greylatch.paint.passes import Composition, Pass, VectorPass
@@ -18,6 +18,8 @@ from greylatch.places.grid import Tile
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.packed import packed_ink
 from greylatch.tiles.archive import ArchiveInfo
+from greylatch.tiles.density import shapes_from
+from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
 from greylatch.tiles.style import LABELS
 
@@ -29,24 +31,45 @@ HOME = "live"
 """Folder of what the page draws from."""
 
 
-def drawn_live(one: Pass) -> bool:
-    """Whether a page draws a layer by itself; rasters and what is too heavy come as tiles."""
+@dataclass(frozen=True)
+class Tiled:
+    """A layer that comes as pictures, alone and as it is before it is blended, down to the level `last`."""
+
+    composition: Composition
+    last: int
+
+
+def live_from(one: Pass, last: int) -> int | None:
+    """The first level at which a page draws a layer of a map that ends at the level `last` by itself; None for rasters and what is
+    too heavy at all of them."""
     if not isinstance(one, VectorPass) or len(one.ink.index) > LIVE_FEATURES:
-        return False
-    return int(shapely.get_num_coordinates(one.source.shapes).sum()) <= LIVE_VERTICES
+        return None
+    if int(shapely.get_num_coordinates(one.source.shapes).sum()) > LIVE_VERTICES:
+        return None
+    first = shapes_from(one.source)
+    return first if first <= shape_levels(last) else None
 
 
-def tiled_layers(composition: Composition) -> dict[str, Composition]:
-    """Each layer that comes as tiles, alone and as it is before it is blended, by the name of its archive."""
-    return {
-        tiled_name(one): Composition([_alone(one)], [], composition.furniture, composition.frame)
-        for one in composition.passes
-        if not drawn_live(one)
-    }
+def shape_levels(last: int) -> int:
+    """The deepest level of shapes of a map whose pictures end at the level `last`: a tile of shapes is shown as large as four of
+    the pictures' next level, and is clear two levels further."""
+    return max(0, min(DEEPEST, last - 1))
+
+
+def tiled_layers(composition: Composition, levels: Levels) -> dict[str, Tiled]:
+    """Each layer that comes as pictures at any of the levels, by the name of its archive."""
+    found = {}
+    for one in composition.passes:
+        first = live_from(one, levels.max_zoom)
+        last = levels.max_zoom if first is None else min(first, levels.max_zoom)
+        if first is None or (first > 0 and last >= levels.min_zoom):
+            alone = Composition([_alone(one)], [], composition.furniture, composition.frame)
+            found[tiled_name(one)] = Tiled(alone, last)
+    return found
 
 
 def tiled_name(one: Pass) -> str:
-    """The name of the archive of a layer that comes as tiles."""
+    """The name of the archive of a layer that comes as pictures."""
     return f"{HOME}/tiles-{one.layer.id}"
 
 
@@ -56,37 +79,38 @@ def _alone(one: Pass) -> Pass:
 
 def write_live(plan: Plan, tiled: dict[str, ArchiveInfo], out: Path, told: Told) -> list[PageLayer]:
     """Write shapes, ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom
-    up. `tiled` are the archives of the others that have any tile. Layers of which nothing is drawn are left out."""
-    archives: dict[str, tuple[str, ArchiveInfo]] = {}
-    layers: list[PageLayer] = []
-    live = [one for one in plan.composition.passes if isinstance(one, VectorPass) and drawn_live(one)]
-    for one in plan.composition.passes:
-        layer = one.layer
-        if not (isinstance(one, VectorPass) and drawn_live(one)):
-            name = tiled_name(one)
-            if name in tiled:
-                info = tiled[name]
-                layers.append(PageLayer(
-                    id=layer.id, kind="raster", blend=layer.blend, opacity=layer.opacity, archive=f"{name}{info.ending}", format=info.format,
-                    min_zoom=info.min_zoom, max_zoom=info.max_zoom, size=info.tile_size, ink=None, cards=None,
-                ))  # fmt: skip
-            continue
-        if layer.dataset not in archives:
-            sharing = [other for other in live if other.layer.dataset == layer.dataset]
-            archives[layer.dataset] = _write_shapes(plan, sharing, out, told)
-        archive, info = archives[layer.dataset]
-        if not archive or not one.ink.drawn:
-            continue
-        data = one.source.dataset
-        ink = f"{HOME}/ink-{layer.id}.bin"
-        (out / ink).write_bytes(packed_ink(one.ink, data.kind, data.fids))
-        if layer.card:
+    up. `tiled` are the archives of pictures that have any tile. Layers of which nothing is drawn are left out."""
+    layers = [_layer(plan, one, tiled.get(tiled_name(one)), out, told) for one in plan.composition.passes]
+    return [one for one in layers if one.shapes or one.pictures]
+
+
+def _layer(plan: Plan, one: Pass, tiled: ArchiveInfo | None, out: Path, told: Told) -> PageLayer:
+    layer, shapes, ink, cards = one.layer, None, None, None
+    if isinstance(one, VectorPass) and one.ink.drawn and live_from(one, plan.levels.max_zoom) is not None:
+        shapes = _write_shapes(plan, one, out, told)
+        if shapes:
+            ink = f"{HOME}/ink-{layer.id}.bin"
+            data = one.source.dataset
+            (out / ink).write_bytes(packed_ink(one.ink, data.kind, data.fids))
+        if shapes and layer.card:
             told(f"cards of {layer.name}")
-        layers.append(PageLayer(
-            id=layer.id, kind=data.kind, blend=layer.blend, opacity=layer.opacity, archive=archive, format="pbf", min_zoom=info.min_zoom,
-            max_zoom=info.max_zoom, size=512, ink=ink, cards=write_cards(plan.sheet, one, out) if layer.card else None,
-        ))  # fmt: skip
-    return layers
+            cards = write_cards(plan.sheet, one, out)
+    kind = one.source.dataset.kind if isinstance(one, VectorPass) else "raster"
+    pictures = page_tiles(tiled_name(one), tiled) if tiled else None
+    return PageLayer(
+        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards, pictures=pictures,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+def page_tiles(name: str, info: ArchiveInfo) -> PageTiles:
+    """An archive in the folder of an edition, as its page finds it."""
+    return PageTiles(
+        archive=f"{name}{info.ending}",
+        format=info.format,
+        min_zoom=info.min_zoom,
+        max_zoom=info.max_zoom,
+        size=info.tile_size,
+    )
 
 
 def page_labels(plan: Plan, sources: dict[str, ArchiveInfo]) -> PageLabels | None:
@@ -105,22 +129,26 @@ def page_labels(plan: Plan, sources: dict[str, ArchiveInfo]) -> PageLabels | Non
             halo_colour=style.halo_colour,
             leading=LEADING * style.size,
         )
-    return PageLabels(archive=f"{LABELS}{info.ending}", min_zoom=info.min_zoom, max_zoom=info.max_zoom, styles=styles)
+    return PageLabels(tiles=page_tiles(LABELS, info), styles=styles)
 
 
-def _write_shapes(plan: Plan, sharing: list[VectorPass], out: Path, told: Told) -> tuple[str, ArchiveInfo]:
-    """Write the shapes that any of the layers draws, which share a source; the archive's name is empty where there is none."""
-    first = sharing[0]
-    bounds = first.source.bounds if np.isfinite(first.source.bounds).all() else None
-    info = vector_info(plan.info, first.layer.name, LAYER, {}, plan.frame, bounds)
-    # A tile of a level is shown 512 px wide, as large as four of the map's next level.
-    info = replace(
-        info, min_zoom=max(0, info.min_zoom - 1), max_zoom=max(0, min(info.max_zoom, plan.levels.max_zoom - 1))
-    )
-    drawn = np.any([one.ink.index != UNDRAWN for one in sharing], axis=0)
-    name = f"{HOME}/shapes-{first.layer.id}"
-    written = bounds is not None and write_tiles(out, name, info, _tiles(first, drawn, info), told)
-    return f"{name}{info.ending}" if written else "", info
+def _write_shapes(plan: Plan, one: VectorPass, out: Path, told: Told) -> PageTiles | None:
+    """Write the shapes of a layer, which other layers of the same data share; None where there are none."""
+    sharing = [
+        other
+        for other in plan.composition.passes
+        if isinstance(other, VectorPass) and other.layer.dataset == one.layer.dataset
+    ]
+    name = f"{HOME}/shapes-{sharing[0].layer.id}"
+    bounds = one.source.bounds if np.isfinite(one.source.bounds).all() else None
+    info = vector_info(plan.info, one.layer.name, LAYER, {}, plan.frame, bounds)
+    last = shape_levels(plan.levels.max_zoom)
+    info = replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, shapes_from(one.source))), max_zoom=last)
+    drawn = np.any([other.ink.index != UNDRAWN for other in sharing], axis=0)
+    there = (out / f"{name}{info.ending}").exists()
+    if not there and (bounds is None or not write_tiles(out, name, info, _tiles(one, drawn, info), told)):
+        return None
+    return page_tiles(name, info)
 
 
 def _tiles(one: VectorPass, drawn: NDArray[np.bool_], info: ArchiveInfo) -> Iterator[tuple[Tile, bytes]]:

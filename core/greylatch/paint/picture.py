@@ -1,5 +1,7 @@
 """The Skia painter: passes to pixels. Chromium's canvas is Skia too, so the browser's painter can be held to this one."""
 
+from dataclasses import replace
+
 import numpy as np
 import skia
 from numpy.typing import NDArray
@@ -7,7 +9,8 @@ from numpy.typing import NDArray
 from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
-from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in
+from greylatch.paint.occlusion import MANY, seen
+from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in, symbol_radii
 from greylatch.paint.pens import colour, draw_text, fill, stroke
 from greylatch.places.grid import Bounds
 from greylatch.places.view import View
@@ -35,9 +38,10 @@ BLEND_MODES = {
 
 
 def paint(
-    composition: Composition, view: View, placement: Placement | None = None, ground: bool = True
+    composition: Composition, view: View, placement: Placement | None = None, ground: bool = True, thin: bool = True
 ) -> NDArray[np.uint8]:
-    """The picture of `view` as (height, width, 4) uint8, straight alpha.
+    """The picture of `view` as (height, width, 4) uint8, straight alpha. Unless `thin` is false, symbols that others hide are not
+    painted; it shows by no more than 2 of 255.
 
     Layers blend among themselves in isolation; the result then lies on the ground, as in a browser.
     """
@@ -52,7 +56,7 @@ def paint(
     canvas.saveLayer()
     for one in composition.passes:
         canvas.saveLayer(None, skia.Paint(Alphaf=one.layer.opacity, BlendMode=BLEND_MODES[one.layer.blend]))
-        _paint_pass(canvas, one, view)
+        _paint_pass(canvas, one, view, thin)
         canvas.restore()
     if composition.lettered:
         found = placement if placement is not None else composition.placement(view.resolution)
@@ -63,7 +67,7 @@ def paint(
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 
-def _paint_pass(canvas: skia.Canvas, one: Pass, view: View) -> None:
+def _paint_pass(canvas: skia.Canvas, one: Pass, view: View, thin: bool) -> None:
     if isinstance(one, RasterPass):
         rgba = draw_raster(one.source.path, one.layer.symbology, view)  # type: ignore[arg-type]
         if rgba is not None:
@@ -74,7 +78,7 @@ def _paint_pass(canvas: skia.Canvas, one: Pass, view: View) -> None:
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     if one.source.dataset.kind == "points":
-        _paint_points(canvas, one, view)
+        _paint_points(canvas, one, view, thin)
     else:
         _paint_shapes(canvas, one, view)
     canvas.restore()
@@ -88,15 +92,14 @@ def _paint_shapes(canvas: skia.Canvas, one: VectorPass, view: View) -> None:
     if not len(rows):
         return
     canvas.translate((one.source.bounds[0] - bounds[0]) / resolution, (bounds[3] - one.source.bounds[3]) / resolution)
-    for row, position in zip(rows.tolist(), one.ink.index[rows].tolist(), strict=True):
-        if position == UNDRAWN:
-            continue
-        outline = one.source.outline(row, resolution)
+    rows = rows[one.ink.index[rows] != UNDRAWN]
+    outlines = one.source.outlines(rows, resolution)
+    for outline, position in zip(outlines, one.ink.index[rows].tolist(), strict=True):
         for pen in pens[position]:
             canvas.drawPath(outline, pen)
 
 
-def _paint_points(canvas: skia.Canvas, one: VectorPass, view: View) -> None:
+def _paint_points(canvas: skia.Canvas, one: VectorPass, view: View, thin: bool) -> None:
     bounds, resolution = view.bounds, view.resolution
     pens = [_pens(mark, True) for mark in one.ink.palette]
     largest = max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)
@@ -106,15 +109,19 @@ def _paint_points(canvas: skia.Canvas, one: VectorPass, view: View) -> None:
         rank[one.ink.order] = np.arange(len(one.ink.order))
         rows = rows[np.argsort(rank[rows])]
     xy, owner = one.source.positions(rows)
-    xs = ((xy[:, 0] - bounds[0]) / resolution).tolist()
-    ys = ((bounds[3] - xy[:, 1]) / resolution).tolist()
-    for x, y, row in zip(xs, ys, owner.tolist(), strict=True):
-        position = int(one.ink.index[row])
-        if position == UNDRAWN:
-            continue
-        radius = float(one.ink.radius[row]) if one.ink.radius is not None else one.ink.palette[position].radius
+    x, y = (xy[:, 0] - bounds[0]) / resolution, (bounds[3] - xy[:, 1]) / resolution
+    positions = one.ink.index[owner].astype(np.intp)
+    drawn = positions != UNDRAWN
+    x, y, owner, positions = x[drawn], y[drawn], owner[drawn], positions[drawn]
+    radii = symbol_radii(one)[owner].astype(np.float64)
+    if thin and len(x) > MANY:
+        ratio = view.ratio
+        marks = tuple(replace(mark, stroke_width=mark.stroke_width * ratio) for mark in one.ink.palette)
+        kept = seen(x * ratio, y * ratio, positions, radii * ratio, marks, view.width, view.height)
+        x, y, positions, radii = x[kept], y[kept], positions[kept], radii[kept]
+    for px, py, position, radius in zip(x.tolist(), y.tolist(), positions.tolist(), radii.tolist(), strict=True):
         for pen in pens[position]:
-            canvas.drawCircle(x, y, radius, pen)
+            canvas.drawCircle(px, py, radius, pen)
 
 
 def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Placement, view: View) -> None:

@@ -21,6 +21,10 @@ from greylatch.tables.dataset import Dataset, Shapes
 
 PATH_LEVELS = 4
 """For how many resolutions a source keeps its outlines."""
+SIMPLER = 0.1
+"""Px by which an outline that is painted may be off the true one."""
+MOVE, LINE, CLOSE = 0, 1, 5
+"""Verbs of Skia's paths."""
 
 
 class VectorSource:
@@ -30,6 +34,8 @@ class VectorSource:
         if dataset.shapes is None or dataset.crs is None:
             raise BadInput("This dataset has no shapes to draw.", "Join it to areas or points first.")
         self.dataset, self.frame = dataset, frame
+        self.derived: dict[str, int] = {}
+        """What others have worked out from the shapes, remembered with them."""
         self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
 
     def described_by(self, dataset: Dataset) -> "VectorSource":
@@ -85,17 +91,17 @@ class VectorSource:
         """Rows whose box touches `bounds`, in row order."""
         return np.sort(self.tree.query(shapely.box(*bounds)))
 
-    def outline(self, row: int, resolution: float) -> skia.Path:
-        """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`."""
+    def outlines(self, rows: NDArray[np.intp], resolution: float) -> list[skia.Path]:
+        """The paths of shapes in px at `resolution`, y down, measured from the upper left of `bounds`."""
         if resolution not in self._outlines:
             self._outlines[resolution] = [None] * len(self.dataset)
             while len(self._outlines) > PATH_LEVELS:
                 self._outlines.popitem(last=False)
-        outlines = self._outlines[resolution]
-        found = outlines[row]
-        if found is None:
-            found = outlines[row] = path_of(self.shapes[row], self.bounds, resolution)
-        return found
+        known = self._outlines[resolution]
+        new = [row for row in rows.tolist() if known[row] is None]
+        for row, path in zip(new, paths_of(self.shapes[new], self.bounds, resolution), strict=True):
+            known[row] = path
+        return [known[row] for row in rows.tolist()]  # type: ignore[misc]
 
     def positions(self, rows: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
         """Coordinates of the points of `rows` (multi-points give several), and to which row each belongs."""
@@ -137,25 +143,42 @@ Find = Callable[[str, Frame], Source]
 
 def path_of(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:
     """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`."""
+    return paths_of(np.array([shape]), bounds, resolution)[0]
+
+
+def paths_of(shapes: Shapes, bounds: Bounds, resolution: float) -> list[skia.Path]:
+    """The paths of many shapes, in the same way; all of one kind."""
+    if not len(shapes):
+        return []
+    simple = shapely.simplify(shapes, resolution * SIMPLER, preserve_topology=False)
+    gone = shapely.is_empty(simple) & ~shapely.is_empty(shapes)
+    # What is smaller than the tolerance still tints its pixel.
+    simple[gone] = shapely.simplify(shapes[gone], resolution * SIMPLER, preserve_topology=True)
+    parts, of_shape = shapely.get_parts(simple, return_index=True)
+    areal = bool(np.isin(shapely.get_type_id(parts), (3,)).any())
+    if areal:
+        parts, of_part = shapely.get_rings(parts, return_index=True)
+        of_shape = of_shape[of_part]
+    xy, of_line = shapely.get_coordinates(parts, return_index=True)
+    length = np.bincount(of_line, minlength=len(parts))
+    ends = np.cumsum(length)
+    # The last place of a ring is its first: closing it says so.
+    last = ends - areal
+    x, y = ((xy[:, 0] - bounds[0]) / resolution).tolist(), ((bounds[3] - xy[:, 1]) / resolution).tolist()
+    lines: list[list[tuple[int, int]]] = [[] for _ in range(len(shapes))]
+    for shape, start, end in zip(of_shape.tolist(), (ends - length).tolist(), last.tolist(), strict=True):
+        if end - start >= 2:
+            lines[shape].append((start, end))
+    return [_path(x, y, spans, areal) for spans in lines]
+
+
+def _path(x: list[float], y: list[float], spans: list[tuple[int, int]], closed: bool) -> skia.Path:
     points: list[skia.Point] = []
     verbs: list[int] = []
-    simple = shapely.simplify(shape, resolution * 0.1, preserve_topology=False)
-    if simple.is_empty:
-        simple = shape
-    areal = simple.geom_type.endswith("Polygon")
-    parts = shapely.get_parts(simple)
-    rings = shapely.get_rings(parts) if areal else parts
-    for ring in rings:
-        xy = shapely.get_coordinates(ring)
-        if areal:
-            xy = xy[:-1]
-        if len(xy) < 2:
-            continue
-        xs = ((xy[:, 0] - bounds[0]) / resolution).tolist()
-        ys = ((bounds[3] - xy[:, 1]) / resolution).tolist()
-        points.extend(map(skia.Point, xs, ys))
-        verbs.append(0)  # move
-        verbs.extend([1] * (len(xs) - 1))  # lines
-        if areal:
-            verbs.append(5)  # close
+    for start, end in spans:
+        points.extend(map(skia.Point, x[start:end], y[start:end]))
+        verbs.append(MOVE)
+        verbs.extend([LINE] * (end - start - 1))
+        if closed:
+            verbs.append(CLOSE)
     return skia.Path.Make(points, verbs, [], skia.PathFillType.kEvenOdd)

@@ -25,6 +25,8 @@ SPLITS = 9
 """How often an edge is halved at most: 512 pieces."""
 TOLERANCE = 10.0
 """Metres by which an edge may miss its true course: a tenth of a millimetre on a map of 1 : 100,000."""
+POINT = 0
+"""What shapely calls a single point."""
 SNAP = 1e-3
 """Metres within which two sides of a seam are one."""
 FURTHEST = 5
@@ -287,6 +289,8 @@ def _within(shapes: Shapes, area: shapely.Geometry) -> Shapes:
 
 def _moved(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
     """Shapes with every coordinate moved, and their edges halved until none misses its course by more than `tolerance`."""
+    if (shapely.get_type_id(shapes) == POINT).all() and not shapely.is_empty(shapes).any():
+        return shapely.points(_finite(move(shapely.get_coordinates(shapes)), np.arange(len(shapes))))
     if splits:
         bent = _bent(shapes, move, tolerance)
         shapes = shapes.copy()
@@ -295,11 +299,16 @@ def _moved(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
             if len(some):
                 shapes[some] = _followed(shapes[some], move, tolerance, splits)
     out = shapely.transform(shapes, move)
-    xy, owner = shapely.get_coordinates(out, return_index=True)
+    _finite(*shapely.get_coordinates(out, return_index=True))
+    return out
+
+
+def _finite(xy: Coordinates, owner: NDArray[np.int64]) -> Coordinates:
+    """Coordinates, all of which are places. Raises BadInput that names the row of one that is none."""
     if not np.isfinite(xy).all():
         row = int(owner[np.argmax(~np.isfinite(xy).all(axis=1))])
         raise BadInput(f"Row {row + 1} has a coordinate without a place in the projection.", "Is it the right one?")
-    return out
+    return xy
 
 
 def _bent(shapes: Shapes, move: Move, tolerance: float) -> NDArray[np.int64]:

@@ -38,9 +38,9 @@ class View:
         return cls.around(frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, resolution, width, height)
 
     @classmethod
-    def of_tile(cls, frame: Frame, tile: Tile, size: int = 256) -> "View":
+    def of_tile(cls, frame: Frame, tile: Tile, size: int = 256, ratio: float = 1.0) -> "View":
         """A tile of the frame's own set, `size` px wide."""
-        return cls(frame, frame.grid.tile_bounds(tile), size, size)
+        return cls(frame, frame.grid.tile_bounds(tile), size, size, ratio)
 
     @property
     def resolution(self) -> float:

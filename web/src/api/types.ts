@@ -38,6 +38,7 @@ export type ListedProjection = Schemas['Listed']
 /** A published edition as its page knows it. */
 export type EditionPage = Required<Schemas['EditionPage']> & { view: Required<Schemas['StartView']> }
 export type PageLayer = EditionPage['layers'][number]
+export type PageTiles = Schemas['PageTiles']
 /** What lies below an edition's layers. */
 export type GroundFile = Required<Schemas['Ground']> & { style: Required<Schemas['Graticule']> | null }
 /** A projection in figures; the server writes all of them. */

@@ -8,6 +8,6 @@ export function classOf(layerId: string): string {
 
 /** Blending is done by the browser between the layers' canvases, with the W3C's formulas. */
 export function applyBlend(map: OlMap, layerId: string, blend: Blend): void {
-  const element = map.getViewport()?.querySelector<HTMLElement>(`.sheet-layer-${CSS.escape(layerId)}`)
-  if (element) element.style.mixBlendMode = blend
+  const elements = map.getViewport()?.querySelectorAll<HTMLElement>(`.sheet-layer-${CSS.escape(layerId)}`)
+  for (const element of elements ?? []) element.style.mixBlendMode = blend
 }

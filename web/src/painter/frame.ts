@@ -70,6 +70,11 @@ export function frameFrom(given: FrameFigures): Frame {
 
 export const MERCATOR = frameFrom(WEB_MERCATOR_FIGURES)
 
+/** Units to a px below which tiles of a level, 512 px wide, are the nearest to what is shown. */
+export function shownBelow(level: number, frame: Frame): number {
+  return 1.5 * frame.resolution(level + 1)
+}
+
 /** The level at which a view is seen; 0 before it is. */
 export function levelOf(view: View, frame: Frame): number {
   const resolution = view.getResolution()

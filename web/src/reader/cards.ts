@@ -34,9 +34,7 @@ export function cardsOn(
   spoken.setAttribute('role', 'status')
   main.append(card, spoken)
   const target = map.getTargetElement() as HTMLElement
-  const carded = layers.flatMap(({ layer, drawn }) =>
-    layer.cards && drawn instanceof ShapeTileLayer ? [{ layer, drawn }] : [],
-  )
+  const carded = layers.flatMap(({ layer, shapes }) => (layer.cards && shapes ? [{ layer, drawn: shapes }] : []))
   const known = new Set(carded.map(({ layer }) => layer.id))
   const server = edition.cards.some((id) => !known.has(id)) ? serverOf(map, frame, main) : null
   let asked = 0

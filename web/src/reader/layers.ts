@@ -2,13 +2,14 @@ import type ImageTile from 'ol/ImageTile'
 import type RenderFeature from 'ol/render/Feature'
 import type VectorTile from 'ol/VectorTile'
 import MVT from 'ol/format/MVT'
+import type BaseLayer from 'ol/layer/Base'
 import TileLayer from 'ol/layer/Tile'
 import TileState from 'ol/TileState'
 import VectorTileSource from 'ol/source/VectorTile'
 import XYZ from 'ol/source/XYZ'
-import type { EditionPage, PageLayer } from '../api/types'
+import type { EditionPage, PageLayer, PageTiles } from '../api/types'
 import { classOf } from '../painter/blending'
-import type { Frame } from '../painter/frame'
+import { type Frame, shownBelow } from '../painter/frame'
 import { decodeInk } from '../painter/ink'
 import { LabelTileLayer } from '../painter/labelTiles'
 import { pensFromInk } from '../painter/pens'
@@ -22,30 +23,41 @@ const LABELS_ABOVE = 1000
 /** A layer of the edition on the map, and when it has what it is drawn with. */
 export interface PageLayerOnMap {
   layer: PageLayer
-  drawn: ShapeTileLayer | TileLayer<XYZ>
+  /** Its shapes, where any are drawn live. */
+  shapes: ShapeTileLayer | null
+  all: BaseLayer[]
   ready: Promise<void>
 }
 
-/** The edition's layers from the bottom up: shapes with their ink, pictures as tiles. */
+/** The edition's layers from the bottom up: shapes with their ink, and pictures where there are none or too many. */
 export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
   const sources = new Map<string, VectorTileSource>()
   return edition.layers.map((layer, position) => {
     const common = { className: classOf(layer.id), opacity: layer.opacity, zIndex: position + 1 }
-    if (layer.ink === null) {
-      const drawn = new TileLayer({ ...common, source: pictures(layer, frame) })
-      return { layer, drawn, ready: Promise.resolve() }
+    const all: BaseLayer[] = []
+    const from = layer.shapes ? shapesBelow(layer.shapes.min_zoom, layer.pictures, frame) : Infinity
+    if (layer.pictures) {
+      const minResolution = layer.shapes ? from : undefined
+      all.push(new TileLayer({ ...common, source: pictures(layer.pictures, frame), minResolution }))
     }
-    const source = sources.get(layer.archive) ?? shapes(layer, frame)
-    sources.set(layer.archive, source)
-    const drawn = new ShapeTileLayer({ ...common, source })
-    return { layer, drawn, ready: inkOf(layer.ink, drawn) }
+    if (!layer.shapes || layer.ink === null) return { layer, shapes: null, all, ready: Promise.resolve() }
+    const source = sources.get(layer.shapes.archive) ?? vectorTiles(layer.shapes, frame)
+    sources.set(layer.shapes.archive, source)
+    const shapes = new ShapeTileLayer({ ...common, source, maxResolution: from })
+    all.push(shapes)
+    return { layer, shapes, all, ready: inkOf(layer.ink, shapes) }
   })
+}
+
+/** Units to a px from which on shapes are drawn instead of pictures: always, where there are none of these. */
+function shapesBelow(level: number, pictures: PageTiles | null, frame: Frame): number {
+  return pictures ? shownBelow(level, frame) : Infinity
 }
 
 /** The edition's labels over everything; null where it has none. */
 export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer | null {
   if (!labels) return null
-  const source = shapes({ ...labels, format: 'pbf' }, frame)
+  const source = vectorTiles(labels.tiles, frame)
   // Those of a level stand apart in all views that are closer, and nearer than they should in those that are further away.
   source.zDirection = 1
   return new LabelTileLayer({ className: 'sheet-labels', source, zIndex: LABELS_ABOVE }, labels.styles)
@@ -56,10 +68,8 @@ async function inkOf(address: string, drawn: ShapeTileLayer): Promise<void> {
   if (answer.ok) drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer())))
 }
 
-type Cut = Pick<PageLayer, 'archive' | 'format' | 'min_zoom' | 'max_zoom'>
-
-function shapes(
-  { archive: address, format: ending, min_zoom: from, max_zoom: to }: Cut,
+function vectorTiles(
+  { archive: address, format: ending, min_zoom: from, max_zoom: to }: PageTiles,
   frame: Frame,
 ): VectorTileSource {
   const format = new MVT({ layerName: 'set' }) // 'layer' is a property of labels
@@ -82,7 +92,7 @@ function shapes(
   })
 }
 
-function pictures({ archive: address, format, size, min_zoom: from, max_zoom: to }: PageLayer, frame: Frame): XYZ {
+function pictures({ archive: address, format, size, min_zoom: from, max_zoom: to }: PageTiles, frame: Frame): XYZ {
   const archive = openArchive(address, format)
   return new XYZ({
     projection: frame.projection,

@@ -42,7 +42,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const frame = frameFrom(edition.frame)
   const layers = layersOf(edition, frame)
   const map = mapOf(target, edition, frame)
-  for (const { drawn } of layers) map.addLayer(drawn)
+  for (const { all } of layers) for (const one of all) map.addLayer(one)
   map.on('postrender', () => layers.forEach(({ layer }) => applyBlend(map, layer.id, layer.blend)))
   void layGround(map, edition)
   const measure = () => {

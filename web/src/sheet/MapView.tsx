@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react'
-import { useQueries } from '@tanstack/react-query'
+import { useQueries, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import type OlMap from 'ol/Map'
 import Feature from 'ol/Feature'
@@ -10,16 +10,16 @@ import 'ol/ol.css'
 import type { Layer, Letter, Lettering } from '../api/types'
 import {
   applyInk,
-  type DrawnLayer,
+  type DrawnParts,
   isRaster,
   newHighlight,
   newRasterLayer,
   newVectorLayer,
-  rasterSource,
+  partsOf,
+  pictureSource,
 } from './mapLayers'
-import { inkQuery, useDataset, useDatasets, useLetters } from './queries'
+import { inkQuery, levelQuery, useDataset, useDatasets, useLetters } from './queries'
 import { useSheet } from './store'
-import { ShapeTileLayer } from '../painter/shapeTiles'
 import { applyBlend } from '../painter/blending'
 import { labelStyle } from '../painter/labels'
 import { mapBridge } from './mapBridge'
@@ -34,7 +34,7 @@ const LOOK = { size: 12, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }
 interface OnScreen {
   map: OlMap
   place: Place
-  drawn: Map<string, { key: string; layer: DrawnLayer }>
+  drawn: Map<string, { key: string; parts: DrawnParts }>
 }
 
 /** The map as readers will see it, drawn from the same ink that the server's painter reads. */
@@ -49,9 +49,14 @@ export function MapView() {
   const shown = useMemo(() => layers.filter((layer) => layer.visible !== false), [layers])
   const vectors = shown.filter((layer) => !isRaster(layer))
   const inks = useQueries({ queries: vectors.map(inkQuery) })
+  const place = useFrame()
+  const drawnSets = datasets.filter((one) => vectors.some((layer) => layer.dataset === one.id))
+  const levels = useQueries({
+    queries: drawnSets.map((dataset) => levelQuery(dataset, place?.crs ?? null)),
+    combine: levelsBySet,
+  })
   const inkReady = inks.every((one) => !one.isPending)
 
-  const place = useFrame()
   const before = useRef({ sheetId, crs: place?.crs })
 
   useEffect(() => {
@@ -79,47 +84,46 @@ export function MapView() {
       const dataset = datasets.find((one) => one.id === layer.dataset)
       if (!dataset) return
       const raster = isRaster(layer)
-      const key = raster ? `raster ${layer.dataset}` : dataset.shapes
+      const level = levels[dataset.shapes]
+      // Nobody knows yet whether its shapes can be sent.
+      if (!raster && (dataset.bounds === null || level === undefined)) return
+      const key = raster ? `raster ${layer.dataset}` : `${dataset.shapes} ${level}`
       let entry = known.get(layer.id)
       if (entry && entry.key !== key) {
-        map.removeLayer(entry.layer)
+        partsOf(entry.parts).forEach((one) => map.removeLayer(one))
         entry = undefined
       }
       if (!entry) {
-        if (!raster && dataset.bounds === null) return
-        entry = {
-          key,
-          layer: raster ? newRasterLayer(layer, place) : newVectorLayer(layer.id, dataset.shapes, place),
-        }
+        const parts = raster ? newRasterLayer(layer, place) : newVectorLayer(layer, dataset, place, level ?? 0)
+        entry = { key, parts }
         known.set(layer.id, entry)
-        map.addLayer(entry.layer)
+        partsOf(parts).forEach((one) => map.addLayer(one))
       }
       wanted.add(layer.id)
-      entry.layer.setZIndex(shown.length - position)
-      entry.layer.setOpacity(layer.opacity ?? 1)
-      if (raster) {
-        const ink = JSON.stringify(layer.symbology)
-        if (entry.layer.get('symbology') !== undefined && entry.layer.get('symbology') !== ink)
-          entry.layer.setSource(rasterSource(layer, place) as never)
-        entry.layer.set('symbology', ink)
+      for (const one of partsOf(entry.parts)) {
+        one.setZIndex(shown.length - position)
+        one.setOpacity(layer.opacity ?? 1)
       }
+      if (raster) showPictures(entry.parts, layer, place)
     })
     for (const [id, entry] of known) {
       if (wanted.has(id)) continue
-      map.removeLayer(entry.layer)
+      partsOf(entry.parts).forEach((one) => map.removeLayer(one))
       known.delete(id)
     }
     const blend = () => shown.forEach((layer) => applyBlend(map, layer.id, layer.blend ?? 'normal'))
     blend()
     map.on('postrender', blend)
     return () => map.un('postrender', blend)
-  }, [onScreen, shown, datasets])
+  }, [onScreen, shown, datasets, levels])
 
   useEffect(() => {
     vectors.forEach((layer, i) => {
       const entry = onScreen?.drawn.get(layer.id)
       const ink = inks[i]?.data
-      if (ink && entry?.layer instanceof ShapeTileLayer) applyInk(entry.layer, ink)
+      if (!ink || !entry?.parts.shapes || !onScreen) return
+      applyInk(entry.parts.shapes, ink)
+      showPictures(entry.parts, layer, onScreen.place)
     })
   })
 
@@ -163,6 +167,20 @@ export function MapView() {
       }}
     />
   )
+}
+
+/** Which level shapes are sent from, by their name; a set of which that can't be said has nothing to be drawn either. */
+function levelsBySet(answers: { data?: { shapes: string; level: number } }[]): Record<string, number> {
+  return Object.fromEntries(answers.flatMap(({ data }) => (data ? [[data.shapes, data.level]] : [])))
+}
+
+/** Pictures are asked for anew where the layer is to look otherwise. */
+function showPictures({ pictures }: DrawnParts, layer: Layer, place: Place): void {
+  const look = JSON.stringify(layer.symbology)
+  if (!pictures || pictures.get('look') === look) return
+  pictures.set('look', look, true)
+  pictures.set('layer', layer, true)
+  pictures.setSource(pictureSource(layer, place))
 }
 
 function useLabels(map: OlMap | null) {
@@ -219,13 +237,23 @@ function useHighlight(onScreen: OnScreen | null) {
   const fid = useSheet((s) => s.fid)
   const layer = useSheet((s) => s.document?.layers?.find((one) => one.id === s.layerId))
   const dataset = useDataset(layer?.dataset)
+  const { data } = useQuery(levelQuery(dataset, onScreen?.place.crs ?? null))
+  const level = data?.level
   useEffect(() => {
-    if (!onScreen || fid === null || !dataset || dataset.kind === 'raster' || dataset.kind === 'table') return
+    if (
+      !onScreen ||
+      fid === null ||
+      !dataset ||
+      level === undefined ||
+      dataset.kind === 'raster' ||
+      dataset.kind === 'table'
+    )
+      return
     const { map, place } = onScreen
-    const ring = newHighlight(dataset, fid, place)
+    const ring = newHighlight(dataset, fid, place, level)
     map.addLayer(ring)
     return () => {
       map.removeLayer(ring)
     }
-  }, [onScreen, fid, dataset])
+  }, [onScreen, fid, dataset, level])
 }

@@ -5,6 +5,7 @@ import VectorTileSource from 'ol/source/VectorTile'
 import type { Dataset, Layer } from '../api/types'
 import type { Ink } from '../painter/ink'
 import { classOf } from '../painter/blending'
+import { shownBelow } from '../painter/frame'
 import { pensFromInk, ringAround } from '../painter/pens'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import type { Place } from './useFrame'
@@ -33,24 +34,45 @@ export function tilesOf(shapes: string, { frame, crs }: Place): VectorTileSource
 
 export type DrawnLayer = ShapeTileLayer | TileLayer<XYZ>
 
-export function newVectorLayer(layerId: string, shapes: string, place: Place): ShapeTileLayer {
-  const made = new ShapeTileLayer({ className: classOf(layerId), source: tilesOf(shapes, place) })
-  made.set('layerId', layerId)
-  return made
+/** What a layer is drawn with on the map: shapes, pictures, or shapes with pictures of them where they are too many. */
+export interface DrawnParts {
+  shapes: ShapeTileLayer | null
+  pictures: TileLayer<XYZ> | null
 }
 
-export function newRasterLayer(layer: Layer, place: Place): TileLayer<XYZ> {
-  const made = new TileLayer({ className: classOf(layer.id), source: rasterSource(layer, place) })
-  made.set('layerId', layer.id)
-  return made
+/** The parts of a layer of shapes that are sent from a level on. */
+export function newVectorLayer(layer: Layer, dataset: Dataset, place: Place, level: number): DrawnParts {
+  const common = { className: classOf(layer.id), properties: { layerId: layer.id } }
+  const from = level > 0 ? shownBelow(level, place.frame) : Infinity
+  const source = tilesOf(dataset.shapes, place)
+  const shapes = new ShapeTileLayer({ ...common, source, maxResolution: from })
+  const pictures = level > 0 ? new TileLayer<XYZ>({ ...common, minResolution: from }) : null
+  return { shapes, pictures }
 }
 
-export function rasterSource(layer: Layer, { frame, crs }: Place): XYZ {
+export function newRasterLayer(layer: Layer, place: Place): DrawnParts {
+  const properties = { layerId: layer.id }
+  const pictures = new TileLayer({ className: classOf(layer.id), properties, source: pictureSource(layer, place) })
+  return { shapes: null, pictures }
+}
+
+export function partsOf({ shapes, pictures }: DrawnParts): DrawnLayer[] {
+  return [shapes, pictures].filter((one) => one !== null)
+}
+
+/** Pictures of a layer as it is now, as fine as the screen. */
+export function pictureSource(layer: Layer, { frame, crs }: Place): XYZ {
   const symbology = encodeURIComponent(JSON.stringify(layer.symbology))
+  const raster = isRaster(layer)
+  // The relief of a raster is one and the same at any density; marks are as large on a fine screen, and twice as sharp.
+  const ratio = !raster && window.devicePixelRatio > 1 ? 2 : 1
+  const side = raster ? 256 : 512
+  const query = `symbology=${symbology}&crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}`
   return new XYZ({
-    url: `/api/draw/rasters/${layer.dataset}/{z}/{x}/{y}?symbology=${symbology}&crs=${encodeURIComponent(crs)}`,
+    url: `/api/draw/pictures/${layer.dataset}/{z}/{x}/{y}?${query}`,
     projection: frame.projection,
-    tileGrid: frame.grid(256, { to: DEEPEST }),
+    tileGrid: frame.grid(side, { to: DEEPEST }),
+    tilePixelRatio: ratio,
     wrapX: frame.round,
     transition: 0,
     interpolate: true,
@@ -68,11 +90,12 @@ export function applyInk(drawn: ShapeTileLayer, ink: Ink): void {
   drawn.setPens(pensFromInk(ink))
 }
 
-/** The chosen feature, ringed in brass over everything. */
-export function newHighlight(dataset: Dataset, chosen: number, place: Place): ShapeTileLayer {
+/** The chosen feature, ringed in brass over everything; where shapes are too many to be sent, it has no ring. */
+export function newHighlight(dataset: Dataset, chosen: number, place: Place, level: number): ShapeTileLayer {
   const made = new ShapeTileLayer({
     className: 'sheet-highlight',
     source: tilesOf(dataset.shapes, place),
+    maxResolution: level > 0 ? shownBelow(level, place.frame) : Infinity,
     zIndex: 2000,
   })
   made.setPens(ringAround(chosen))

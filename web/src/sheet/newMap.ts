@@ -5,10 +5,11 @@ import Zoom from 'ol/control/Zoom'
 import { defaults } from 'ol/interaction/defaults'
 import { fromLonLat } from 'ol/proj'
 import { answered, client } from '../api/client'
-import type { Sheet } from '../api/types'
+import type { Layer, Sheet } from '../api/types'
 import { shown } from '../painter/extent'
 import { type Frame, levelOf, viewOptions } from '../painter/frame'
 import { quarterBelow } from './levels'
+import { isRaster } from './mapLayers'
 import { placePressed } from './mapBridge'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
@@ -36,14 +37,17 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
   map.on('rendercomplete', () =>
     target.setAttribute('data-drawn', String(Number(target.getAttribute('data-drawn') ?? 0) + 1)),
   )
-  map.on('singleclick', (event) => placePressed(event.coordinate) || chooseAt(map, event.pixel))
+  map.on(
+    'singleclick',
+    (event) => placePressed(event.coordinate) || void chooseAt(map, crs, event.pixel, event.coordinate),
+  )
   if (!frame.round) keepScale(map, frame, crs)
   if (document && (whole || !frame.round)) void open(map, crs, document, whole)
   return map
 }
 
 /** Choose the feature that is seen at a place, on whatever layer; none where there is none. */
-function chooseAt(map: OlMap, pixel: number[]): void {
+async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[]): Promise<void> {
   let hit: [string, number] | null = null
   map.forEachFeatureAtPixel(
     pixel,
@@ -54,9 +58,27 @@ function chooseAt(map: OlMap, pixel: number[]): void {
     },
     { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
   )
-  const found = hit as [string, number] | null
+  const found = (hit as [string, number] | null) ?? (await inPictures(map, crs, place))
   const { choose, layerId } = useSheet.getState()
   choose(found ? found[0] : layerId, found ? found[1] : null)
+}
+
+/** The feature at a place of layers that are shown as pictures, whose shapes only the server has. */
+async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Promise<[string, number] | null> {
+  const resolution = map.getView().getResolution() ?? 1
+  const shown = map
+    .getAllLayers()
+    .filter((one) => one.isVisible() && one.get('layer'))
+    .sort((a, b) => (b.getZIndex() ?? 0) - (a.getZIndex() ?? 0))
+  for (const one of shown) {
+    const layer = one.get('layer') as Layer
+    if (isRaster(layer)) continue
+    const query = { crs, x, y, resolution, symbology: JSON.stringify(layer.symbology) }
+    const params = { path: { dataset_id: layer.dataset }, query }
+    const { fid } = await answered(client.GET('/api/draw/shapes/{dataset_id}/at', { params }))
+    if (fid !== null) return [layer.id, fid]
+  }
+  return null
 }
 
 async function open(map: OlMap, crs: string, document: Sheet, whole: boolean): Promise<void> {

@@ -37,6 +37,20 @@ export function inkQuery(layer: Layer | null) {
     retry: false,
   })
 }
+/** The first level at which a dataset's shapes are few enough to be sent. */
+export function levelQuery(dataset: Dataset | null, crs: string | null) {
+  const shaped = dataset !== null && dataset.kind !== 'raster' && dataset.kind !== 'table'
+  return queryOptions({
+    queryKey: ['level', dataset?.shapes, crs],
+    queryFn: async () => {
+      const asked = { path: { dataset_id: dataset?.id ?? '' }, query: { crs: crs ?? '' } }
+      const { level } = await answered(client.GET('/api/draw/shapes/{dataset_id}/level', { params: asked }))
+      return { shapes: dataset?.shapes ?? '', level }
+    },
+    enabled: shaped && crs !== null,
+    staleTime: Infinity,
+  })
+}
 const headers = new Map<string, InkHeader>()
 
 export function useInk(layer: Layer | null): UseQueryResult<Ink> {

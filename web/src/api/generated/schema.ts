@@ -698,26 +698,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/draw/rasters/{dataset_id}/{z}/{x}/{y}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * A tile of a raster layer
-         * @description PNG of a raster under a symbology given as JSON, in the tile matrix set of a projection; 204 where it does not reach.
-         */
-        get: operations["sheets_drawing_raster_tile"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/draw/sheets/{sheet_id}/picture": {
         parameters: {
             query?: never;
@@ -832,6 +812,67 @@ export interface paths {
          * @description Nothing is kept by this; the editor takes the document as a change like any other.
          */
         post: operations["sheets_drawing_mended"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A tile of a layer as a picture
+         * @description PNG of a dataset under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
+         *     204 where it does not reach.
+         */
+        get: operations["sheets_layer_pictures_picture_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/shapes/{dataset_id}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * From which level on shapes are sent
+         * @description Of the dataset's current state in a projection.
+         */
+        get: operations["sheets_layer_pictures_level_of_shapes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/shapes/{dataset_id}/at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The feature at a place of a picture
+         * @description At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON.
+         */
+        get: operations["sheets_layer_pictures_feature_at"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2631,6 +2672,22 @@ export interface components {
             finding: string;
         };
         /**
+         * LevelOut
+         * @description The first level whose tiles of shapes are all small enough to be sent; further away there are pictures.
+         */
+        LevelOut: {
+            /** Level */
+            level: number;
+        };
+        /**
+         * FeatureOut
+         * @description The feature that is seen at a place; null for none.
+         */
+        FeatureOut: {
+            /** Fid */
+            fid: number | null;
+        };
+        /**
          * FrameFigures
          * @description `matrix_set` names its tiles; level 0 has `columns` × `rows` of them with sides of `side` units from the corner (`left`,
          *     `top`), and each level halves. `metres` is how many a unit has along the projection's true lines; `round` whether the world
@@ -2964,15 +3021,10 @@ export interface components {
         };
         /**
          * PageLabels
-         * @description The labels, each in one tile of `archive` per level, and how those of each layer are set.
+         * @description The labels, each in one tile per level, and how those of each layer are set.
          */
         PageLabels: {
-            /** Archive */
-            archive: string;
-            /** Min Zoom */
-            min_zoom: number;
-            /** Max Zoom */
-            max_zoom: number;
+            tiles: components["schemas"]["PageTiles"];
             /** Styles */
             styles: {
                 [key: string]: components["schemas"]["LabelStyle"];
@@ -2980,10 +3032,10 @@ export interface components {
         };
         /**
          * PageLayer
-         * @description A layer of the page: shapes that it draws with their `ink`, or, where that is None, pictures cut into tiles.
+         * @description A layer of the page: `shapes` that it draws with their `ink`, `pictures` of what is not drawn live, or both.
          *
-         *     `archive` holds the tiles of levels `min_zoom` to `max_zoom`, of `size` px. `cards` has, for shapes with a card, the first
-         *     fid in each block of cards, in rising order.
+         *     Shapes are drawn from the level `shapes.min_zoom` on; further away, and where there are none, pictures are shown. `cards`
+         *     has, for shapes with a card, the first fid in each block of cards, in rising order.
          */
         PageLayer: {
             /** Id */
@@ -3000,6 +3052,18 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
             /** Opacity */
             opacity: number;
+            shapes: components["schemas"]["PageTiles"] | null;
+            /** Ink */
+            ink: string | null;
+            /** Cards */
+            cards: number[] | null;
+            pictures: components["schemas"]["PageTiles"] | null;
+        };
+        /**
+         * PageTiles
+         * @description Tiles of levels `min_zoom` to `max_zoom` in an archive: vector tiles with fids, 512 px wide, or pictures of `size` px.
+         */
+        PageTiles: {
             /** Archive */
             archive: string;
             /** Format */
@@ -3010,10 +3074,6 @@ export interface components {
             max_zoom: number;
             /** Size */
             size: number;
-            /** Ink */
-            ink: string | null;
-            /** Cards */
-            cards: number[] | null;
         };
         /**
          * PublicEntry
@@ -4054,33 +4114,6 @@ export interface operations {
             };
         };
     };
-    sheets_drawing_raster_tile: {
-        parameters: {
-            query: {
-                symbology: string;
-                size?: number;
-                crs?: string;
-            };
-            header?: never;
-            path: {
-                dataset_id: string;
-                z: number;
-                x: number;
-                y: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     sheets_drawing_picture_of_sheet: {
         parameters: {
             query?: never;
@@ -4215,6 +4248,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    sheets_layer_pictures_picture_tile: {
+        parameters: {
+            query: {
+                symbology: string;
+                size?: number;
+                crs?: string;
+                ratio?: number;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_layer_pictures_level_of_shapes: {
+        parameters: {
+            query?: {
+                crs?: string;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelOut"];
+                };
+            };
+        };
+    };
+    sheets_layer_pictures_feature_at: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                resolution: number;
+                symbology: string;
+                crs?: string;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeatureOut"];
                 };
             };
         };

@@ -1,0 +1,109 @@
+"""What stands for a layer's shapes where they are too many to be sent: pictures under a symbology, and what lies at a place of them."""
+
+import hashlib
+from collections import OrderedDict
+from uuid import UUID
+
+from django.core.cache import caches
+from django.http import Http404, HttpRequest, HttpResponse
+from greylatch.errors import BadInput
+from greylatch.paint.hits import hit
+from greylatch.paint.passes import Composition, Pass, VectorPass, pass_of
+from greylatch.paint.picture import paint
+from greylatch.paint.sources import VectorSource
+from greylatch.places.frame import Frame
+from greylatch.places.grid import Tile
+from greylatch.places.view import View
+from greylatch.sheet.document import CrsText, Furniture, Layer, Symbology
+from greylatch.tiles.density import shapes_from
+from greylatch.tiles.image import is_empty, png
+from library.derived import source_of
+from library.models import Dataset, Revision
+from ninja import Router, Schema
+from people.access import own, person
+from pydantic import TypeAdapter
+
+from sheets.sources import finder
+
+router = Router(tags=["drawing"])
+SIZES = (256, 512, 1024)
+KEPT = 32
+"""Of how many layers a process remembers the ink."""
+_symbology: TypeAdapter[Symbology] = TypeAdapter(Symbology)
+_passes: OrderedDict[tuple[UUID, str, str], Pass] = OrderedDict()
+
+
+class LevelOut(Schema):
+    """The first level whose tiles of shapes are all small enough to be sent; further away there are pictures."""
+
+    level: int
+
+
+class FeatureOut(Schema):
+    """The feature that is seen at a place; null for none."""
+
+    fid: int | None
+
+
+@router.get("/pictures/{dataset_id}/{z}/{x}/{y}", summary="A tile of a layer as a picture")
+def picture_tile(
+    request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256,
+    crs: CrsText = "EPSG:3857", ratio: int = 1,
+):  # fmt: skip
+    """PNG of a dataset under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
+    204 where it does not reach."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    frame, tile = Frame.named(crs), Tile(z, x, y)
+    if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
+        raise Http404
+    name = hashlib.sha256(symbology.encode()).hexdigest()[:32]
+    key = f"picture-tile/1/{dataset.current.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
+    data = caches["tiles"].get(key)
+    if data is None:
+        one = layer_pass(dataset.current, symbology, frame)
+        picture = paint(
+            Composition([one], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
+        )
+        data = b"" if is_empty(picture) else png(picture)
+        caches["tiles"].set(key, data)
+    answer = HttpResponse(data, content_type="image/png") if data else HttpResponse(status=204)
+    answer["Cache-Control"] = "private, max-age=86400"
+    return answer
+
+
+@router.get("/shapes/{dataset_id}/level", response=LevelOut, summary="From which level on shapes are sent")
+def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857"):
+    """Of the dataset's current state in a projection."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    source = source_of(dataset.current, Frame.named(crs))
+    if not isinstance(source, VectorSource):
+        raise BadInput(f"'{dataset.title}' has no shapes.")
+    return LevelOut(level=shapes_from(source))
+
+
+@router.get("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
+def feature_at(
+    request: HttpRequest, dataset_id: UUID, x: float, y: float, resolution: float, symbology: str, crs: CrsText = "EPSG:3857",
+):  # fmt: skip
+    """At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    one = layer_pass(dataset.current, symbology, Frame.named(crs))
+    if not isinstance(one, VectorPass):
+        raise BadInput(f"'{dataset.title}' has no shapes.")
+    row = hit(one, x, y, resolution)
+    return FeatureOut(fid=None if row is None else int(one.source.dataset.fids[row]))
+
+
+def layer_pass(revision: Revision, symbology: str, frame: Frame) -> Pass:
+    """A dataset's state under a symbology, ready to be drawn; remembered, since a map asks for many tiles of it."""
+    name = str(revision.dataset_id)
+    key = revision.pk, symbology, frame.digest
+    if key in _passes:
+        _passes.move_to_end(key)
+        return _passes[key]
+    layer = Layer(id="layer", name="Layer", dataset=name, symbology=_symbology.validate_json(symbology))
+    made = pass_of(layer, finder({name: revision}), frame)
+    _passes[key] = made
+    while len(_passes) > KEPT:
+        _passes.popitem(last=False)
+    return made

@@ -1,0 +1,103 @@
+"""Maps of more than can be seen: what is left out does not show, and no tile is too heavy."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+import pyproj
+import pytest
+import shapely
+from greylatch.cli.draw import beside
+from greylatch.paint.occlusion import MANY, seen
+from greylatch.paint.passes import Composition, VectorPass, compose
+from greylatch.paint.picture import paint
+from greylatch.paint.sources import VectorSource
+from greylatch.places.frame import MERCATOR
+from greylatch.places.view import View
+from greylatch.sheet.document import Furniture, Layer
+from greylatch.sheet.reading import read_sheet
+from greylatch.symbols.ink import Mark, ink
+from greylatch.tables.dataset import Dataset
+from greylatch.tiles.density import LIMIT, shapes_from
+from greylatch.tiles.shape_tiles import shape_tile
+
+MILLION = 1_000_000
+
+
+@pytest.fixture(scope="module")
+def million() -> VectorSource:
+    """Made points: thick in the middle and thin at the edge, as settlements are."""
+    rng = np.random.default_rng(20)
+    places = shapely.points(rng.normal(0, 6, MILLION), np.clip(rng.normal(50, 4, MILLION), -80, 80))
+    return VectorSource(Dataset(pa.table({"v": rng.lognormal(size=MILLION)}), "points", places, pyproj.CRS(4326)))
+
+
+def layer_of(source: VectorSource, **symbology: object) -> Composition:
+    layer = Layer.model_validate({"id": "a", "name": "A", "dataset": "a", "symbology": symbology})
+    return Composition(
+        [VectorPass(layer, source, ink(source.dataset, layer.symbology))],  # type: ignore[arg-type]
+        [],
+        Furniture(),
+        MERCATOR,
+    )
+
+
+@pytest.mark.parametrize(
+    "look",
+    [
+        {"kind": "single", "fill": "#3f6f8f", "radius": 3.5, "stroke": {"colour": "#ffffff", "width": 0.8}},
+        {"kind": "single", "fill": "#101010", "radius": 0.7, "stroke": {"width": 0}},
+        {"kind": "single", "fill": "#a03020", "fill_opacity": 0.4, "radius": 4, "stroke": {"width": 0.5, "opacity": 0.5}},
+        {"kind": "proportional", "field": "v", "largest": 14, "fill": "#205080"},
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("level", [3, 6.3])
+def test_a_million_points_look_the_same_thinned(million: VectorSource, look: dict[str, object], level: float) -> None:
+    """At most 2 of 255 in any pixel, in opaque and in translucent marks, large and tiny."""
+    composition = layer_of(million, **look)
+    x, y = MERCATOR.place(0, 50)
+    view = View.around(MERCATOR, x, y, MERCATOR.grid.resolution(level), 400, 300)
+    thin, whole = (paint(composition, view, ground=False, thin=one).astype(int) for one in (True, False))
+    assert (whole[..., 3] > 0).mean() > 0.2, "there is a map to compare"
+    assert np.abs(thin - whole).max() <= 2
+
+
+def test_areas_and_points_of_the_demo_look_the_same_thinned(demo: Path) -> None:
+    composition = compose(read_sheet(demo / "carbon.sheet.json"), beside(demo))
+    for size in (60, 300, 1200):
+        view = View.fitted(MERCATOR, composition.bounds, size, size)  # type: ignore[arg-type]
+        thin, whole = (paint(composition, view, thin=one).astype(int) for one in (True, False))
+        assert np.abs(thin - whole).max() <= 2
+
+
+def test_most_of_a_crowd_is_hidden() -> None:
+    rng = np.random.default_rng(4)
+    n = 20 * MANY
+    x, y = rng.uniform(0, 200, n), rng.uniform(0, 200, n)
+    marks, radii = np.zeros(n, dtype=np.intp), np.full(n, 4.0)
+    opaque = Mark("#000000", 1.0, "#000000", 0.0, 1.0, 4.0)
+    kept = seen(x, y, marks, radii, (opaque,), 200, 200)
+    assert 0.005 < kept.mean() < 0.2
+    assert kept[-1], "the last is drawn over all others"
+    glass = replace(opaque, fill_opacity=0.02)
+    assert seen(x, y, marks, radii, (glass,), 200, 200).mean() > 2 * kept.mean(), "through glass more is seen"
+    assert not seen(x - 900, y, marks, radii, (opaque,), 200, 200).any(), "beside the picture nothing is"
+
+
+def test_no_tile_that_is_sent_is_too_heavy(million: VectorSource) -> None:
+    rng = np.random.default_rng(5)
+    corners = rng.uniform((-8, 42), (8, 58), (50_000, 2))
+    areas = VectorSource(
+        Dataset(
+            pa.table({"v": np.arange(50_000)}), "areas", shapely.buffer(shapely.points(corners), 0.04, quad_segs=7), pyproj.CRS(4326)
+        )
+    )  # fmt: skip
+    for source in (million, areas):
+        first = shapes_from(source)
+        assert first > 3
+        here = [source.frame.grid.tile_at(*source.shapes[row].centroid.coords[0], first) for row in range(300)]
+        sizes = [len(shape_tile(source, tile)) for tile in set(here)]
+        assert LIMIT / 8 < max(sizes) < 1.1 * LIMIT
+    few = VectorSource(Dataset(pa.table({"v": [1]}), "points", shapely.points([[0, 0]]), pyproj.CRS(4326)))
+    assert shapes_from(few) == 0
