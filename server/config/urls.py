@@ -39,7 +39,7 @@ urlpatterns = [
     path("e/<slug:slug>/<int:number>/<slug:archive>/<int:z>/<int:x>/<int:y>.<slug:ending>", editions.tile),
     path("e/<slug:slug>/<int:number>/<slug:archive>/<int:z>/<int:x>/<int:y>@2x.<slug:ending>", editions.tile),
     re_path(
-        r"^e/(?P<slug>[-\w]+)/(?P<number>[0-9]{1,18})/(?P<name>style|map|below|labels|shapes-[-\w]+)\.json$",
+        r"^e/(?P<slug>[-\w]+)/(?P<number>[0-9]{1,18})/(?P<name>style|map|below|labels|(?:shapes|pictures)-[-\w]+)\.json$",
         editions.addressed,
     ),
     path("e/<slug:slug>/<int:number>/index.html", editions.page),

@@ -118,7 +118,7 @@ def tile(
 ) -> HttpResponse:
     """A tile out of the edition's archive; 204 where nothing is drawn."""
     edition = edition_at(slug, number)
-    if ending != (edition.format if archive in (WHOLE, BELOW) else "pbf"):
+    if ending != kind_of_tiles(edition, archive):
         raise Http404
     held = [name for name in (f"{archive}.pmtiles", f"{archive}.zip") if name in edition.described["files"]]
     place = Tile(z, x, y)
@@ -127,6 +127,13 @@ def tile(
     data = archive_of(f"{edition.folder}/{held[0]}").tile(place)
     kind = TILE_KINDS[ending]
     return open_to_all(HttpResponse(data, content_type=kind) if data else HttpResponse(status=204))
+
+
+def kind_of_tiles(edition: Edition, archive: str) -> str:
+    """The ending of the tiles of an archive."""
+    if archive in (WHOLE, BELOW):
+        return edition.format
+    return "webp" if archive.startswith("pictures-") else "pbf"
 
 
 @for_readers

@@ -14,7 +14,7 @@ from greylatch.places.crs import LONLAT
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import Tile
 from greylatch.tables.dataset import Dataset, Kind
-from greylatch.tiles.mvt import encode_points, encode_shapes
+from greylatch.tiles.mvt import Property, encode_points, encode_shapes
 from greylatch.tiles.shape_tiles import reach_of_tile, shape_tile
 from shapely.affinity import affine_transform
 
@@ -74,14 +74,16 @@ def test_what_shrinks_to_nothing_is_left_out() -> None:
 
 
 def test_properties_keep_their_kinds() -> None:
-    properties = [{"a": 1, "b": True, "c": 1.0, "d": "ä", "e": None, "f": -3}, {"a": 1, "b": False, "d": "ä"}]
+    columns = {"a": [1, 1], "b": [True, False], "c": [1.0, None], "d": ["ä", "ä"], "e": [None, None], "f": [-3, None]}
+    properties = {name: Property.of(values) for name, values in columns.items()}
+    properties["g"] = Property.of_numbers(np.array([np.nan, 2.5]))
     data = encode_points("l", np.array([[1.0, -1.0], [2.0, -2.0]]), np.array([0, 1]), UNITS, [300, 70_000], properties)
     told = mapbox_vector_tile.decode(data)["l"]
     assert [one["id"] for one in told["features"]] == [300, 70_000]
     first, second = (one["properties"] for one in told["features"])
     assert first == {"a": 1, "b": True, "c": 1.0, "d": "ä", "f": -3}
     assert [type(first[key]) for key in "abc"] == [int, bool, float]
-    assert second == {"a": 1, "b": False, "d": "ä"}
+    assert second == {"a": 1, "b": False, "d": "ä", "g": 2.5}
 
 
 @pytest.mark.parametrize("crs", ["EPSG:3857", "EPSG:8857", "+proj=laea +lat_0=57 +lon_0=-27", "EPSG:32626"])

@@ -27,7 +27,7 @@ QUERIES = {
     "/api/draw/frames/distortion": "crs=EPSG:8857", "/api/draw/frames/outline": "crs=EPSG:8857",
     "/api/draw/frames/graticule": "crs=EPSG:8857&left=0&bottom=0&right=100000&top=100000&resolution=100",
     "/api/datasets/{dataset_id}/position": "fid=1", "/api/datasets/{dataset_id}/restore": "number=1",
-    "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "symbology=" + json.dumps({"kind": "hillshade"}),
+    "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "symbology=" + json.dumps({"kind": "single"}),
     "/api/draw/shapes/{dataset_id}/at": "x=0&y=0&resolution=9&symbology=" + json.dumps({"kind": "single"}),
 }  # fmt: skip
 OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]

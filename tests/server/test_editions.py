@@ -82,7 +82,7 @@ def test_files_are_open_formats(home: str, visitor: Client, owner: Client, sheet
     files = fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["editions"][0]["files"]
     assert files == [
         "below.json", "below.pmtiles", "carbon.geojson", "edition.json", "index.html", "isles.geojson", "labels.json", "labels.pmtiles",
-        "map.json", "map.pmtiles", "map.zip", "picture.png", "shapes-carbon.json", "shapes-carbon.pmtiles", "shapes-isles.json",
+        "map.json", "map.pmtiles", "map.zip", "picture.png", "pictures-relief.json", "pictures-relief.pmtiles", "shapes-carbon.json", "shapes-carbon.pmtiles", "shapes-isles.json",
         "shapes-isles.pmtiles", "shapes-wells.json", "shapes-wells.pmtiles", "sheet.json", "style.json", "wells.geojson",
     ]  # fmt: skip
     collection = json.loads(content(visitor.get(f"{home}/1/carbon.geojson")))
@@ -333,7 +333,7 @@ def test_the_command_line_makes_the_same_edition(owner: Client, demo: Path, tmp_
     assert json.loads(there["edition.json"]) == edition.described
     assert sorted(name for name in there if "/" not in name) == edition.described["files"]
     assert set(there) == all_in(edition.folder)
-    assert {"page/reader.js", "live/ink-carbon.bin", "live/tiles-relief.pmtiles", "cards/carbon/0.json"} <= set(there)
+    assert {"page/reader.js", "live/ink-carbon.bin", "pictures-relief.pmtiles", "cards/carbon/0.json"} <= set(there)
     for name, data in there.items():
         with default_storage.open(f"{edition.folder}/{name}") as stored:
             ours = stored.read()

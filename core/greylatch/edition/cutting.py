@@ -47,12 +47,12 @@ def archives_of(plan: Plan) -> dict[str, tuple[Composition, ArchiveInfo]]:
 
 def lot_of(staged: Path, name: str, number: int) -> Path:
     """Where the tiles of one lot of an archive are put until all are there."""
-    return staged / name.replace("/", "-") / f"{number}.zip"
+    return staged / name / f"{number}.zip"
 
 
 def lots_in(staged: Path, name: str) -> list[Path]:
     """The lots of an archive that have any tile."""
-    return sorted((staged / name.replace("/", "-")).glob("*.zip"))
+    return sorted((staged / name).glob("*.zip"))
 
 
 def cut_lot(

@@ -18,10 +18,10 @@ from greylatch.places.grid import Tile
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.packed import packed_ink
 from greylatch.tiles.archive import ArchiveInfo
-from greylatch.tiles.density import shapes_from
+from greylatch.tiles.density import OPEN_FEATURE, shapes_from
 from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
-from greylatch.tiles.style import LABELS
+from greylatch.tiles.style import LABELS, pictures_of
 
 LIVE_FEATURES = 1_000_000
 """More features than these are not drawn live: their ink alone is a megabyte."""
@@ -50,6 +50,14 @@ def live_from(one: Pass, last: int) -> int | None:
     return first if first <= shape_levels(last) else None
 
 
+def open_from(one: Pass, last: int) -> int | None:
+    """The same for readers of open styles, whose tiles carry more; also what the page does not draw live."""
+    if not isinstance(one, VectorPass):
+        return None
+    first = shapes_from(one.source, OPEN_FEATURE)
+    return first if first <= min(DEEPEST, last) else None
+
+
 def shape_levels(last: int) -> int:
     """The deepest level of shapes of a map whose pictures end at the level `last`: a tile of shapes is shown as large as four of
     the pictures' next level, and is clear two levels further."""
@@ -57,20 +65,16 @@ def shape_levels(last: int) -> int:
 
 
 def tiled_layers(composition: Composition, levels: Levels) -> dict[str, Tiled]:
-    """Each layer that comes as pictures at any of the levels, by the name of its archive."""
+    """Each layer that comes as pictures at any of the levels, on the page or to readers of open styles, by the name of its archive."""
     found = {}
     for one in composition.passes:
-        first = live_from(one, levels.max_zoom)
-        last = levels.max_zoom if first is None else min(first, levels.max_zoom)
-        if first is None or (first > 0 and last >= levels.min_zoom):
+        live, open_style = live_from(one, levels.max_zoom), open_from(one, levels.max_zoom)
+        firsts = [levels.max_zoom if first is None else first for first in (live, open_style)]
+        last = min(max(firsts), levels.max_zoom)
+        if None in (live, open_style) or (last > 0 and last >= levels.min_zoom):
             alone = Composition([_alone(one)], [], composition.furniture, composition.frame)
-            found[tiled_name(one)] = Tiled(alone, last)
+            found[pictures_of(one.layer)] = Tiled(alone, last)
     return found
-
-
-def tiled_name(one: Pass) -> str:
-    """The name of the archive of a layer that comes as pictures."""
-    return f"{HOME}/tiles-{one.layer.id}"
 
 
 def _alone(one: Pass) -> Pass:
@@ -80,7 +84,7 @@ def _alone(one: Pass) -> Pass:
 def write_live(plan: Plan, tiled: dict[str, ArchiveInfo], out: Path, told: Told) -> list[PageLayer]:
     """Write shapes, ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom
     up. `tiled` are the archives of pictures that have any tile. Layers of which nothing is drawn are left out."""
-    layers = [_layer(plan, one, tiled.get(tiled_name(one)), out, told) for one in plan.composition.passes]
+    layers = [_layer(plan, one, tiled.get(pictures_of(one.layer)), out, told) for one in plan.composition.passes]
     return [one for one in layers if one.shapes or one.pictures]
 
 
@@ -96,9 +100,9 @@ def _layer(plan: Plan, one: Pass, tiled: ArchiveInfo | None, out: Path, told: To
             told(f"cards of {layer.name}")
             cards = write_cards(plan.sheet, one, out)
     kind = one.source.dataset.kind if isinstance(one, VectorPass) else "raster"
-    pictures = page_tiles(tiled_name(one), tiled) if tiled else None
+    pictures = page_tiles(pictures_of(layer), tiled) if tiled else None
     return PageLayer(
-        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards, pictures=pictures,  # type: ignore[arg-type]
+        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards, pictures=pictures,
     )  # fmt: skip
 
 

@@ -8,14 +8,15 @@ from pathlib import Path
 import numpy as np
 
 from greylatch.edition.archives import Told, vector_info, write_tiles
+from greylatch.edition.live import open_from
 from greylatch.lettering.anchored import AnchoredLabel
 from greylatch.paint.passes import Composition, VectorPass, label_decimals
 from greylatch.places.grid import Tile
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.key import class_entries
-from greylatch.tables.dataset import text_of
+from greylatch.tables.dataset import texts as texts_of
 from greylatch.tiles.archive import ArchiveInfo
-from greylatch.tiles.mvt import Value, encode_points
+from greylatch.tiles.mvt import Property, encode_points
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
 from greylatch.tiles.style import LABEL_FIELDS, LABELS, VectorLayer
 
@@ -29,9 +30,16 @@ def write_shapes(
     for one in composition.passes:
         if not isinstance(one, VectorPass):
             continue
-        named = VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None)
+        first = open_from(one, whole.max_zoom)
+        named = VectorLayer(
+            one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None, first or 0
+        )
+        if first is None:
+            layers.append(named)  # there are pictures of it alone
+            continue
         bounds = one.source.bounds if np.isfinite(one.source.bounds).all() else None
         info = vector_info(whole, one.layer.name, LAYER, named.fields, composition.frame, bounds)
+        info = replace(info, min_zoom=max(info.min_zoom, first))
         if bounds and write_tiles(out, named.source, info, shape_tiles(one, info), told):
             layers.append(named)
             infos[named.source] = info
@@ -68,11 +76,12 @@ def label_tiles(composition: Composition, info: ArchiveInfo) -> Iterator[tuple[T
         for one in composition.labels(info.grid.resolution(z + 1)):
             tiles[info.grid.tile_at(one.x, one.y, z)].append(one)
         for tile, inside in tiles.items():
-            properties: list[dict[str, Value | None]] = [
-                {"layer": ids[one.layer], "row": one.feature, "text": one.text, "anchor": one.anchor, "gap": round(one.gap, 3),
-                 "dx": round(one.dx, 2), "dy": round(one.dy, 2)}
-                for one in inside
-            ]  # fmt: skip
+            properties = {
+                "layer": Property.of([ids[one.layer] for one in inside]), "row": Property.of([one.feature for one in inside]),
+                "text": Property.of([one.text for one in inside]), "anchor": Property.of([one.anchor for one in inside]),
+                "gap": Property.of([round(one.gap, 3) for one in inside]), "dx": Property.of([round(one.dx, 2) for one in inside]),
+                "dy": Property.of([round(one.dy, 2) for one in inside]),
+            }  # fmt: skip
             places = np.array([(one.x, one.y) for one in inside])
             numbers = range(len(inside))
             yield (
@@ -81,25 +90,21 @@ def label_tiles(composition: Composition, info: ArchiveInfo) -> Iterator[tuple[T
             )
 
 
-def feature_properties(one: VectorPass) -> list[dict[str, Value | None]]:
-    """Per row what an open file carries of the drawing: palette position, class number and limits, value, radius, label."""
-    found = one.ink.classification
-    lettering = one.layer.lettering
-    labels = one.source.dataset.columns[lettering.field].to_pylist() if lettering else None
-    values = one.ink.values
-    out: list[dict[str, Value | None]] = []
-    texts = [entry.text for entry in class_entries(one.layer, one.ink)]
-    for i, position in enumerate(one.ink.index.tolist()):
-        made: dict[str, Value | None] = {"ink": position}
-        if found and position < len(found.classes):
-            made |= {"class": position + 1, "class_text": texts[position]}
-        elif found:
-            made |= {"class": None, "class_text": "no data"}
-        if values is not None and values[i] == values[i] and abs(values[i]) != float("inf"):
-            made["value"] = float(values[i])
-        if one.ink.radius is not None:
-            made["radius"] = round(float(one.ink.radius[i]), 2)
-        if labels is not None and lettering is not None:
-            made["label"] = text_of(labels[i], label_decimals(one.source.dataset, lettering))
-        out.append({key: value for key, value in made.items() if value is not None or key == "class"})
-    return out
+def feature_properties(one: VectorPass) -> dict[str, Property]:
+    """What open files carry of the drawing, by row: palette position, class number and limits, value, radius, label."""
+    found, ink = one.ink.classification, one.ink
+    position = ink.index.astype(np.int32)
+    made = {"ink": Property(position, range(256))}
+    if found:
+        n = len(found.classes)
+        texts = [entry.text for entry in class_entries(one.layer, ink)]
+        made["class"] = Property(np.where(position < n, position, -1), range(1, n + 1))
+        made["class_text"] = Property(np.minimum(position, n), [*texts, "no data"])
+    if ink.values is not None:
+        made["value"] = Property.of_numbers(ink.values)
+    if ink.radius is not None:
+        made["radius"] = Property.of_numbers(np.asarray(np.round(ink.radius, 2), dtype=np.float64))
+    lettering, data = one.layer.lettering, one.source.dataset
+    if lettering is not None:
+        made["label"] = Property.of(texts_of(data.columns, lettering.field, label_decimals(data, lettering)))
+    return made

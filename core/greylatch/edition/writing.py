@@ -34,7 +34,7 @@ from greylatch.sheet.document import StartView
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
 from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.read import merge_zips
-from greylatch.tiles.style import BELOW, VectorLayer, passes_below, style_document
+from greylatch.tiles.style import VectorLayer, passes_below, style_document
 
 STEPS = 5
 SCALES = 9
@@ -54,8 +54,7 @@ def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = sile
     sources |= write_labels(plan.composition, plan.info, out, told)
     layers = write_live(plan, tiled, out, told)
     labels = page_labels(plan, sources)
-    if BELOW in tiled:
-        sources = {BELOW: tiled[BELOW], **sources}
+    sources = {**{name: info for name, info in tiled.items() if name != WHOLE}, **sources}
     progress(3, STEPS, "writing files")
     _write_open_files(plan, out)
     _write_descriptions(plan, out, vectors, sources)
@@ -88,7 +87,9 @@ def _write_open_files(plan: Plan, out: Path) -> None:
     for one in plan.composition.passes:
         if isinstance(one, VectorPass):
             properties = feature_properties(one)
-            extra = {name: [p.get(name) for p in properties] for name in ("class", "class_text", "value")}
+            extra: dict[str, list[Any]] = {
+                name: properties[name].listed() for name in ("class", "class_text", "value") if name in properties
+            }
             write_geojson(
                 one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
             )

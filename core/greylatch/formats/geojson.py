@@ -2,6 +2,7 @@
 
 import codecs
 import json
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -22,37 +23,52 @@ MAX_GEOJSON = 1024**3
 GEOJSON_SHAPES = (
     "Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon", "GeometryCollection",
 )  # fmt: skip
+BATCH = 20_000
+"""Rows that are written at a time."""
 DECIMALS = 7
 """Decimals of a degree that are kept: about a centimetre on the ground."""
 
 
-def feature_collection(dataset: Dataset, extra: dict[str, list[Any]] | None = None) -> dict[str, Any]:
-    """A FeatureCollection in longitude and latitude, exterior rings counter-clockwise; `extra` adds a property per row.
-
-    The feature's id is its fid. Raises BadInput for a bare table.
-    """
+def features_of(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> Iterator[bytes]:
+    """The features of a FeatureCollection in longitude and latitude, each as JSON, exterior rings counter-clockwise; `extra` adds a
+    property per row. The feature's id is its fid. Raises BadInput for a bare table."""
     if dataset.shapes is None or dataset.crs is None:
         raise BadInput("A table without shapes cannot be written as GeoJSON.")
     shapes = rounded(shapely.orient_polygons(to_lonlat(dataset.shapes, dataset.crs), exterior_cw=False))
-    rows = dataset.columns.to_pylist()
-    features = []
-    for i, (fid, shape, row) in enumerate(zip(dataset.fids.tolist(), shapes, rows, strict=True)):
-        properties = {name: plain(value) for name, value in row.items()}
-        for name, values in (extra or {}).items():
-            properties[name] = values[i]
-        geometry = None if shape is None or shape.is_empty else shapely.geometry.mapping(shape)
-        features.append({"type": "Feature", "id": fid, "properties": properties, "geometry": geometry})
+    texts = shapely.to_geojson(shapes)
+    texts[shapely.is_missing(shapes) | shapely.is_empty(shapes)] = "null"
+    names = dataset.columns.column_names
+    more = list((extra or {}).items())
+    at = 0
+    for batch in dataset.columns.to_batches(max_chunksize=BATCH):
+        for values in (
+            zip(*(column.to_pylist() for column in batch.columns), strict=True) if names else [()] * len(batch)
+        ):
+            properties = dict(zip(names, map(plain, values), strict=True))
+            for name, added in more:
+                properties[name] = added[at]
+            yield b'{"type":"Feature","id":%d,"properties":%b,"geometry":%b}' % (
+                dataset.fids[at], orjson.dumps(properties), texts[at].encode(),
+            )  # fmt: skip
+            at += 1
+
+
+def feature_collection(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> dict[str, Any]:
+    """`features_of` as one document."""
+    features = [orjson.loads(one) for one in features_of(dataset, extra)]
     return {"type": "FeatureCollection", "features": features}
 
 
-def write_geojson(dataset: Dataset, path: str | Path, extra: dict[str, list[Any]] | None = None) -> None:
-    """`feature_collection` as a file, whole or absent."""
+def write_geojson(dataset: Dataset, path: str | Path, extra: Mapping[str, Sequence[Any]] | None = None) -> None:
+    """`features_of` as a file, whole or absent."""
     target = Path(path)
     part = target.with_name(f".{target.name}.part")
     try:
-        part.write_text(
-            json.dumps(feature_collection(dataset, extra), ensure_ascii=False, separators=(",", ":")), "utf-8"
-        )
+        with part.open("wb") as sink:
+            sink.write(b'{"type":"FeatureCollection","features":[')
+            for i, feature in enumerate(features_of(dataset, extra)):
+                sink.write(b",\n" + feature if i else b"\n" + feature)
+            sink.write(b"\n]}")
         part.replace(target)
     except OSError as error:
         raise BadInput(f"{target} cannot be written: {error.strerror}.") from error

@@ -101,7 +101,7 @@ class VectorSource:
         new = [row for row in rows.tolist() if known[row] is None]
         for row, path in zip(new, paths_of(self.shapes[new], self.bounds, resolution), strict=True):
             known[row] = path
-        return [known[row] for row in rows.tolist()]  # type: ignore[misc]
+        return [known[row] for row in rows.tolist()]
 
     def positions(self, rows: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
         """Coordinates of the points of `rows` (multi-points give several), and to which row each belongs."""

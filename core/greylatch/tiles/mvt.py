@@ -5,7 +5,7 @@ each number, and a tile of a dense map has a million.
 """
 
 from collections.abc import Mapping, Sequence
-from itertools import chain
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -19,15 +19,52 @@ EXTENT = 4096
 MOVE_TO, LINE_TO, CLOSE_PATH = 1, 2, 7
 _TYPES = {"points": 1, "lines": 2, "areas": 3}
 Value = str | int | float | bool
-Properties = Mapping[str, Value | None]
 Numbers = NDArray[np.int64]
 
 
+@dataclass(frozen=True)
+class Property:
+    """A property of many features: for each the position of its value among `values`, -1 for none."""
+
+    codes: NDArray[np.int32]
+    values: Sequence[Value] | NDArray[np.float64]
+
+    @classmethod
+    def of(cls, given: Sequence[Value | None]) -> "Property":
+        """From a value per feature; None is left out.
+
+        >>> Property.of(["peat", None, "peat"]).codes.tolist()
+        [0, -1, 0]
+        """
+        # 1, 1.0 and True are the same key of a dictionary, and are not the same value.
+        known: dict[tuple[type, Value], int] = {}
+        codes = [-1 if one is None else known.setdefault((type(one), one), len(known)) for one in given]
+        return cls(np.array(codes, dtype=np.int32), [value for _, value in known])
+
+    @classmethod
+    def of_numbers(cls, given: NDArray[np.float64]) -> "Property":
+        """From a number per feature; what is not finite is left out."""
+        values, codes = np.unique(given, return_inverse=True)
+        return cls(np.where(np.isfinite(given), codes, -1).astype(np.int32), values)
+
+    def at(self, rows: NDArray[np.intp]) -> "Property":
+        """Of some of the features."""
+        return Property(self.codes[rows], self.values)
+
+    def listed(self) -> list[Value | None]:
+        """A value per feature."""
+        values = self.values.tolist() if isinstance(self.values, np.ndarray) else self.values
+        return [None if code < 0 else values[code] for code in self.codes.tolist()]
+
+
+Properties = Mapping[str, Property]
+
+
 def encode_shapes(
-    name: str, kind: Kind, shapes: Shapes, bounds: Bounds, ids: Sequence[int], properties: Sequence[Properties] | None = None
+    name: str, kind: Kind, shapes: Shapes, bounds: Bounds, ids: Sequence[int], properties: Properties | None = None
 ) -> bytes:  # fmt: skip
-    """A tile of `bounds` with one layer `name`: lines or areas with their `ids` and, where given, `properties` (None is left
-    out), in the order given. What has shrunk to nothing on whole units is left out; empty where all has.
+    """A tile of `bounds` with one layer `name`: lines or areas with their `ids` and, where given, `properties`, in the
+    order given. What has shrunk to nothing on whole units is left out; empty where all has.
 
     >>> len(encode_shapes("peat", "areas", np.array([shapely.box(0, 0, 1, 1)]), (0, 0, 2, 2), [7]))
     37
@@ -44,7 +81,7 @@ def encode_shapes(
 
 
 def encode_points(
-    name: str, xy: NDArray[np.float64], owner: Numbers, bounds: Bounds, ids: Sequence[int], properties: Sequence[Properties] | None = None
+    name: str, xy: NDArray[np.float64], owner: Numbers, bounds: Bounds, ids: Sequence[int], properties: Properties | None = None
 ) -> bytes:  # fmt: skip
     """As `encode_shapes`, of points: the place `xy[i]` belongs to feature `owner[i]`; the places of a feature lie side by side."""
     commands, count = _point_commands(_units(xy, bounds), owner, len(ids))
@@ -57,29 +94,24 @@ def _units(xy: NDArray[np.float64], bounds: Bounds) -> Numbers:
 
 
 def _layer(
-    name: str, kind: Kind, commands: Numbers, count: Numbers, ids: Sequence[int], properties: Sequence[Properties] | None
+    name: str, kind: Kind, commands: Numbers, count: Numbers, ids: Sequence[int], properties: Properties | None
 ) -> bytes:  # fmt: skip
     """A tile with one layer; feature i takes the next `count[i]` of `commands`."""
     if not len(commands):
         return b""
-    keys: dict[str, int] = {}
-    values: dict[tuple[type, Value], int] = {}
     there = np.flatnonzero(count)
-    tags = [_tags(properties[i], keys, values) for i in there.tolist()] if properties is not None else []
+    words, tagged, values = _tags(properties or {}, there)
     features, _ = _varints(
-        _features(np.asarray(ids, dtype=np.int64)[there], _TYPES[kind], tags, commands, count[there])
+        _features(np.asarray(ids, dtype=np.int64)[there], _TYPES[kind], words, tagged, commands, count[there])
     )
     layer = _field(b"\x0a", name.encode()) + features
-    layer += b"".join(_field(b"\x1a", key.encode()) for key in keys)
-    layer += b"".join(_field(b"\x22", _value(value)) for _, value in values)
+    layer += b"".join(_field(b"\x1a", key.encode()) for key in properties or {}) + values
     layer += b"\x28" + _varint(EXTENT) + b"\x78\x02"
     return _field(b"\x1a", layer)
 
 
-def _features(ids: Numbers, kind: int, tags: list[list[int]], commands: Numbers, count: Numbers) -> Numbers:
+def _features(ids: Numbers, kind: int, words: Numbers, tagged: Numbers, commands: Numbers, count: Numbers) -> Numbers:
     """Features as a row of numbers, each to be written as a varint: marks of fields and lengths are no longer than one either."""
-    tagged = np.fromiter(map(len, tags), np.int64, len(tags)) if tags else np.zeros(len(ids), dtype=np.int64)
-    words = np.fromiter(chain.from_iterable(tags), np.int64, int(tagged.sum()))
     each = np.arange(len(ids))
     drawn = _bytes_of(commands, np.repeat(each, count), len(ids))
     said = _bytes_of(words, np.repeat(each, tagged), len(ids))
@@ -216,13 +248,28 @@ def _field(tag: bytes, contents: bytes) -> bytes:
     return tag + _varint(len(contents)) + contents
 
 
-def _tags(given: Mapping[str, Value | None], keys: dict[str, int], values: dict[tuple[type, Value], int]) -> list[int]:
-    out = []
-    for key, value in given.items():
-        if value is not None:
-            # 1, 1.0 and True are the same key of a dictionary, and are not the same value.
-            out += [keys.setdefault(key, len(keys)), values.setdefault((type(value), value), len(values))]
-    return out
+def _tags(properties: Properties, rows: NDArray[np.intp]) -> tuple[Numbers, Numbers, bytes]:
+    """The tags of some features one after the other, how many each has, and the values that they point at as bytes."""
+    pairs = np.full((len(rows), len(properties), 2), -1, dtype=np.int64)
+    values, known = [], 0
+    for key, one in enumerate(properties.values()):
+        codes = one.codes[rows]
+        used = np.unique(codes[codes >= 0])
+        pairs[:, key, 0] = key
+        pairs[:, key, 1] = np.where(codes >= 0, known + np.searchsorted(used, codes), -1)
+        values.append(_values(one.values, used))
+        known += len(used)
+    has = pairs[..., 1] >= 0
+    return pairs[has].ravel(), 2 * has.sum(axis=1), b"".join(values)
+
+
+def _values(values: Sequence[Value] | NDArray[np.float64], used: NDArray[np.int32]) -> bytes:
+    if not isinstance(values, np.ndarray):
+        return b"".join(_field(b"\x22", _value(values[code])) for code in used.tolist())
+    out = np.empty((len(used), 11), dtype=np.uint8)
+    out[:, :3] = 0x22, 9, 0x19
+    out[:, 3:] = values[used].astype("<f8").view(np.uint8).reshape(-1, 8)
+    return out.tobytes()
 
 
 def _value(value: Value) -> bytes:

@@ -1,7 +1,5 @@
 """Vector tiles of shapes: those that lie in a tile, cut to a little more than its ground."""
 
-from collections.abc import Sequence
-
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -17,7 +15,7 @@ LAYER = "shapes"
 
 
 def shape_tile(
-    source: VectorSource, tile: Tile, drawn: NDArray[np.bool_] | None = None, properties: Sequence[Properties] | None = None
+    source: VectorSource, tile: Tile, drawn: NDArray[np.bool_] | None = None, properties: Properties | None = None
 ) -> bytes:  # fmt: skip
     """The Mapbox Vector Tile 2.1 of a source's shapes, each with its fid as id; empty bytes where there is nothing.
 
@@ -30,7 +28,7 @@ def shape_tile(
     rows = source.within(box)
     if drawn is not None:
         rows = rows[drawn[rows]]
-    told = None if properties is None else [properties[row] for row in rows.tolist()]
+    told = {name: one.at(rows) for name, one in (properties or {}).items()}
     if kind == "points":
         xy, owner = shapely.get_coordinates(source.shapes[rows], return_index=True)
         inside = _inside(source, tile, xy)

@@ -21,6 +21,8 @@ class VectorLayer:
     kind: Kind
     palette: tuple[Mark, ...]
     sized: bool
+    first: int = 0
+    """The level from which on there are shapes; further away there are pictures."""
 
     @property
     def source(self) -> str:
@@ -36,6 +38,11 @@ class VectorLayer:
         if self.layer.lettering:
             made["label"] = "String"
         return made
+
+
+def pictures_of(layer: Layer) -> str:
+    """The name of the raster tiles of a layer alone, where its shapes are none or too many."""
+    return f"pictures-{layer.id}"
 
 
 BELOW = "below"
@@ -80,13 +87,18 @@ def style_document(
     if BELOW in sources:
         drawn.append({"id": BELOW, "type": "raster", "source": BELOW, "paint": {"raster-fade-duration": 0}})
     for one in layers:
-        drawn += _layers(one, 0.0 if one.layer.id in below else one.layer.opacity)
+        hidden = one.layer.id in below
+        if pictures_of(one.layer) in sources and not hidden:
+            drawn.append(_pictures(one, one.source in sources))
+        if one.source in sources:
+            drawn += _layers(one, 0.0 if hidden else one.layer.opacity)
     # The contest of labels gives the top layer the first choice, and so do readers who decide it anew.
     drawn += [_labels(one) for one in layers if LABELS in sources and one.layer.lettering]
+    used = {one.get("source") for one in drawn}
     return {
         # Levels of styles count tiles of 512 px, so the same scale is one less.
         "version": 8, "name": title, "center": [lon, lat], "zoom": max(0.0, level - 1.0),
-        "sources": {name: _source(name, one) for name, one in sources.items()}, "layers": drawn,
+        "sources": {name: _source(name, one) for name, one in sources.items() if name in used}, "layers": drawn,
     }  # fmt: skip
 
 
@@ -135,8 +147,17 @@ def _labels(one: VectorLayer) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _pictures(one: VectorLayer, then_shapes: bool) -> dict[str, Any]:
+    name = pictures_of(one.layer)
+    made = {"id": name, "type": "raster", "source": name}
+    paint = {"raster-opacity": one.layer.opacity, "raster-fade-duration": 0}
+    return {**made, **({"maxzoom": one.first} if then_shapes else {}), "paint": paint}
+
+
 def _layers(one: VectorLayer, opacity: float) -> list[dict[str, Any]]:
-    common = {"source": one.source, "source-layer": "shapes", "metadata": {"blend": one.layer.blend}}
+    common: dict[str, Any] = {"source": one.source, "source-layer": "shapes", "metadata": {"blend": one.layer.blend}}
+    if one.first:
+        common["minzoom"] = one.first
     stroke = {
         "line-color": _by_ink(one.palette, lambda m: m.stroke), "line-width": _by_ink(one.palette, lambda m: m.stroke_width),
         "line-opacity": _by_ink(one.palette, lambda m: m.stroke_opacity * opacity),
