@@ -10,7 +10,6 @@ from django.db.models import Max
 from django.utils import timezone
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.edition.writing import write_edition
-from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition, compose
 from greylatch.progress import Progress
 from greylatch.sheet.document import Sheet as Document
@@ -61,7 +60,7 @@ def complete(edition: Edition, job: Job, progress: Progress, last: Callable[[dic
         staged, out = folder / "staged", folder / "edition"
         out.mkdir()
         gather_lots(job, staged)
-        told = write_edition(opened(edition.pk)[0], staged, out, progress)
+        told = write_edition(opened(edition.pk), staged, out, progress)
         name = f"editions/{job.pk.hex}-{secrets.token_hex(4)}"
         try:
             stored = store_folder(out, name)
@@ -94,12 +93,12 @@ def unlettered(edition_pk: int) -> Composition:
 
 
 @lru_cache(maxsize=2)
-def opened(edition_pk: int) -> tuple[Plan, dict[int, Placement]]:
-    """The frozen map ready to be cut, and its labels by level; kept by this process."""
+def opened(edition_pk: int) -> Plan:
+    """The frozen map ready to be cut; kept by this process."""
     edition = Edition.objects.get(pk=edition_pk)
     document = Document.model_validate(edition.document)
     composition = compose(document, finder(frozen_revisions(edition)))
-    return Plan(document, composition, Levels(edition.min_zoom, edition.max_zoom), edition.size, edition.format), {}
+    return Plan(document, composition, Levels(edition.min_zoom, edition.max_zoom), edition.size, edition.format)
 
 
 def frozen_revisions(edition: Edition) -> dict[str, Revision]:

@@ -30,16 +30,16 @@ def begin_edition(job: Job, number: int, report: Progress) -> int:
             max_zoom=given["max_zoom"],
         )
         edition = freeze(sheet, document, job, how)
-    lots = len(lots_of(opened(edition.pk)[0]))
+    lots = len(lots_of(opened(edition.pk)))
     Job.objects.filter(pk=job.pk).update(total=lots + 1, done=0)
     return lots
 
 
 def cut(job: Job, number: int, report: Progress) -> None:
     """One lot of blocks."""
-    plan, placements = opened(edition_of(job).pk)
+    plan = opened(edition_of(job).pk)
     with scratch() as folder:
-        cut_lot(plan, number, folder, placements, lambda done, total, what: check_wanted(job))
+        cut_lot(plan, number, folder, lambda done, total, what: check_wanted(job))
         keep_lot(job, number, folder)
     add_progress(job, "cutting tiles")
 

@@ -3,7 +3,6 @@
 import json
 import sqlite3
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pyarrow as pa
@@ -79,11 +78,8 @@ def test_everything_that_is_drawn_lies_within_what_is_announced(demo: Path) -> N
     layers = [long if layer.id == "isles" else layer for layer in sheet.layers]
     composition = compose(sheet.model_copy(update={"layers": layers}), beside(demo))
     levels = Levels(7, 8)
-    placements: dict[int, Any] = {}
     tiles = {
-        tile: data
-        for block in map_blocks(composition, levels)
-        for tile, data in paint_block(composition, block, 256, placements)
+        tile: data for block in map_blocks(composition, levels) for tile, data in paint_block(composition, block, 256)
     }
     for z in (7, 8):
         allowed = set(MERCATOR.grid.tiles_over(padded_bounds(composition, z), z))
@@ -95,7 +91,7 @@ def test_everything_that_is_drawn_lies_within_what_is_announced(demo: Path) -> N
             picture = paint(
                 composition,
                 View(MERCATOR, MERCATOR.grid.tile_bounds(tile), 256, 256),
-                placement=placements[z],
+                placement=composition.placement(MERCATOR.grid.resolution(z)),
                 ground=False,
             )
             assert not picture[..., 3].any(), f"{tile} was never cut"

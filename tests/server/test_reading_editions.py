@@ -129,7 +129,7 @@ def test_shards_hold_every_block_once(owner: Client, sheet: Sheet) -> None:
     from editions.models import Edition
 
     send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 10})
-    lots = lots_of(opened(Edition.objects.get(sheet=sheet).pk)[0])
+    lots = lots_of(opened(Edition.objects.get(sheet=sheet).pk))
     blocks = [block for lot in lots for block in lot]
     assert len(blocks) == len(set(blocks))
     assert {block.bottom for block in blocks} == {8, 9, 10}

@@ -7,7 +7,6 @@ from pathlib import Path
 
 from greylatch.edition.live import tiled_layers
 from greylatch.edition.plan import WHOLE, Plan
-from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition
 from greylatch.places.grid import Tile
 from greylatch.progress import Progress, silent
@@ -55,9 +54,7 @@ def lots_in(staged: Path, name: str) -> list[Path]:
     return sorted((staged / name).glob("*.zip"))
 
 
-def cut_lot(
-    plan: Plan, number: int, staged: Path, placements: dict[int, Placement] | None = None, progress: Progress = silent
-) -> None:
+def cut_lot(plan: Plan, number: int, staged: Path, progress: Progress = silent) -> None:
     """Cut one lot of blocks into its own archives in `staged`; doing it twice gives the same files. A lot without a single tile has no
     archive: other blocks hold the map."""
     lot = lots_of(plan)[number]
@@ -65,9 +62,8 @@ def cut_lot(
         out = lot_of(staged, name, number)
         if out.exists():
             continue
-        known = placements if placements is not None and name == WHOLE else {}
         blocks = [block for block in lot if block.bottom <= info.max_zoom]
-        tiles = _each_tile(plan, drawn, blocks, known, info.format, progress)  # type: ignore[arg-type]
+        tiles = _each_tile(plan, drawn, blocks, info.format, progress)  # type: ignore[arg-type]
         first = next(tiles, None)
         if first is None:
             continue
@@ -78,8 +74,8 @@ def cut_lot(
 
 
 def _each_tile(
-    plan: Plan, composition: Composition, blocks: list[Block], placements: dict[int, Placement], format: RasterFormat, progress: Progress
+    plan: Plan, composition: Composition, blocks: list[Block], format: RasterFormat, progress: Progress
 ) -> Iterator[tuple[Tile, bytes]]:  # fmt: skip
     for done, block in enumerate(blocks, 1):
-        yield from paint_block(composition, block, plan.size, placements, format)
+        yield from paint_block(composition, block, plan.size, format)
         progress(done, len(blocks), f"{done} of {len(blocks)} blocks cut")

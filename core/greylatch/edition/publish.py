@@ -46,18 +46,17 @@ def publish(plan: Plan, out: str | Path, processes: int | None = None, progress:
 
 def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) -> None:
     lots = len(lots_of(plan))
-    # Placed once for all lots: each has tiles of every level.
-    levels = range(plan.levels.min_zoom, plan.levels.max_zoom + 1)
-    placements = {z: plan.composition.placement(plan.frame.grid.resolution(z)) for z in levels}
     workers = min(processes or os.cpu_count() or 1, lots)
     # Only a fork has the map that is ready already; a process with several threads can't be forked safely.
     if workers <= 1 or threading.active_count() > 1:
         for number in range(lots):
-            cut_lot(plan, number, staged, placements)
+            cut_lot(plan, number, staged)
             progress(number + 1, lots, "cutting tiles")
         return
     global _FORKED
-    _FORKED = plan, placements
+    _FORKED = plan
+    if plan.composition.lettered:
+        _place_labels(plan, workers, progress)
     with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
         waiting = [pool.submit(_cut_forked, number, staged) for number in range(lots)]
         try:
@@ -68,14 +67,30 @@ def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) ->
             pool.shutdown(cancel_futures=True)
 
 
-_FORKED: tuple[Plan, dict[int, Placement]] | None = None
-"""The plan and labels that processes are forked with: they are far too large to be sent."""
+def _place_labels(plan: Plan, workers: int, progress: Progress) -> None:
+    """Place the labels of all levels before anything is cut: each lot has tiles of every level."""
+    for _, wanted in plan.composition.lettered:
+        wanted.prepare()
+    grid = plan.frame.grid
+    levels = [grid.resolution(z) for z in range(plan.levels.min_zoom, plan.levels.max_zoom + 2)]
+    with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
+        for done, (level, placed) in enumerate(zip(levels, pool.map(_place_forked, levels), strict=True), 1):
+            plan.composition.placed[level] = placed
+            progress(done, len(levels), "placing labels")
+
+
+_FORKED: Plan | None = None
+"""The plan that processes are forked with: it is far too large to be sent."""
+
+
+def _place_forked(resolution: float) -> Placement:
+    assert _FORKED is not None
+    return _FORKED.composition.placement(resolution)
 
 
 def _cut_forked(number: int, staged: Path) -> None:
     assert _FORKED is not None
-    plan, placements = _FORKED
-    cut_lot(plan, number, staged, placements)
+    cut_lot(_FORKED, number, staged)
 
 
 def _put(part: Path, target: Path) -> None:

@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -59,6 +60,36 @@ class ToLetter:
         beside = float(np.max(self.radius)) + self.halo + 2 + width if self.kind == "points" else width / 2
         return beside + self.halo + 2 * LEADING * self.size
 
+    @cached_property
+    def order(self) -> NDArray[np.intp]:
+        """Rows as they come to be placed: larger areas and longer lines first, points in row order."""
+        if self.kind == "points":
+            return np.arange(len(self.texts))
+        return np.argsort(-self.sizes, kind="stable")
+
+    @cached_property
+    def sizes(self) -> NDArray[np.float64]:
+        """Areas of areas, lengths of lines."""
+        measure = shapely.area if self.kind == "areas" else shapely.length
+        return np.asarray(np.nan_to_num(measure(self.shapes)))
+
+    @cached_property
+    def unsettable(self) -> frozenset[str]:
+        """The texts with letters that the typeface lacks."""
+        return frozenset(text for text in set(self.texts) if missing_letters(text))
+
+    @cached_property
+    def ways(self) -> "list[tuple[Way, ...]]":
+        """How each text may be set around its anchor, the best first; for no scale in particular."""
+        return [
+            tuple(Way(lines, _box(lines, self.size, self.halo)) for lines in _settings(self, row, text)) if text else ()
+            for row, text in enumerate(self.texts)
+        ]
+
+    def prepare(self) -> None:
+        """Work out all that is the same at every scale."""
+        _ = self.anchors, self.order, self.ways, self.unsettable
+
     def fid(self, row: int) -> int:
         """The feature that stands at a row."""
         return int(row if self.fids is None else self.fids[row])
@@ -112,34 +143,32 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     placed = Placement()
     taken = _Boxes()
     for number, layer in enumerate(layers):
-        points = layer.anchors
-        for i in _order(layer):
-            text = layer.texts[i]
-            if not text or not np.isfinite(points[i]).all():
+        spots = _spots(layer, resolution)
+        there = np.asarray(np.isfinite(layer.anchors).all(axis=1))
+        for row in layer.order[there[layer.order]].tolist():
+            if not layer.texts[row]:
                 continue
-            if missing_letters(text):
-                placed.left_out[number].append(layer.fid(i))
-                continue
-            for lines in _settings(layer, i, text):
-                box = _box(lines, layer.size, layer.halo)
-                spot = _spot(layer, i, points[i], box, resolution)
-                if spot and taken.take(spot[0] / resolution, -spot[1] / resolution, box):
-                    placed.letters += [Letter(number, layer.fid(i), t, *spot, dx, dy) for t, _, dx, dy in lines]
+            ways = () if layer.texts[row] in layer.unsettable else layer.ways[row]
+            for way, (x, y) in zip(ways, (spot[row] for spot in spots), strict=False):
+                if x == x and taken.take(x / resolution, -y / resolution, way.box):
+                    placed.letters += [
+                        Letter(number, layer.fid(row), t, float(x), float(y), dx, dy) for t, _, dx, dy in way.lines
+                    ]
                     break
             else:
-                placed.left_out[number].append(layer.fid(i))
+                placed.left_out[number].append(layer.fid(row))
     return placed
 
 
-def _order(layer: ToLetter) -> NDArray[np.intp]:
-    if layer.kind == "areas":
-        return np.argsort(-np.nan_to_num(shapely.area(layer.shapes)), kind="stable")
-    if layer.kind == "lines":
-        return np.argsort(-np.nan_to_num(shapely.length(layer.shapes)), kind="stable")
-    return np.arange(len(layer.texts))
-
-
 Line = tuple[str, float, float, float]  # text, width, dx of its middle, dy of its baseline
+MOST_WAYS = 8
+
+
+class Way(NamedTuple):
+    """A way to set a text: its lines, and the box around them with the anchor at (0, 0), px."""
+
+    lines: list[Line]
+    box: Box
 
 
 def _settings(layer: ToLetter, i: int, text: str) -> Iterator[list[Line]]:
@@ -188,31 +217,53 @@ def _box(lines: list[Line], size: float, halo: float) -> Box:
     )
 
 
-def _spot(
-    layer: ToLetter, i: int, anchor: NDArray[np.float64], box: Box, resolution: float
-) -> tuple[float, float] | None:
-    """Where the box goes: at the anchor; in an area that it must fit into, at the place nearest to the anchor of a grid
-    of places where it lies wholly inside. None where there is none."""
-    x, y = float(anchor[0]), float(anchor[1])
+def _spots(layer: ToLetter, resolution: float) -> list[NDArray[np.float64]]:
+    """For each way to set a text, where it goes, (n, 2); NaN where there is no such place. That is the anchor; in areas that it
+    must fit into, the anchor or the place nearest to it of a grid of places where it lies wholly inside."""
     if layer.kind != "areas" or not layer.must_fit:
-        return x, y
-    shape = layer.shapes[i]
-    left, top, right, bottom = (edge * resolution for edge in box)
+        return [layer.anchors] * MOST_WAYS
+    most = max(map(len, layer.ways), default=0)
+    return [_inside(layer, resolution, number) for number in range(most)]
+
+
+def _inside(layer: ToLetter, resolution: float, number: int) -> NDArray[np.float64]:
+    boxes = np.full((len(layer.texts), 4), np.nan)
+    rows = [row for row, ways in enumerate(layer.ways) if len(ways) > number]
+    boxes[rows] = [layer.ways[row][number].box for row in rows]
+    left, top, right, bottom = boxes.T * resolution
+    west, south, east, north = shapely.bounds(layer.shapes).T
+    wide, high = right - left, bottom - top
+    with np.errstate(invalid="ignore"):
+        room = (wide <= east - west) & (high <= north - south) & (wide * high <= layer.sizes)
+    x, y = layer.anchors.T
+    out = np.full((len(boxes), 2), np.nan)
+    tried = np.flatnonzero(room & np.isfinite(x))
+    around = shapely.box((x + left)[tried], (y - bottom)[tried], (x + right)[tried], (y - top)[tried])
+    fits = shapely.contains(layer.shapes[tried], around)
+    out[tried[fits]] = layer.anchors[tried[fits]]
+    for row in tried[~fits].tolist():
+        out[row] = _nearest(layer.shapes[row], x[row], y[row], boxes[row] * resolution)
+    return out
+
+
+def _nearest(shape: shapely.Geometry, x: float, y: float, box: NDArray[np.float64]) -> tuple[float, float]:
+    """The place nearest to (x, y), of a grid of places, around which a box lies wholly inside a shape; NaN where there is none."""
+    left, top, right, bottom = box.tolist()
     west, south, east, north = shape.bounds
-    if right - left > east - west or bottom - top > north - south:
-        return None
-    if shapely.contains(shape, shapely.box(x + left, y - bottom, x + right, y - top)):
-        return x, y
     across, down = np.linspace(west - left, east - right, GRID), np.linspace(south + bottom, north + top, GRID)
     xs, ys = np.tile(across, GRID), np.repeat(down, GRID)
-    nearest = np.argsort((xs - x) ** 2 + (ys - y) ** 2, kind="stable")
-    xs, ys = xs[nearest], ys[nearest]
     # A copy of our own: prepared shapes must not be asked by two threads at once, and sources are shared between them.
     prepared = shapely.force_2d(shape)
     shapely.prepare(prepared)
-    inside = shapely.contains(prepared, shapely.box(xs + left, ys - bottom, xs + right, ys - top))
-    at = int(np.argmax(inside))
-    return (float(xs[at]), float(ys[at])) if inside[at] else None
+    # Where a corner lies outside the box does; only the few others are worth the whole question, the nearest first.
+    for dx, dy in ((left, -bottom), (right, -top), (left, -top), (right, -bottom)):
+        inside = shapely.contains_xy(prepared, xs + dx, ys + dy)
+        xs, ys = xs[inside], ys[inside]
+    nearest = np.argsort((xs - x) ** 2 + (ys - y) ** 2, kind="stable")
+    for px, py in zip(xs[nearest].tolist(), ys[nearest].tolist(), strict=True):
+        if shapely.contains(prepared, shapely.box(px + left, py - bottom, px + right, py - top)):
+            return px, py
+    return np.nan, np.nan
 
 
 class _Boxes:

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -48,6 +48,8 @@ class Composition:
     lettered: Sequence[tuple[Layer, ToLetter]]
     furniture: Furniture
     frame: Frame = MERCATOR
+    placed: dict[float, Placement] = field(default_factory=dict, repr=False, compare=False)
+    """Labels that were placed already, by resolution."""
 
     @property
     def bounds(self) -> Bounds | None:
@@ -64,8 +66,10 @@ class Composition:
         return max([*marks, *(wanted.reach for _, wanted in self.lettered)], default=0.0)
 
     def placement(self, resolution: float) -> Placement:
-        """The labels of the whole map at `resolution` (units of the frame per px)."""
-        return place([wanted for _, wanted in self.lettered], resolution)
+        """The labels of the whole map at `resolution` (units of the frame per px), placed once."""
+        if resolution not in self.placed:
+            self.placed[resolution] = place([wanted for _, wanted in self.lettered], resolution)
+        return self.placed[resolution]
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:
         """The same labels, each whole, as open style documents have them."""

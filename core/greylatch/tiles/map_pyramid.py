@@ -5,7 +5,6 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from greylatch.errors import BadInput
-from greylatch.lettering.place import Placement
 from greylatch.paint.passes import Composition, RasterPass
 from greylatch.paint.picture import paint
 from greylatch.places.grid import TILE, Bounds, Tile
@@ -72,16 +71,14 @@ def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
 
 
 def paint_block(
-    composition: Composition, block: Block, size: int, placements: dict[int, Placement], format: RasterFormat = "png"
+    composition: Composition, block: Block, size: int, format: RasterFormat = "png"
 ) -> Iterator[tuple[Tile, bytes]]:
-    """The tiles of one block that are not empty. `placements` remembers the labels of each level.
+    """The tiles of one block that are not empty.
 
     Tiles carry no ground: they stay transparent where nothing is drawn. 512 px tiles show the same map twice as sharp.
     """
-    z = block.bottom
-    if z not in placements:
-        placements[z] = composition.placement(composition.frame.grid.resolution(z))
-    picture = paint(composition, block.view(composition.frame, size, size / TILE), placements[z], ground=False)
+    placement = composition.placement(composition.frame.grid.resolution(block.bottom))
+    picture = paint(composition, block.view(composition.frame, size, size / TILE), placement, ground=False)
     for column, row, tile in block.tiles():
         part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
         if not is_empty(part):
@@ -98,11 +95,10 @@ def cut_map(
     info = ArchiveInfo(
         name, "png", levels.min_zoom, levels.max_zoom, drawn_bounds(composition, levels), attribution, size
     )
-    placements: dict[int, Placement] = {}
     written = 0
     with open_archive(out, info) as sink:
         for done, block in enumerate(blocks, 1):
-            for tile, data in paint_block(composition, block, size, placements):
+            for tile, data in paint_block(composition, block, size):
                 sink.add(tile, data)
                 written += 1
             progress(done, len(blocks), f"{written} tiles cut")
