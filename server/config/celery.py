@@ -21,4 +21,4 @@ STANDARD = processes.current_process()
 def may_have_readers(**_: Any) -> None:
     """Let a worker's process have others read strangers' files for it. Celery's own library for processes puts itself in the
     place of the standard one, as a daemon, which may have none; here the standard one comes back."""
-    processes._current_process = STANDARD  # type: ignore[attr-defined]
+    processes._current_process = STANDARD

@@ -98,11 +98,12 @@ JOB_SILENCE_SECONDS = int(os.environ.get("GREYLATCH_JOB_SILENCE", "45"))
 CELERY_BEAT_SCHEDULE = {"sweep": {"task": "jobs.tasks.sweep_all", "schedule": max(2.0, JOB_SILENCE_SECONDS / 3)}}
 CELERY_BEAT_SCHEDULE_FILENAME = str(RUN / "beat")
 
+TILE_CACHE = RUN / "tile-cache"
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"},
     "tiles": {
         "BACKEND": "config.sharded_cache.ShardedFileCache",
-        "LOCATION": RUN / "tile-cache",
+        "LOCATION": TILE_CACHE,
         "TIMEOUT": None,
         "OPTIONS": {"MAX_ENTRIES": 200_000},
     },

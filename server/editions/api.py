@@ -69,7 +69,7 @@ class EditionsOut(Schema):
 
 
 @router.post("/{sheet_id}/plan", response=PlanOut, summary="What a publish would cut")
-def planned(request: HttpRequest, sheet_id: UUID, given: PublishIn):
+def planned(request: HttpRequest, sheet_id: UUID, given: PublishIn) -> PlanOut:
     """Levels and the number of tiles."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     found = _plan(sheet, Document.model_validate(document_of(sheet)), given)
@@ -77,7 +77,7 @@ def planned(request: HttpRequest, sheet_id: UUID, given: PublishIn):
 
 
 @router.post("/{sheet_id}/editions", response=JobOut, summary="Publish")
-def start(request: HttpRequest, sheet_id: UUID, given: PublishIn):
+def start(request: HttpRequest, sheet_id: UUID, given: PublishIn) -> Job:
     """Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     document = document_of(sheet)
@@ -95,7 +95,7 @@ def start(request: HttpRequest, sheet_id: UUID, given: PublishIn):
 
 
 @router.get("/{sheet_id}/editions", response=EditionsOut, summary="Editions of a sheet")
-def editions(request: HttpRequest, sheet_id: UUID):
+def editions(request: HttpRequest, sheet_id: UUID) -> EditionsOut:
     """The newest first."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     address = Address.objects.filter(sheet=sheet).first()
@@ -106,8 +106,8 @@ def editions(request: HttpRequest, sheet_id: UUID):
         address=home,
         editions=[
             EditionOut(
-                number=one.number, published=one.published, current=one.pk == address.current_id, address=f"{home}{one.number}/",
-                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, format=one.format,
+                number=one.number, published=one.published_at, current=one.pk == address.current_id, address=f"{home}{one.number}/",
+                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, format=one.pictures,
                 crs=one.crs, files=one.described.get("files", []),
             )
             for one in sheet.editions.filter(published__isnull=False)
@@ -116,7 +116,7 @@ def editions(request: HttpRequest, sheet_id: UUID):
 
 
 @router.post("/{sheet_id}/editions/{number}/bring-back", response=EditionsOut, summary="Bring an edition back")
-def bring_back(request: HttpRequest, sheet_id: UUID, number: Level):
+def bring_back(request: HttpRequest, sheet_id: UUID, number: Level) -> EditionsOut:
     """The address shows this edition from now on."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     edition = Edition.objects.filter(sheet=sheet, number=number, published__isnull=False).first()

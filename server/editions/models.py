@@ -1,9 +1,12 @@
 """Editions: what readers see. A published edition never changes; the address points at the one that is current."""
 
 import secrets
+from datetime import datetime
+from typing import cast
 
 from django.conf import settings
 from django.db import models
+from greylatch.tiles.archive import RasterFormat
 from library.models import Revision
 from sheets.models import Sheet
 
@@ -42,6 +45,17 @@ class Edition(models.Model):
     class Meta:
         ordering = ("-number",)
         constraints = (models.UniqueConstraint(fields=("sheet", "number"), name="one_edition_a_number"),)
+
+    @property
+    def pictures(self) -> RasterFormat:
+        """As what its tiles are kept."""
+        return cast(RasterFormat, self.format)
+
+    @property
+    def published_at(self) -> datetime:
+        """When it was published, which has happened to all that anybody sees."""
+        assert self.published is not None
+        return self.published
 
     @property
     def crs(self) -> str:

@@ -17,7 +17,7 @@ from greylatch.tiles.archive import RasterFormat
 from greylatch.tiles.raster_pyramid import Levels
 from jobs.models import Job
 from jobs.tidying import scratch
-from library.files import remove_folder, store_folder
+from library.files import remove_folder, remove_folders, store_folder
 from library.models import Revision
 from sheets.models import Sheet
 from sheets.sources import finder, revisions_for
@@ -98,7 +98,7 @@ def opened(edition_pk: int) -> Plan:
     edition = Edition.objects.get(pk=edition_pk)
     document = Document.model_validate(edition.document)
     composition = compose(document, finder(frozen_revisions(edition)))
-    return Plan(document, composition, Levels(edition.min_zoom, edition.max_zoom), edition.size, edition.format)
+    return Plan(document, composition, Levels(edition.min_zoom, edition.max_zoom), edition.size, edition.pictures)
 
 
 def frozen_revisions(edition: Edition) -> dict[str, Revision]:
@@ -109,4 +109,4 @@ def frozen_revisions(edition: Edition) -> dict[str, Revision]:
 def forget_editions(sheet: Sheet) -> None:
     """Take the files of all editions of a sheet out of the storage, once the transaction that removes the sheet has ended."""
     folders = [one for one in sheet.editions.values_list("folder", flat=True) if one]
-    transaction.on_commit(lambda: [remove_folder(folder) for folder in folders])
+    transaction.on_commit(lambda: remove_folders(folders))

@@ -79,7 +79,7 @@ def for_readers(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResp
 
 @require_safe
 @xframe_options_exempt
-@csp_replace({"frame-ancestors": None})
+@csp_replace({"frame-ancestors": None})  # type: ignore[arg-type]
 def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """The readers' page, which may stand in anybody's frame."""
     edition = edition_at(slug, number)
@@ -206,7 +206,7 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
         if degrees is None:
             return open_to_all(JsonResponse({"detail": "Give west, south, east and north as numbers."}, status=400))
         try:
-            box = box_of(composition.frame, degrees)
+            box = list(box_of(composition.frame, degrees))
         except BadInput:
             return open_to_all(JsonResponse({"features": []}))
     found = []

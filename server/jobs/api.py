@@ -4,6 +4,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Router, Schema
 from people.access import own, person
@@ -30,7 +31,7 @@ class JobOut(Schema):
 
 
 @router.get("", response=list[JobOut], summary="My latest jobs")
-def jobs(request: HttpRequest):
+def jobs(request: HttpRequest) -> QuerySet[Job]:
     """The last 30, the newest first."""
     mine = Job.objects.filter(owner=person(request))
     sweep(mine)
@@ -38,14 +39,14 @@ def jobs(request: HttpRequest):
 
 
 @router.get("/{job_id}", response=JobOut, summary="A job")
-def job(request: HttpRequest, job_id: UUID):
+def job(request: HttpRequest, job_id: UUID) -> Job:
     """How far it is, or how it ended."""
     sweep(Job.objects.filter(owner=person(request), pk=job_id))
     return own(Job, person(request), pk=job_id)
 
 
 @router.post("/{job_id}/stop", response=JobOut, summary="Stop a job")
-def stop(request: HttpRequest, job_id: UUID):
+def stop(request: HttpRequest, job_id: UUID) -> Job:
     """Asks its workers to stop; a job on which none is at work ends at once. Stopping an ended job changes nothing."""
     found = own(Job, person(request), pk=job_id)
     Job.objects.filter(pk=found.pk, state__in=LIVE).update(stop_asked=True)

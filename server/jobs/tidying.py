@@ -69,7 +69,7 @@ def _scratch() -> int:
 
 def _cache(older_than: float) -> int:
     """Unfinished entries of the tile cache."""
-    home, removed = Path(settings.CACHES["tiles"]["LOCATION"]), 0
+    home, removed = Path(settings.TILE_CACHE), 0
     for file in home.glob("tmp*") if home.exists() else ():
         if file.is_file() and time.time() - file.stat().st_mtime > older_than:
             file.unlink(missing_ok=True)

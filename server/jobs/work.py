@@ -19,7 +19,7 @@ from typing import Any
 
 from config.away import DATABASE_AWAY
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import connection, transaction
 from django.db.models import F, Q, QuerySet
 from django.utils import timezone
@@ -79,7 +79,7 @@ def known_kind(job: Job) -> Kind:
 
 
 def begin(
-    owner: AbstractBaseUser, kind: str, title: str, arguments: dict[str, Any], needed: int = 0,
+    owner: User, kind: str, title: str, arguments: dict[str, Any], needed: int = 0,
     made: Callable[[Job], object] | None = None, known: dict[str, Any] | None = None,
 ) -> Job:  # fmt: skip
     """A new job of a kind, with a worker called. `known` is what its result says from the start; `made` is told of it before

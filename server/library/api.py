@@ -11,13 +11,14 @@ from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, Preview, preview
 from greylatch.tables.meaning import MeaningKind
 from jobs.api import JobOut
+from jobs.models import Job
 from jobs.work import LIVE, begin
 from ninja import Field, File, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from people.access import own, person
 
-from library.files import local_path, named_as_sent
+from library.files import named_as_sent
 from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
 from library.models import Dataset, Revision, Upload
 from library.quota import check_room
@@ -89,7 +90,7 @@ class UploadOut(Schema):
 
 
 @router.post("/uploads", response=UploadOut, summary="Send a file")
-def send(request: HttpRequest, file: UploadedFile = File(...)):
+def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
     """Keeps the file for a while and shows what is in it. Nothing is in the library yet."""
     name = printable(PurePath(file.name or "").name)[-200:]
     if PurePath(name).suffix.lower() not in ENDINGS:
@@ -109,13 +110,13 @@ def send(request: HttpRequest, file: UploadedFile = File(...)):
 
 
 @router.post("/uploads/{upload_id}/preview", response=Preview, summary="Look at an upload with corrections")
-def look(request: HttpRequest, upload_id: UUID, corrections: Corrections):
+def look(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Preview:
     """The same rows, read as corrected."""
     return _preview(own(Upload, person(request), pk=upload_id), corrections)
 
 
 @router.post("/uploads/{upload_id}/import", response=JobOut, summary="Bring an upload into the library")
-def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections):
+def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Job:
     """Starts a job whose result names the dataset. The upload is gone when the job has ended."""
     upload = own(Upload, person(request), pk=upload_id)
     if upload.job is not None and upload.job.state in LIVE:
@@ -129,27 +130,27 @@ def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections):
 
 
 @router.delete("/uploads/{upload_id}", summary="Forget an upload")
-def forget_upload(request: HttpRequest, upload_id: UUID):
+def forget_upload(request: HttpRequest, upload_id: UUID) -> dict[str, str]:
     """Removes the file."""
     own(Upload, person(request), pk=upload_id).forget()
     return {}
 
 
 @router.get("/datasets", response=list[DatasetOut], summary="My datasets")
-def datasets(request: HttpRequest):
+def datasets(request: HttpRequest) -> list[DatasetOut]:
     """The newest first."""
     mine = Dataset.objects.filter(owner=person(request), current__isnull=False).select_related("current")
     return [described(one) for one in mine]
 
 
 @router.get("/datasets/{dataset_id}", response=DatasetOut, summary="A dataset")
-def dataset(request: HttpRequest, dataset_id: UUID):
+def dataset(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """Everything known about it."""
     return described(current_dataset(request, dataset_id))
 
 
 @router.patch("/datasets/{dataset_id}", response=DatasetOut, summary="Say more about a dataset")
-def change(request: HttpRequest, dataset_id: UUID, given: DatasetChange):
+def change(request: HttpRequest, dataset_id: UUID, given: DatasetChange) -> DatasetOut:
     """Title, source and credit."""
     found = current_dataset(request, dataset_id)
     for name, value in given.model_dump(exclude_none=True).items():
@@ -161,7 +162,7 @@ def change(request: HttpRequest, dataset_id: UUID, given: DatasetChange):
 
 
 @router.delete("/datasets/{dataset_id}", summary="Remove a dataset")
-def remove(request: HttpRequest, dataset_id: UUID):
+def remove(request: HttpRequest, dataset_id: UUID) -> dict[str, str]:
     """Takes it out of the library for good. One that a published edition uses stays."""
     found = current_dataset(request, dataset_id)
     if Revision.objects.filter(dataset=found, editions__published__isnull=False).exists():
@@ -171,13 +172,13 @@ def remove(request: HttpRequest, dataset_id: UUID):
 
 
 @router.post("/joins/look", response=JoinView, summary="How a table would fit")
-def look_at_join(request: HttpRequest, given: JoinIn):
+def look_at_join(request: HttpRequest, given: JoinIn) -> JoinView:
     """The match from both sides, with suggestions for spellings that found no area."""
     return join_view(current_dataset(request, given.areas), current_dataset(request, given.table), given)
 
 
 @router.post("/joins", response=DatasetOut, summary="Join")
-def join(request: HttpRequest, given: JoinIn):
+def join(request: HttpRequest, given: JoinIn) -> DatasetOut:
     """Keeps the joined areas as a new dataset, which remembers what it was made from."""
     return described(
         keep_join(person(request), current_dataset(request, given.areas), current_dataset(request, given.table), given)
@@ -202,6 +203,6 @@ def current_dataset(request: HttpRequest, pk: UUID) -> Dataset:
 
 
 def _preview(upload: Upload, given: Corrections) -> Preview:
-    path = local_path(upload.file.name)
+    path = upload.path
     with named_as_sent(path, upload.name):
         return bounded(path, preview, path, upload.name, given)

@@ -86,7 +86,7 @@ def data_of(revision: Revision) -> Data:
         there, shapes = shapes_of(revision)
         assert np.array_equal(there, fids)
         crs = pyproj.CRS.from_json_dict(revision.projjson)
-        data = Data(columns, revision.dataset.kind, shapes, crs, fids, meanings)
+        data = Data(columns, revision.dataset.holds, shapes, crs, fids, meanings)
     return _datasets.keep(revision, data.described())
 
 
@@ -206,7 +206,7 @@ def forget_derived(dataset: UUID) -> None:
     """Throw away all that was made of a dataset."""
     shutil.rmtree(home_of(dataset), ignore_errors=True)
     for kept in (_datasets, _columns, _shapes, _sources):
-        kept.forget(dataset)  # type: ignore[attr-defined]
+        kept.forget(dataset)
 
 
 def home_of(dataset: UUID) -> Path:

@@ -8,7 +8,7 @@ from uuid import UUID
 
 import pyproj
 import shapely
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.errors import BadInput
 from greylatch.places.draft import Draft
@@ -21,16 +21,16 @@ from library.record import end
 from library.revisions import keys_ever, locked, make_current, next_revision
 
 
-def edit(dataset: Dataset, author: AbstractBaseUser, edits: Sequence[Edit]) -> Dataset:
+def edit(dataset: Dataset, author: User, edits: Sequence[Edit]) -> Dataset:
     """Apply all of `edits` as one revision, or none. Raises BadInput that names row and field, Conflict where a cell holds
     something else than its editor saw. What changes nothing makes no revision."""
     with transaction.atomic():
         held = locked(dataset)
-        base = held.current
+        base = held.newest
         if base.raster is not None:
             raise BadInput("A raster has no rows.")
         draft = Draft(
-            held.kind, pyproj.CRS.from_json_dict(base.projjson) if base.projjson else None, fields_of(base), base.rows,
+            held.holds, pyproj.CRS.from_json_dict(base.projjson) if base.projjson else None, fields_of(base), base.rows,
             held.next_fid, base.bounds, rows_of(held, edits), lambda: keys_ever(held), lambda: columns_of(base),
         )  # fmt: skip
         if not draft.take(edits):

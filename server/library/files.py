@@ -3,7 +3,7 @@
 import hashlib
 import shutil
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
@@ -105,6 +105,12 @@ def remove_folder(name: str) -> None:
     for file in files:
         default_storage.delete(f"{name}/{file}")
     default_storage.delete(name)
+
+
+def remove_folders(names: Iterable[str]) -> None:
+    """Take several folders out of the storage."""
+    for name in names:
+        remove_folder(name)
 
 
 def listed(name: str) -> tuple[list[str], list[str]]:

@@ -4,10 +4,10 @@ from dataclasses import replace
 from typing import Annotated, Any
 from uuid import UUID
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.errors import BadInput
-from greylatch.formats.files import ReadResult
+from greylatch.formats.result import ReadResult
 from greylatch.places.delivery import delivery_of
 from greylatch.places.join import Match, Suggestion, joined, keys_of, match
 from greylatch.sheet.document import FieldName
@@ -62,7 +62,7 @@ class JoinView(Schema):
 def join_view(areas: Dataset, table: Dataset, given: JoinIn) -> JoinView:
     """The match as it stands with what was settled so far."""
     area_keys, table_keys, found = _match(areas, table, given, suggest=True)
-    rows = data_of(table.current)
+    rows = data_of(table.newest)
     twins = []
     for key in found.duplicate_keys:
         fids = [int(rows.fids[i]) for i, one in enumerate(table_keys) if given.same.get(one, one) == key]
@@ -74,7 +74,7 @@ def join_view(areas: Dataset, table: Dataset, given: JoinIn) -> JoinView:
     )  # fmt: skip
 
 
-def keep_join(owner: AbstractBaseUser, areas: Dataset, table: Dataset, given: JoinIn) -> Dataset:
+def keep_join(owner: User, areas: Dataset, table: Dataset, given: JoinIn) -> Dataset:
     """A new dataset of the areas with the chosen fields, each feature under the fid of its area. Raises BadInput where nothing
     matches or no field is chosen."""
     if not given.fields:
@@ -84,12 +84,12 @@ def keep_join(owner: AbstractBaseUser, areas: Dataset, table: Dataset, given: Jo
     credit = "; ".join(dict.fromkeys(s for s in (areas.credit, table.credit) if s))
     title = given.title.strip()[:200] or f"{areas.title} with {table.title}"[:200]
     reason = f"As '{areas.title}'."
-    return keep_vector(owner, title, ReadResult(rows, reason), areas.current.file_name, source, credit, record)
+    return keep_vector(owner, title, ReadResult(rows, reason), areas.newest.file_name, source, credit, record)
 
 
 def parents_changed(dataset: Dataset) -> bool:
     """Whether what a dataset was joined from holds something else now."""
-    join = dataset.current.join
+    join = dataset.newest.join
     if not join:
         return False
     now = dict(Dataset.objects.filter(pk__in=(join["areas"], join["table"])).values_list("pk", "current__number"))
@@ -97,39 +97,39 @@ def parents_changed(dataset: Dataset) -> bool:
     return any(now.get(pk, number) != number for pk, number in made_of.items())
 
 
-def remake(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
+def remake(dataset: Dataset, author: User) -> Dataset:
     """Join the parents as they are now, by the cross-reference that was settled, in place of what was joined before. Raises
     BadInput for a dataset that was not joined, and where a parent is gone."""
-    join = dataset.current.join
+    join = dataset.newest.join
     if not join:
         raise BadInput(f"'{dataset.title}' was not joined.")
     parents = Dataset.objects.filter(owner=dataset.owner, current__isnull=False).select_related("current__dataset")
     areas, table = (parents.filter(pk=join[parent]).first() for parent in ("areas", "table"))
     if areas is None or table is None:
         raise BadInput(f"'{join['table_title' if areas else 'areas_title']}' is not in the library any more.")
-    own = {field["name"] for field in areas.current.fields}
-    chosen = join.get("fields") or [field["name"] for field in dataset.current.fields if field["name"] not in own]
-    there = {field["name"] for field in table.current.fields}
+    own = {field["name"] for field in areas.newest.fields}
+    chosen = join.get("fields") or [field["name"] for field in dataset.newest.fields if field["name"] not in own]
+    there = {field["name"] for field in table.newest.fields}
     given = JoinIn(
         areas=areas.pk, table=table.pk, area_key=join["area_key"], table_key=join["table_key"], same=join["same"],
-        chosen=join["chosen"], fields=[name for name in chosen if name in there],
+        chosen=join["chosen"], fields=[name for name in chosen if name in there], title=dataset.title,
     )  # fmt: skip
     rows, record = _joined(areas, table, given)
     with transaction.atomic():
         held = locked(dataset)
-        found = delivery_of(data_of(held.current), rows)
+        found = delivery_of(data_of(held.newest), rows)
         return replace_rows(held, author, found, f"Joined anew: {found.words}.", join=record)
 
 
 def _joined(areas: Dataset, table: Dataset, given: JoinIn) -> tuple[Data, dict[str, Any]]:
     """The areas with the fields of the table, and what is remembered of how."""
     _, _, found = _match(areas, table, given)
-    brought = data_of(table.current)
-    rows = joined(data_of(areas.current), brought.columns, found, given.fields)
+    brought = data_of(table.newest)
+    rows = joined(data_of(areas.newest), brought.columns, found, given.fields)
     meanings = {name: brought.meanings[name] for name in given.fields if name in brought.meanings}
     return replace(rows, meanings={**meanings, **rows.meanings}), {
         "areas": str(areas.pk), "table": str(table.pk), "areas_title": areas.title, "table_title": table.title,
-        "areas_revision": areas.current.number, "table_revision": table.current.number, "fields": given.fields,
+        "areas_revision": areas.newest.number, "table_revision": table.newest.number, "fields": given.fields,
         "area_key": given.area_key, "table_key": given.table_key, "same": given.same, "chosen": given.chosen, "matched": found.matched,
         "rows_without_area": found.rows_without_area, "areas_without_row": found.areas_without_row, "duplicate_keys": found.duplicate_keys,
     }  # fmt: skip
@@ -140,8 +140,8 @@ def _match(areas: Dataset, table: Dataset, given: JoinIn, suggest: bool = False)
         raise BadInput(f"'{areas.title}' has no shapes to join to.")
     if table.kind == "raster":
         raise BadInput("A raster has no rows to join.")
-    rows = data_of(table.current)
-    area_keys = keys_of(data_of(areas.current).columns, given.area_key)
+    rows = data_of(table.newest)
+    area_keys = keys_of(data_of(areas.newest).columns, given.area_key)
     table_keys = keys_of(rows.columns, given.table_key)
     at = {int(fid): row for row, fid in enumerate(rows.fids)}
     chosen = {key: at[fid] for key, fid in given.chosen.items() if fid in at}

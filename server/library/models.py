@@ -1,9 +1,14 @@
 """Datasets: what a person brought in, revision by revision."""
 
 import uuid
+from pathlib import Path
+from typing import cast
 
 from django.conf import settings
 from django.db import models
+from greylatch.tables.dataset import Kind
+
+from library.files import local_path
 
 
 class Upload(models.Model):
@@ -16,6 +21,11 @@ class Upload(models.Model):
     size = models.BigIntegerField()
     job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brings it in")
     created = models.DateTimeField(auto_now_add=True)
+
+    @property
+    def path(self) -> Path:
+        """Where on this machine its file can be read."""
+        return local_path(str(self.file.name))
 
     def forget(self) -> None:
         """Remove the file and all that is known of it."""
@@ -36,6 +46,17 @@ class Dataset(models.Model):
     next_fid = models.BigIntegerField(default=0, help_text="that the next new feature gets; none is given twice")
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
+
+    @property
+    def holds(self) -> Kind:
+        """What it holds, in the core's words."""
+        return cast(Kind, self.kind)
+
+    @property
+    def newest(self) -> "Revision":
+        """Its current state, which every dataset has whose making has ended."""
+        assert self.current is not None
+        return self.current
 
     class Meta:
         ordering = ("-created",)

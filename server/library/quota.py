@@ -1,7 +1,7 @@
 """How much of the disk a person may take."""
 
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db.models import Sum
 from editions.models import Edition
 from greylatch.errors import BadInput
@@ -11,7 +11,7 @@ from jobs.work import check_disk
 from library.models import Revision, Upload
 
 
-def used_bytes(user: AbstractBaseUser) -> int:
+def used_bytes(user: User) -> int:
     """What a person's uploads, datasets and editions take."""
     sizes = (
         Upload.objects.filter(owner=user).aggregate(n=Sum("size")),
@@ -21,7 +21,7 @@ def used_bytes(user: AbstractBaseUser) -> int:
     return sum(one["n"] or 0 for one in sizes)
 
 
-def check_room(user: AbstractBaseUser, wanted: int) -> None:
+def check_room(user: User, wanted: int) -> None:
     """Raise BadInput where a person's share, or the disk, has not so many bytes left."""
     used = used_bytes(user)
     if used + wanted > settings.QUOTA:

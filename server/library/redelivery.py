@@ -6,7 +6,7 @@ from typing import Any, Literal
 from uuid import UUID
 
 import numpy as np
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.errors import BadInput
 from greylatch.formats.bounded import bounded
@@ -27,7 +27,7 @@ from sheets.keeping import document_of, keep
 from sheets.models import Sheet
 
 from library.derived import data_of, fields_of, keep_columns, keep_shapes
-from library.files import local_path, named_as_sent
+from library.files import named_as_sent
 from library.models import Attributes, Dataset, Revision, Shape, Upload
 from library.quota import check_room
 from library.record import end, write_attributes, write_shapes
@@ -72,7 +72,7 @@ class RedeliveryView(Schema):
 
 def look(dataset: Dataset, upload: Upload, given: RedeliveryIn) -> RedeliveryView:
     """Compare before anything happens. Raises BadInput where the file can't be read or nothing in it is known again."""
-    now = data_of(dataset.current)
+    now = data_of(dataset.newest)
     with scratch() as folder:
         found = delivery(now, read_delivery(upload, given, folder)[1], given.key, dataset.next_fid)
     rows = found.rows
@@ -102,7 +102,7 @@ def look(dataset: Dataset, upload: Upload, given: RedeliveryIn) -> RedeliveryVie
 
 def read_delivery(upload: Upload, given: Corrections, folder: Path) -> tuple[Taken, Data]:
     """The rows of an uploaded file as corrected."""
-    path = local_path(upload.file.name)
+    path = upload.path
     # The reader's process knows the core only, so it gets no more of what was asked than the core's part.
     corrections = Corrections.model_validate(given.model_dump(include=set(Corrections.model_fields)))
     with named_as_sent(path, upload.name):
@@ -113,14 +113,14 @@ def read_delivery(upload: Upload, given: Corrections, folder: Path) -> tuple[Tak
 
 
 def deliver(
-    dataset: Dataset, author: AbstractBaseUser, upload: Upload, given: RedeliveryIn, folder: Path,
+    dataset: Dataset, author: User, upload: Upload, given: RedeliveryIn, folder: Path,
     last: Callable[[Dataset], None],
 ) -> None:  # fmt: skip
     """Replace the rows by those of an upload, whole or not at all; `last` is done in the same transaction."""
     taken, rows = read_delivery(upload, given, folder)
     with transaction.atomic():
         held = locked(dataset)
-        before = data_of(held.current)
+        before = data_of(held.newest)
         found = delivery(before, rows, given.key, held.next_fid)
         if given.breaks == "kept":
             hold_breaks(held, before)
@@ -129,10 +129,10 @@ def deliver(
         last(replace_rows(held, author, found, words, **described))
 
 
-def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, words: str, **described: Any) -> Dataset:
+def replace_rows(dataset: Dataset, author: User, found: Delivery, words: str, **described: Any) -> Dataset:
     """The next revision holds the rows of a delivery; what is the same in both is not written again. In a transaction of its
     caller's, which holds the dataset."""
-    base, rows = dataset.current, found.rows
+    base, rows = dataset.newest, found.rows
     number = next_revision(dataset)
     kept = fields_after(fields_of(base), rows.columns, keys_ever(dataset), rows.meanings)
     keys = [field.key for field in kept]
@@ -160,7 +160,7 @@ def replace_rows(dataset: Dataset, author: AbstractBaseUser, found: Delivery, wo
         shaped=None if moved else base.shapes,
         **after,
     )
-    made = dataset.current
+    made = dataset.newest
     transaction.on_commit(lambda: _keep_derived(made, rows, keys, moved))
     return dataset
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import connection, transaction
 from django.db.models import Max
 from greylatch.errors import BadInput
@@ -22,7 +22,7 @@ def keys_ever(dataset: Dataset) -> set[str]:
     return {field["key"] for fields in dataset.revisions.values_list("fields", flat=True) for field in fields}
 
 
-def make_current(dataset: Dataset, like: Revision, author: AbstractBaseUser, **described: Any) -> Dataset:
+def make_current(dataset: Dataset, like: Revision, author: User, **described: Any) -> Dataset:
     """Make a new revision current that is `like` another but for what is `described`."""
     inherited = ("file_name", "rows", "fields", "crs", "projjson", "crs_reason", "bounds", "notes", "raster", "join")
     dataset.current = Revision.objects.create(
@@ -32,11 +32,11 @@ def make_current(dataset: Dataset, like: Revision, author: AbstractBaseUser, **d
     return dataset
 
 
-def undo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
+def undo(dataset: Dataset, author: User) -> Dataset:
     """Go back to the state before the last change that was not undone yet. Raises BadInput where there is none."""
     with transaction.atomic():
         held = locked(dataset)
-        now = held.current
+        now = held.newest
         if now.before is None:
             raise BadInput("There is nothing to undo.")
         target = held.revisions.get(number=now.before)
@@ -46,11 +46,11 @@ def undo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
         return _as_it_was(held, target, author, f"Undone: {undone.change}", target.before, again, repeats)
 
 
-def redo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
+def redo(dataset: Dataset, author: User) -> Dataset:
     """Do again what was undone last. Raises BadInput where nothing was, or something else was done since."""
     with transaction.atomic():
         held = locked(dataset)
-        now = held.current
+        now = held.newest
         if not now.again:
             raise BadInput("There is nothing to do again.")
         target = held.revisions.get(number=now.again[0])
@@ -58,14 +58,14 @@ def redo(dataset: Dataset, author: AbstractBaseUser) -> Dataset:
         return _as_it_was(held, target, author, f"Again: {done.change}", now.number, now.again[1:], done.number)
 
 
-def restore(dataset: Dataset, author: AbstractBaseUser, number: int) -> Dataset:
+def restore(dataset: Dataset, author: User, number: int) -> Dataset:
     """Go to the state of an earlier revision, as a change that can be undone. Raises BadInput for one that is not there."""
     with transaction.atomic():
         held = locked(dataset)
         target = held.revisions.filter(number=number).first()
         if target is None:
             raise BadInput(f"There is no revision {number}.")
-        return _as_it_was(held, target, author, f"Back to revision {number}.", held.current.number, [])
+        return _as_it_was(held, target, author, f"Back to revision {number}.", held.newest.number, [])
 
 
 def locked(dataset: Dataset) -> Dataset:
@@ -74,7 +74,7 @@ def locked(dataset: Dataset) -> Dataset:
 
 
 def _as_it_was(
-    dataset: Dataset, target: Revision, author: AbstractBaseUser, change: str, before: int | None, again: list[int],
+    dataset: Dataset, target: Revision, author: User, change: str, before: int | None, again: list[int],
     repeats: int | None = None,
 ) -> Dataset:  # fmt: skip
     """A new revision that holds what `target` holds; what is the same in both is not written again."""
@@ -83,7 +83,7 @@ def _as_it_was(
     moved, more = _bring_back(Shape, "wkb", dataset, target.number, number)
     check_room(author, size + more)
     return make_current(
-        dataset, target, author, number=number, shaped=None if moved else dataset.current.shapes, change=change[:500],
+        dataset, target, author, number=number, shaped=None if moved else dataset.newest.shapes, change=change[:500],
         before=before, again=again, repeats=repeats, bytes=size + more,
     )  # fmt: skip
 

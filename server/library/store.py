@@ -8,12 +8,12 @@ from pathlib import Path
 from typing import Any
 
 import shapely
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import DatabaseError, transaction
 from greylatch.errors import printable
-from greylatch.formats.files import ReadResult
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
+from greylatch.formats.result import ReadResult
 from greylatch.places.crs import crs_name, crs_text, to_lonlat
 from greylatch.places.frame import Frame
 from greylatch.progress import Progress, silent
@@ -25,13 +25,13 @@ from jobs.models import Job
 from jobs.tidying import scratch
 
 from library.derived import forget_derived, keep_columns, keep_shapes
-from library.files import remove_folder, store_folder
+from library.files import remove_folder, remove_folders, store_folder
 from library.models import Dataset, Revision
 from library.record import write_attributes, write_shapes
 
 
 def keep_vector(
-    owner: AbstractBaseUser, title: str, found: ReadResult, file_name: str, source: str = "", credit: str = "",
+    owner: User, title: str, found: ReadResult, file_name: str, source: str = "", credit: str = "",
     join: dict[str, Any] | None = None,
 ) -> Dataset:  # fmt: skip
     """A new dataset with one revision, made in one transaction: on any error there is no trace of it."""
@@ -43,9 +43,7 @@ def keep_vector(
         )  # fmt: skip
 
 
-def keep_raster(
-    owner: AbstractBaseUser, title: str, path: Path, file_name: str, source: str = "", credit: str = ""
-) -> Dataset:
+def keep_raster(owner: User, title: str, path: Path, file_name: str, source: str = "", credit: str = "") -> Dataset:
     """A new raster dataset, kept as a cloud optimised GeoTIFF with overviews. Raises BadInput for a file that breaks off."""
     with scratch() as folder, transaction.atomic():
         info = keep_as_cog(path, folder / "raster.tif")
@@ -54,7 +52,7 @@ def keep_raster(
 
 
 def keep_folder(
-    owner: AbstractBaseUser, title: str, folder: Path, taken: Taken, file_name: str, source: str = "", credit: str = "",
+    owner: User, title: str, folder: Path, taken: Taken, file_name: str, source: str = "", credit: str = "",
     join: dict[str, Any] | None = None, progress: Progress = silent, job: Job | None = None,
     last: Callable[[Dataset], None] | None = None,
 ) -> Dataset:  # fmt: skip
@@ -140,7 +138,7 @@ def forget(dataset: Dataset) -> None:
     with transaction.atomic():
         Dataset.objects.filter(pk=pk).update(current=None)
         dataset.delete()
-        transaction.on_commit(lambda: [remove_folder(folder) for folder in folders if folder])
+        transaction.on_commit(lambda: remove_folders(filter(None, folders)))
         transaction.on_commit(lambda: forget_derived(pk))
 
 

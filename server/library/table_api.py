@@ -15,6 +15,7 @@ from greylatch.sheet.document import CrsText, FieldName
 from greylatch.tables.edit import MAX_EDITS, Edit
 from greylatch.tables.fieldtypes import plain
 from jobs.api import JobOut
+from jobs.models import Job
 from jobs.work import LIVE, begin
 from ninja import Field, Router, Schema
 from people.access import own, person
@@ -73,9 +74,9 @@ def rows(
     limit: Count = 100,
     sort: FieldName = "",
     descending: bool = False,
-):
+) -> RowsOut:
     """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none."""
-    revision = current_dataset(request, dataset_id).current
+    revision = current_dataset(request, dataset_id).newest
     if revision.raster is not None:
         raise BadInput("A raster has no rows.")
     data = data_of(revision)
@@ -94,7 +95,7 @@ def position(
     request: HttpRequest, dataset_id: UUID, fid: Count, sort: FieldName = "", descending: bool = False
 ) -> dict[str, int]:
     """The place of a feature, for scrolling to it."""
-    revision = current_dataset(request, dataset_id).current
+    revision = current_dataset(request, dataset_id).newest
     data = data_of(revision)
     row = data.row_of(fid)
     if not sort:
@@ -104,7 +105,7 @@ def position(
 
 
 @router.post("/datasets/{dataset_id}/edits", response={200: DatasetOut, 409: Refused}, summary="Change a table")
-def edit_rows(request: HttpRequest, dataset_id: UUID, given: EditsIn):
+def edit_rows(request: HttpRequest, dataset_id: UUID, given: EditsIn) -> tuple[int, DatasetOut | Refused]:
     """All changes as one revision, or none; 409 where a cell holds something else than its editor saw."""
     try:
         return 200, described(edit(current_dataset(request, dataset_id), person(request), given.edits))
@@ -113,25 +114,25 @@ def edit_rows(request: HttpRequest, dataset_id: UUID, given: EditsIn):
 
 
 @router.post("/datasets/{dataset_id}/undo", response=DatasetOut, summary="Undo the last change of a table")
-def undo_change(request: HttpRequest, dataset_id: UUID):
+def undo_change(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """Also one of an earlier session. The undone state can be done again."""
     return described(undo(current_dataset(request, dataset_id), person(request)))
 
 
 @router.post("/datasets/{dataset_id}/redo", response=DatasetOut, summary="Do again what was undone")
-def redo_change(request: HttpRequest, dataset_id: UUID):
+def redo_change(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """Until something else is changed."""
     return described(redo(current_dataset(request, dataset_id), person(request)))
 
 
 @router.post("/datasets/{dataset_id}/restore", response=DatasetOut, summary="Go back to an earlier state of a table")
-def restore_state(request: HttpRequest, dataset_id: UUID, number: Count):
+def restore_state(request: HttpRequest, dataset_id: UUID, number: Count) -> DatasetOut:
     """As a change of its own, which can be undone."""
     return described(restore(current_dataset(request, dataset_id), person(request), number))
 
 
 @router.get("/datasets/{dataset_id}/history", response=list[RevisionOut], summary="Who changed what, and when")
-def history(request: HttpRequest, dataset_id: UUID):
+def history(request: HttpRequest, dataset_id: UUID) -> list[RevisionOut]:
     """The newest first, at most 500."""
     revisions = current_dataset(request, dataset_id).revisions.select_related("author").order_by("-number")[:500]
     return [
@@ -144,7 +145,9 @@ def history(request: HttpRequest, dataset_id: UUID):
 
 
 @router.get("/revisions/{revision_id}/tiles/{z}/{x}/{y}", summary="A geometry tile")
-def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count, crs: CrsText = "EPSG:3857"):
+def tile(
+    request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count, crs: CrsText = "EPSG:3857"
+) -> HttpResponse:
     """A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
     changes."""
     revisions = Revision.objects.select_related("dataset")
@@ -158,14 +161,14 @@ def tile(request: HttpRequest, revision_id: UUID, z: Count, x: Count, y: Count, 
 @router.post(
     "/datasets/{dataset_id}/redelivery/look", response=RedeliveryView, summary="What a new delivery would change"
 )
-def look_at_redelivery(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn):
+def look_at_redelivery(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn) -> RedeliveryView:
     """Compares the rows by a key field; nothing is changed by it."""
     upload = own(Upload, person(request), pk=given.upload)
     return look(current_dataset(request, dataset_id), upload, given)
 
 
 @router.post("/datasets/{dataset_id}/redelivery", response=JobOut, summary="Replace the rows by a new delivery")
-def redeliver(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn):
+def redeliver(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn) -> Job:
     """Starts a job. Rows with the same key keep their fids; what draws the dataset goes on."""
     dataset, upload = current_dataset(request, dataset_id), own(Upload, person(request), pk=given.upload)
     if upload.job is not None and upload.job.state in LIVE:
@@ -179,6 +182,6 @@ def redeliver(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn):
 
 
 @router.post("/datasets/{dataset_id}/remake", response=DatasetOut, summary="Join anew")
-def remake_join(request: HttpRequest, dataset_id: UUID):
+def remake_join(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """From what its parents hold now, by the cross-reference that was settled."""
     return described(remake(current_dataset(request, dataset_id), person(request)))

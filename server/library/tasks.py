@@ -8,7 +8,7 @@ from jobs.models import Job
 from jobs.tidying import scratch
 from jobs.work import Kind, check_disk, finish
 
-from library.files import local_path, named_as_sent
+from library.files import named_as_sent
 from library.models import Dataset, Upload
 from library.redelivery import RedeliveryIn, deliver
 from library.store import discard, keep_folder
@@ -22,7 +22,7 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
     discard(job)  # of an earlier try that was cut off
     upload = Upload.objects.get(pk=job.arguments["upload"])
     given = Corrections.model_validate(job.arguments["corrections"])
-    path = local_path(upload.file.name)
+    path = upload.path
     check_disk(job.needed)
     report(0, 0, "reading the file")
 

@@ -44,13 +44,13 @@ class Me(Schema):
 
 @router.get("/session", auth=None, response=Me, summary="Who is signed in")
 @decorate_view(ensure_csrf_cookie)
-def who(request: HttpRequest):
+def who(request: HttpRequest) -> Me:
     """Answers visitors too, and gives them the token that signing in wants."""
     return Me(name=request.user.get_username() if request.user.is_authenticated else None)
 
 
 @router.post("/session", auth=None, response=Me, summary="Sign in")
-def sign_in(request: HttpRequest, response: HttpResponse, given: Credentials):
+def sign_in(request: HttpRequest, response: HttpResponse, given: Credentials) -> Me:
     """Starts a session. After ten wrong tries for a name or from an address, both rest for two minutes; a browser in which
     the person signed in before is held only by its own."""
     _check_token(request)
@@ -67,14 +67,14 @@ def sign_in(request: HttpRequest, response: HttpResponse, given: Credentials):
 
 
 @router.delete("/session", response=Me, summary="Sign out")
-def sign_out(request: HttpRequest):
+def sign_out(request: HttpRequest) -> Me:
     """Ends the session."""
     logout(request)
     return Me(name=None)
 
 
 @router.post("/password", response=Me, summary="Change my password")
-def change_password(request: HttpRequest, given: PasswordChange):
+def change_password(request: HttpRequest, given: PasswordChange) -> Me:
     """All other sessions of the person end with it. Wrong tries count as they do for signing in."""
     user = person(request)
     try:

@@ -13,7 +13,7 @@ from typing import Any
 from axes.handlers.proxy import AxesProxyHandler
 from django.conf import settings
 from django.contrib.auth import authenticate
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.core import signing
 from django.db import OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse
@@ -75,7 +75,7 @@ def remember_browser(request: HttpRequest, answer: HttpResponse, name: str) -> N
     )  # fmt: skip
 
 
-def checked(request: HttpRequest, name: str, password: str) -> AbstractBaseUser | None:
+def checked(request: HttpRequest, name: str, password: str) -> User | None:
     """The person of that name, where the password is theirs; None otherwise. Raises TooManyTries.
 
     Tries for one name, and from one address, are checked one after the other, so that no number of parallel ones gets past

@@ -1,10 +1,11 @@
 """Sheets: keeping and going back."""
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from editions.publish import forget_editions
@@ -14,7 +15,7 @@ from ninja import Field, Router, Schema
 from people.access import own, person
 
 from sheets.keeping import Stale, create, document_of, keep
-from sheets.models import Sheet
+from sheets.models import Sheet, SheetRevision
 from sheets.sources import refuse_foreign
 
 router = Router(tags=["sheets"])
@@ -66,26 +67,26 @@ class RevisionLine(Schema):
 
 
 @router.get("", response=list[SheetLine], summary="My sheets")
-def sheets(request: HttpRequest):
+def sheets(request: HttpRequest) -> QuerySet[Sheet]:
     """The one changed last comes first."""
     return Sheet.objects.filter(owner=person(request))
 
 
 @router.post("", response=SheetOut, summary="Begin a sheet")
-def begin(request: HttpRequest, document: Document):
+def begin(request: HttpRequest, document: Document) -> SheetOut:
     """A new sheet with this document."""
     refuse_foreign(person(request), document)
     return _out(create(person(request), document.model_dump(mode="json")))
 
 
 @router.get("/{sheet_id}", response=SheetOut, summary="A sheet")
-def sheet(request: HttpRequest, sheet_id: UUID):
+def sheet(request: HttpRequest, sheet_id: UUID) -> SheetOut:
     """Its newest document."""
     return _out(own(Sheet, person(request), pk=sheet_id))
 
 
 @router.put("/{sheet_id}", response={200: Kept, 409: StaleOut}, summary="Keep a change")
-def save(request: HttpRequest, sheet_id: UUID, given: SheetIn):
+def save(request: HttpRequest, sheet_id: UUID, given: SheetIn) -> tuple[int, Kept | StaleOut]:
     """Refused with both versions in hand where somebody kept another change meanwhile."""
     found = own(Sheet, person(request), pk=sheet_id)
     parse_sheet(given.document.model_dump(mode="json"))
@@ -93,11 +94,13 @@ def save(request: HttpRequest, sheet_id: UUID, given: SheetIn):
     try:
         return 200, Kept(revision=keep(found, given.base, given.document).revision)
     except Stale as stale:
-        return 409, StaleOut(detail=str(stale), revision=stale.sheet.revision, document=document_of(stale.sheet))
+        return 409, StaleOut(
+            detail=str(stale), revision=stale.sheet.revision, document=Document.model_validate(document_of(stale.sheet))
+        )
 
 
 @router.delete("/{sheet_id}", summary="Remove a sheet")
-def remove(request: HttpRequest, sheet_id: UUID):
+def remove(request: HttpRequest, sheet_id: UUID) -> dict[str, str]:
     """Takes the sheet, its history and its editions away for good."""
     found = own(Sheet, person(request), pk=sheet_id)
     with transaction.atomic():
@@ -107,18 +110,19 @@ def remove(request: HttpRequest, sheet_id: UUID):
 
 
 @router.get("/{sheet_id}/revisions", response=list[RevisionLine], summary="History of a sheet")
-def revisions(request: HttpRequest, sheet_id: UUID):
+def revisions(request: HttpRequest, sheet_id: UUID) -> QuerySet[SheetRevision]:
     """The last 200 revisions, the newest first."""
     return own(Sheet, person(request), pk=sheet_id).revisions.all()[:200]
 
 
 @router.get("/{sheet_id}/revisions/{number}", response=SheetOut, summary="A sheet as it was")
-def revision(request: HttpRequest, sheet_id: UUID, number: Annotated[int, Field(ge=0, lt=2**31)]):
+def revision(request: HttpRequest, sheet_id: UUID, number: Annotated[int, Field(ge=0, lt=2**31)]) -> SheetOut:
     """The document of one revision."""
     found = own(Sheet, person(request), pk=sheet_id)
     get_object_or_404(found.revisions, number=number)
     return _out(found, number)
 
 
-def _out(found: Sheet, number: int | None = None) -> dict[str, Any]:
-    return {"id": found.pk, "revision": number or found.revision, "document": document_of(found, number)}
+def _out(found: Sheet, number: int | None = None) -> SheetOut:
+    document = Document.model_validate(document_of(found, number))
+    return SheetOut(id=found.pk, revision=number or found.revision, document=document)

@@ -11,13 +11,13 @@ from greylatch.classes.classify import ValueClass
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.classes.methods import Method
 from greylatch.classes.values import values_of
-from greylatch.colour.difference import VISIONS, difference
+from greylatch.colour.difference import VISIONS, Vision, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
 from greylatch.paint.key import RampKey, layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
 from greylatch.places.grid import DEEPEST
-from greylatch.proof.findings import findings, mend
+from greylatch.proof.findings import Finding, findings, mend
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
 from greylatch.sheet.document import FieldName, Layer, Normalise, Origin, RampChoice
@@ -97,7 +97,7 @@ class RampOut(Schema):
     name: str
     family: str
     colours: list[str]
-    apart: dict[str, float]
+    apart: dict[Vision, float]
 
 
 class CardIn(Schema):
@@ -145,37 +145,32 @@ BINARY = {
 
 
 @router.post("/ink", summary="Ink of a layer", openapi_extra=BINARY)
-def ink_of_layer(request: HttpRequest, layer: Layer):
+def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
     """Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays."""
     try:
         dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(layer.dataset))
     except ValueError as error:
         raise Http404 from error
-    one = pass_of(layer, finder({layer.dataset: dataset.current}))
+    one = pass_of(layer, finder({layer.dataset: dataset.newest}))
     key = layer_key(one)
-    common = {"kind": key.kind, "title": key.title, "unit": key.unit, "divisor": key.divisor, "key": key.entries}
+    header = InkHeader(
+        kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.entries, ramp=key.ramp
+    )
     if isinstance(one, RasterPass):
         nothing = Ink((), np.empty(0, dtype=np.uint8))
-        header = InkHeader(**common, ramp=key.ramp)
         return _binary(packed_ink(nothing, "raster", np.empty(0, dtype=np.int64), header.model_dump(mode="json")))
     made = one.ink
     found = made.classification
-    header = InkHeader(
-        **common,
-        n=len(made.index),
-        drawn=made.drawn,
-        method=found.method if found else None,
-        classes=list(found.classes) if found else [],
-        missing=found.missing if found else 0,
-        fit=found.fit if found else None,
-        note=found.note if found else "",
-    )
+    header.n, header.drawn = len(made.index), made.drawn
+    if found:
+        header.method, header.classes, header.missing = found.method, list(found.classes), found.missing
+        header.fit, header.note = found.fit, found.note
     data = one.source.dataset
     return _binary(packed_ink(made, data.kind, data.fids, header.model_dump(mode="json")))
 
 
 @router.post("/letters", response=LettersOut, summary="Labels of a sheet")
-def letters(request: HttpRequest, document: Document, zoom: float):
+def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut:
     """Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there."""
     lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
     composition = compose(lettered, finder(revisions_for(person(request), lettered)))
@@ -188,7 +183,7 @@ def letters(request: HttpRequest, document: Document, zoom: float):
 
 
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")
-def picture_of_sheet(request: HttpRequest, sheet_id: UUID):
+def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
     """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     key = f"picture/2/{sheet.pk}/{sheet.revision}"
@@ -206,14 +201,14 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID):
 
 
 @router.post("/distribution", response=Distribution, summary="Distribution of a field")
-def distribution_of_field(request: HttpRequest, given: DistributionIn):
+def distribution_of_field(request: HttpRequest, given: DistributionIn) -> Distribution:
     """Of the values as they would be classified."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
-    return distribution(values_of(data_of(dataset.current), given.field, given.normalise))
+    return distribution(values_of(data_of(dataset.newest), given.field, given.normalise))
 
 
 @router.get("/ramps", response=list[RampOut], summary="All ramps")
-def ramps(request: HttpRequest, n: int = 5):
+def ramps(request: HttpRequest, n: int = 5) -> list[RampOut]:
     """Each in `n` colours."""
     n = max(2, min(n, 64))
     out = []
@@ -225,10 +220,10 @@ def ramps(request: HttpRequest, n: int = 5):
 
 
 @router.post("/card", response=CardOut, summary="A card, filled")
-def card(request: HttpRequest, given: CardIn):
+def card(request: HttpRequest, given: CardIn) -> CardOut:
     """Mistakes of the template are an answer, not an error: the template is being typed."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
-    data = data_of(dataset.current)
+    data = data_of(dataset.newest)
     columns = data.columns
     fid = int(data.fids[0]) if given.fid is None and len(data) else given.fid
     record = {} if fid is None else data.shown(fid)
@@ -247,14 +242,14 @@ def card(request: HttpRequest, given: CardIn):
 
 
 @router.post("/proof", response=list[FindingOut], summary="Findings on a sheet")
-def proof(request: HttpRequest, document: Document):
+def proof(request: HttpRequest, document: Document) -> list[Finding]:
     """What a careful editor would catch."""
     revisions = revisions_for(person(request), document)
     return findings(document, finder(revisions), provenance(revisions.values()))
 
 
 @router.post("/mend", response=Document, summary="A sheet with one finding mended")
-def mended(request: HttpRequest, given: MendIn):
+def mended(request: HttpRequest, given: MendIn) -> Document:
     """Nothing is kept by this; the editor takes the document as a change like any other."""
     revisions = revisions_for(person(request), given.document)
     return mend(given.document, given.finding, finder(revisions), provenance(revisions.values()))

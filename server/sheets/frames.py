@@ -61,13 +61,13 @@ class ExtentOut(Schema):
 
 
 @router.get("/frames", response=FrameFigures, summary="A projection in figures")
-def frame(request: HttpRequest, crs: CrsText):
+def frame(request: HttpRequest, crs: CrsText) -> FrameFigures:
     """What is needed to lay tiles in it."""
     return described(Frame.named(crs))
 
 
 @router.get("/frames/place", response=PlaceOut, summary="A place in a projection, from degrees")
-def place(request: HttpRequest, crs: CrsText, lon: Annotated[float, Query(ge=-180, le=180)], lat: Annotated[float, Query(ge=-90, le=90)]):  # fmt: skip
+def place(request: HttpRequest, crs: CrsText, lon: Annotated[float, Query(ge=-180, le=180)], lat: Annotated[float, Query(ge=-90, le=90)]) -> PlaceOut:  # fmt: skip
     """422 where it lies beyond the projection's limits."""
     frame = Frame.named(crs)
     x, y = frame.place(lon, lat)
@@ -75,7 +75,7 @@ def place(request: HttpRequest, crs: CrsText, lon: Annotated[float, Query(ge=-18
 
 
 @router.get("/frames/lonlat", response=PlaceOut, summary="A place in degrees, from a projection")
-def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number):
+def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number) -> PlaceOut:
     """422 where there is none."""
     frame = Frame.named(crs)
     lon, lat = frame.lonlat(x, y)
@@ -83,7 +83,7 @@ def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number):
 
 
 @router.get("/frames/box", response=ExtentOut, summary="The box around a box of degrees")
-def box(request: HttpRequest, crs: CrsText, west: Degrees, south: Degrees, east: Degrees, north: Degrees):
+def box(request: HttpRequest, crs: CrsText, west: Degrees, south: Degrees, east: Degrees, north: Degrees) -> ExtentOut:
     """In the projection; null where nothing of it can be shown."""
     try:
         return ExtentOut(box=list(Frame.named(crs).box_of((west, max(south, -90.0), east, min(north, 90.0)))))
@@ -92,7 +92,7 @@ def box(request: HttpRequest, crs: CrsText, west: Degrees, south: Degrees, east:
 
 
 @router.get("/frames/outline", response=list[Path], summary="The outline of a projection")
-def outline(request: HttpRequest, crs: CrsText):
+def outline(request: HttpRequest, crs: CrsText) -> list[Path]:
     """The rings around all that it shows of the globe."""
     return paths(Frame.named(crs).outline)
 
@@ -101,7 +101,7 @@ def outline(request: HttpRequest, crs: CrsText):
 def lines(
     request: HttpRequest, crs: CrsText, left: Number, bottom: Number, right: Number, top: Number, resolution: Positive,
     step: Annotated[float, Query(ge=0.01, le=90)] | None = None,
-):  # fmt: skip
+) -> list[GraticuleLineOut]:  # fmt: skip
     """Those within a box of the projection, as far apart as suits `resolution` (units per px) or `step` degrees."""
     frame = Frame.named(crs)
     if left >= right or bottom >= top:
@@ -111,13 +111,13 @@ def lines(
 
 
 @router.get("/frames/search", response=list[Listed], summary="Search PROJ's list")
-def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]):
+def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]) -> list[Listed]:
     """By code, name and area of use."""
     return search_projections(text)
 
 
 @router.post("/frames/suggest", response=list[ProjectionSuggestion], summary="Projections that suit a sheet")
-def suggest(request: HttpRequest, document: Document):
+def suggest(request: HttpRequest, document: Document) -> list[ProjectionSuggestion]:
     """By where its layers lie and how far they reach, the likeliest for classed areas first."""
     reaches = [reach for one in revisions_for(person(request), document).values() if (reach := _reach(one))]
     if not reaches:
@@ -140,7 +140,7 @@ def _reach(revision: Revision) -> tuple[float, float, float, float] | None:
 
 
 @router.post("/extent", response=ExtentOut, summary="The box around a map")
-def extent(request: HttpRequest, document: Document):
+def extent(request: HttpRequest, document: Document) -> ExtentOut:
     """In the sheet's frame."""
     try:
         return ExtentOut(box=list(map_bounds(compose(document, finder(revisions_for(person(request), document))))))
@@ -149,14 +149,14 @@ def extent(request: HttpRequest, document: Document):
 
 
 @router.post("/picture", summary="A picture of a whole map")
-def picture(request: HttpRequest, document: Document, width: Side = 288, height: Side = 180):
+def picture(request: HttpRequest, document: Document, width: Side = 288, height: Side = 180) -> HttpResponse:
     """PNG of a document that need not be kept, without its labels; 204 where there is nothing to draw."""
     data = picture_of(document, finder(revisions_for(person(request), document)), width, height)
     return HttpResponse(data, content_type="image/png", status=200 if data else 204)
 
 
 @router.get("/frames/distortion", summary="What a projection does to sizes and shapes")
-def distortion(request: HttpRequest, crs: CrsText, width: Side = 360, height: Side = 220):
+def distortion(request: HttpRequest, crs: CrsText, width: Side = 360, height: Side = 220) -> HttpResponse:
     """PNG of the whole projection with circles of one size on the globe, coloured by how large they are drawn."""
     answer = HttpResponse(png(distortion_picture(Frame.named(crs), width, height)), content_type="image/png")
     answer["Cache-Control"] = "private, max-age=86400"

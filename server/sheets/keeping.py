@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.reading import parse_sheet
@@ -18,7 +18,7 @@ class Stale(Exception):
         self.sheet = sheet
 
 
-def create(owner: AbstractBaseUser, document: dict[str, Any]) -> Sheet:
+def create(owner: User, document: dict[str, Any]) -> Sheet:
     """A new sheet. Raises BadInput for a document that is none."""
     checked = parse_sheet(document)
     with transaction.atomic():

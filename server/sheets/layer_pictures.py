@@ -49,7 +49,7 @@ class FeatureOut(Schema):
 def picture_tile(
     request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256,
     crs: CrsText = "EPSG:3857", ratio: int = 1,
-):  # fmt: skip
+) -> HttpResponse:  # fmt: skip
     """PNG of a dataset under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
     204 where it does not reach."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
@@ -57,10 +57,10 @@ def picture_tile(
     if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
         raise Http404
     name = hashlib.sha256(symbology.encode()).hexdigest()[:32]
-    key = f"picture-tile/1/{dataset.current.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
+    key = f"picture-tile/1/{dataset.newest.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
     data = caches["tiles"].get(key)
     if data is None:
-        one = layer_pass(dataset.current, symbology, frame)
+        one = layer_pass(dataset.newest, symbology, frame)
         picture = paint(
             Composition([one], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
         )
@@ -72,10 +72,10 @@ def picture_tile(
 
 
 @router.get("/shapes/{dataset_id}/level", response=LevelOut, summary="From which level on shapes are sent")
-def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857"):
+def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857") -> LevelOut:
     """Of the dataset's current state in a projection."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    source = source_of(dataset.current, Frame.named(crs))
+    source = source_of(dataset.newest, Frame.named(crs))
     if not isinstance(source, VectorSource):
         raise BadInput(f"'{dataset.title}' has no shapes.")
     return LevelOut(level=shapes_from(source))
@@ -84,10 +84,10 @@ def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG
 @router.get("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
 def feature_at(
     request: HttpRequest, dataset_id: UUID, x: float, y: float, resolution: float, symbology: str, crs: CrsText = "EPSG:3857",
-):  # fmt: skip
+) -> FeatureOut:  # fmt: skip
     """At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    one = layer_pass(dataset.current, symbology, Frame.named(crs))
+    one = layer_pass(dataset.newest, symbology, Frame.named(crs))
     if not isinstance(one, VectorPass):
         raise BadInput(f"'{dataset.title}' has no shapes.")
     row = hit(one, x, y, resolution)

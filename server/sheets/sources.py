@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from uuid import UUID
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db.models import F
 from greylatch.errors import BadInput
 from greylatch.paint.sources import Find, Source
@@ -16,14 +16,14 @@ from library.models import Dataset, Revision
 from sheets.models import SheetRevision
 
 
-def revisions_for(owner: AbstractBaseUser, document: Document) -> dict[str, Revision]:
+def revisions_for(owner: User, document: Document) -> dict[str, Revision]:
     """The current revision of every dataset that the document names and `owner` may see."""
     wanted = [name for name in {layer.dataset for layer in document.layers} if _is_uuid(name)]
     found = Dataset.objects.filter(owner=owner, pk__in=wanted).select_related("current", "current__dataset")
     return {str(one.pk): one.current for one in found if one.current}
 
 
-def refuse_foreign(owner: AbstractBaseUser, document: Document) -> None:
+def refuse_foreign(owner: User, document: Document) -> None:
     """Raise BadInput that names the first layer, shown or hidden, whose dataset is somebody else's."""
     wanted = [layer.dataset for layer in document.layers if _is_uuid(layer.dataset)]
     foreign = {
@@ -34,7 +34,7 @@ def refuse_foreign(owner: AbstractBaseUser, document: Document) -> None:
             raise BadInput(f"Layer '{layer.name}' names a dataset that is not yours.", "Choose one of your library.")
 
 
-def allowed_pictures(owner: AbstractBaseUser) -> list[str]:
+def allowed_pictures(owner: User) -> list[str]:
     """Whose pictures the cards of a person's sheets may show."""
     newest = SheetRevision.objects.filter(sheet__owner=owner, number=F("sheet__revision"))
     return sorted({one for listed in newest.values_list("document__pictures_from", flat=True) for one in listed or []})

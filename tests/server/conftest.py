@@ -31,7 +31,7 @@ def own_files(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
 
     folder = tmp_path_factory.mktemp("run")
     caches = {**settings.CACHES, "tiles": {**settings.CACHES["tiles"], "LOCATION": folder / "tiles"}}
-    with override_settings(RUN=folder, MEDIA_ROOT=folder / "files", CACHES=caches):
+    with override_settings(RUN=folder, MEDIA_ROOT=folder / "files", CACHES=caches, TILE_CACHE=folder / "tiles"):
         yield
 
 

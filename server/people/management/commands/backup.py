@@ -41,7 +41,7 @@ class Command(BaseCommand):
                 "--no-owner",
                 "--file",
                 str(part / DUMP),
-                settings.DATABASES["default"]["NAME"],
+                database()["NAME"],
             )
             copy_storage(part / FILES)
             (part / KEY).write_text(settings.SECRET_KEY)
@@ -97,11 +97,16 @@ def digest(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
+def database() -> dict[str, str]:
+    """How the database is reached, by the names that settings give to it."""
+    return {name: str(value) for name, value in settings.DATABASES["default"].items()}
+
+
 def postgres(program: str, *arguments: str) -> None:
     """Run one of PostgreSQL's programs on our database. Raises CommandError with its words."""
-    given = settings.DATABASES["default"]
+    given = database()
     environment = {
-        **os.environ, "PGHOST": given["HOST"], "PGPORT": str(given["PORT"]), "PGUSER": given["USER"], "PGPASSWORD": given["PASSWORD"],
+        **os.environ, "PGHOST": given["HOST"], "PGPORT": given["PORT"], "PGUSER": given["USER"], "PGPASSWORD": given["PASSWORD"],
     }  # fmt: skip
     major = connection.cursor().connection.info.server_version // 10_000
     path = Path(f"/usr/lib/postgresql/{major}/bin/{program}")

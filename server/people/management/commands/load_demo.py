@@ -5,7 +5,7 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
@@ -57,7 +57,7 @@ class Command(BaseCommand):
         load(owner, Path(settings.RUN) / "demo")
 
 
-def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
+def load(owner: User, folder: Path) -> dict[str, Dataset]:
     """The demo's datasets and sheets for `owner`; returns the datasets by file name."""
     write_demo(folder)
     for left in Dataset.objects.filter(owner=owner, source=SOURCE):
@@ -79,7 +79,7 @@ def load(owner: AbstractBaseUser, folder: Path) -> dict[str, Dataset]:
     return kept
 
 
-def loaded(owner: AbstractBaseUser) -> None:
+def loaded(owner: User) -> None:
     """Write down that the demo is there."""
     Job.objects.create(
         owner=owner, kind=LOADED, title="The demo", state=Job.State.DONE, message="The demo is in the library."

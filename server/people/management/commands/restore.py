@@ -9,7 +9,7 @@ from django.core.files.storage import default_storage
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
-from people.management.commands.backup import DUMP, FILES, KEY, MANIFEST, digest, files_below, postgres
+from people.management.commands.backup import DUMP, FILES, KEY, MANIFEST, database, digest, files_below, postgres
 
 
 class Command(BaseCommand):
@@ -32,7 +32,7 @@ class Command(BaseCommand):
             if given != name:
                 raise CommandError(f"{name} could not be put in its place.")
         connection.close()
-        name = settings.DATABASES["default"]["NAME"]
+        name = database()["NAME"]
         postgres(
             "pg_restore", "--exit-on-error", "--single-transaction", "--no-owner", "--dbname", name, str(folder / DUMP)
         )
