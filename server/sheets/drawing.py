@@ -22,6 +22,7 @@ from greylatch.reading.card import foreign_pictures, render_card, starting_card,
 from greylatch.reading.template import MAX_TEMPLATE
 from greylatch.sheet.document import FieldName, Layer, Normalise, Origin, RampChoice
 from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.grounds import GroundName, with_ground
 from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.key import KeyEntry
 from greylatch.symbols.packed import packed_ink
@@ -139,6 +140,14 @@ class MendIn(Schema):
     finding: str = Field(max_length=1_000)
 
 
+class GroundIn(Schema):
+    """A sheet to be laid on another ground; relief is that of a raster dataset."""
+
+    document: Document
+    ground: GroundName
+    raster: UUID | None = None
+
+
 BINARY = {
     "responses": {200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
 }
@@ -253,6 +262,16 @@ def mended(request: HttpRequest, given: MendIn) -> Document:
     """Nothing is kept by this; the editor takes the document as a change like any other."""
     revisions = revisions_for(person(request), given.document)
     return mend(given.document, given.finding, finder(revisions), provenance(revisions.values()))
+
+
+@router.post("/ground", response=Document, summary="A sheet on another ground")
+def on_ground(request: HttpRequest, given: GroundIn) -> Document:
+    """Plain, light, dark or relief. Nothing is kept by this; the editor takes the document as a change like any other."""
+    if given.raster is not None:
+        raster = own(Dataset.objects.select_related("current"), person(request), pk=given.raster)
+        if raster.newest.raster is None:
+            raise BadInput(f"'{raster.title}' is not a raster.")
+    return with_ground(given.document, given.ground, str(given.raster) if given.raster else None)
 
 
 def _binary(data: bytes) -> HttpResponse:

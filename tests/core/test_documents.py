@@ -18,6 +18,7 @@ from greylatch.paint.sources import RasterSource, VectorSource
 from greylatch.places.crs import LONLAT, WEB_MERCATOR
 from greylatch.places.join import match
 from greylatch.sheet.document import Classed, Classing, Graduated, Layer, Lettering, Sheet, Single
+from greylatch.sheet.grounds import with_ground
 from greylatch.sheet.reading import parse_sheet, read_sheet
 from greylatch.symbols.ink import ink
 from greylatch.tables.dataset import Dataset, field_type, kind_of, numbers, text_of
@@ -243,3 +244,28 @@ def test_lettering_skips_what_is_not_drawn() -> None:
     )
     composition = compose(sheet, lambda *_: VectorSource(data))
     assert {one.text for one in composition.placement(1.0).letters} == {"a", "c"}
+
+
+def test_grounds_leave_what_else_is_chosen() -> None:
+    sheet = Sheet.model_validate(
+        {
+            "title": "Peat",
+            "layers": [{"id": "shade", "name": "Shade", "dataset": "relief.tif", "symbology": {"kind": "hillshade", "azimuth": 90}, "visible": False},
+                       {"id": "carbon", "name": "Carbon", "dataset": "catchments", "symbology": {"kind": "single"}}],
+            "furniture": {"graticule": {"step": 5, "width": 2}, "credits": "Survey"},
+        }
+    )  # fmt: skip
+    dark = with_ground(sheet, "dark")
+    assert (dark.furniture.credits, dark.furniture.sea) == ("Survey", None)
+    assert dark.furniture.graticule and (dark.furniture.graticule.step, dark.furniture.graticule.width) == (5, 2)
+    assert dark.furniture.ground == "#23282d" and dark.layers == sheet.layers
+    relief = with_ground(dark, "relief", "depth.tif")
+    assert [one.id for one in relief.layers] == ["shade", "carbon", "ground-relief"]
+    assert not relief.layers[-1].key.shown
+    assert [one.id for one in with_ground(relief, "plain").layers] == ["shade", "carbon"]
+    again = with_ground(relief, "relief", "relief.tif")
+    assert [(one.id, one.visible) for one in again.layers] == [("carbon", True), ("shade", True)], (
+        "the shade that is there"
+    )
+    with pytest.raises(BadInput, match="raster of heights"):
+        with_ground(sheet, "relief")

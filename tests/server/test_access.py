@@ -19,7 +19,7 @@ WITHOUT_OBJECT = {
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
     ("get", "/api/draw/ramps"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
-    ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"),
+    ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
 QUERIES = {
     "/api/draw/letters": "zoom=9", "/api/draw/frames": "crs=EPSG:8857", "/api/draw/frames/place": "crs=EPSG:8857&lon=1&lat=2",
@@ -58,6 +58,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
+        "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},

@@ -3,6 +3,7 @@ import Checkbox from '@mui/material/Checkbox'
 import Typography from '@mui/material/Typography'
 import { ColourField } from '../draw/ColourField'
 import { useSheet } from '../sheet/store'
+import { Grounds } from './Grounds'
 
 const SEA = '#dfe6e8'
 const LINES = '#9aa8ac'
@@ -21,6 +22,7 @@ export function Ground() {
   const lines = furniture?.graticule ? (furniture.graticule.colour ?? LINES) : null
   return (
     <Box sx={{ borderTop: 1, borderColor: 'line', py: 0.5 }}>
+      <Grounds />
       <Line label="Ground" colour={furniture?.ground ?? null} first={SEA} onChange={set('ground')} />
       <Line
         label="Sea"

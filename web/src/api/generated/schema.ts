@@ -818,6 +818,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A sheet on another ground
+         * @description Plain, light, dark or relief. Nothing is kept by this; the editor takes the document as a change like any other.
+         */
+        post: operations["sheets_drawing_on_ground"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": {
         parameters: {
             query?: never;
@@ -2672,6 +2692,20 @@ export interface components {
             finding: string;
         };
         /**
+         * GroundIn
+         * @description A sheet to be laid on another ground; relief is that of a raster dataset.
+         */
+        GroundIn: {
+            document: components["schemas"]["Sheet"];
+            /**
+             * Ground
+             * @enum {string}
+             */
+            ground: "plain" | "light" | "dark" | "relief";
+            /** Raster */
+            raster?: string | null;
+        };
+        /**
          * LevelOut
          * @description The first level whose tiles of shapes are all small enough to be sent; further away there are pictures.
          */
@@ -4238,6 +4272,30 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    sheets_drawing_on_ground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundIn"];
             };
         };
         responses: {
