@@ -108,7 +108,9 @@ def test_an_edition_of_before_is_shown_by_the_page_of_today(owner: Client, visit
     page = visitor.get(f"{home}/")
     assert f'<base href="{home}/1/">' in page.text and "<h1" in page.text and "Carbon, t per ha of peat" in page.text
     told = visitor.get(f"{home}/edition.json").json()
-    assert [(one["archive"], one["ink"], one["max_zoom"]) for one in told["layers"]] == [("map.pmtiles", None, 8)]
+    assert [(one["shapes"], one["pictures"]["archive"], one["pictures"]["max_zoom"]) for one in told["layers"]] == [
+        (None, "map.pmtiles", 8)
+    ]
     assert (told["frame"]["matrix_set"], told["format"], told["labels"]) == ("WebMercatorQuad", "png", None)
     for name, kind in (("reader.js", "text/javascript"), ("reader.css", "text/css"), ("letters.woff", "font/woff")):
         answer = visitor.get(f"{home}/1/page/{name}")
