@@ -165,11 +165,13 @@ def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpRespons
 def page_of_today(name: str) -> HttpResponseBase:
     """A part of the readers' page for editions that were published before they had one of their own."""
     kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
+    # Unlike what was published it changes with the next version of the application.
+    soon = "max-age=600"
     if name == LETTERS:
-        return open_to_all(HttpResponse(letters(()), content_type=kind))
+        return open_to_all(HttpResponse(letters(()), content_type=kind), soon)
     if not (BUILT / name).is_file():
         raise Http404
-    return open_to_all(FileResponse((BUILT / name).open("rb"), content_type=kind))
+    return open_to_all(FileResponse((BUILT / name).open("rb"), content_type=kind), soon)
 
 
 @for_readers

@@ -115,6 +115,7 @@ def test_an_edition_of_before_is_shown_by_the_page_of_today(owner: Client, visit
     for name, kind in (("reader.js", "text/javascript"), ("reader.css", "text/css"), ("letters.woff", "font/woff")):
         answer = visitor.get(f"{home}/1/page/{name}")
         assert (answer.status_code, answer.headers["Content-Type"].split(";")[0]) == (200, kind)
+        assert "max-age=600" in answer.headers["Cache-Control"]
     assert visitor.get(f"{home}/1/page/nothing.js").status_code == 404
     assert visitor.get(f"{home}/1/live/ink-carbon.bin").status_code == 404
     box = {"west": -28, "south": 51, "east": -26, "north": 53}

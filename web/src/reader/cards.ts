@@ -121,8 +121,10 @@ export function cardsOn(
     )
     mark(held[0] ?? null)
     server?.mark(null)
-    const asks = Promise.all(held.map(cardOf))
-    void open(server ? server.cardsAt(event.coordinate) : asks)
+    if (server) void open(server.cardsAt(event.coordinate))
+    else if (held.length === 0 && carded.some(({ drawn }) => !drawn.isVisible(map.getView())))
+      void open(Promise.resolve(['<p>Come closer: from here they are too many to be told apart.</p>']))
+    else void open(Promise.all(held.map(cardOf)))
   })
   document.addEventListener('keydown', (event) => {
     if (event.key === 'Escape') close()

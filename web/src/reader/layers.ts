@@ -65,7 +65,8 @@ export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer 
 
 async function inkOf(address: string, drawn: ShapeTileLayer): Promise<void> {
   const answer = await fetch(address)
-  if (answer.ok) drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer())))
+  if (!answer.ok) throw new Error(`${address}: ${answer.status}`)
+  drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer())))
 }
 
 function vectorTiles(

@@ -55,7 +55,9 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   await letters.then((face) => document.fonts.add(face)).catch(() => undefined)
   const labels = labelsOf(edition, frame)
   if (labels) map.addLayer(labels)
-  await Promise.allSettled(layers.map(({ ready }) => ready))
+  const found = await Promise.allSettled(layers.map(({ ready }) => ready))
+  if (found.some(({ status }) => status === 'rejected'))
+    main.append(element('p', 'trouble', 'A part of this map cannot be reached just now.'))
   map.once('rendercomplete', () => host.setAttribute('data-idle', 'true'))
   map.render()
 }
