@@ -134,13 +134,13 @@ def dense() -> Plan:
     def find(name: str, frame: Frame) -> VectorSource:
         return source
 
-    return plan_edition(Sheet.model_validate({"title": "Dense", "layers": [layer]}), find, min_zoom=5, max_zoom=9)
+    return plan_edition(Sheet.model_validate({"title": "Dense", "layers": [layer]}), find, min_zoom=5, max_zoom=11)
 
 
 def test_too_many_shapes_come_as_pictures_until_they_are_few_enough(dense: Plan, tmp_path: Path) -> None:
     (one,) = dense.composition.passes
-    first = live_from(one, 9)
-    assert first is not None and 5 < first <= 8
+    first = live_from(one, 11)
+    assert first is not None and 5 < first <= 10
     (tiled,) = tiled_layers(dense.composition, dense.levels).values()
     assert tiled.last >= first
     (layer,) = publish(dense, tmp_path / "edition", 1)["layers"]
@@ -156,5 +156,5 @@ def test_too_many_shapes_come_as_pictures_until_they_are_few_enough(dense: Plan,
     assert open_tiles(tmp_path / "edition" / layer["pictures"]["archive"]).tile(Tile(*at))[8:12] == b"WEBP"  # type: ignore[index]
     style = json.loads((tmp_path / "edition" / "style.json").read_text())
     pictures, fill = (next(one for one in style["layers"] if one["type"] == kind) for kind in ("raster", "fill"))
-    assert pictures["maxzoom"] == fill["minzoom"] <= 9
+    assert pictures["maxzoom"] == fill["minzoom"] <= 11
     assert EXTENT == 4096, "what limits are counted with"

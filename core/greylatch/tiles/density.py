@@ -37,25 +37,28 @@ def _counted(source: VectorSource, feature: int) -> int:
         return 0
     xy, owner = shapely.get_coordinates(shapes, return_index=True)
     grid = source.frame.grid
+    first = 0
     for z in range(DEEPEST):
-        # Features alone, which no level merges, already fill so many tiles on the average.
-        if feature * len(shapes) > LIMIT * grid.count_tiles(source.bounds, z):
-            continue
-        if _largest(xy, owner, grid.side / 2**z, grid.left, grid.top, feature) <= LIMIT:
-            return z
-    return DEEPEST
+        span = grid.side / 2**z
+        x, y = (xy[:, 0] - grid.left) / span, (grid.top - xy[:, 1]) / span
+        if _largest(x, y, owner, feature, merged=True) > LIMIT:
+            first = z + 1
+        # Closer, a tile holds no more than one of these does, with nothing merged.
+        if _largest(x, y, owner, feature, merged=False) <= LIMIT:
+            break
+    return first
 
 
 def _largest(
-    xy: NDArray[np.float64], owner: NDArray[np.intp], span: float, left: float, top: float, feature: int
+    x: NDArray[np.float64], y: NDArray[np.float64], owner: NDArray[np.intp], feature: int, merged: bool
 ) -> int:
-    """Bytes of the largest tile of a level, about, whose tiles have sides of `span`."""
-    unit = span / EXTENT
-    x, y = ((xy[:, 0] - left) / unit).astype(np.int64), ((top - xy[:, 1]) / unit).astype(np.int64)
+    """Bytes of the largest tile of a level, about; places are in tiles. `merged`: vertices that fall on the same unit are one."""
     first = np.append(True, owner[1:] != owner[:-1])
-    own = first.copy()
-    own[1:] |= (x[1:] != x[:-1]) | (y[1:] != y[:-1])
-    tile = (y[own] // EXTENT) * (1 << 32) + x[own] // EXTENT
+    own = np.ones(len(x), dtype=np.bool_)
+    if merged:
+        i, j = (x * EXTENT).astype(np.int64), (y * EXTENT).astype(np.int64)
+        own[1:] = first[1:] | (i[1:] != i[:-1]) | (j[1:] != j[:-1])
+    tile = y[own].astype(np.int64) * (1 << 32) + x[own].astype(np.int64)
     cost = np.where(first[own], feature + VERTEX, VERTEX)
     _, which = np.unique(tile, return_inverse=True)
     return int(np.bincount(which, weights=cost).max())

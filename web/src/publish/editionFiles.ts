@@ -1,5 +1,7 @@
 const USES: [string, RegExp][] = [
+  ['page', /^(index\.html|edition\.json|ground\.json|picture\.png)$/],
   ['whole map', /^(map|below)\./],
+  ['layers as pictures', /^pictures-.*\.(pmtiles|zip)$/],
   ['vector tiles', /\.(pmtiles|zip)$/],
   ['features', /\.geojson$/],
   ['sheet', /^sheet\.json$/],

@@ -57,10 +57,22 @@ const job = (state: Job['state'], more: Partial<Job> = {}): Job =>
 
 describe('the files of an edition', () => {
   it('stand by what they are for, and every one of them once', () => {
-    const files = ['a.geojson', 'labels.json', 'labels.pmtiles', 'map.json', 'map.zip', 'sheet.json', 'style.json']
+    const files = [
+      'a.geojson',
+      'index.html',
+      'labels.json',
+      'labels.pmtiles',
+      'map.json',
+      'map.zip',
+      'pictures-a.pmtiles',
+      'sheet.json',
+      'style.json',
+    ]
     const uses = filesByUse(files)
     expect(uses).toEqual([
+      ['page', ['index.html']],
       ['whole map', ['map.json', 'map.zip']],
+      ['layers as pictures', ['pictures-a.pmtiles']],
       ['vector tiles', ['labels.pmtiles']],
       ['features', ['a.geojson']],
       ['sheet', ['sheet.json']],
