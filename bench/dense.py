@@ -1,8 +1,6 @@
 """Maps of more than can be seen: 50,000 lettered areas and 1,000,000 points, first tiles and whole editions."""
 
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -23,7 +21,7 @@ from greylatch.tiles.density import shapes_from
 from greylatch.tiles.image import png
 from greylatch.tiles.shape_tiles import shape_tile
 
-from bench.table import print_table
+from bench.table import print_table, timed
 
 SIDE, CORNERS, POINTS = 224, 28, 1_000_000
 
@@ -106,13 +104,6 @@ def published(sheet: Sheet, source: VectorSource) -> int:
     with tempfile.TemporaryDirectory() as folder:
         told = publish(plan_edition(sheet, find, min_zoom=4, max_zoom=9), Path(folder) / "edition", 2)
     return int(told["tiles"])
-
-
-def timed(work: Callable[[], Any]) -> tuple[float, Any]:
-    """Seconds, and what came of it."""
-    start = time.perf_counter()
-    made = work()
-    return time.perf_counter() - start, made
 
 
 if __name__ == "__main__":

@@ -3,6 +3,7 @@
 import statistics
 import time
 from collections.abc import Callable
+from typing import Any
 
 
 def median_seconds(action: Callable[[], object], runs: int = 5, warm: int = 1) -> float:
@@ -15,6 +16,13 @@ def median_seconds(action: Callable[[], object], runs: int = 5, warm: int = 1) -
         action()
         times.append(time.perf_counter() - start)
     return statistics.median(times)
+
+
+def timed(work: Callable[[], Any]) -> tuple[float, Any]:
+    """Seconds, and what came of it."""
+    start = time.perf_counter()
+    made = work()
+    return time.perf_counter() - start, made
 
 
 def print_table(title: str, rows: list[tuple[str, str]]) -> None:

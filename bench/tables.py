@@ -5,15 +5,13 @@ import resource
 import statistics
 import sys
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import psycopg
 
-from bench.table import print_table
+from bench.table import print_table, timed
 from tests.browser.conftest import ROOT, server
 
 N = 1_000_000
@@ -141,13 +139,6 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
         ("ink and tile after that", after, ""),
         ("undone", back, ""),
     ]
-
-
-def timed(work: Callable[[], Any]) -> tuple[float, Any]:
-    """Seconds, and what came of it."""
-    start = time.perf_counter()
-    made = work()
-    return time.perf_counter() - start, made
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 import http.server
 import io
+import json
 import threading
 from collections.abc import Iterator
 from functools import partial
@@ -19,6 +20,8 @@ from greylatch.sheet.document import Projection
 from greylatch.sheet.reading import read_sheet
 from PIL import Image
 from playwright.sync_api import Browser, Page, ViewportSize, expect
+
+from tests.open_data import open_data
 
 pytestmark = pytest.mark.browser
 LEVEL = 10.4
@@ -49,6 +52,30 @@ def address(frame: Frame, demo: Path, tmp_path_factory: pytest.TempPathFactory) 
     threading.Thread(target=site.serve_forever, daemon=True).start()
     yield f"http://127.0.0.1:{site.server_port}/map/"
     site.shutdown()
+
+
+@pytest.fixture
+def countries(tmp_path: Path) -> Iterator[str]:
+    """Where the countries of world-atlas (npm) stand, published in Web Mercator: their world goes round."""
+    data, name = open_data("countries", tmp_path)
+    (tmp_path / name).write_bytes(data)
+    layer = {"id": "a", "name": "Countries", "dataset": name, "symbology": {"kind": "single"}, "card": "{{ name }}"}
+    (tmp_path / "a.sheet.json").write_text(json.dumps({"title": "Countries", "layers": [layer]}))
+    assert main(["publish", str(tmp_path / "a.sheet.json"), "--out", str(tmp_path / "map"), "--max-zoom", "2"]) == 0
+    site = http.server.ThreadingHTTPServer(("127.0.0.1", 0), partial(Quiet, directory=str(tmp_path)))
+    threading.Thread(target=site.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{site.server_port}/map/"
+    site.shutdown()
+
+
+def test_a_country_has_one_card_although_the_world_goes_round(chromium: Browser, countries: str) -> None:
+    page = opened(chromium, f"{countries}#2/56/100")
+    box = page.locator(".map").bounding_box()
+    assert box
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(page.locator(".card .body")).to_have_count(1)
+    expect(page.locator(".card .body")).to_have_text("Russia")
+    page.context.close()
 
 
 def opened(chromium: Browser, address: str, size: ViewportSize = SIZE, ratio: float = 1, script: bool = True) -> Page:

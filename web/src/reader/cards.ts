@@ -115,7 +115,9 @@ export function cardsOn(
       event.pixel,
       (shape, on) => {
         const hit = carded.find(({ drawn }) => drawn === (on as unknown))
-        if (hit) held.push({ ...hit, row: Number(shape.getId()) })
+        // Where the world goes round, a layer is asked for each of its turns.
+        const known = held.some(({ layer }) => layer === hit?.layer)
+        if (hit && !known) held.push({ ...hit, row: Number(shape.getId()) })
       },
       { hitTolerance: TOLERANCE, layerFilter: (layer) => carded.some(({ drawn }) => drawn === (layer as unknown)) },
     )
