@@ -10,6 +10,8 @@ from library.files import fetch_folder, remove_folder, store_folder
 HOME = "staging"
 SHARD = "shard"
 """The stage whose parts cut."""
+LOT = "lot-2"
+"""How the folders of what a part has cut begin. The number rises when lots hold something else than before."""
 
 
 def staging(job: Job) -> str:
@@ -19,7 +21,7 @@ def staging(job: Job) -> str:
 
 def keep_lot(job: Job, number: int, cut: Path) -> None:
     """Put what a part has cut into the storage and write down where. A try that is killed halfway leaves what nobody looks for."""
-    name = f"{staging(job)}/{number}-{secrets.token_hex(4)}"
+    name = f"{staging(job)}/{LOT}-{number}-{secrets.token_hex(4)}"
     store_folder(cut, name)
     job.parts.filter(stage=SHARD, number=number).update(kept=name)
 
@@ -27,7 +29,7 @@ def keep_lot(job: Job, number: int, cut: Path) -> None:
 def gather_lots(job: Job, folder: Path) -> None:
     """Fetch what all parts have cut into a folder of this machine. Raises BadInput where an earlier version cut any of them."""
     kept = Part.objects.filter(job=job, stage=SHARD).values_list("kept", flat=True)
-    if not all(kept):
+    if not all(name.startswith(f"{staging(job)}/{LOT}-") for name in kept):
         raise BadInput("This was begun by an earlier version, whose tiles are put together no more.", "Publish again.")
     for name in kept:
         fetch_folder(name, folder)

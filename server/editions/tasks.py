@@ -36,10 +36,10 @@ def begin_edition(job: Job, number: int, report: Progress) -> int:
 
 
 def cut(job: Job, number: int, report: Progress) -> None:
-    """One lot of blocks."""
+    """One lot of every archive."""
     plan = opened(edition_of(job).pk)
     with scratch() as folder:
-        cut_lot(plan, number, folder, lambda done, total, what: check_wanted(job))
+        cut_lot(plan, lots_of(plan)[number], folder, lambda done, total, what: check_wanted(job))
         keep_lot(job, number, folder)
     add_progress(job, "cutting tiles")
 

@@ -1,19 +1,43 @@
-"""Archives of vector tiles: what they say of themselves, and writing one unless it would be empty."""
+"""Archives of an edition, which any number of workers cut lot by lot, in any order."""
 
-from collections.abc import Callable, Iterator
-from itertools import chain
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
+from typing import NamedTuple, TypeVar
 
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Bounds, Tile
-from greylatch.tiles.archive import ArchiveInfo, open_archive
+from greylatch.progress import Progress
+from greylatch.tiles.archive import ArchiveInfo
 
 DEEPEST = 14
 """Clients draw vector tiles beyond their last level; at 14 a tile unit is 0.6 m on the ground."""
 
 STEP = 50
 """Tiles between two words on how far it is."""
-Told = Callable[[str], None]
+
+T = TypeVar("T")
+Tiles = Iterator[tuple[Tile, bytes]]
+
+
+class Lot(NamedTuple):
+    """One of `of` shares of a map."""
+
+    number: int
+    of: int
+
+    def share(self, things: Iterable[T]) -> Iterator[T]:
+        """Every so many-th, so that neighbours, which cost alike, come into different lots."""
+        return islice(things, self.number, None, self.of)
+
+
+@dataclass(frozen=True)
+class Archive:
+    """What an archive says of itself, and how its tiles of one lot are cut."""
+
+    info: ArchiveInfo
+    tiles: Callable[[Lot, Progress], Tiles]
 
 
 def vector_info(
@@ -26,14 +50,27 @@ def vector_info(
     )  # fmt: skip
 
 
-def write_tiles(out: Path, name: str, info: ArchiveInfo, tiles: Iterator[tuple[Tile, bytes]], told: Told) -> bool:
-    """Write an archive and say so, unless there is nothing to write."""
-    first = next(tiles, None)
-    if first is None:
-        return False
-    with open_archive(out / f"{name}{info.ending}", info) as sink:
-        for done, (tile, data) in enumerate(chain([first], tiles), 1):
-            sink.add(tile, data)
+def vector_archive(info: ArchiveInfo, bounds: Bounds, tile: Callable[[Tile], bytes]) -> Archive:
+    """An archive of all tiles over `bounds` for which `tile` gives anything."""
+
+    def tiles(lot: Lot, progress: Progress) -> Tiles:
+        levels = range(info.min_zoom, info.max_zoom + 1)
+        places = lot.share(place for z in levels for place in info.grid.tiles_over(bounds, z))
+        for done, place in enumerate(places):
             if done % STEP == 0:
-                told(f"{done:,} tiles of {info.name}")
-    return True
+                progress(0, 1, f"{done:,} tiles of {info.name}")
+            data = tile(place)
+            if data:
+                yield place, data
+
+    return Archive(info, tiles)
+
+
+def lot_of(staged: Path, name: str, number: int) -> Path:
+    """Where the tiles of one lot of an archive are put until all are there."""
+    return staged / name / f"{number}.zip"
+
+
+def lots_in(staged: Path, name: str) -> list[Path]:
+    """The lots of an archive that have any tile."""
+    return sorted((staged / name).glob("*.zip"))

@@ -1,6 +1,6 @@
 """The layers of a readers' page: those that it draws by itself, from shapes and ink, and those that come as tiles."""
 
-from collections.abc import Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.edition.archives import DEEPEST, Told, vector_info, write_tiles
+from greylatch.edition.archives import DEEPEST, Archive, vector_archive, vector_info
 from greylatch.edition.cards import write_cards
 from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, PageTiles
 from greylatch.edition.plan import Plan
@@ -29,6 +29,7 @@ LIVE_VERTICES = 5_000_000
 """More vertices are not either: they would be tens of megabytes for a reader who goes everywhere."""
 HOME = "live"
 """Folder of what the page draws from."""
+Told = Callable[[str], None]
 
 
 @dataclass(frozen=True)
@@ -81,17 +82,17 @@ def _alone(one: Pass) -> Pass:
     return replace(one, layer=one.layer.model_copy(update={"opacity": 1.0, "blend": "normal"}))
 
 
-def write_live(plan: Plan, tiled: dict[str, ArchiveInfo], out: Path, told: Told) -> list[PageLayer]:
-    """Write shapes, ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom
-    up. `tiled` are the archives of pictures that have any tile. Layers of which nothing is drawn are left out."""
-    layers = [_layer(plan, one, tiled.get(pictures_of(one.layer)), out, told) for one in plan.composition.passes]
+def write_live(plan: Plan, there: dict[str, ArchiveInfo], out: Path, told: Told) -> list[PageLayer]:
+    """Write ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom up. `there` are
+    the archives that have any tile. Layers of which nothing is drawn are left out."""
+    layers = [_layer(plan, one, there, out, told) for one in plan.composition.passes]
     return [one for one in layers if one.shapes or one.pictures]
 
 
-def _layer(plan: Plan, one: Pass, tiled: ArchiveInfo | None, out: Path, told: Told) -> PageLayer:
+def _layer(plan: Plan, one: Pass, there: dict[str, ArchiveInfo], out: Path, told: Told) -> PageLayer:
     layer, shapes, ink, cards = one.layer, None, None, None
-    if isinstance(one, VectorPass) and one.ink.drawn and live_from(one, plan.levels.max_zoom) is not None:
-        shapes = _write_shapes(plan, one, out, told)
+    if isinstance(one, VectorPass) and _is_live(one, plan):
+        shapes = _tiles_there(_shapes_name(one, plan), there)
         if shapes:
             ink = f"{HOME}/ink-{layer.id}.bin"
             data = one.source.dataset
@@ -100,10 +101,14 @@ def _layer(plan: Plan, one: Pass, tiled: ArchiveInfo | None, out: Path, told: To
             told(f"cards of {layer.name}")
             cards = write_cards(plan.sheet, one, out)
     kind = one.source.dataset.kind if isinstance(one, VectorPass) else "raster"
-    pictures = page_tiles(pictures_of(layer), tiled) if tiled else None
     return PageLayer(
-        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards, pictures=pictures,
+        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards,
+        pictures=_tiles_there(pictures_of(layer), there),
     )  # fmt: skip
+
+
+def _tiles_there(name: str, there: dict[str, ArchiveInfo]) -> PageTiles | None:
+    return page_tiles(name, there[name]) if name in there else None
 
 
 def page_tiles(name: str, info: ArchiveInfo) -> PageTiles:
@@ -117,10 +122,9 @@ def page_tiles(name: str, info: ArchiveInfo) -> PageTiles:
     )
 
 
-def page_labels(plan: Plan, sources: dict[str, ArchiveInfo]) -> PageLabels | None:
+def page_labels(plan: Plan, there: dict[str, ArchiveInfo]) -> PageLabels | None:
     """Where the page finds labels and how it sets them; None where there are none."""
-    info = sources.get(LABELS)
-    if info is None:
+    if LABELS not in there:
         return None
     styles = {}
     for layer, _ in plan.composition.lettered:
@@ -133,31 +137,42 @@ def page_labels(plan: Plan, sources: dict[str, ArchiveInfo]) -> PageLabels | Non
             halo_colour=style.halo_colour,
             leading=LEADING * style.size,
         )
-    return PageLabels(tiles=page_tiles(LABELS, info), styles=styles)
+    return PageLabels(tiles=page_tiles(LABELS, there[LABELS]), styles=styles)
 
 
-def _write_shapes(plan: Plan, one: VectorPass, out: Path, told: Told) -> PageTiles | None:
-    """Write the shapes of a layer, which other layers of the same data share; None where there are none."""
-    sharing = [
-        other
-        for other in plan.composition.passes
-        if isinstance(other, VectorPass) and other.layer.dataset == one.layer.dataset
-    ]
-    name = f"{HOME}/shapes-{sharing[0].layer.id}"
-    bounds = one.source.bounds if np.isfinite(one.source.bounds).all() else None
-    info = vector_info(plan.info, one.layer.name, LAYER, {}, plan.frame, bounds)
+def live_shapes(plan: Plan) -> dict[str, Archive]:
+    """Archives of the shapes of layers that the page draws, with nothing but their fids; layers of the same data share one."""
+    archives = {}
+    for one in plan.composition.passes:
+        if isinstance(one, VectorPass) and _is_live(one, plan):
+            sharing = _sharing(one, plan)
+            drawn = np.any([other.ink.index != UNDRAWN for other in sharing], axis=0)
+            info = _shapes_info(sharing[0], plan)
+            archives[_shapes_name(one, plan)] = vector_archive(info, one.source.bounds, _shape_tile_of(one, drawn))
+    return archives
+
+
+def _shape_tile_of(one: VectorPass, drawn: NDArray[np.bool_]) -> Callable[[Tile], bytes]:
+    return lambda tile: shape_tile(one.source, tile, drawn)
+
+
+def _is_live(one: VectorPass, plan: Plan) -> bool:
+    """Whether the page draws a layer by itself at any level."""
+    there = one.ink.drawn > 0 and bool(np.isfinite(one.source.bounds).all())
+    return there and live_from(one, plan.levels.max_zoom) is not None
+
+
+def _sharing(one: VectorPass, plan: Plan) -> list[VectorPass]:
+    """The layers of the same data, from the bottom up."""
+    passes = (other for other in plan.composition.passes if isinstance(other, VectorPass))
+    return [other for other in passes if other.layer.dataset == one.layer.dataset]
+
+
+def _shapes_name(one: VectorPass, plan: Plan) -> str:
+    return f"{HOME}/shapes-{_sharing(one, plan)[0].layer.id}"
+
+
+def _shapes_info(one: VectorPass, plan: Plan) -> ArchiveInfo:
+    info = vector_info(plan.info, one.layer.name, LAYER, {}, plan.frame, one.source.bounds)
     last = shape_levels(plan.levels.max_zoom)
-    info = replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, shapes_from(one.source))), max_zoom=last)
-    drawn = np.any([other.ink.index != UNDRAWN for other in sharing], axis=0)
-    there = (out / f"{name}{info.ending}").exists()
-    if not there and (bounds is None or not write_tiles(out, name, info, _tiles(one, drawn, info), told)):
-        return None
-    return page_tiles(name, info)
-
-
-def _tiles(one: VectorPass, drawn: NDArray[np.bool_], info: ArchiveInfo) -> Iterator[tuple[Tile, bytes]]:
-    for z in range(info.min_zoom, info.max_zoom + 1):
-        for tile in info.grid.tiles_over(one.source.bounds, z):
-            data = shape_tile(one.source, tile, drawn)
-            if data:
-                yield tile, data
+    return replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, shapes_from(one.source))), max_zoom=last)

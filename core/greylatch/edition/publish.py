@@ -11,11 +11,11 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
-from greylatch.edition.cutting import cut_lot, lots_of
+from greylatch.edition.archives import Lot
+from greylatch.edition.cutting import archives_of, cut_lot, lots_of
 from greylatch.edition.plan import Plan
 from greylatch.edition.writing import write_edition
 from greylatch.errors import BadInput
-from greylatch.lettering.place import Placement
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import EARLIEST
 
@@ -45,37 +45,34 @@ def publish(plan: Plan, out: str | Path, processes: int | None = None, progress:
 
 
 def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) -> None:
-    lots = len(lots_of(plan))
-    workers = min(processes or os.cpu_count() or 1, lots)
+    lots = lots_of(plan)
+    workers = min(processes or os.cpu_count() or 1, len(lots))
     # Only a fork has the map that is ready already; a process with several threads can't be forked safely.
     if workers <= 1 or threading.active_count() > 1:
-        for number in range(lots):
-            cut_lot(plan, number, staged)
-            progress(number + 1, lots, "cutting tiles")
+        for lot in lots:
+            cut_lot(plan, lot, staged)
+            progress(lot.number + 1, len(lots), "cutting tiles")
         return
     global _FORKED
     _FORKED = plan
-    if plan.composition.lettered:
-        _place_labels(plan, workers, progress)
+    _make_ready(plan, progress)
     with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
-        waiting = [pool.submit(_cut_forked, number, staged) for number in range(lots)]
+        waiting = [pool.submit(_cut_forked, lot, staged) for lot in lots]
         try:
-            for done, one in enumerate(as_completed(waiting), 1):
-                one.result()
-                progress(done, lots, "cutting tiles")
+            for done, lot_cut in enumerate(as_completed(waiting), 1):
+                lot_cut.result()
+                progress(done, len(lots), "cutting tiles")
         finally:
             pool.shutdown(cancel_futures=True)
 
 
-def _place_labels(plan: Plan, workers: int, progress: Progress) -> None:
-    """Place the labels of all levels before anything is cut: each lot has tiles of every level."""
-    for _, wanted in plan.composition.lettered:
-        wanted.prepare()
-    grid = plan.frame.grid
-    levels = [grid.resolution(z) for z in range(plan.levels.min_zoom, plan.levels.max_zoom + 2)]
-    with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
-        for done, (level, placed) in enumerate(zip(levels, pool.map(_place_forked, levels), strict=True), 1):
-            plan.composition.placed[level] = placed
+def _make_ready(plan: Plan, progress: Progress) -> None:
+    """Work out before the fork what every process would work out anew: labels, and from which levels on layers are shapes."""
+    archives_of(plan)
+    if plan.composition.lettered:
+        levels = range(plan.levels.min_zoom, plan.levels.max_zoom + 2)
+        for done, z in enumerate(levels, 1):
+            plan.composition.placement(plan.frame.grid.resolution(z))
             progress(done, len(levels), "placing labels")
 
 
@@ -83,14 +80,9 @@ _FORKED: Plan | None = None
 """The plan that processes are forked with: it is far too large to be sent."""
 
 
-def _place_forked(resolution: float) -> Placement:
+def _cut_forked(lot: Lot, staged: Path) -> None:
     assert _FORKED is not None
-    return _FORKED.composition.placement(resolution)
-
-
-def _cut_forked(number: int, staged: Path) -> None:
-    assert _FORKED is not None
-    cut_lot(_FORKED, number, staged)
+    cut_lot(_FORKED, lot, staged)
 
 
 def _put(part: Path, target: Path) -> None:

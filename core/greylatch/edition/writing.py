@@ -4,7 +4,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from greylatch.edition.cutting import archives_of, lots_in
+from greylatch.edition.archives import lots_in
+from greylatch.edition.cutting import archives_of
 from greylatch.edition.description import (
     EditionPage,
     Ground,
@@ -19,7 +20,7 @@ from greylatch.edition.description import (
 from greylatch.edition.live import HOME, page_labels, write_live
 from greylatch.edition.page import PICTURE, write_page
 from greylatch.edition.plan import WHOLE, Plan
-from greylatch.edition.vector_tiles import feature_properties, write_labels, write_shapes
+from greylatch.edition.vector_tiles import feature_properties, open_layers
 from greylatch.errors import BadInput
 from greylatch.formats.geojson import write_geojson
 from greylatch.paint.key import LayerKey, layer_key
@@ -34,7 +35,7 @@ from greylatch.sheet.document import StartView
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
 from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.read import merge_zips
-from greylatch.tiles.style import VectorLayer, passes_below, style_document
+from greylatch.tiles.style import passes_below, style_document
 
 STEPS = 5
 SCALES = 9
@@ -44,20 +45,13 @@ def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = sile
     """Gather the lots in `staged` and write all files of the edition to the folder `out`; returns what readers' pages ask first, which is
     `edition.json` there. Raises BadInput where there is not a single tile."""
     progress(0, STEPS, "gathering the tiles")
-    written, tiled = _gather(plan, staged, out)
-    progress(2, STEPS, "cutting vector tiles")
-
-    def told(words: str) -> None:
-        progress(2, STEPS, words)
-
-    vectors, sources = write_shapes(plan.composition, plan.info, out, told)
-    sources |= write_labels(plan.composition, plan.info, out, told)
-    layers = write_live(plan, tiled, out, told)
-    labels = page_labels(plan, sources)
-    sources = {**{name: info for name, info in tiled.items() if name != WHOLE}, **sources}
+    written, there = _gather(plan, staged, out)
+    progress(2, STEPS, "writing cards")
+    layers = write_live(plan, there, out, lambda words: progress(2, STEPS, words))
+    labels = page_labels(plan, there)
     progress(3, STEPS, "writing files")
     _write_open_files(plan, out)
-    _write_descriptions(plan, out, vectors, sources)
+    _write_descriptions(plan, out, there)
     page = _page(plan, written, layers, labels, sorted(file.name for file in out.iterdir() if file.is_file()))
     write_page(plan, page, out)
     _write_json(out / "edition.json", as_json(page))
@@ -69,17 +63,17 @@ def _gather(plan: Plan, staged: Path, out: Path) -> tuple[int, dict[str, Archive
     """Put the lots of all archives together; returns how many tiles the whole map has, and what the archives say of themselves
     that have any."""
     (out / HOME).mkdir()
-    written, made = 0, {}
-    for name, (_, info) in archives_of(plan).items():
-        lots = lots_in(staged, name)
+    written, there = 0, {}
+    for name, archive in archives_of(plan).items():
+        info, lots = archive.info, lots_in(staged, name)
         if name == WHOLE:
             written = merge_zips(lots, out / f"{WHOLE}.zip", info)
         elif not lots:
             continue
         if name != WHOLE or info.ending != ".zip":
             merge_zips(lots, out / f"{name}{info.ending}", info)
-        made[name] = info
-    return written, made
+        there[name] = info
+    return written, there
 
 
 def _write_open_files(plan: Plan, out: Path) -> None:
@@ -99,16 +93,17 @@ def _write_open_files(plan: Plan, out: Path) -> None:
         _write_json(out / "ground.json", as_json(ground_of(plan)))
 
 
-def _write_descriptions(plan: Plan, out: Path, vectors: list[VectorLayer], sources: dict[str, ArchiveInfo]) -> None:
+def _write_descriptions(plan: Plan, out: Path, there: dict[str, ArchiveInfo]) -> None:
     """TileJSONs and a style; where tiles lie in a set that these don't know, OGC documents."""
     info, everywhere = plan.info, plan.info.grid.name == EVERYWHERE
-    told = tilejson if everywhere else tileset
-    for name, one in {WHOLE: info, **sources}.items():
-        address = f"{name}/{{z}}/{{x}}/{{y}}.pbf" if one.format == "pbf" else raster_address(name, one)
-        _write_json(out / f"{name}.json", told(one, address))
+    sources = {name: other for name, other in there.items() if name != WHOLE and not name.startswith(f"{HOME}/")}
+    document = tilejson if everywhere else tileset
+    for name, archive in {WHOLE: info, **sources}.items():
+        address = f"{name}/{{z}}/{{x}}/{{y}}.pbf" if archive.format == "pbf" else raster_address(name, archive)
+        _write_json(out / f"{name}.json", document(archive, address))
     if everywhere:
         below = [one.layer.id for one in plan.composition.passes[: passes_below(plan.composition.passes)]]
-        ground = plan.sheet.furniture.ground
+        ground, vectors = plan.sheet.furniture.ground, open_layers(plan.composition, info, sources)
         _write_json(out / "style.json", style_document(plan.sheet.title, vectors, info, sources, ground, below))
     else:
         _write_json(out / "tilematrixset.json", info.grid.document(plan.levels.max_zoom))

@@ -128,7 +128,9 @@ def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: f
     """The placed lines that may touch `bounds`: none stands out further than `reach` px from its anchor."""
     pad = reach * resolution
     west, south, east, north = bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad
-    return [one for one in placement.letters if west <= one.x <= east and south <= one.y <= north]
+    x, y = placement.places.T
+    near = (west <= x) & (x <= east) & (south <= y) & (y <= north)
+    return [placement.letters[i] for i in np.flatnonzero(near).tolist()]
 
 
 def symbol_radii(one: VectorPass) -> NDArray[np.float32]:

@@ -1,0 +1,65 @@
+"""The ways in which a text may be set around its place, the best first."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from greylatch.lettering.type import ASCENT, DESCENT, LEADING, text_width
+
+Line = tuple[str, float, float, float]  # text, width, dx of its middle, dy of its baseline
+Box = tuple[float, float, float, float]
+
+
+class Way(NamedTuple):
+    """A way to set a text: its lines, and the box around them with the place at (0, 0), px: left, top, right, bottom."""
+
+    lines: list[Line]
+    box: Box
+
+
+def ways_around(text: str, size: float, halo: float, gap: float) -> Iterator[Way]:
+    """Around a point, `gap` px away: right, left, above, below, then the corners.
+
+    >>> [way.lines[0][2] > 0 for way in ways_around("Ard", 12, 1, 5)]
+    [True, False, False, False, True, True, False, False]
+    """
+    width = text_width(text, size)
+    middle, side = (ASCENT - DESCENT) / 2 * size, gap + width / 2
+    up, down = -(gap + DESCENT * size), gap + ASCENT * size
+    for dx, dy in (
+        (side, middle), (-side, middle), (0, up), (0, down), (side, up), (side, down), (-side, up), (-side, down),
+    ):  # fmt: skip
+        yield _way([(text, width, dx, dy)], size, halo)
+
+
+def ways_upon(text: str, size: float, halo: float) -> Iterator[Way]:
+    """With its middle on the place: in one line, or in two.
+
+    >>> [len(way.lines) for way in ways_upon("Upper Skara", 12, 1)]
+    [1, 2]
+    """
+    middle = (ASCENT - DESCENT) / 2 * size
+    yield _way([(text, text_width(text, size), 0.0, middle)], size, halo)
+    halves = _in_two(text)
+    if halves:
+        leading = LEADING * size
+        lines = [(part, text_width(part, size), 0.0, middle + (j - 0.5) * leading) for j, part in enumerate(halves)]
+        yield _way(lines, size, halo)
+
+
+def _in_two(text: str) -> tuple[str, str] | None:
+    """A text broken at the space nearest to its middle."""
+    spaces = [i for i, c in enumerate(text) if c == " "]
+    if not spaces:
+        return None
+    at = min(spaces, key=lambda i: abs(i - len(text) / 2))
+    return text[:at], text[at + 1 :]
+
+
+def _way(lines: list[Line], size: float, halo: float) -> Way:
+    box = (
+        min(dx - w / 2 for _, w, dx, _ in lines) - halo,
+        min(dy for *_, dy in lines) - ASCENT * size - halo,
+        max(dx + w / 2 for _, w, dx, _ in lines) + halo,
+        max(dy for *_, dy in lines) + DESCENT * size + halo,
+    )
+    return Way(lines, box)
