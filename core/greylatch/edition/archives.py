@@ -66,6 +66,10 @@ def vector_archive(info: ArchiveInfo, bounds: Bounds, tile: Callable[[Tile], byt
     return Archive(info, tiles)
 
 
+FILES = "files"
+"""Folder of whole files among what is staged."""
+
+
 def lot_of(staged: Path, name: str, number: int) -> Path:
     """Where the tiles of one lot of an archive are put until all are there."""
     return staged / name / f"{number}.zip"

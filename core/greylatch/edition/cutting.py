@@ -1,10 +1,11 @@
-"""Cutting an edition in lots, which any number of workers can do in any order: pictures by blocks, shapes and labels by tiles."""
+"""Cutting an edition in lots, which any number of workers can do in any order: pictures by blocks, shapes and labels by tiles, files one by one."""
 
 from dataclasses import replace
 from itertools import chain
 from pathlib import Path
 
-from greylatch.edition.archives import Archive, Lot, Tiles, lot_of
+from greylatch.edition.archives import FILES, Archive, Lot, Tiles, lot_of
+from greylatch.edition.files import files_of
 from greylatch.edition.live import live_shapes, tiled_layers
 from greylatch.edition.plan import WHOLE, Plan
 from greylatch.edition.vector_tiles import label_archives, shape_archives
@@ -43,8 +44,8 @@ def archives_of(plan: Plan) -> dict[str, Archive]:
 
 
 def cut_lot(plan: Plan, lot: Lot, staged: Path, progress: Progress = silent) -> None:
-    """Cut one lot of everything into its own archives in `staged`; doing it twice gives the same files. A lot without a single tile
-    has no archive: others hold the map."""
+    """Cut one lot of everything into its own archives in `staged`, and write its share of the files; doing it twice gives the same.
+    A lot without a single tile has no archive: others hold the map."""
     for name, archive in archives_of(plan).items():
         out = lot_of(staged, name, lot.number)
         if out.exists():
@@ -57,6 +58,14 @@ def cut_lot(plan: Plan, lot: Lot, staged: Path, progress: Progress = silent) -> 
         with open_archive(out, archive.info) as sink:
             for tile, data in chain([first], tiles):
                 sink.add(tile, data)
+    home = staged / FILES
+    home.mkdir(parents=True, exist_ok=True)
+    for name, write in lot.share(files_of(plan).items()):
+        if not (home / name).exists():
+            progress(0, 1, f"writing {name}")
+            part = home / f".{name}.part"
+            write(part)
+            part.replace(home / name)
 
 
 def _pictures(plan: Plan, drawn: Composition, info: ArchiveInfo) -> Archive:

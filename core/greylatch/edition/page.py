@@ -15,11 +15,7 @@ from greylatch.errors import BadInput
 from greylatch.lettering.type import FONT_FILE
 from greylatch.paint.key import RampKey
 from greylatch.paint.passes import Composition
-from greylatch.paint.picture import paint
-from greylatch.places.view import View
 from greylatch.symbols.ink import Mark
-from greylatch.tiles.image import png
-from greylatch.tiles.map_pyramid import map_bounds
 
 BUILT = Path(__file__).parent / "page"
 """Where the build of the interface puts the page's script."""
@@ -28,9 +24,6 @@ ASSETS = "page"
 LETTERS = "letters.woff"
 DEGREES = "0123456789°′″.,−- NSEW"
 """What is written at the edge of a map, whatever its labels say."""
-PICTURE = "picture.png"
-WIDEST, HIGHEST = 1200, 900
-"""Px of the picture of the whole map that stands where no script can run."""
 
 _PAGE = Template("""\
 <!doctype html>
@@ -71,11 +64,10 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
 
 
 def write_page(plan: Plan, page: EditionPage, out: Path) -> None:
-    """Write `index.html`, the picture and the folder `page` into the folder `out`. Raises BadInput where the page's script has not
+    """Write `index.html` and the folder `page` into the folder `out`. Raises BadInput where the page's script has not
     been built."""
     write_assets(out / ASSETS)
     (out / "index.html").write_text(page_html(page, plan.sheet.pictures_from), "utf-8")
-    (out / PICTURE).write_bytes(picture(plan.composition))
     (out / ASSETS / LETTERS).write_bytes(letters(label_texts(plan.composition)))
 
 
@@ -84,15 +76,6 @@ def write_assets(folder: Path) -> None:
     if not (BUILT / "reader.js").exists():
         raise BadInput("The script of readers' pages has not been built.", "Run bin/start or bin/test once.")
     shutil.copytree(BUILT, folder, ignore=shutil.ignore_patterns(".*"), copy_function=shutil.copyfile)
-
-
-def picture(composition: Composition) -> bytes:
-    """The whole map on its ground as PNG, no larger than `WIDEST` × `HIGHEST` px."""
-    west, south, east, north = map_bounds(composition)
-    wide, high = max(east - west, 1e-9), max(north - south, 1e-9)
-    scale = min(WIDEST / wide, HIGHEST / high)
-    width, height = max(320, round(wide * scale)), max(200, round(high * scale))
-    return png(paint(composition, View.fitted(composition.frame, (west, south, east, north), width, height)))
 
 
 def label_texts(composition: Composition) -> Iterable[str]:

@@ -1,5 +1,6 @@
 """Publishing a sheet without a server: the folder of its edition, or that folder zipped."""
 
+import gc
 import os
 import shutil
 import tempfile
@@ -56,6 +57,8 @@ def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) ->
     global _FORKED
     _FORKED = plan
     _make_ready(plan, progress)
+    # What is ready stays: looking through it for rubbish would also copy it into every process.
+    gc.freeze()
     with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
         waiting = [pool.submit(_cut_forked, lot, staged) for lot in lots]
         try:

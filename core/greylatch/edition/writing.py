@@ -4,7 +4,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from greylatch.edition.archives import lots_in
+from greylatch.edition.archives import FILES, lots_in
 from greylatch.edition.cutting import archives_of
 from greylatch.edition.description import (
     EditionPage,
@@ -17,14 +17,13 @@ from greylatch.edition.description import (
     PublicKey,
     as_json,
 )
+from greylatch.edition.files import files_of
 from greylatch.edition.live import HOME, page_labels, write_live
-from greylatch.edition.page import PICTURE, write_page
+from greylatch.edition.page import write_page
 from greylatch.edition.plan import WHOLE, Plan
-from greylatch.edition.vector_tiles import feature_properties, open_layers
+from greylatch.edition.vector_tiles import open_layers
 from greylatch.errors import BadInput
-from greylatch.formats.geojson import write_geojson
 from greylatch.paint.key import LayerKey, layer_key
-from greylatch.paint.passes import VectorPass
 from greylatch.places.described import described
 from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.frame import Frame
@@ -50,7 +49,7 @@ def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = sile
     layers = write_live(plan, there, out, lambda words: progress(2, STEPS, words))
     labels = page_labels(plan, there)
     progress(3, STEPS, "writing files")
-    _write_open_files(plan, out)
+    _write_sheet(plan, out)
     _write_descriptions(plan, out, there)
     page = _page(plan, written, layers, labels, sorted(file.name for file in out.iterdir() if file.is_file()))
     write_page(plan, page, out)
@@ -60,7 +59,7 @@ def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = sile
 
 
 def _gather(plan: Plan, staged: Path, out: Path) -> tuple[int, dict[str, ArchiveInfo]]:
-    """Put the lots of all archives together; returns how many tiles the whole map has, and what the archives say of themselves
+    """Put the lots together; returns how many tiles the whole map has, and what the archives say of themselves
     that have any."""
     (out / HOME).mkdir()
     written, there = 0, {}
@@ -73,20 +72,13 @@ def _gather(plan: Plan, staged: Path, out: Path) -> tuple[int, dict[str, Archive
         if name != WHOLE or info.ending != ".zip":
             merge_zips(lots, out / f"{name}{info.ending}", info)
         there[name] = info
+    for name in files_of(plan):
+        (staged / FILES / name).replace(out / name)
     return written, there
 
 
-def _write_open_files(plan: Plan, out: Path) -> None:
-    """A GeoJSON per layer of shapes, with what the key says of each feature; and the sheet."""
-    for one in plan.composition.passes:
-        if isinstance(one, VectorPass):
-            properties = feature_properties(one)
-            extra: dict[str, list[Any]] = {
-                name: properties[name].listed() for name in ("class", "class_text", "value") if name in properties
-            }
-            write_geojson(
-                one.source.dataset, out / f"{one.layer.id}.geojson", extra if one.ink.classification else None
-            )
+def _write_sheet(plan: Plan, out: Path) -> None:
+    """The sheet, and what lies below and around its layers."""
     _write_json(out / "sheet.json", plan.sheet.model_dump(mode="json"))
     furniture = plan.sheet.furniture
     if furniture.sea or furniture.graticule:
@@ -121,7 +113,7 @@ def _page(
         size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),
         cards=[layer.id for layer in sheet.layers if layer.card and layer.visible], layers=layers, labels=labels,
-        files=sorted([*files, "edition.json", "index.html", PICTURE]),
+        files=sorted([*files, "edition.json", "index.html"]),
     )  # fmt: skip
 
 

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.contest import Taken, room_for
 from greylatch.lettering.inside import Rings, boxes_inside, middles, rings_of
-from greylatch.lettering.type import LEADING, missing_letters, text_width
-from greylatch.lettering.ways import Way, ways_around, ways_upon
+from greylatch.lettering.type import LEADING, missing_letters, text_width, text_widths
+from greylatch.lettering.ways import Way, in_two, ways_around, ways_upon
 from greylatch.tables.dataset import Fids, Kind, Shapes
 
 
@@ -92,14 +92,16 @@ class ToLetter:
 
     @cached_property
     def _ways(self) -> list[tuple[Way, ...]]:
-        return [self._ways_of(row, text) for row, text in enumerate(self.texts)]
-
-    def _ways_of(self, row: int, text: str) -> tuple[Way, ...]:
-        if not text or text in self.unsettable:
-            return ()
+        texts = ["" if text in self.unsettable else text for text in self.texts]
+        size, halo = self.size, self.halo
         if self.kind == "points":
-            return tuple(ways_around(text, self.size, self.halo, self.gap(row)))
-        return tuple(ways_upon(text, self.size, self.halo))
+            widths, gaps = text_widths(texts, size).tolist(), [self.gap(row) for row in range(len(texts))]
+            around = zip(texts, widths, gaps, strict=True)
+            return [tuple(ways_around(text, w, size, halo, gap)) if text else () for text, w, gap in around]
+        lines = [(text, *in_two(text)) for text in texts]
+        widths = iter(text_widths([line for text in lines for line in text], size).tolist())
+        measured = [[(line, next(widths)) for line in text] for text in lines]
+        return [tuple(ways_upon(text, size, halo)) if text[0][0] else () for text in measured]
 
     @cached_property
     def boxes(self) -> NDArray[np.float64]:

@@ -2,12 +2,14 @@
 
 import os
 import unicodedata
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
 
+import numpy as np
 import skia
+from numpy.typing import NDArray
 
 FONT_FILE = Path(__file__).parent / "fonts" / "SourceSans3-Medium.ttf"
 ASCENT = 0.75
@@ -53,6 +55,20 @@ def font(size: float) -> skia.Font:
 def text_width(text: str, size: float) -> float:
     """Advance width of `text` in px at `size` px."""
     return float(font(size).measureText(text))
+
+
+def text_widths(texts: Sequence[str], size: float) -> NDArray[np.float64]:
+    """The same of many texts at once.
+
+    >>> widths = text_widths(["Ard", "", "Mor"], 12)
+    >>> [bool(abs(w - text_width(t, 12)) < 1e-3) for w, t in zip(widths, ["Ard", "", "Mor"])]
+    [True, True, True]
+    """
+    letters, which = np.unique(np.frombuffer("".join(texts).encode("utf-32-le"), dtype="<u4"), return_inverse=True)
+    advances = np.array(font(size).getWidths(typeface().unicharsToGlyphs(letters.tolist())), dtype=np.float64)
+    ends = np.cumsum([len(text) for text in texts], dtype=np.intp)
+    total = np.concatenate([[0.0], np.cumsum(advances[which])])
+    return np.asarray(np.diff(total[ends], prepend=0.0))
 
 
 def missing_letters(text: str) -> str:

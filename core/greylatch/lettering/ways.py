@@ -1,9 +1,9 @@
 """The ways in which a text may be set around its place, the best first."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from greylatch.lettering.type import ASCENT, DESCENT, LEADING, text_width
+from greylatch.lettering.type import ASCENT, DESCENT, LEADING
 
 Line = tuple[str, float, float, float]  # text, width, dx of its middle, dy of its baseline
 Box = tuple[float, float, float, float]
@@ -16,13 +16,12 @@ class Way(NamedTuple):
     box: Box
 
 
-def ways_around(text: str, size: float, halo: float, gap: float) -> Iterator[Way]:
-    """Around a point, `gap` px away: right, left, above, below, then the corners.
+def ways_around(text: str, width: float, size: float, halo: float, gap: float) -> Iterator[Way]:
+    """Around a point, `gap` px away: right, left, above, below, then the corners. `width` is the text's, px.
 
-    >>> [way.lines[0][2] > 0 for way in ways_around("Ard", 12, 1, 5)]
+    >>> [way.lines[0][2] > 0 for way in ways_around("Ard", 20, 12, 1, 5)]
     [True, False, False, False, True, True, False, False]
     """
-    width = text_width(text, size)
     middle, side = (ASCENT - DESCENT) / 2 * size, gap + width / 2
     up, down = -(gap + DESCENT * size), gap + ASCENT * size
     for dx, dy in (
@@ -31,26 +30,29 @@ def ways_around(text: str, size: float, halo: float, gap: float) -> Iterator[Way
         yield _way([(text, width, dx, dy)], size, halo)
 
 
-def ways_upon(text: str, size: float, halo: float) -> Iterator[Way]:
-    """With its middle on the place: in one line, or in two.
+def ways_upon(lines: Sequence[tuple[str, float]], size: float, halo: float) -> Iterator[Way]:
+    """With its middle on the place: in one line, or in two. `lines` are the text with its width, px, then its halves, if any.
 
-    >>> [len(way.lines) for way in ways_upon("Upper Skara", 12, 1)]
+    >>> [len(way.lines) for way in ways_upon([("Upper Skara", 60), ("Upper", 30), ("Skara", 30)], 12, 1)]
     [1, 2]
     """
+    (text, width), *halves = lines
     middle = (ASCENT - DESCENT) / 2 * size
-    yield _way([(text, text_width(text, size), 0.0, middle)], size, halo)
-    halves = _in_two(text)
+    yield _way([(text, width, 0.0, middle)], size, halo)
     if halves:
         leading = LEADING * size
-        lines = [(part, text_width(part, size), 0.0, middle + (j - 0.5) * leading) for j, part in enumerate(halves)]
-        yield _way(lines, size, halo)
+        yield _way([(part, w, 0.0, middle + (j - 0.5) * leading) for j, (part, w) in enumerate(halves)], size, halo)
 
 
-def _in_two(text: str) -> tuple[str, str] | None:
-    """A text broken at the space nearest to its middle."""
+def in_two(text: str) -> tuple[str, ...]:
+    """A text broken at the space nearest to its middle; nothing where it has none.
+
+    >>> in_two("Upper Skarawater")
+    ('Upper', 'Skarawater')
+    """
     spaces = [i for i, c in enumerate(text) if c == " "]
     if not spaces:
-        return None
+        return ()
     at = min(spaces, key=lambda i: abs(i - len(text) / 2))
     return text[:at], text[at + 1 :]
 

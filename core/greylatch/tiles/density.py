@@ -22,48 +22,57 @@ VERTEX = 3
 
 def shapes_from(source: VectorSource, feature: int = FEATURE) -> int:
     """The first level from which on no tile of the source's shapes (512 px) is larger than about `LIMIT`, where each takes `feature`
-    bytes beside its vertices.
+    bytes (`FEATURE` or `OPEN_FEATURE`) beside its vertices.
 
     Vertices are counted that are places of their own on a tile's whole units, in the tile that they lie in.
     """
-    name = f"shapes from, at {feature}"
-    if name not in source.derived:
-        source.derived[name] = _counted(source, feature)
-    return source.derived[name]
+    if not source.first_levels:
+        source.first_levels.update(_counted(source))
+    return source.first_levels[feature]
 
 
-def _counted(source: VectorSource, feature: int) -> int:
-    shapes = source.shapes
-    most = feature * len(shapes) + VERTEX * int(shapely.get_num_coordinates(shapes).sum())
-    if most <= LIMIT:
-        return 0
+def _counted(source: VectorSource) -> dict[int, int]:
+    shapes, grid = source.shapes, source.frame.grid
+    vertices = int(shapely.get_num_coordinates(shapes).sum())
+    first = dict.fromkeys((FEATURE, OPEN_FEATURE), 0)
+    open_ones = [feature for feature in first if feature * len(shapes) + VERTEX * vertices > LIMIT]
+    if not open_ones:
+        return first
     xy, owner = shapely.get_coordinates(shapes, return_index=True)
-    grid = source.frame.grid
-    first = 0
+    begins = np.append(True, owner[1:] != owner[:-1])
+    x, y = (xy[:, 0] - grid.left) / grid.side, (grid.top - xy[:, 1]) / grid.side
     for z in range(DEEPEST):
-        span = grid.side / 2**z
-        x, y = (xy[:, 0] - grid.left) / span, (grid.top - xy[:, 1]) / span
-        if _largest(x, y, owner, feature, merged=True) > LIMIT:
-            first = z + 1
+        crowd, plain = _crowd(x * 2**z, y * 2**z, begins)
+        for feature in open_ones:
+            if _bytes_in(crowd, feature) > LIMIT:
+                first[feature] = z + 1
         # Closer, a tile holds no more than one of these does, with nothing merged.
-        if _largest(x, y, owner, feature, merged=False) <= LIMIT:
+        open_ones = [feature for feature in open_ones if _bytes_in(plain, feature) > LIMIT]
+        if not open_ones:
             break
     return first
 
 
-def _largest(
-    x: NDArray[np.float64], y: NDArray[np.float64], owner: NDArray[np.intp], feature: int, merged: bool
-) -> int:
-    """Bytes of the largest tile of a level, about; places are in tiles. `merged`: vertices that fall on the same unit are one."""
-    first = np.append(True, owner[1:] != owner[:-1])
-    own = np.ones(len(x), dtype=np.bool_)
-    if merged:
-        i, j = (x * EXTENT).astype(np.int64), (y * EXTENT).astype(np.int64)
-        own[1:] = first[1:] | (i[1:] != i[:-1]) | (j[1:] != j[:-1])
-    column, row = x[own].astype(np.int64), y[own].astype(np.int64)
+Counts = tuple[NDArray[np.number], NDArray[np.number]]
+"""Features that begin in each tile, and vertices in it."""
+
+
+def _bytes_in(counts: Counts, feature: int) -> float:
+    """Of the largest tile, about."""
+    features, vertices = counts
+    return float((feature * features + VERTEX * vertices).max())
+
+
+def _crowd(x: NDArray[np.float64], y: NDArray[np.float64], begins: NDArray[np.bool_]) -> tuple[Counts, Counts]:
+    """What the tiles of a level hold where vertices that fall on the same unit are one, and where they are not; places are in tiles."""
+    i, j = (x * EXTENT).astype(np.int64), (y * EXTENT).astype(np.int64)
+    column, row = i // EXTENT, j // EXTENT
     columns = int(column.max() - column.min()) + 1
     tile = (row - row.min()) * columns + column - column.min()
     if int(tile.max()) > FEW * len(tile):
         _, tile = np.unique(tile, return_inverse=True)
-    cost = np.where(first[own], feature + VERTEX, VERTEX)
-    return int(np.bincount(tile, weights=cost).max())
+    own = begins.copy()
+    own[1:] |= (i[1:] != i[:-1]) | (j[1:] != j[:-1])
+    n = int(tile.max()) + 1
+    features = np.bincount(tile, weights=begins, minlength=n)
+    return (features, np.bincount(tile, weights=own, minlength=n)), (features, np.bincount(tile, minlength=n))

@@ -5,7 +5,7 @@ each number, and a tile of a dense map has a million.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
@@ -28,6 +28,8 @@ class Property:
 
     codes: NDArray[np.int32]
     values: Sequence[Value] | NDArray[np.float64]
+    written: dict[int, bytes] = field(default_factory=dict, repr=False, compare=False)
+    """Values as they stand in tiles, by position: most come again in another tile."""
 
     @classmethod
     def of(cls, given: Sequence[Value | None]) -> "Property":
@@ -49,7 +51,7 @@ class Property:
 
     def at(self, rows: NDArray[np.intp]) -> "Property":
         """Of some of the features."""
-        return Property(self.codes[rows], self.values)
+        return Property(self.codes[rows], self.values, self.written)
 
     def listed(self) -> list[Value | None]:
         """A value per feature."""
@@ -257,15 +259,20 @@ def _tags(properties: Properties, rows: NDArray[np.intp]) -> tuple[Numbers, Numb
         used = np.unique(codes[codes >= 0])
         pairs[:, key, 0] = key
         pairs[:, key, 1] = np.where(codes >= 0, known + np.searchsorted(used, codes), -1)
-        values.append(_values(one.values, used))
+        values.append(_values(one, used))
         known += len(used)
     has = pairs[..., 1] >= 0
     return pairs[has].ravel(), 2 * has.sum(axis=1), b"".join(values)
 
 
-def _values(values: Sequence[Value] | NDArray[np.float64], used: NDArray[np.int32]) -> bytes:
+def _values(shared: Property, used: NDArray[np.int32]) -> bytes:
+    values, written = shared.values, shared.written
     if not isinstance(values, np.ndarray):
-        return b"".join(_field(b"\x22", _value(values[code])) for code in used.tolist())
+        codes = used.tolist()
+        for code in codes:
+            if code not in written:
+                written[code] = _field(b"\x22", _value(values[code]))
+        return b"".join([written[code] for code in codes])
     out = np.empty((len(used), 11), dtype=np.uint8)
     out[:, :3] = 0x22, 9, 0x19
     out[:, 3:] = values[used].astype("<f8").view(np.uint8).reshape(-1, 8)
