@@ -8,9 +8,12 @@ import pytest
 import shapely
 from greylatch.errors import BadInput
 from greylatch.lettering.anchored import anchored
+from greylatch.lettering.contest import Taken, room_for
 from greylatch.lettering.glyphs import BORDER, EM, FINER, RANGE, TOP_OF_LINE, _Glyphs, distance_field, glyph_range
+from greylatch.lettering.inside import boxes_inside, middles, rings_of
 from greylatch.lettering.place import ToLetter, place
 from greylatch.lettering.type import FONT_FILE, missing_letters, text_width
+from greylatch.tables.dataset import Shapes
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
@@ -137,3 +140,66 @@ def test_labels_that_cannot_be_set_are_left_out_and_counted() -> None:
     shapes = shapely.box([0, 2], 0, [1, 3], 1)
     found = place([ToLetter("areas", shapes, ["Ard", "中国"], 0.1, 0.0, False)], 0.01)
     assert [letter.text for letter in found.letters] == ["Ard"] and found.left_out[0] == [1]
+
+
+def crooked_areas(n: int) -> Shapes:
+    """Stars with dents, half of them with a hole."""
+    rng = np.random.default_rng(7)
+    around = np.linspace(0, 2 * np.pi, 40, endpoint=False)
+    radius = rng.uniform(2, 10, (n, 40))
+    xy = np.stack([radius * np.cos(around), radius * np.sin(around)], -1)
+    shapes = shapely.polygons(shapely.linearrings(np.concatenate([xy, xy[:, :1]], 1)))
+    shapes[::2] = shapely.difference(shapes[::2], shapely.box(-1, -1, 0.5, 1.5))
+    return np.asarray(shapes)
+
+
+def test_the_middle_of_the_largest_circle_is_that_of_geos() -> None:
+    """Referee: GEOS's maximum inscribed circle, through shapely."""
+    shapes = crooked_areas(200)
+    ours = shapely.distance(shapely.points(middles(shapes)), shapely.boundary(shapes))
+    referee = shapely.length(shapely.maximum_inscribed_circle(shapes, 1e-3))
+    assert (ours >= referee - np.sqrt(shapely.area(shapes)) / 200 - 1e-3).all()
+    assert shapely.contains_xy(shapes, *middles(shapes).T).all()
+
+
+def test_areas_without_extent_have_a_middle_or_none() -> None:
+    flat = shapely.Polygon([(0, 0), (4, 0), (0, 0)])
+    found = middles(np.array([None, shapely.Polygon(), flat], dtype=object))
+    assert np.isnan(found[:2]).all() and found[2].tolist() == [2.0, 0.0]
+
+
+def test_boxes_lie_inside_as_geos_says() -> None:
+    """Referee: GEOS's `contains`, through shapely; and a box that finds no place has none among those tried."""
+    shapes = crooked_areas(200)
+    start = np.arange(0, 401, 2)
+    boxes = np.tile([[-1.5, -0.5, 1.5, 0.5], [-0.4, -0.4, 0.4, 0.4]], (200, 1))
+    spots = boxes_inside(rings_of(shapes), shapes, shapely.area(shapes), middles(shapes), boxes, start)
+    owners = np.repeat(np.arange(200), 2)
+    there = np.isfinite(spots[:, 0])
+    left, top, right, bottom = boxes.T
+    x, y = spots.T
+    placed = shapely.box((x + left)[there], (y - bottom)[there], (x + right)[there], (y - top)[there])
+    assert shapely.contains(shapely.buffer(shapes[owners[there]], 1e-9), placed).all()
+    assert 50 < there.sum() < 400
+    for k in np.flatnonzero(~there)[:40]:
+        west, south, east, north = shapes[owners[k]].bounds
+        across = np.linspace(west - left[k], east - right[k], 11)
+        down = np.linspace(south + bottom[k], north + top[k], 11)
+        xs, ys = np.tile(across, 11), np.repeat(down, 11)
+        tried = shapely.box(xs + left[k], ys - bottom[k], xs + right[k], ys - top[k])
+        assert not shapely.contains(shapes[owners[k]], tried).any()
+
+
+def test_no_two_taken_boxes_overlap_and_none_is_refused_without_reason() -> None:
+    """Against every pair, as nobody would do it on a map."""
+    rng = np.random.default_rng(3)
+    places, boxes = rng.uniform(-4000, 4000, (1500, 2)), np.tile([-60.0, -9.0, 60.0, 9.0], (1500, 1))
+    start = np.arange(1501)
+    taken = Taken(room_for(boxes, start)).enter(np.arange(1500), start, boxes, places)
+    around = boxes + np.tile(places, 2)
+    kept: list[int] = []
+    for k in range(1500):
+        a, others = around[k], around[kept]
+        free = not ((a[0] < others[:, 2]) & (others[:, 0] < a[2]) & (a[1] < others[:, 3]) & (others[:, 1] < a[3])).any()
+        assert (taken[k] == k) == free
+        kept += [k] if free else []
