@@ -9,13 +9,16 @@ from greylatch.edition.files import files_of
 from greylatch.edition.live import live_shapes, tiled_layers
 from greylatch.edition.plan import WHOLE, Plan
 from greylatch.edition.vector_tiles import label_archives, shape_archives
-from greylatch.paint.passes import Composition
+from greylatch.paint.passes import Composition, RasterPass
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, open_archive
+from greylatch.tiles.image import LOSSLESS
 from greylatch.tiles.map_pyramid import map_blocks, paint_block
 from greylatch.tiles.style import BELOW, passes_below
 
 LOTS = 16
+SHADES = 85
+"""The quality of pictures of rasters, of 100."""
 
 
 def lots_of(plan: Plan) -> list[Lot]:
@@ -39,7 +42,9 @@ def archives_of(plan: Plan) -> dict[str, Archive]:
     if below:
         archives[BELOW] = _pictures(plan, below, info)
     for name, tiled in tiled_layers(composition, plan.levels).items():
-        archives[name] = _pictures(plan, tiled.composition, replace(info, format="webp", max_zoom=tiled.last))
+        archives[name] = _pictures(
+            plan, tiled.composition, replace(info, format="webp", max_zoom=tiled.last), _quality(tiled.composition)
+        )
     return archives | shape_archives(composition, info) | label_archives(composition, info) | live_shapes(plan)
 
 
@@ -68,7 +73,13 @@ def cut_lot(plan: Plan, lot: Lot, staged: Path, progress: Progress = silent) -> 
             part.replace(home / name)
 
 
-def _pictures(plan: Plan, drawn: Composition, info: ArchiveInfo) -> Archive:
+def _quality(drawn: Composition) -> int:
+    """How closely pictures of a layer keep its colours: shades of a raster take a third of the bytes where they may be off by
+    what nobody sees; edges and flat colours are smallest without loss."""
+    return SHADES if isinstance(drawn.passes[0], RasterPass) else LOSSLESS
+
+
+def _pictures(plan: Plan, drawn: Composition, info: ArchiveInfo, quality: int = LOSSLESS) -> Archive:
     """Pictures of what is `drawn`, down to the archive's last level."""
     format: RasterFormat = "webp" if info.format == "webp" else "png"
 
@@ -76,7 +87,7 @@ def _pictures(plan: Plan, drawn: Composition, info: ArchiveInfo) -> Archive:
         mine = lot.share(map_blocks(plan.composition, plan.levels))
         blocks = [block for block in mine if block.bottom <= info.max_zoom]
         for done, block in enumerate(blocks, 1):
-            yield from paint_block(drawn, block, plan.size, format)
+            yield from paint_block(drawn, block, plan.size, format, quality)
             progress(done, len(blocks), f"{done} of {len(blocks)} blocks cut")
 
     return Archive(info, tiles)

@@ -11,22 +11,24 @@ Rgba = NDArray[np.uint8]
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 SUB, TRUECOLOUR, TRUECOLOUR_ALPHA = 1, 2, 6
 DEFLATE_LEVEL = 2
+LOSSLESS = 100
+"""The quality at which Skia takes its lossless encoder of WebP."""
 
 
-def encoded(rgba: Rgba, format: str) -> bytes:
-    """`rgba` (height, width, 4; straight alpha) as a file of the format 'png' or 'webp'. Both give back the same pixels.
+def encoded(rgba: Rgba, format: str, quality: int = LOSSLESS) -> bytes:
+    """`rgba` (height, width, 4; straight alpha) as a file of the format 'png' or 'webp'. Both give back the same pixels; WebP of a lower
+    `quality` than `LOSSLESS` nearly the same.
 
     >>> encoded(np.zeros((2, 2, 4), dtype=np.uint8), "webp")[:4]
     b'RIFF'
     """
-    return png(rgba) if format == "png" else webp(rgba)
+    return png(rgba) if format == "png" else webp(rgba, quality)
 
 
-def webp(rgba: Rgba) -> bytes:
-    """`rgba` as WebP without loss."""
+def webp(rgba: Rgba, quality: int = LOSSLESS) -> bytes:
+    """`rgba` as WebP; its alpha keeps every value at any quality."""
     image = skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType)
-    # 100 asks Skia for its lossless encoder.
-    return bytes(image.encodeToData(skia.EncodedImageFormat.kWEBP, 100))
+    return bytes(image.encodeToData(skia.EncodedImageFormat.kWEBP, quality))
 
 
 def png(rgba: Rgba) -> bytes:

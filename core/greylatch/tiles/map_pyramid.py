@@ -11,7 +11,7 @@ from greylatch.places.grid import TILE, Bounds, Tile
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
-from greylatch.tiles.image import encoded, is_empty
+from greylatch.tiles.image import LOSSLESS, encoded, is_empty
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
 
 DEEPEST_MADE = 16
@@ -71,7 +71,7 @@ def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
 
 
 def paint_block(
-    composition: Composition, block: Block, size: int, format: RasterFormat = "png"
+    composition: Composition, block: Block, size: int, format: RasterFormat = "png", quality: int = LOSSLESS
 ) -> Iterator[tuple[Tile, bytes]]:
     """The tiles of one block that are not empty.
 
@@ -82,7 +82,7 @@ def paint_block(
     for column, row, tile in block.tiles():
         part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
         if not is_empty(part):
-            yield tile, encoded(part, format)
+            yield tile, encoded(part, format, quality)
 
 
 def cut_map(
