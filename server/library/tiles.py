@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from library.derived import source_of
 from library.models import Revision, Shape
 
-CUT = 2
+CUT = 3
 """Of which make the tiles are: counted on when they are cut in another way, so that none of the old ones is served."""
 EVERYWHERE = 1_000
 """Shapes changed at once from which on it is not asked where: all tiles are cut anew."""

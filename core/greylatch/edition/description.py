@@ -71,9 +71,11 @@ class LabelStyle(_Part):
 
 
 class PageLabels(_Part):
-    """The labels, each in one tile per level, and how those of each layer are set."""
+    """The labels, each in one tile per level, and how those of each layer are set. None stands out further than `reach` px from its
+    anchor."""
 
     tiles: PageTiles
+    reach: float
     styles: dict[str, LabelStyle]
 
 

@@ -137,7 +137,8 @@ def page_labels(plan: Plan, there: dict[str, ArchiveInfo]) -> PageLabels | None:
             halo_colour=style.halo_colour,
             leading=LEADING * style.size,
         )
-    return PageLabels(tiles=page_tiles(LABELS, there[LABELS]), styles=styles)
+    reach = max(wanted.reach for _, wanted in plan.composition.lettered)
+    return PageLabels(tiles=page_tiles(LABELS, there[LABELS]), reach=reach, styles=styles)
 
 
 def live_shapes(plan: Plan) -> dict[str, Archive]:

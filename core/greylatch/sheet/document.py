@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.errors import BadInput
@@ -18,6 +18,11 @@ Blend = Literal[
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="sRGB as #rrggbb")]
 Share = Annotated[float, Field(ge=0, le=1)]
 Pixels = Annotated[float, Field(ge=0, le=200, description="CSS pixels")]
+WIDEST_STROKE = 60.0
+"""Px. Tiles of shapes reach as far over their edges as half of it: the shapes in them are cut once, for any look."""
+StrokeWidth = Annotated[
+    float, Field(ge=0, le=200, description="CSS pixels"), AfterValidator(lambda width: min(width, WIDEST_STROKE))
+]
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
 FieldName = Annotated[str, Field(max_length=500)]
 MAX_ENTRIES = 2_000
@@ -31,10 +36,10 @@ class Part(BaseModel):
 
 
 class Stroke(Part):
-    """A line: width 0 draws none."""
+    """A line: width 0 draws none. One wider than `WIDEST_STROKE` is drawn as wide as that."""
 
     colour: Colour = "#4a4a46"
-    width: Pixels = 0.6
+    width: StrokeWidth = 0.6
     opacity: Share = 1.0
 
 

@@ -1,15 +1,20 @@
 """Vector tiles of shapes: those that lie in a tile, cut to a little more than its ground."""
 
+import math
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from greylatch.paint.sources import VectorSource
 from greylatch.places.grid import Bounds, Tile
+from greylatch.sheet.document import WIDEST_STROKE
 from greylatch.tiles.mvt import EXTENT, Properties, encode_points, encode_shapes
 
-BUFFER = 256
-"""Units by which lines and areas reach over a tile's edge, so that their outlines do."""
+SMALLEST = 512 / math.sqrt(2)
+"""Px that a tile of shapes is wide where it is shown smallest: halfway, by factors, to the level before."""
+BUFFER = math.ceil(WIDEST_STROKE / 2 / SMALLEST * EXTENT)
+"""Units by which lines and areas reach over a tile's edge, so that their outlines do, however wide."""
 LAYER = "shapes"
 """Name of the one layer in these tiles."""
 

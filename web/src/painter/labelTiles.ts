@@ -7,14 +7,13 @@ import { drawLabel, type LabelLook } from './labels'
 /** How the labels of a layer are set, and px from one line to the next. */
 export type LabelStyles = Readonly<Record<string, LabelLook & { leading: number }>>
 
-/** Px beyond the edge of the screen from which a label may reach into it. */
-const REACH = 400
-
 /** Labels from vector tiles, each a point with its words and where they stand beside it. */
 export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRenderer> {
   constructor(
     options: Options<VectorTileSource>,
     readonly styles: LabelStyles,
+    /** Px beyond the edge of the screen from which a label may reach into it. */
+    readonly reach: number,
   ) {
     super(options)
   }
@@ -26,7 +25,7 @@ export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRen
 
 class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
   protected override reach(): number {
-    return REACH
+    return this.getLayer().reach
   }
 
   protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {

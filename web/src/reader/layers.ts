@@ -60,7 +60,7 @@ export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer 
   const source = vectorTiles(labels.tiles, frame)
   // Those of a level stand apart in all views that are closer, and nearer than they should in those that are further away.
   source.zDirection = 1
-  return new LabelTileLayer({ className: 'sheet-labels', source, zIndex: LABELS_ABOVE }, labels.styles)
+  return new LabelTileLayer({ className: 'sheet-labels', source, zIndex: LABELS_ABOVE }, labels.styles, labels.reach)
 }
 
 async function inkOf(address: string, drawn: ShapeTileLayer): Promise<void> {

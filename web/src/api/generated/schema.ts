@@ -2399,7 +2399,7 @@ export interface components {
         };
         /**
          * Stroke
-         * @description A line: width 0 draws none.
+         * @description A line: width 0 draws none. One wider than `WIDEST_STROKE` is drawn as wide as that.
          */
         Stroke: {
             /**
@@ -3055,10 +3055,13 @@ export interface components {
         };
         /**
          * PageLabels
-         * @description The labels, each in one tile per level, and how those of each layer are set.
+         * @description The labels, each in one tile per level, and how those of each layer are set. None stands out further than `reach` px from its
+         *     anchor.
          */
         PageLabels: {
             tiles: components["schemas"]["PageTiles"];
+            /** Reach */
+            reach: number;
             /** Styles */
             styles: {
                 [key: string]: components["schemas"]["LabelStyle"];
