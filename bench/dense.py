@@ -32,7 +32,7 @@ def main() -> None:
         ("1,000,000 points", points(), 3, None, "60 s"),
     ):
         sheet = sheet_of(lettering)
-        made, source = timed(lambda data=data: ready(data))
+        seconds, source = timed(lambda data=data: ready(data))
         composition = compose(sheet, lambda *_, source=source: source)  # type: ignore[misc]
         bare = Composition(composition.passes, [], composition.furniture)
         x, y = (source.bounds[0] + source.bounds[2]) / 2, (source.bounds[1] + source.bounds[3]) / 2
@@ -50,7 +50,7 @@ def main() -> None:
             words,
             [
                 ("the reference: every mark painted", f"{whole:.2f} s"),
-                ("shapes projected and indexed", f"{made:.2f} s, {made / whole:.2f} of it"),
+                ("shapes projected and indexed", f"{seconds:.2f} s, {seconds / whole:.2f} of it"),
                 (f"first picture at level {level}", f"{cold:.2f} s, {cold / whole:.2f} of it; {len(png(picture)) / 1e3:.0f} kB"),
                 ("the same again", f"{again:.2f} s, {again / whole:.2f} of it"),
                 (f"first tile of shapes, level {first}", f"{shapes:.2f} s, {len(tile) / 1e3:.0f} kB"),
@@ -102,8 +102,8 @@ def published(sheet: Sheet, source: VectorSource) -> int:
         return source
 
     with tempfile.TemporaryDirectory() as folder:
-        told = publish(plan_edition(sheet, find, min_zoom=4, max_zoom=9), Path(folder) / "edition", 2)
-    return int(told["tiles"])
+        page = publish(plan_edition(sheet, find, min_zoom=4, max_zoom=9), Path(folder) / "edition", 2)
+    return int(page["tiles"])
 
 
 if __name__ == "__main__":

@@ -29,9 +29,9 @@ def main() -> None:
         layer = Layer(id="a", name="A", dataset="d", symbology=symbology)
 
         def once(layer: Layer = layer, symbology: Classed = symbology) -> None:
-            made = ink(data, symbology)
-            key_entries(layer, made)
-            made.index.tobytes()
+            inked = ink(data, symbology)
+            key_entries(layer, inked)
+            inked.index.tobytes()
 
         rows.append((f"ink by {method}", f"{median_seconds(once) * 1000:.1f} ms"))
     with tempfile.TemporaryDirectory() as folder:

@@ -29,7 +29,7 @@ def main() -> None:
         cut_map(composition, folder / "warm.pmtiles", "warm", max_zoom=8)
         profile = cProfile.Profile()
         start = time.perf_counter()
-        made = profile.runcall(cut_map, composition, folder / "map.pmtiles", "map")
+        summary = profile.runcall(cut_map, composition, folder / "map.pmtiles", "map")
         whole = time.perf_counter() - start
         relief = compose(
             sheet.model_copy(update={"layers": [layer for layer in sheet.layers if layer.id == "relief"]}),
@@ -37,18 +37,21 @@ def main() -> None:
         )
         start = time.perf_counter()
         alone = cut_map(
-            relief, folder / "relief.pmtiles", "relief", min_zoom=made["min_zoom"], max_zoom=made["max_zoom"]
+            relief, folder / "relief.pmtiles", "relief", min_zoom=summary["min_zoom"], max_zoom=summary["max_zoom"]
         )
         reference = time.perf_counter() - start
     stats = pstats.Stats(profile).stats  # type: ignore[attr-defined]
     spent = {words: sum(v[3] for k, v in stats.items() if k[2] == function) for function, words in PARTS.items()}
     rows = [
-        ("whole map", f"{made['tiles']} tiles in {whole:.1f} s, {made['tiles'] / whole:.0f} a second in one process"),
+        (
+            "whole map",
+            f"{summary['tiles']} tiles in {whole:.1f} s, {summary['tiles'] / whole:.0f} a second in one process",
+        ),
         ("relief alone", f"{alone['tiles']} tiles in {reference:.1f} s"),
-        ("whole map / relief alone", f"{(whole / made['tiles']) / (reference / alone['tiles']):.2f} a tile"),
+        ("whole map / relief alone", f"{(whole / summary['tiles']) / (reference / alone['tiles']):.2f} a tile"),
     ]
     rows += [(words, f"{seconds:.2f} s, {100 * seconds / whole:.0f} %") for words, seconds in spent.items()]
-    print_table(f"Tiles of the demo sheet, levels {made['min_zoom']} to {made['max_zoom']}", rows)
+    print_table(f"Tiles of the demo sheet, levels {summary['min_zoom']} to {summary['max_zoom']}", rows)
 
 
 if __name__ == "__main__":

@@ -21,8 +21,8 @@ def median_seconds(action: Callable[[], object], runs: int = 5, warm: int = 1) -
 def timed(work: Callable[[], Any]) -> tuple[float, Any]:
     """Seconds, and what came of it."""
     start = time.perf_counter()
-    made = work()
-    return time.perf_counter() - start, made
+    result = work()
+    return time.perf_counter() - start, result
 
 
 def print_table(title: str, rows: list[tuple[str, str]]) -> None:

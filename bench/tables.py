@@ -101,10 +101,10 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
         """What the editor asks at level 3: too many shapes to be sent, so a picture of them."""
         revision = current(dataset)
         layer = Layer(id="a", name="Wells", dataset=str(dataset.pk), symbology=symbology)
-        one = pass_of(layer, finder({str(dataset.pk): revision}))
-        assert isinstance(one, VectorPass) and shapes_from(one.source) > 3
+        pass_ = pass_of(layer, finder({str(dataset.pk): revision}))
+        assert isinstance(pass_, VectorPass) and shapes_from(pass_.source) > 3
         view = View.of_tile(MERCATOR, Tile(3, 3, 2), 512)
-        return png(paint(Composition([one], [], Furniture()), view, ground=False))
+        return png(paint(Composition([pass_], [], Furniture()), view, ground=False))
 
     look, _ = timed(lambda: bounded(file, preview, file, "wells.csv", Corrections()))
     folder = file.parent / "taken"

@@ -17,11 +17,11 @@ from bench.faults.services import services
 
 def main() -> int:
     """Run from the command line."""
-    given = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
-    given.add_argument("what", choices=("kills", "services"))
-    given.add_argument("--times", type=int, default=200)
-    given.add_argument("--seed", type=int, default=random.SystemRandom().randrange(2**32))
-    options = given.parse_args()
+    options_parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    options_parser.add_argument("what", choices=("kills", "services"))
+    options_parser.add_argument("--times", type=int, default=200)
+    options_parser.add_argument("--seed", type=int, default=random.SystemRandom().randrange(2**32))
+    options = options_parser.parse_args()
     return 1 if {"kills": kills, "services": services}[options.what](options.times, options.seed) else 0
 
 

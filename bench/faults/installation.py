@@ -87,20 +87,20 @@ def begun(kind: str, have: dict[str, Any]) -> Any:
         data = ("name,w\n" + "".join(f"Area {i},{have['turn']}\n" for i in range(200))).encode()
         upload = Upload.objects.create(owner=have["owner"], name="later.csv", size=len(data))
         upload.file.save(f"{upload.pk}.csv", ContentFile(data))
-        given = {"dataset": str(have["table"].pk), "upload": str(upload.pk), "key": "name"}
+        how = {"dataset": str(have["table"].pk), "upload": str(upload.pk), "key": "name"}
         return begin(
-            have["owner"], kind, "t", given, made=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job)
+            have["owner"], kind, "t", how, making=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job)
         )
     if kind == "import":
         upload = Upload.objects.create(owner=have["owner"], name="many.csv", size=len(have["file"]))
         upload.file.save(f"{upload.pk}.csv", ContentFile(have["file"]))
         arguments = {"upload": str(upload.pk), "corrections": {}}
         return begin(
-            have["owner"], kind, "t", arguments, made=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job)
+            have["owner"], kind, "t", arguments, making=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job)
         )
     sheet = have["sheet"]
-    given = {"sheet": str(sheet.pk), "document": document_of(sheet), "size": 256, "min_zoom": None, "max_zoom": 11}
-    return begin(have["owner"], kind, "t", given, known={"sheet": str(sheet.pk)})
+    how = {"sheet": str(sheet.pk), "document": document_of(sheet), "size": 256, "min_zoom": None, "max_zoom": 11}
+    return begin(have["owner"], kind, "t", how, known={"sheet": str(sheet.pk)})
 
 
 def left_behind(folder: Path, have: dict[str, Any]) -> list[str]:
@@ -112,39 +112,39 @@ def left_behind(folder: Path, have: dict[str, Any]) -> list[str]:
     from library.models import Dataset, Revision, Upload
     from pmtiles.reader import MemorySource, Reader, all_tiles
 
-    found = []
-    named = {one.folder for one in Revision.objects.all()} | {one.folder for one in Edition.objects.all()}
+    troubles = []
+    named = {name.folder for name in Revision.objects.all()} | {name.folder for name in Edition.objects.all()}
     for home in ("datasets", "editions"):
         stored = (
-            {f"{home}/{one}" for one in default_storage.listdir(home)[0]} if default_storage.exists(home) else set()
+            {f"{home}/{name}" for name in default_storage.listdir(home)[0]} if default_storage.exists(home) else set()
         )
-        found += [f"{one} belongs to nothing" for one in stored - named]
-        found += [f"{one} is not there" for one in named - stored if one.startswith(home)]
+        troubles += [f"{name} belongs to nothing" for name in stored - named]
+        troubles += [f"{name} is not there" for name in named - stored if name.startswith(home)]
     for place in (folder / "scratch", folder / "files" / "staging"):
-        found += [f"{one} was left" for one in place.glob("*")]
+        troubles += [f"{name} was left" for name in place.glob("*")]
     if (
         Dataset.objects.filter(current=None).exists()
         or Edition.objects.filter(published=None).exists()
         or Upload.objects.exists()
     ):
-        found.append("something half-made is in the database")
+        troubles.append("something half-made is in the database")
     address = Address.objects.filter(sheet=have["sheet"]).select_related("current").first()
     if address and address.current:
         edition = address.current
         with default_storage.open(f"{edition.folder}/map.pmtiles") as file:
             tiles = list(all_tiles(MemorySource(file.read())))
         if len(tiles) != edition.described["tiles"]:
-            found.append("the edition has other tiles than it says")
+            troubles.append("the edition has other tiles than it says")
         digests = {hashlib.sha256(data).hexdigest() for _, data in tiles}
         known = have.setdefault("digests", digests)
         if digests != known:
-            found.append("the edition is another one than before")
+            troubles.append("the edition is another one than before")
         with default_storage.open(f"{edition.folder}/map.pmtiles") as file:
             assert Reader(MemorySource(file.read())).header()["clustered"]
         for name in edition.described["files"]:
             if not default_storage.exists(f"{edition.folder}/{name}"):
-                found.append(f"{name} of the edition is not there")
+                troubles.append(f"{name} of the edition is not there")
             elif name.endswith(".json"):
                 with default_storage.open(f"{edition.folder}/{name}") as file:
                     json.load(file)
-    return found
+    return troubles

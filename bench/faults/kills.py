@@ -101,12 +101,12 @@ def kills(times: int, seed: int) -> int:
         if job and state != "done":
             wrong.append(f"{n} {kind}: the job ended as {state}: {Job.objects.get(pk=job.pk).message}")
         tidy(-1)
-        made = Dataset.objects.exclude(pk__in=before)
-        wrong += [f"{n} {kind}: {one}" for one in left_behind(folder, have)]
-        if len(made) != (0 if kind in ("publish", "redelivery") else 1 if job or ended else 0) and not (
-            kind == "join" and len(made) <= 1
+        born = Dataset.objects.exclude(pk__in=before)
+        wrong += [f"{n} {kind}: {trouble}" for trouble in left_behind(folder, have)]
+        if len(born) != (0 if kind in ("publish", "redelivery") else 1 if job or ended else 0) and not (
+            kind == "join" and len(born) <= 1
         ):
-            wrong.append(f"{n} {kind}: {len(made)} datasets")
+            wrong.append(f"{n} {kind}: {len(born)} datasets")
         if kind == "redelivery":
             values = set(
                 data_of(Dataset.objects.select_related("current__dataset").get(pk=have["table"].pk).current)
@@ -115,7 +115,7 @@ def kills(times: int, seed: int) -> int:
             )
             if values != {have["turn"]}:
                 wrong.append(f"{n} {kind}: rows of {len(values)} deliveries")
-        for dataset in made:
+        for dataset in born:
             if dataset.current is None or len(data_of(dataset.current)) != dataset.current.rows:
                 wrong.append(f"{n} {kind}: half a dataset")
     print(f"{times} kills, seed {seed}: {dict(seen)}; {len(wrong)} wrong")

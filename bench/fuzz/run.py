@@ -49,30 +49,30 @@ def outcomes(files: int, seed: int, keep: Path | None = None, processes: int = 2
                 yield outcome
 
 
-def is_trouble(one: Outcome) -> bool:
+def is_trouble(outcome: Outcome) -> bool:
     """Whether it is a defect."""
-    return one.trouble is not None or one.seconds > SECONDS or one.peak > GIGABYTE
+    return outcome.trouble is not None or outcome.seconds > SECONDS or outcome.peak > GIGABYTE
 
 
 def main() -> int:
     """Run from the command line."""
-    given = argparse.ArgumentParser(description=__doc__)
-    given.add_argument("--files", type=int, default=20_000)
-    given.add_argument("--seed", type=int, default=None)
-    given.add_argument("--keep", type=Path, default=None)
-    options = given.parse_args()
+    options_parser = argparse.ArgumentParser(description=__doc__)
+    options_parser.add_argument("--files", type=int, default=20_000)
+    options_parser.add_argument("--seed", type=int, default=None)
+    options_parser.add_argument("--keep", type=Path, default=None)
+    options = options_parser.parse_args()
     seed = options.seed if options.seed is not None else random.SystemRandom().randrange(2**32)
     print(f"seed {seed}, {options.files:,} files")
     reached: Counter[str] = Counter()
     troubles: Counter[str] = Counter()
     slowest, largest, began = 0.0, 0, time.monotonic()
-    for n, one in enumerate(outcomes(options.files, seed, options.keep), 1):
-        reached[one.reached] += 1
-        slowest, largest = max(slowest, one.seconds), max(largest, one.peak)
-        if is_trouble(one):
-            last = (one.trouble or f"{one.seconds:.0f} s, {one.peak / 1e9:.2f} GB").strip().splitlines()
+    for n, outcome in enumerate(outcomes(options.files, seed, options.keep), 1):
+        reached[outcome.reached] += 1
+        slowest, largest = max(slowest, outcome.seconds), max(largest, outcome.peak)
+        if is_trouble(outcome):
+            last = (outcome.trouble or f"{outcome.seconds:.0f} s, {outcome.peak / 1e9:.2f} GB").strip().splitlines()
             troubles[
-                f"{one.name.split('.')[-1]}: {last[-1][:150]} ({next((x.strip() for x in reversed(last) if 'greylatch' in x), '')[-90:]})"
+                f"{outcome.name.split('.')[-1]}: {last[-1][:150]} ({next((x.strip() for x in reversed(last) if 'greylatch' in x), '')[-90:]})"
             ] += 1
         if n % 1000 == 0:
             print(

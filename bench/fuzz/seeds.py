@@ -53,7 +53,7 @@ def _tables(rng: random.Random) -> list[tuple[str, bytes]]:
 def _shape(rng: random.Random, kind: str) -> shapely.Geometry:
     x, y = rng.uniform(-180, 180), rng.uniform(-80, 80)
     place = shapely.Point(x, y)
-    made = {
+    shapes = {
         "points": place,
         "lines": shapely.LineString([(x, y), (x + rng.uniform(-9, 9), y + 1), (x + 2, y - 1)]),
         "areas": place.buffer(rng.uniform(0.01, 5), quad_segs=rng.randint(1, 4)),
@@ -63,7 +63,7 @@ def _shape(rng: random.Random, kind: str) -> shapely.Geometry:
         ),
         "meridian": shapely.Polygon([(170, y), (-170, y), (-170, y + 1), (175, y + 2)]),
     }
-    return made[kind]
+    return shapes[kind]
 
 
 def _geojson(rng: random.Random) -> list[tuple[str, bytes]]:

@@ -94,11 +94,11 @@ def _again(rng: random.Random, data: bytes, seeds: Sequence[Spoiled]) -> bytes:
 
 
 def _number(rng: random.Random, data: bytes, seeds: Sequence[Spoiled]) -> bytes:
-    found = list(re.finditer(rb"-?\d+(\.\d+)?", data[:200_000]))
-    if not found:
+    matches = list(re.finditer(rb"-?\d+(\.\d+)?", data[:200_000]))
+    if not matches:
         return _integer(rng, data, seeds)
-    one = rng.choice(found)
-    return data[: one.start()] + rng.choice(ODD_NUMBERS) + data[one.end() :]
+    match = rng.choice(matches)
+    return data[: match.start()] + rng.choice(ODD_NUMBERS) + data[match.end() :]
 
 
 def _integer(rng: random.Random, data: bytes, seeds: Sequence[Spoiled]) -> bytes:
@@ -111,8 +111,8 @@ def _integer(rng: random.Random, data: bytes, seeds: Sequence[Spoiled]) -> bytes
 
 
 def _word(rng: random.Random, data: bytes, seeds: Sequence[Spoiled]) -> bytes:
-    found = list(re.finditer(rb'"[^"]{0,40}"|[A-Za-z_]{3,}', data[:200_000]))
-    at, end = rng.choice([one.span() for one in found]) if found else (_place(rng, data),) * 2
+    matches = list(re.finditer(rb'"[^"]{0,40}"|[A-Za-z_]{3,}', data[:200_000]))
+    at, end = rng.choice([match.span() for match in matches]) if matches else (_place(rng, data),) * 2
     return data[:at] + rng.choice(ODD_WORDS) + data[end:]
 
 
@@ -154,7 +154,7 @@ WAYS: list[Callable[[random.Random, bytes, Sequence[Spoiled]], bytes]] = [
 def _inside_zip(rng: random.Random, data: bytes, seeds: Sequence[Spoiled]) -> bytes:
     """The zip with what is in it spoiled, left out, named oddly or put in twice."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        members = [(one.filename, archive.read(one)) for one in archive.infolist()]
+        members = [(member.filename, archive.read(member)) for member in archive.infolist()]
     at = rng.randrange(len(members))
     name, content = members[at]
     what = rng.random()

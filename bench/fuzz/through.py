@@ -104,7 +104,7 @@ def _rows(folder: Path) -> None:
     data = read_geoparquet(folder / "data.parquet")
     rows = data.columns.slice(0, 100).to_pylist()
     json.dumps([{name: plain(value) for name, value in row.items()} for row in rows], allow_nan=False).encode()
-    numeric = [one.name for one in fields(data.columns) if one.type in ("integer", "number")][:3]
+    numeric = [field.name for field in fields(data.columns) if field.type in ("integer", "number")][:3]
     for field in numeric:
         values = values_of(data, field)
         json.dumps(vars(distribution(values)), allow_nan=False)

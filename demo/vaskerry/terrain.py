@@ -50,8 +50,8 @@ def fractal(
     out = np.zeros((HEIGHT, WIDTH), dtype=np.float32)
     weight, total = 1.0, 0.0
     for octave in range(octaves):
-        one = noise(rng, cells * 2**octave)
-        out += weight * ((0.8 - np.abs(one)) if ridged else one)
+        octave_noise = noise(rng, cells * 2**octave)
+        out += weight * ((0.8 - np.abs(octave_noise)) if ridged else octave_noise)
         total += weight
         weight *= fall
     return out / total

@@ -69,7 +69,7 @@ def cross_reference(folder: Path, names: list[str]) -> dict[str, str]:
     table = read_file(folder / "returns.csv", guess_points=False).dataset
     spelt = keys_of(table.columns, "catchment")
     order = [name for i, name in enumerate(names) if i != 100]
-    return {given: name for given, name in zip(spelt, order, strict=False) if given != name}
+    return {spelling: name for spelling, name in zip(spelt, order, strict=False) if spelling != name}
 
 
 def write_joined(folder: Path, settled: dict[str, str]) -> None:
@@ -78,9 +78,9 @@ def write_joined(folder: Path, settled: dict[str, str]) -> None:
     table = read_file(folder / "returns.csv", guess_points=False).dataset
     keys = keys_of(table.columns, "catchment")
     twice = settled.get(keys[-1], keys[-1])
-    found = match(keys_of(areas.columns, "name"), keys, settled, {twice: len(keys) - 1})
+    matching = match(keys_of(areas.columns, "name"), keys, settled, {twice: len(keys) - 1})
     write_geojson(
-        joined(areas, table.columns, found, ["peat_ha", "carbon_t", "drained_percent", "restoration_money"]),
+        joined(areas, table.columns, matching, ["peat_ha", "carbon_t", "drained_percent", "restoration_money"]),
         folder / JOINED,
     )
 

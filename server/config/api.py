@@ -39,7 +39,7 @@ class API(NinjaAPI):
         """The OpenAPI document."""
         document = super().get_openapi_schema(**options)
         _, headers = models_json_schema(
-            [(one, "serialization") for one in ALSO_READ], ref_template="#/components/schemas/{model}"
+            [(model, "serialization") for model in ALSO_READ], ref_template="#/components/schemas/{model}"
         )
         document["components"]["schemas"] |= headers["$defs"]
         return document

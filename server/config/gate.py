@@ -27,21 +27,21 @@ class Gate:
 def refusal(request: HttpRequest) -> HttpResponse | None:
     """The answer to a request that goes no further; None where it may."""
     if _NOT_TEXT.search(request.META.get("QUERY_STRING", "")) or _NOT_TEXT.search(request.path):
-        return told(400, "The address holds characters that are no text.")
+        return answer(400, "The address holds characters that are no text.")
     try:
         length = int(request.META.get("CONTENT_LENGTH") or 0)
     except ValueError:
-        return told(400, "The request does not say how long it is.")
+        return answer(400, "The request does not say how long it is.")
     if length <= 0 or not request.path.startswith("/api/"):
         # Elsewhere nothing reads a body: the other addresses are only looked at.
         return None
     if request.path == SIGN_IN:
-        return None if length <= SIGN_IN_BYTES else told(413, "That is no name and password.")
+        return None if length <= SIGN_IN_BYTES else answer(413, "That is no name and password.")
     if not request.user.is_authenticated:
-        return told(401, "Sign in first.")
+        return answer(401, "Sign in first.")
     allowed = most_bytes(request)
     if length > allowed:
-        return told(
+        return answer(
             413, f"The file is larger than {settings.MAX_UPLOAD // 1024**2:,} MB." if is_upload(request) else TOO_LONG
         )
     return None
@@ -60,6 +60,6 @@ def most_bytes(request: HttpRequest) -> int:
     return settings.MAX_UPLOAD + AROUND_A_FILE if is_upload(request) else settings.DATA_UPLOAD_MAX_MEMORY_SIZE
 
 
-def told(status: int, words: str) -> JsonResponse:
+def answer(status: int, words: str) -> JsonResponse:
     """A refusal in words."""
     return JsonResponse({"detail": words}, status=status)

@@ -47,12 +47,12 @@ def _check(value: Any, depth: int) -> None:
         if printable(value) != value:
             raise BadInput("The request holds characters that are no text (a zero character, or half of a pair).")
     elif isinstance(value, dict):
-        for name, one in value.items():
+        for name, item in value.items():
             _check(name, depth)
-            _check(one, depth + 1)
+            _check(item, depth + 1)
     elif isinstance(value, list):
-        for one in value:
-            _check(one, depth + 1)
+        for item in value:
+            _check(item, depth + 1)
     elif isinstance(value, int) and not isinstance(value, bool) and abs(value) >= 2**63:
         raise BadInput("The request holds a number that is too large.")
 

@@ -69,26 +69,26 @@ class EditionsOut(Schema):
 
 
 @router.post("/{sheet_id}/plan", response=PlanOut, summary="What a publish would cut")
-def planned(request: HttpRequest, sheet_id: UUID, given: PublishIn) -> PlanOut:
+def planned(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> PlanOut:
     """Levels and the number of tiles."""
     sheet = own(Sheet, person(request), pk=sheet_id)
-    found = _plan(sheet, Document.model_validate(document_of(sheet)), given)
-    return PlanOut(min_zoom=found.levels.min_zoom, max_zoom=found.levels.max_zoom, tiles=found.tiles)
+    plan = _plan(sheet, Document.model_validate(document_of(sheet)), payload)
+    return PlanOut(min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom, tiles=plan.tiles)
 
 
 @router.post("/{sheet_id}/editions", response=JobOut, summary="Publish")
-def start(request: HttpRequest, sheet_id: UUID, given: PublishIn) -> Job:
+def start(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> Job:
     """Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet."""
     sheet = own(Sheet, person(request), pk=sheet_id)
     document = document_of(sheet)
     checked = Document.model_validate(document)
     refuse_foreign(person(request), checked)
-    planned = _plan(sheet, checked, given)
+    planned = _plan(sheet, checked, payload)
     if Job.objects.filter(owner=person(request), kind="publish", state__in=LIVE, result__sheet=str(sheet.pk)).exists():
         raise BadInput("This sheet is being published already.", "Wait for that, or stop it.")
     needed = planned.tiles * TILE_BYTES
     check_room(person(request), needed)
-    arguments = {"sheet": str(sheet.pk), "document": document, **given.model_dump()}
+    arguments = {"sheet": str(sheet.pk), "document": document, **payload.model_dump()}
     return begin(
         person(request), "publish", f"Publish '{sheet.title}'", arguments, 3 * needed, known={"sheet": str(sheet.pk)}
     )
@@ -106,11 +106,11 @@ def editions(request: HttpRequest, sheet_id: UUID) -> EditionsOut:
         address=home,
         editions=[
             EditionOut(
-                number=one.number, published=one.published_at, current=one.pk == address.current_id, address=f"{home}{one.number}/",
-                tiles=one.described.get("tiles", 0), min_zoom=one.min_zoom, max_zoom=one.max_zoom, size=one.size, format=one.pictures,
-                crs=one.crs, files=one.described.get("files", []),
+                number=edition.number, published=edition.published_at, current=edition.pk == address.current_id, address=f"{home}{edition.number}/",
+                tiles=edition.described.get("tiles", 0), min_zoom=edition.min_zoom, max_zoom=edition.max_zoom, size=edition.size, format=edition.pictures,
+                crs=edition.crs, files=edition.described.get("files", []),
             )
-            for one in sheet.editions.filter(published__isnull=False)
+            for edition in sheet.editions.filter(published__isnull=False)
         ],
     )  # fmt: skip
 
@@ -126,6 +126,6 @@ def bring_back(request: HttpRequest, sheet_id: UUID, number: Level) -> EditionsO
     return editions(request, sheet_id)
 
 
-def _plan(sheet: Sheet, document: Document, given: PublishIn) -> Plan:
+def _plan(sheet: Sheet, document: Document, payload: PublishIn) -> Plan:
     find = finder(revisions_for(sheet.owner, document))
-    return plan_edition(document, find, given.size, given.min_zoom, given.max_zoom, given.format)
+    return plan_edition(document, find, payload.size, payload.min_zoom, payload.max_zoom, payload.format)

@@ -60,18 +60,18 @@ def complete(edition: Edition, job: Job, progress: Progress, last: Callable[[dic
         staged, out = folder / "staged", folder / "edition"
         out.mkdir()
         gather_lots(job, staged)
-        told = write_edition(opened(edition.pk), staged, out, progress)
+        page = write_edition(opened(edition.pk), staged, out, progress)
         name = f"editions/{job.pk.hex}-{secrets.token_hex(4)}"
         try:
             stored = store_folder(out, name)
             with transaction.atomic():
                 address, _ = Address.objects.get_or_create(sheet=edition.sheet)
-                edition.described, edition.published = told, timezone.now()
+                edition.described, edition.published = page, timezone.now()
                 edition.folder, edition.bytes = name, stored
                 edition.save(update_fields=["described", "published", "folder", "bytes"])
                 address.current = edition
                 address.save(update_fields=["current"])
-                last({"edition": edition.number, "slug": address.slug, "tiles": told["tiles"]})
+                last({"edition": edition.number, "slug": address.slug, "tiles": page["tiles"]})
         except BaseException:
             remove_folder(name)
             raise
@@ -103,10 +103,10 @@ def opened(edition_pk: int) -> Plan:
 
 def frozen_revisions(edition: Edition) -> dict[str, Revision]:
     """The data revisions of the edition by dataset."""
-    return {str(one.dataset_id): one for one in edition.data.select_related("dataset")}
+    return {str(revision.dataset_id): revision for revision in edition.data.select_related("dataset")}
 
 
 def forget_editions(sheet: Sheet) -> None:
     """Take the files of all editions of a sheet out of the storage, once the transaction that removes the sheet has ended."""
-    folders = [one for one in sheet.editions.values_list("folder", flat=True) if one]
+    folders = [folder for folder in sheet.editions.values_list("folder", flat=True) if folder]
     transaction.on_commit(lambda: remove_folders(folders))

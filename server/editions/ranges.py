@@ -10,12 +10,12 @@ _RANGE = re.compile(r"bytes=(\d{0,18})-(\d{0,18})$")
 
 def ranged(request: HttpRequest, file: IO[bytes], size: int, kind: str) -> HttpResponseBase:
     """The whole file, or with 206 the one range asked for, or 416 where it lies outside. `file` is closed with the answer."""
-    found = _RANGE.match(request.headers.get("Range", ""))
-    if not found or found.groups() == ("", ""):
+    match = _RANGE.match(request.headers.get("Range", ""))
+    if not match or match.groups() == ("", ""):
         answer: HttpResponseBase = FileResponse(file, content_type=kind)
         answer["Accept-Ranges"] = "bytes"
         return answer
-    first, last = found.groups()
+    first, last = match.groups()
     start = int(first) if first else max(0, size - int(last))
     end = min(int(last), size - 1) if first and last else size - 1
     with file:

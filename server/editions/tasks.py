@@ -18,16 +18,16 @@ from editions.staging import SHARD, clear_staging, keep_lot
 
 def begin_edition(job: Job, number: int, report: Progress) -> int:
     """Freeze the sheet; returns into how many lots it is cut."""
-    given = job.arguments
+    arguments = job.arguments
     edition = Edition.objects.filter(job=job).first()
     if edition is None:
-        sheet = Sheet.objects.get(pk=given["sheet"])
-        document = Document.model_validate(given["document"])
+        sheet = Sheet.objects.get(pk=arguments["sheet"])
+        document = Document.model_validate(arguments["document"])
         how = Cutting(
-            size=given["size"],
-            format=given.get("format", "png"),
-            min_zoom=given["min_zoom"],
-            max_zoom=given["max_zoom"],
+            size=arguments["size"],
+            format=arguments.get("format", "png"),
+            min_zoom=arguments["min_zoom"],
+            max_zoom=arguments["max_zoom"],
         )
         edition = freeze(sheet, document, job, how)
     lots = len(lots_of(opened(edition.pk)))
@@ -48,9 +48,9 @@ def gather(job: Job, number: int, report: Progress) -> None:
     """The last step: everything becomes visible at once."""
     total = job.total
 
-    def last(made: dict[str, Any]) -> None:
-        text = f"Edition {made['edition']} is published: {made['tiles']:,} tiles."
-        if not finish(job, Job.State.DONE, text, made):
+    def last(result: dict[str, Any]) -> None:
+        text = f"Edition {result['edition']} is published: {result['tiles']:,} tiles."
+        if not finish(job, Job.State.DONE, text, result):
             raise Stopped
 
     complete(edition_of(job), job, lambda done, _, what: report(max(0, total - 1), total, what), last)

@@ -103,12 +103,12 @@ def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResp
 def description(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """What the readers' page asks first: title, key, levels, layers, credits."""
     edition = edition_at(slug, number)
-    told = {
+    document = {
         **as_json(carried_forward(edition.described)),
         "number": edition.number,
         "base": f"/e/{slug}/{edition.number}/",
     }
-    return open_to_all(JsonResponse(told), "no-cache")
+    return open_to_all(JsonResponse(document), "no-cache")
 
 
 @for_readers
@@ -211,11 +211,13 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
             box = list(box_of(composition.frame, degrees))
         except BadInput:
             return open_to_all(JsonResponse({"features": []}))
-    found = []
-    for one in features_within(composition, (box[0], box[1], box[2], box[3])):
-        lon, lat = composition.frame.lonlat(one.x, one.y)
-        found.append({"layer": one.layer, "row": one.fid, "x": one.x, "y": one.y, "lon": lon, "lat": lat})
-    return open_to_all(JsonResponse({"features": found}))
+    features = []
+    for feature in features_within(composition, (box[0], box[1], box[2], box[3])):
+        lon, lat = composition.frame.lonlat(feature.x, feature.y)
+        features.append(
+            {"layer": feature.layer, "row": feature.fid, "x": feature.x, "y": feature.y, "lon": lon, "lat": lat}
+        )
+    return open_to_all(JsonResponse({"features": features}))
 
 
 def box_of(frame: Frame, degrees: list[float]) -> Bounds:
@@ -230,10 +232,10 @@ def box_of(frame: Frame, degrees: list[float]) -> Bounds:
 def numbers_of(request: HttpRequest, *names: str) -> list[float] | None:
     """Finite numbers out of the query; None where one is missing or none."""
     try:
-        found = [float(request.GET[name]) for name in names]
+        numbers = [float(request.GET[name]) for name in names]
     except (KeyError, ValueError):
         return None
-    return found if all(map(math.isfinite, found)) else None
+    return numbers if all(map(math.isfinite, numbers)) else None
 
 
 @for_readers

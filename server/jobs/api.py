@@ -48,10 +48,10 @@ def job(request: HttpRequest, job_id: UUID) -> Job:
 @router.post("/{job_id}/stop", response=JobOut, summary="Stop a job")
 def stop(request: HttpRequest, job_id: UUID) -> Job:
     """Asks its workers to stop; a job on which none is at work ends at once. Stopping an ended job changes nothing."""
-    found = own(Job, person(request), pk=job_id)
-    Job.objects.filter(pk=found.pk, state__in=LIVE).update(stop_asked=True)
-    found.refresh_from_db()
-    if not found.parts.filter(state=Part.State.RUNNING).exists():
-        finish(found, Job.State.STOPPED, "Stopped. Nothing was kept.")
-    found.refresh_from_db()
-    return found
+    job = own(Job, person(request), pk=job_id)
+    Job.objects.filter(pk=job.pk, state__in=LIVE).update(stop_asked=True)
+    job.refresh_from_db()
+    if not job.parts.filter(state=Part.State.RUNNING).exists():
+        finish(job, Job.State.STOPPED, "Stopped. Nothing was kept.")
+    job.refresh_from_db()
+    return job

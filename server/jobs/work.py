@@ -80,9 +80,9 @@ def known_kind(job: Job) -> Kind:
 
 def begin(
     owner: User, kind: str, title: str, arguments: dict[str, Any], needed: int = 0,
-    made: Callable[[Job], object] | None = None, known: dict[str, Any] | None = None,
+    making: Callable[[Job], object] | None = None, known: dict[str, Any] | None = None,
 ) -> Job:  # fmt: skip
-    """A new job of a kind, with a worker called. `known` is what its result says from the start; `made` is told of it before
+    """A new job of a kind, with a worker called. `known` is what its result says from the start; `making` is told of it before
     any worker is.
 
     Raises BadInput where the disk has not the `needed` bytes, QueueAway where no worker can be called; nothing is begun then.
@@ -93,8 +93,8 @@ def begin(
             owner=owner, kind=kind, title=title[:300], arguments=arguments, needed=needed, result=known or {}
         )
         part = Part.objects.create(job=job, stage=next(iter(known_kind(job).stages)), number=0)
-        if made is not None:
-            made(job)
+        if making is not None:
+            making(job)
     if not call(part):
         job.delete()
         raise QueueAway(QUEUE_TEXT)
@@ -174,8 +174,8 @@ def _go_on(part: Part, more: int | None) -> None:
         following = known_kind(job).after(part.stage)
         if following and not job.parts.filter(stage=part.stage).exclude(state=Part.State.DONE).exists():
             begun = Part.objects.bulk_create(Part(job=job, stage=following, number=n) for n in range(more or 1))
-    for one in begun:
-        call(one)  # one that can't be sent now is sent by the next sweep
+    for begun_job in begun:
+        call(begun_job)  # one that can't be sent now is sent by the next sweep
 
 
 @contextmanager
@@ -253,18 +253,18 @@ def sweep(jobs: QuerySet[Job] | None = None) -> int:
     open_parts = Part.objects.filter(job__state__in=LIVE).select_related("job")
     if jobs is not None:
         open_parts = open_parts.filter(job__in=jobs)
-    found = 0
+    sent = 0
     for part in open_parts.filter(state=Part.State.RUNNING, heard__lt=limit):
         if part.tries >= TRIES:
-            found += finish(part.job, Job.State.FAILED, SILENT_TEXT)
+            sent += finish(part.job, Job.State.FAILED, SILENT_TEXT)
         else:
             same = Part.objects.filter(pk=part.pk, claim=part.claim, heard__lt=limit)
-            found += same.update(state=Part.State.WAITING, claim=None, sent=None)
+            sent += same.update(state=Part.State.WAITING, claim=None, sent=None)
     for part in open_parts.filter(Q(sent__isnull=True) | Q(sent__lt=limit), state=Part.State.WAITING).order_by("pk"):
         if not call(part):
             break
-        found += 1
-    return found
+        sent += 1
+    return sent
 
 
 def check_disk(needed: int) -> None:

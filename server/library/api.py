@@ -125,7 +125,7 @@ def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) ->
     arguments = {"upload": str(upload.pk), "corrections": corrections.model_dump(mode="json")}
     return begin(
         person(request), "import", f"Import of {upload.name}", arguments, ROOM * upload.size,
-        made=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job),
+        making=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job),
     )  # fmt: skip
 
 
@@ -140,7 +140,7 @@ def forget_upload(request: HttpRequest, upload_id: UUID) -> dict[str, str]:
 def datasets(request: HttpRequest) -> list[DatasetOut]:
     """The newest first."""
     mine = Dataset.objects.filter(owner=person(request), current__isnull=False).select_related("current")
-    return [described(one) for one in mine]
+    return [described(dataset) for dataset in mine]
 
 
 @router.get("/datasets/{dataset_id}", response=DatasetOut, summary="A dataset")
@@ -150,50 +150,52 @@ def dataset(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
 
 
 @router.patch("/datasets/{dataset_id}", response=DatasetOut, summary="Say more about a dataset")
-def change(request: HttpRequest, dataset_id: UUID, given: DatasetChange) -> DatasetOut:
+def change(request: HttpRequest, dataset_id: UUID, payload: DatasetChange) -> DatasetOut:
     """Title, source and credit."""
-    found = current_dataset(request, dataset_id)
-    for name, value in given.model_dump(exclude_none=True).items():
+    dataset = current_dataset(request, dataset_id)
+    for name, value in payload.model_dump(exclude_none=True).items():
         if name == "title" and not value.strip():
             raise BadInput("A dataset needs a title.")
-        setattr(found, name, value.strip()[:500])
-    found.save()
-    return described(found)
+        setattr(dataset, name, value.strip()[:500])
+    dataset.save()
+    return described(dataset)
 
 
 @router.delete("/datasets/{dataset_id}", summary="Remove a dataset")
 def remove(request: HttpRequest, dataset_id: UUID) -> dict[str, str]:
     """Takes it out of the library for good. One that a published edition uses stays."""
-    found = current_dataset(request, dataset_id)
-    if Revision.objects.filter(dataset=found, editions__published__isnull=False).exists():
-        raise HttpError(409, f"'{found.title}' is part of a published edition, so it stays.")
-    forget(found)
+    dataset = current_dataset(request, dataset_id)
+    if Revision.objects.filter(dataset=dataset, editions__published__isnull=False).exists():
+        raise HttpError(409, f"'{dataset.title}' is part of a published edition, so it stays.")
+    forget(dataset)
     return {}
 
 
 @router.post("/joins/look", response=JoinView, summary="How a table would fit")
-def look_at_join(request: HttpRequest, given: JoinIn) -> JoinView:
+def look_at_join(request: HttpRequest, payload: JoinIn) -> JoinView:
     """The match from both sides, with suggestions for spellings that found no area."""
-    return join_view(current_dataset(request, given.areas), current_dataset(request, given.table), given)
+    return join_view(current_dataset(request, payload.areas), current_dataset(request, payload.table), payload)
 
 
 @router.post("/joins", response=DatasetOut, summary="Join")
-def join(request: HttpRequest, given: JoinIn) -> DatasetOut:
+def join(request: HttpRequest, payload: JoinIn) -> DatasetOut:
     """Keeps the joined areas as a new dataset, which remembers what it was made from."""
     return described(
-        keep_join(person(request), current_dataset(request, given.areas), current_dataset(request, given.table), given)
+        keep_join(
+            person(request), current_dataset(request, payload.areas), current_dataset(request, payload.table), payload
+        )
     )
 
 
-def described(one: Dataset) -> DatasetOut:
+def described(dataset: Dataset) -> DatasetOut:
     """A dataset with its current revision."""
-    revision = one.current
+    revision = dataset.current
     assert revision is not None
     return DatasetOut(
-        id=one.pk, revision=revision.pk, shapes=revision.shapes_id, title=one.title, kind=one.kind, source=one.source, credit=one.credit, rows=revision.rows,
+        id=dataset.pk, revision=revision.pk, shapes=revision.shapes_id, title=dataset.title, kind=dataset.kind, source=dataset.source, credit=dataset.credit, rows=revision.rows,
         fields=[FieldOut.model_validate(field) for field in revision.fields], crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
-        notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=one.created,
-        can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(one),
+        notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
+        can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(dataset),
     )  # fmt: skip
 
 
@@ -202,7 +204,7 @@ def current_dataset(request: HttpRequest, pk: UUID) -> Dataset:
     return own(Dataset.objects.select_related("current").filter(current__isnull=False), person(request), pk=pk)
 
 
-def _preview(upload: Upload, given: Corrections) -> Preview:
+def _preview(upload: Upload, corrections: Corrections) -> Preview:
     path = upload.path
     with named_as_sent(path, upload.name):
-        return bounded(path, preview, path, upload.name, given)
+        return bounded(path, preview, path, upload.name, corrections)

@@ -47,17 +47,17 @@ class Remembered(OrderedDict[tuple[UUID, UUID, str], Made]):
 
     def of_earlier(self, earlier: Sequence[Revision], frame: str = "") -> tuple[Revision, Made] | None:
         """What is remembered of the first of these revisions of which something is."""
-        found = ((one, self.of(one, frame)) for one in earlier)
-        return next(((one, made) for one, made in found if made is not None), None)
+        remembered = ((revision, self.of(revision, frame)) for revision in earlier)
+        return next(((revision, value) for revision, value in remembered if value is not None), None)
 
-    def keep(self, revision: Revision, made: Made, frame: str = "") -> Made:
+    def keep(self, revision: Revision, value: Made, frame: str = "") -> Made:
         """Remember it, and forget what is too much."""
-        self[revision.dataset_id, revision.pk, frame] = made
+        self[revision.dataset_id, revision.pk, frame] = value
         for old in [key for key in list(self) if key[0] == revision.dataset_id and key[2] == frame][:-2]:
             self.pop(old, None)
         while len(self) > KEPT:
             self.popitem(last=False)
-        return made
+        return value
 
     def forget(self, dataset: UUID) -> None:
         """Forget all that was made of a dataset."""
@@ -167,14 +167,14 @@ def _patched(
 ) -> Made | None:  # fmt: skip
     """What a revision holds, from the nearest of `earlier` ones that is at hand; None where there is none, or too much changed
     since."""
-    found = remembered.of_earlier(earlier)
-    if found is None:
-        stored = next((one for one in earlier if file_of(one, what).exists()), None)
-        found = (stored, read(file_of(stored, what))) if stored else None
-    if found is None:
+    base = remembered.of_earlier(earlier)
+    if base is None:
+        stored = next((revision for revision in earlier if file_of(revision, what).exists()), None)
+        base = (stored, read(file_of(stored, what))) if stored else None
+    if base is None:
         return None
-    touched = changed_between(kind, revision.dataset_id, found[0].number, revision.number)
-    return patched(found[1], touched) if len(touched) <= FEW else None
+    touched = changed_between(kind, revision.dataset_id, base[0].number, revision.number)
+    return patched(base[1], touched) if len(touched) <= FEW else None
 
 
 def _usable(revision: Revision) -> list[Revision]:
@@ -184,11 +184,11 @@ def _usable(revision: Revision) -> list[Revision]:
     wanted = {field["key"] for field in revision.fields}
     known: set[str] = set()
     usable = []
-    for one in reversed(earlier):
-        there = {field["key"] for field in one.fields}
+    for state in reversed(earlier):
+        there = {field["key"] for field in state.fields}
         known |= there
         if wanted & known <= there:
-            usable.append(one)
+            usable.append(state)
     return usable[::-1]
 
 

@@ -49,8 +49,8 @@ def edit(dataset: Dataset, author: User, edits: Sequence[Edit]) -> Dataset:
 
 def rows_of(dataset: Dataset, edits: Sequence[Edit]) -> dict[int, dict[str, Any] | None]:
     """The rows that edits are about, by fid, read at once."""
-    fids = {one.fid for one in edits if isinstance(one, (SetCell, MovePoint))}
-    fids |= {fid for one in edits if isinstance(one, DeleteRows) for fid in one.fids}
+    fids = {change.fid for change in edits if isinstance(change, (SetCell, MovePoint))}
+    fids |= {fid for change in edits if isinstance(change, DeleteRows) for fid in change.fids}
     held = Attributes.objects.filter(dataset=dataset, fid__in=fids, until=None)
     return dict(held.values_list("fid", "values"))
 

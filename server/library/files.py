@@ -63,10 +63,10 @@ def store_folder(local: Path, name: str) -> int:
             continue
         wanted = f"{name}/{file.relative_to(local).as_posix()}"
         with file.open("rb") as source:
-            given = default_storage.save(wanted, File(source))
+            kept_name = default_storage.save(wanted, File(source))
         # A storage may give a file another name where one of that name is there: then it is not where it is looked for.
-        if given != wanted:
-            default_storage.delete(given)
+        if kept_name != wanted:
+            default_storage.delete(kept_name)
             raise OSError(f"{wanted} is in the storage already")
         with file.open("rb") as source, default_storage.open(wanted, "rb") as stored:
             same = hashlib.file_digest(source, "sha256").digest() == hashlib.file_digest(stored, "sha256").digest()

@@ -59,30 +59,32 @@ class JoinView(Schema):
     area_keys: list[str]
 
 
-def join_view(areas: Dataset, table: Dataset, given: JoinIn) -> JoinView:
+def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:
     """The match as it stands with what was settled so far."""
-    area_keys, table_keys, found = _match(areas, table, given, suggest=True)
+    area_keys, table_keys, matching = _match(areas, table, asked, suggest=True)
     rows = data_of(table.newest)
     twins = []
-    for key in found.duplicate_keys:
-        fids = [int(rows.fids[i]) for i, one in enumerate(table_keys) if given.same.get(one, one) == key]
+    for key in matching.duplicate_keys:
+        fids = [
+            int(rows.fids[i]) for i, table_key in enumerate(table_keys) if asked.same.get(table_key, table_key) == key
+        ]
         texts = [" · ".join(f"{k} {v}" for k, v in rows.record(fid).items() if v is not None) for fid in fids]
         twins.append(Twin(key=key, rows=fids, texts=texts))
     return JoinView(
-        matched=found.matched, areas=len(area_keys), rows=len(table_keys), rows_without_area=found.rows_without_area,
-        areas_without_row=found.areas_without_row, duplicate_keys=twins, suggestions=found.suggestions, area_keys=sorted(set(area_keys)),
+        matched=matching.matched, areas=len(area_keys), rows=len(table_keys), rows_without_area=matching.rows_without_area,
+        areas_without_row=matching.areas_without_row, duplicate_keys=twins, suggestions=matching.suggestions, area_keys=sorted(set(area_keys)),
     )  # fmt: skip
 
 
-def keep_join(owner: User, areas: Dataset, table: Dataset, given: JoinIn) -> Dataset:
+def keep_join(owner: User, areas: Dataset, table: Dataset, asked: JoinIn) -> Dataset:
     """A new dataset of the areas with the chosen fields, each feature under the fid of its area. Raises BadInput where nothing
     matches or no field is chosen."""
-    if not given.fields:
+    if not asked.fields:
         raise BadInput("No field of the table was chosen.", "Choose at least one to bring across.")
-    rows, record = _joined(areas, table, given)
+    rows, record = _joined(areas, table, asked)
     source = "; ".join(dict.fromkeys(s for s in (areas.source, table.source) if s))
     credit = "; ".join(dict.fromkeys(s for s in (areas.credit, table.credit) if s))
-    title = given.title.strip()[:200] or f"{areas.title} with {table.title}"[:200]
+    title = asked.title.strip()[:200] or f"{areas.title} with {table.title}"[:200]
     reason = f"As '{areas.title}'."
     return keep_vector(owner, title, ReadResult(rows, reason), areas.newest.file_name, source, credit, record)
 
@@ -110,39 +112,39 @@ def remake(dataset: Dataset, author: User) -> Dataset:
     own = {field["name"] for field in areas.newest.fields}
     chosen = join.get("fields") or [field["name"] for field in dataset.newest.fields if field["name"] not in own]
     there = {field["name"] for field in table.newest.fields}
-    given = JoinIn(
+    recorded = JoinIn(
         areas=areas.pk, table=table.pk, area_key=join["area_key"], table_key=join["table_key"], same=join["same"],
         chosen=join["chosen"], fields=[name for name in chosen if name in there], title=dataset.title,
     )  # fmt: skip
-    rows, record = _joined(areas, table, given)
+    rows, record = _joined(areas, table, recorded)
     with transaction.atomic():
         held = locked(dataset)
-        found = delivery_of(data_of(held.newest), rows)
-        return replace_rows(held, author, found, f"Joined anew: {found.words}.", join=record)
+        delivery = delivery_of(data_of(held.newest), rows)
+        return replace_rows(held, author, delivery, f"Joined anew: {delivery.words}.", join=record)
 
 
-def _joined(areas: Dataset, table: Dataset, given: JoinIn) -> tuple[Data, dict[str, Any]]:
+def _joined(areas: Dataset, table: Dataset, asked: JoinIn) -> tuple[Data, dict[str, Any]]:
     """The areas with the fields of the table, and what is remembered of how."""
-    _, _, found = _match(areas, table, given)
+    _, _, matching = _match(areas, table, asked)
     brought = data_of(table.newest)
-    rows = joined(data_of(areas.newest), brought.columns, found, given.fields)
-    meanings = {name: brought.meanings[name] for name in given.fields if name in brought.meanings}
+    rows = joined(data_of(areas.newest), brought.columns, matching, asked.fields)
+    meanings = {name: brought.meanings[name] for name in asked.fields if name in brought.meanings}
     return replace(rows, meanings={**meanings, **rows.meanings}), {
         "areas": str(areas.pk), "table": str(table.pk), "areas_title": areas.title, "table_title": table.title,
-        "areas_revision": areas.newest.number, "table_revision": table.newest.number, "fields": given.fields,
-        "area_key": given.area_key, "table_key": given.table_key, "same": given.same, "chosen": given.chosen, "matched": found.matched,
-        "rows_without_area": found.rows_without_area, "areas_without_row": found.areas_without_row, "duplicate_keys": found.duplicate_keys,
+        "areas_revision": areas.newest.number, "table_revision": table.newest.number, "fields": asked.fields,
+        "area_key": asked.area_key, "table_key": asked.table_key, "same": asked.same, "chosen": asked.chosen, "matched": matching.matched,
+        "rows_without_area": matching.rows_without_area, "areas_without_row": matching.areas_without_row, "duplicate_keys": matching.duplicate_keys,
     }  # fmt: skip
 
 
-def _match(areas: Dataset, table: Dataset, given: JoinIn, suggest: bool = False) -> tuple[list[str], list[str], Match]:
+def _match(areas: Dataset, table: Dataset, asked: JoinIn, suggest: bool = False) -> tuple[list[str], list[str], Match]:
     if areas.kind not in ("areas", "points", "lines"):
         raise BadInput(f"'{areas.title}' has no shapes to join to.")
     if table.kind == "raster":
         raise BadInput("A raster has no rows to join.")
     rows = data_of(table.newest)
-    area_keys = keys_of(data_of(areas.newest).columns, given.area_key)
-    table_keys = keys_of(rows.columns, given.table_key)
+    area_keys = keys_of(data_of(areas.newest).columns, asked.area_key)
+    table_keys = keys_of(rows.columns, asked.table_key)
     at = {int(fid): row for row, fid in enumerate(rows.fids)}
-    chosen = {key: at[fid] for key, fid in given.chosen.items() if fid in at}
-    return area_keys, table_keys, match(area_keys, table_keys, given.same, chosen, suggest)
+    chosen = {key: at[fid] for key, fid in asked.chosen.items() if fid in at}
+    return area_keys, table_keys, match(area_keys, table_keys, asked.same, chosen, suggest)

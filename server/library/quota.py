@@ -18,7 +18,7 @@ def used_bytes(user: User) -> int:
         Revision.objects.filter(dataset__owner=user).aggregate(n=Sum("bytes")),
         Edition.objects.filter(sheet__owner=user).aggregate(n=Sum("bytes")),
     )
-    return sum(one["n"] or 0 for one in sizes)
+    return sum(size["n"] or 0 for size in sizes)
 
 
 def check_room(user: User, wanted: int) -> None:

@@ -116,13 +116,13 @@ def _copy(
     return total
 
 
-def _read(column: Func, found: QuerySet[Any], only: Fids | None) -> tuple[Fids, pa.ChunkedArray]:
+def _read(column: Func, rows: QuerySet[Any], only: Fids | None) -> tuple[Fids, pa.ChunkedArray]:
     """Fids and a column as text of what was found."""
     if only is not None and not len(only):
         return np.empty(0, dtype=np.int64), pa.chunked_array([], pa.string())
     if only is not None:
-        found = found.filter(fid__in=only.tolist())
-    query, parameters = found.order_by("fid").values_list("fid", column).query.sql_with_params()
+        rows = rows.filter(fid__in=only.tolist())
+    query, parameters = rows.order_by("fid").values_list("fid", column).query.sql_with_params()
     pieces: list[Any] = []
     with connection.cursor() as cursor, cursor.copy(f"COPY ({query}) TO STDOUT (FORMAT csv)", parameters) as copy:
         pieces.extend(copy)

@@ -70,41 +70,41 @@ class RedeliveryView(Schema):
     unfit: list[str]
 
 
-def look(dataset: Dataset, upload: Upload, given: RedeliveryIn) -> RedeliveryView:
+def look(dataset: Dataset, upload: Upload, asked: RedeliveryIn) -> RedeliveryView:
     """Compare before anything happens. Raises BadInput where the file can't be read or nothing in it is known again."""
     now = data_of(dataset.newest)
     with scratch() as folder:
-        found = delivery(now, read_delivery(upload, given, folder)[1], given.key, dataset.next_fid)
-    rows = found.rows
+        compared = delivery(now, read_delivery(upload, asked, folder)[1], asked.key, dataset.next_fid)
+    rows = compared.rows
 
     def keys(data: Data, fids: Any) -> list[str]:
-        return [str(plain(data.record(int(fid))[given.key])) for fid in fids[:EXAMPLES]]
+        return [str(plain(data.record(int(fid))[asked.key])) for fid in fids[:EXAMPLES]]
 
     differences = []
-    for fid in found.changed[:EXAMPLES]:
+    for fid in compared.changed[:EXAMPLES]:
         was, will = now.record(int(fid)), rows.record(int(fid))
         other = [name for name in will if name in was and will[name] != was[name]]
         differences.append(
             Difference(
-                key=str(plain(will[given.key])), was={name: plain(was[name]) for name in other},
+                key=str(plain(will[asked.key])), was={name: plain(was[name]) for name in other},
                 now={name: plain(will[name]) for name in other},
             )
         )  # fmt: skip
     types = {field.name: field.type for field in fields(rows.columns)}
     return RedeliveryView(
-        new=len(found.new), gone=len(found.gone), changed=len(found.changed), moved=len(found.moved), same=found.same,
-        new_keys=keys(rows, found.new), gone_keys=keys(now, found.gone), differences=differences,
-        fields_new=found.fields_new, fields_gone=found.fields_gone,
-        retyped=[f"{one.name}: {one.was} → {one.now}" for one in found.retyped],
+        new=len(compared.new), gone=len(compared.gone), changed=len(compared.changed), moved=len(compared.moved), same=compared.same,
+        new_keys=keys(rows, compared.new), gone_keys=keys(now, compared.gone), differences=differences,
+        fields_new=compared.fields_new, fields_gone=compared.fields_gone,
+        retyped=[f"{field.name}: {field.was} → {field.now}" for field in compared.retyped],
         unfit=[f"{sheet.title}: {words}" for sheet, document in sheets_with(dataset) for words in unfit(document, str(dataset.pk), types)],
     )  # fmt: skip
 
 
-def read_delivery(upload: Upload, given: Corrections, folder: Path) -> tuple[Taken, Data]:
+def read_delivery(upload: Upload, asked: Corrections, folder: Path) -> tuple[Taken, Data]:
     """The rows of an uploaded file as corrected."""
     path = upload.path
     # The reader's process knows the core only, so it gets no more of what was asked than the core's part.
-    corrections = Corrections.model_validate(given.model_dump(include=set(Corrections.model_fields)))
+    corrections = Corrections.model_validate(asked.model_dump(include=set(Corrections.model_fields)))
     with named_as_sent(path, upload.name):
         taken = bounded(path, take_in, path, corrections, folder)
     if taken.kind == "raster":
@@ -113,38 +113,38 @@ def read_delivery(upload: Upload, given: Corrections, folder: Path) -> tuple[Tak
 
 
 def deliver(
-    dataset: Dataset, author: User, upload: Upload, given: RedeliveryIn, folder: Path,
+    dataset: Dataset, author: User, upload: Upload, asked: RedeliveryIn, folder: Path,
     last: Callable[[Dataset], None],
 ) -> None:  # fmt: skip
     """Replace the rows by those of an upload, whole or not at all; `last` is done in the same transaction."""
-    taken, rows = read_delivery(upload, given, folder)
+    taken, rows = read_delivery(upload, asked, folder)
     with transaction.atomic():
         held = locked(dataset)
         before = data_of(held.newest)
-        found = delivery(before, rows, given.key, held.next_fid)
-        if given.breaks == "kept":
+        compared = delivery(before, rows, asked.key, held.next_fid)
+        if asked.breaks == "kept":
             hold_breaks(held, before)
-        words = f"New delivery {upload.name}: {found.words}."
+        words = f"New delivery {upload.name}: {compared.words}."
         described = {"file_name": upload.name[-255:], "crs_reason": taken.crs_reason[:500], "notes": taken.notes}
-        last(replace_rows(held, author, found, words, **described))
+        last(replace_rows(held, author, compared, words, **described))
 
 
-def replace_rows(dataset: Dataset, author: User, found: Delivery, words: str, **described: Any) -> Dataset:
+def replace_rows(dataset: Dataset, author: User, compared: Delivery, words: str, **described: Any) -> Dataset:
     """The next revision holds the rows of a delivery; what is the same in both is not written again. In a transaction of its
     caller's, which holds the dataset."""
-    base, rows = dataset.newest, found.rows
+    base, rows = dataset.newest, compared.rows
     number = next_revision(dataset)
     kept = fields_after(fields_of(base), rows.columns, keys_ever(dataset), rows.meanings)
     keys = [field.key for field in kept]
-    everything = bool(found.fields_new or found.retyped)
-    touched = rows.fids if everything else np.union1d(found.changed, found.new)
+    everything = bool(compared.fields_new or compared.retyped)
+    touched = rows.fids if everything else np.union1d(compared.changed, compared.new)
     mask = np.isin(rows.fids, touched)
-    end(Attributes, dataset.pk, [*touched, *found.gone], number)
+    end(Attributes, dataset.pk, [*touched, *compared.gone], number)
     size = write_attributes(dataset.pk, number, touched, rows.columns.filter(mask), keys)
-    placed = np.isin(rows.fids, np.union1d(found.moved, found.new))
-    moved = rows.shapes is not None and bool(placed.any() or len(found.gone))
+    placed = np.isin(rows.fids, np.union1d(compared.moved, compared.new))
+    moved = rows.shapes is not None and bool(placed.any() or len(compared.gone))
     if rows.shapes is not None and moved:
-        end(Shape, dataset.pk, [*rows.fids[placed], *found.gone], number)
+        end(Shape, dataset.pk, [*rows.fids[placed], *compared.gone], number)
         size += write_shapes(dataset.pk, number, rows.fids[placed], rows.shapes[placed])
     check_room(author, size)
     dataset.next_fid = max(dataset.next_fid, int(rows.fids.max(initial=-1)) + 1)
@@ -160,8 +160,8 @@ def replace_rows(dataset: Dataset, author: User, found: Delivery, words: str, **
         shaped=None if moved else base.shapes,
         **after,
     )
-    made = dataset.newest
-    transaction.on_commit(lambda: _keep_derived(made, rows, keys, moved))
+    newest = dataset.newest
+    transaction.on_commit(lambda: _keep_derived(newest, rows, keys, moved))
     return dataset
 
 
@@ -170,9 +170,9 @@ def sheets_with(dataset: Dataset) -> list[tuple[Sheet, Document]]:
     documents = [(sheet, document_of(sheet)) for sheet in dataset.owner.sheets.all()]
     wanted = str(dataset.pk)
     return [
-        (sheet, Document.model_validate(one))
-        for sheet, one in documents
-        if any(layer["dataset"] == wanted for layer in one["layers"])
+        (sheet, Document.model_validate(document))
+        for sheet, document in documents
+        if any(layer["dataset"] == wanted for layer in document["layers"])
     ]
 
 

@@ -31,14 +31,14 @@ from library.record import write_attributes, write_shapes
 
 
 def keep_vector(
-    owner: User, title: str, found: ReadResult, file_name: str, source: str = "", credit: str = "",
+    owner: User, title: str, result: ReadResult, file_name: str, source: str = "", credit: str = "",
     join: dict[str, Any] | None = None,
 ) -> Dataset:  # fmt: skip
     """A new dataset with one revision, made in one transaction: on any error there is no trace of it."""
     with scratch() as folder, transaction.atomic():
-        write_geoparquet(found.dataset, folder / "data.parquet")
+        write_geoparquet(result.dataset, folder / "data.parquet")
         return keep_folder(
-            owner, title, folder, Taken(kind=found.dataset.kind, crs_reason=found.crs_reason, notes=found.notes), file_name, source,
+            owner, title, folder, Taken(kind=result.dataset.kind, crs_reason=result.crs_reason, notes=result.notes), file_name, source,
             credit, join,
         )  # fmt: skip
 

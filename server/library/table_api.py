@@ -105,10 +105,10 @@ def position(
 
 
 @router.post("/datasets/{dataset_id}/edits", response={200: DatasetOut, 409: Refused}, summary="Change a table")
-def edit_rows(request: HttpRequest, dataset_id: UUID, given: EditsIn) -> tuple[int, DatasetOut | Refused]:
+def edit_rows(request: HttpRequest, dataset_id: UUID, payload: EditsIn) -> tuple[int, DatasetOut | Refused]:
     """All changes as one revision, or none; 409 where a cell holds something else than its editor saw."""
     try:
-        return 200, described(edit(current_dataset(request, dataset_id), person(request), given.edits))
+        return 200, described(edit(current_dataset(request, dataset_id), person(request), payload.edits))
     except Conflict as error:
         return 409, Refused(detail=str(error))
 
@@ -137,10 +137,10 @@ def history(request: HttpRequest, dataset_id: UUID) -> list[RevisionOut]:
     revisions = current_dataset(request, dataset_id).revisions.select_related("author").order_by("-number")[:500]
     return [
         RevisionOut(
-            number=one.number, change=one.change, author=one.author.get_username() if one.author else "", created=one.created,
-            rows=one.rows,
+            number=revision.number, change=revision.change, author=revision.author.get_username() if revision.author else "", created=revision.created,
+            rows=revision.rows,
         )
-        for one in revisions
+        for revision in revisions
     ]  # fmt: skip
 
 
@@ -161,23 +161,23 @@ def tile(
 @router.post(
     "/datasets/{dataset_id}/redelivery/look", response=RedeliveryView, summary="What a new delivery would change"
 )
-def look_at_redelivery(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn) -> RedeliveryView:
+def look_at_redelivery(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> RedeliveryView:
     """Compares the rows by a key field; nothing is changed by it."""
-    upload = own(Upload, person(request), pk=given.upload)
-    return look(current_dataset(request, dataset_id), upload, given)
+    upload = own(Upload, person(request), pk=payload.upload)
+    return look(current_dataset(request, dataset_id), upload, payload)
 
 
 @router.post("/datasets/{dataset_id}/redelivery", response=JobOut, summary="Replace the rows by a new delivery")
-def redeliver(request: HttpRequest, dataset_id: UUID, given: RedeliveryIn) -> Job:
+def redeliver(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> Job:
     """Starts a job. Rows with the same key keep their fids; what draws the dataset goes on."""
-    dataset, upload = current_dataset(request, dataset_id), own(Upload, person(request), pk=given.upload)
+    dataset, upload = current_dataset(request, dataset_id), own(Upload, person(request), pk=payload.upload)
     if upload.job is not None and upload.job.state in LIVE:
         raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")
     check_room(person(request), upload.size)
-    arguments = {"dataset": str(dataset.pk), **given.model_dump(mode="json")}
+    arguments = {"dataset": str(dataset.pk), **payload.model_dump(mode="json")}
     return begin(
         person(request), "redelivery", f"New delivery of {dataset.title}", arguments, ROOM * upload.size,
-        made=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job),
+        making=lambda job: Upload.objects.filter(pk=upload.pk).update(job=job),
     )  # fmt: skip
 
 

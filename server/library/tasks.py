@@ -21,7 +21,7 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
     """Import one upload, which is removed with the end of the job, however it ends. Begun anew, it leaves no second dataset."""
     discard(job)  # of an earlier try that was cut off
     upload = Upload.objects.get(pk=job.arguments["upload"])
-    given = Corrections.model_validate(job.arguments["corrections"])
+    corrections = Corrections.model_validate(job.arguments["corrections"])
     path = upload.path
     check_disk(job.needed)
     report(0, 0, "reading the file")
@@ -32,10 +32,20 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
 
     with scratch() as folder:
         with named_as_sent(path, upload.name):
-            taken = bounded(path, take_in, path, given, folder)
-        title = given.title or title_of(upload.name)
+            taken = bounded(path, take_in, path, corrections, folder)
+        title = corrections.title or title_of(upload.name)
         keep_folder(
-            upload.owner, title, folder, taken, upload.name, given.source, given.credit, None, report, job, last
+            upload.owner,
+            title,
+            folder,
+            taken,
+            upload.name,
+            corrections.source,
+            corrections.credit,
+            None,
+            report,
+            job,
+            last,
         )
     upload.forget()
 
@@ -50,7 +60,7 @@ def clean(job: Job) -> None:
 def redeliver(job: Job, number: int, report: Progress) -> None:
     """Put an upload in the place of a dataset's rows."""
     upload = Upload.objects.get(pk=job.arguments["upload"])
-    given = RedeliveryIn.model_validate(job.arguments)
+    asked = RedeliveryIn.model_validate(job.arguments)
     dataset = Dataset.objects.select_related("current").get(pk=job.arguments["dataset"])
     check_disk(job.needed)
     report(0, 0, "reading the file")
@@ -61,7 +71,7 @@ def redeliver(job: Job, number: int, report: Progress) -> None:
             raise Stopped
 
     with scratch() as folder:
-        deliver(dataset, upload.owner, upload, given, folder, last)
+        deliver(dataset, upload.owner, upload, asked, folder, last)
     upload.forget()
 
 

@@ -69,8 +69,8 @@ def forsaken_derived(older_than: float) -> int:
     known = {str(pk) for pk in Dataset.objects.values_list("pk", flat=True)}
     for folder in home.glob("*") if home.exists() else ():
         left = [folder] if folder.name not in known else list(folder.glob(".*.part"))
-        for one in left:
-            if one.stat().st_mtime <= limit:
-                shutil.rmtree(one) if one.is_dir() else one.unlink(missing_ok=True)
+        for leftover in left:
+            if leftover.stat().st_mtime <= limit:
+                shutil.rmtree(leftover) if leftover.is_dir() else leftover.unlink(missing_ok=True)
                 removed += 1
     return removed

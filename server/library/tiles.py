@@ -56,9 +56,9 @@ def _changes(shapes: UUID, frame: Frame) -> tuple[list[UUID], NDArray[np.intp], 
     """The states up to one of the shapes; and of all that came and went after the first, which state and the box in the frame."""
     last = Revision.objects.get(pk=shapes)
     states = list(Revision.objects.filter(dataset=last.dataset_id, number__lte=last.number).order_by("number"))
-    boxes = [np.empty((0, 4)), *(_boxes(one.pk, frame) for one in states[1:])]
-    which = np.repeat(np.arange(len(states)), [len(one) for one in boxes])
-    return [one.pk for one in states], which, np.concatenate(boxes)
+    boxes = [np.empty((0, 4)), *(_boxes(state.pk, frame) for state in states[1:])]
+    which = np.repeat(np.arange(len(states)), [len(box) for box in boxes])
+    return [state.pk for state in states], which, np.concatenate(boxes)
 
 
 @lru_cache(maxsize=4_096)

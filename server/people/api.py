@@ -50,12 +50,12 @@ def who(request: HttpRequest) -> Me:
 
 
 @router.post("/session", auth=None, response=Me, summary="Sign in")
-def sign_in(request: HttpRequest, response: HttpResponse, given: Credentials) -> Me:
+def sign_in(request: HttpRequest, response: HttpResponse, payload: Credentials) -> Me:
     """Starts a session. After ten wrong tries for a name or from an address, both rest for two minutes; a browser in which
     the person signed in before is held only by its own."""
     _check_token(request)
     try:
-        user = checked(request, given.name, given.password)
+        user = checked(request, payload.name, payload.password)
     except TooManyTries as error:
         raise _wait() from error
     if user is None:
@@ -74,20 +74,20 @@ def sign_out(request: HttpRequest) -> Me:
 
 
 @router.post("/password", response=Me, summary="Change my password")
-def change_password(request: HttpRequest, given: PasswordChange) -> Me:
+def change_password(request: HttpRequest, payload: PasswordChange) -> Me:
     """All other sessions of the person end with it. Wrong tries count as they do for signing in."""
     user = person(request)
     try:
-        known = checked(request, user.get_username(), given.old)
+        known = checked(request, user.get_username(), payload.old)
     except TooManyTries as error:
         raise _wait() from error
     if known is None:
         raise BadInput("The password you have now is another one.")
     try:
-        password_validation.validate_password(given.new, known)
+        password_validation.validate_password(payload.new, known)
     except ValidationError as error:
         raise BadInput("The new password cannot be taken:", *error.messages) from error
-    known.set_password(given.new)
+    known.set_password(payload.new)
     known.save(update_fields=["password"])
     update_session_auth_hash(request, known)
     return Me(name=known.get_username())

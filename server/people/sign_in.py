@@ -68,7 +68,7 @@ def remember_browser(request: HttpRequest, answer: HttpResponse, name: str) -> N
         mark, names = signing.loads(request.COOKIES.get(COOKIE, ""), salt=SALT, max_age=YEAR)
     except (signing.BadSignature, ValueError):
         mark, names = secrets.token_urlsafe(12), []
-    names = [name.casefold(), *(one for one in names if one != name.casefold())][:10]
+    names = [name.casefold(), *(other for other in names if other != name.casefold())][:10]
     answer.set_cookie(
         COOKIE, signing.dumps([mark, names], salt=SALT), max_age=YEAR, httponly=True, samesite="Lax",
         secure=settings.SESSION_COOKIE_SECURE,

@@ -86,13 +86,13 @@ def sheet(request: HttpRequest, sheet_id: UUID) -> SheetOut:
 
 
 @router.put("/{sheet_id}", response={200: Kept, 409: StaleOut}, summary="Keep a change")
-def save(request: HttpRequest, sheet_id: UUID, given: SheetIn) -> tuple[int, Kept | StaleOut]:
+def save(request: HttpRequest, sheet_id: UUID, payload: SheetIn) -> tuple[int, Kept | StaleOut]:
     """Refused with both versions in hand where somebody kept another change meanwhile."""
-    found = own(Sheet, person(request), pk=sheet_id)
-    parse_sheet(given.document.model_dump(mode="json"))
-    refuse_foreign(person(request), given.document)
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    parse_sheet(payload.document.model_dump(mode="json"))
+    refuse_foreign(person(request), payload.document)
     try:
-        return 200, Kept(revision=keep(found, given.base, given.document).revision)
+        return 200, Kept(revision=keep(sheet, payload.base, payload.document).revision)
     except Stale as stale:
         return 409, StaleOut(
             detail=str(stale), revision=stale.sheet.revision, document=Document.model_validate(document_of(stale.sheet))
@@ -102,10 +102,10 @@ def save(request: HttpRequest, sheet_id: UUID, given: SheetIn) -> tuple[int, Kep
 @router.delete("/{sheet_id}", summary="Remove a sheet")
 def remove(request: HttpRequest, sheet_id: UUID) -> dict[str, str]:
     """Takes the sheet, its history and its editions away for good."""
-    found = own(Sheet, person(request), pk=sheet_id)
+    sheet = own(Sheet, person(request), pk=sheet_id)
     with transaction.atomic():
-        forget_editions(found)
-        found.delete()
+        forget_editions(sheet)
+        sheet.delete()
     return {}
 
 
@@ -118,11 +118,11 @@ def revisions(request: HttpRequest, sheet_id: UUID) -> QuerySet[SheetRevision]:
 @router.get("/{sheet_id}/revisions/{number}", response=SheetOut, summary="A sheet as it was")
 def revision(request: HttpRequest, sheet_id: UUID, number: Annotated[int, Field(ge=0, lt=2**31)]) -> SheetOut:
     """The document of one revision."""
-    found = own(Sheet, person(request), pk=sheet_id)
-    get_object_or_404(found.revisions, number=number)
-    return _out(found, number)
+    sheet = own(Sheet, person(request), pk=sheet_id)
+    get_object_or_404(sheet.revisions, number=number)
+    return _out(sheet, number)
 
 
-def _out(found: Sheet, number: int | None = None) -> SheetOut:
-    document = Document.model_validate(document_of(found, number))
-    return SheetOut(id=found.pk, revision=number or found.revision, document=document)
+def _out(sheet: Sheet, number: int | None = None) -> SheetOut:
+    document = Document.model_validate(document_of(sheet, number))
+    return SheetOut(id=sheet.pk, revision=number or sheet.revision, document=document)

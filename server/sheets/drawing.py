@@ -160,22 +160,26 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
         dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(layer.dataset))
     except ValueError as error:
         raise Http404 from error
-    one = pass_of(layer, finder({layer.dataset: dataset.newest}))
-    key = layer_key(one)
+    vector = pass_of(layer, finder({layer.dataset: dataset.newest}))
+    key = layer_key(vector)
     header = InkHeader(
         kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.entries, ramp=key.ramp
     )
-    if isinstance(one, RasterPass):
+    if isinstance(vector, RasterPass):
         nothing = Ink((), np.empty(0, dtype=np.uint8))
         return _binary(packed_ink(nothing, "raster", np.empty(0, dtype=np.int64), header.model_dump(mode="json")))
-    made = one.ink
-    found = made.classification
-    header.n, header.drawn = len(made.index), made.drawn
-    if found:
-        header.method, header.classes, header.missing = found.method, list(found.classes), found.missing
-        header.fit, header.note = found.fit, found.note
-    data = one.source.dataset
-    return _binary(packed_ink(made, data.kind, data.fids, header.model_dump(mode="json")))
+    inked = vector.ink
+    classification = inked.classification
+    header.n, header.drawn = len(inked.index), inked.drawn
+    if classification:
+        header.method, header.classes, header.missing = (
+            classification.method,
+            list(classification.classes),
+            classification.missing,
+        )
+        header.fit, header.note = classification.fit, classification.note
+    data = vector.source.dataset
+    return _binary(packed_ink(inked, data.kind, data.fids, header.model_dump(mode="json")))
 
 
 @router.post("/letters", response=LettersOut, summary="Labels of a sheet")
@@ -186,7 +190,7 @@ def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut
     ids = [layer.id for layer, _ in composition.lettered]
     placed = composition.placement(composition.frame.grid.resolution(max(0, min(zoom, DEEPEST))))
     return LettersOut(
-        letters=[LetterOut(**{**asdict(one), "layer": ids[one.layer]}) for one in placed.letters],
+        letters=[LetterOut(**{**asdict(letter), "layer": ids[letter.layer]}) for letter in placed.letters],
         left_out={ids[number]: rows for number, rows in placed.left_out.items()},
     )
 
@@ -210,10 +214,10 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
 
 
 @router.post("/distribution", response=Distribution, summary="Distribution of a field")
-def distribution_of_field(request: HttpRequest, given: DistributionIn) -> Distribution:
+def distribution_of_field(request: HttpRequest, payload: DistributionIn) -> Distribution:
     """Of the values as they would be classified."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
-    return distribution(values_of(data_of(dataset.newest), given.field, given.normalise))
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
+    return distribution(values_of(data_of(dataset.newest), payload.field, payload.normalise))
 
 
 @router.get("/ramps", response=list[RampOut], summary="All ramps")
@@ -229,20 +233,20 @@ def ramps(request: HttpRequest, n: int = 5) -> list[RampOut]:
 
 
 @router.post("/card", response=CardOut, summary="A card, filled")
-def card(request: HttpRequest, given: CardIn) -> CardOut:
+def card(request: HttpRequest, payload: CardIn) -> CardOut:
     """Mistakes of the template are an answer, not an error: the template is being typed."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=given.dataset)
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
     data = data_of(dataset.newest)
     columns = data.columns
-    fid = int(data.fids[0]) if given.fid is None and len(data) else given.fid
+    fid = int(data.fids[0]) if payload.fid is None and len(data) else payload.fid
     record = {} if fid is None else data.shown(fid)
     suggestion = starting_card(columns.column_names)
     try:
         filled = {name: plain(value) for name, value in record.items()}
         return CardOut(
-            html=render_card(given.template, filled, given.pictures_from),
-            unknown=unknown_placeholders(given.template, columns.column_names),
-            pictures_from=foreign_pictures(given.template, filled),
+            html=render_card(payload.template, filled, payload.pictures_from),
+            unknown=unknown_placeholders(payload.template, columns.column_names),
+            pictures_from=foreign_pictures(payload.template, filled),
             mistake=None,
             suggestion=suggestion,
         )
@@ -258,20 +262,20 @@ def proof(request: HttpRequest, document: Document) -> list[Finding]:
 
 
 @router.post("/mend", response=Document, summary="A sheet with one finding mended")
-def mended(request: HttpRequest, given: MendIn) -> Document:
+def mended(request: HttpRequest, payload: MendIn) -> Document:
     """Nothing is kept by this; the editor takes the document as a change like any other."""
-    revisions = revisions_for(person(request), given.document)
-    return mend(given.document, given.finding, finder(revisions), provenance(revisions.values()))
+    revisions = revisions_for(person(request), payload.document)
+    return mend(payload.document, payload.finding, finder(revisions), provenance(revisions.values()))
 
 
 @router.post("/ground", response=Document, summary="A sheet on another ground")
-def on_ground(request: HttpRequest, given: GroundIn) -> Document:
+def on_ground(request: HttpRequest, payload: GroundIn) -> Document:
     """Plain, light, dark or relief. Nothing is kept by this; the editor takes the document as a change like any other."""
-    if given.raster is not None:
-        raster = own(Dataset.objects.select_related("current"), person(request), pk=given.raster)
+    if payload.raster is not None:
+        raster = own(Dataset.objects.select_related("current"), person(request), pk=payload.raster)
         if raster.newest.raster is None:
             raise BadInput(f"'{raster.title}' is not a raster.")
-    return with_ground(given.document, given.ground, str(given.raster) if given.raster else None)
+    return with_ground(payload.document, payload.ground, str(payload.raster) if payload.raster else None)
 
 
 def _binary(data: bytes) -> HttpResponse:

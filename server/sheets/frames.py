@@ -106,8 +106,8 @@ def lines(
     frame = Frame.named(crs)
     if left >= right or bottom >= top:
         raise BadInput("The box is empty.", "Left and bottom come first.")
-    made = graticule(frame, step or graticule_step(frame, resolution), (left, bottom, right, top))
-    return [GraticuleLineOut(kind=one.kind, name=one.name, paths=paths(one.shape)) for one in made]
+    drawn = graticule(frame, step or graticule_step(frame, resolution), (left, bottom, right, top))
+    return [GraticuleLineOut(kind=line.kind, name=line.name, paths=paths(line.shape)) for line in drawn]
 
 
 @router.get("/frames/search", response=list[Listed], summary="Search PROJ's list")
@@ -119,7 +119,7 @@ def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]) ->
 @router.post("/frames/suggest", response=list[ProjectionSuggestion], summary="Projections that suit a sheet")
 def suggest(request: HttpRequest, document: Document) -> list[ProjectionSuggestion]:
     """By where its layers lie and how far they reach, the likeliest for classed areas first."""
-    reaches = [reach for one in revisions_for(person(request), document).values() if (reach := _reach(one))]
+    reaches = [reach for revision in revisions_for(person(request), document).values() if (reach := _reach(revision))]
     if not reaches:
         return []
     west, south, east, north = np.array(reaches).T

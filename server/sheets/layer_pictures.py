@@ -60,9 +60,9 @@ def picture_tile(
     key = f"picture-tile/1/{dataset.newest.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
     data = caches["tiles"].get(key)
     if data is None:
-        one = layer_pass(dataset.newest, symbology, frame)
+        pass_ = layer_pass(dataset.newest, symbology, frame)
         picture = paint(
-            Composition([one], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
+            Composition([pass_], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
         )
         data = b"" if is_empty(picture) else png(picture)
         caches["tiles"].set(key, data)
@@ -87,11 +87,11 @@ def feature_at(
 ) -> FeatureOut:  # fmt: skip
     """At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    one = layer_pass(dataset.newest, symbology, Frame.named(crs))
-    if not isinstance(one, VectorPass):
+    pass_ = layer_pass(dataset.newest, symbology, Frame.named(crs))
+    if not isinstance(pass_, VectorPass):
         raise BadInput(f"'{dataset.title}' has no shapes.")
-    row = hit(one, x, y, resolution)
-    return FeatureOut(fid=None if row is None else int(one.source.dataset.fids[row]))
+    row = hit(pass_, x, y, resolution)
+    return FeatureOut(fid=None if row is None else int(pass_.source.dataset.fids[row]))
 
 
 def layer_pass(revision: Revision, symbology: str, frame: Frame) -> Pass:
@@ -102,8 +102,8 @@ def layer_pass(revision: Revision, symbology: str, frame: Frame) -> Pass:
         _passes.move_to_end(key)
         return _passes[key]
     layer = Layer(id="layer", name="Layer", dataset=name, symbology=_symbology.validate_json(symbology))
-    made = pass_of(layer, finder({name: revision}), frame)
-    _passes[key] = made
+    pass_ = pass_of(layer, finder({name: revision}), frame)
+    _passes[key] = pass_
     while len(_passes) > KEPT:
         _passes.popitem(last=False)
-    return made
+    return pass_

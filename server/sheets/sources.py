@@ -19,8 +19,8 @@ from sheets.models import SheetRevision
 def revisions_for(owner: User, document: Document) -> dict[str, Revision]:
     """The current revision of every dataset that the document names and `owner` may see."""
     wanted = [name for name in {layer.dataset for layer in document.layers} if _is_uuid(name)]
-    found = Dataset.objects.filter(owner=owner, pk__in=wanted).select_related("current", "current__dataset")
-    return {str(one.pk): one.current for one in found if one.current}
+    datasets = Dataset.objects.filter(owner=owner, pk__in=wanted).select_related("current", "current__dataset")
+    return {str(dataset.pk): dataset.current for dataset in datasets if dataset.current}
 
 
 def refuse_foreign(owner: User, document: Document) -> None:
@@ -37,7 +37,9 @@ def refuse_foreign(owner: User, document: Document) -> None:
 def allowed_pictures(owner: User) -> list[str]:
     """Whose pictures the cards of a person's sheets may show."""
     newest = SheetRevision.objects.filter(sheet__owner=owner, number=F("sheet__revision"))
-    return sorted({one for listed in newest.values_list("document__pictures_from", flat=True) for one in listed or []})
+    return sorted(
+        {host for listed in newest.values_list("document__pictures_from", flat=True) for host in listed or []}
+    )
 
 
 def finder(revisions: dict[str, Revision]) -> Find:

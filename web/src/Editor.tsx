@@ -55,7 +55,7 @@ export default function Editor({ me }: { me: string }) {
     return () => window.removeEventListener('beforeunload', leaving)
   }, [])
   useEffect(() => {
-    const wanted = STAGES.find((one) => one === stage)
+    const wanted = STAGES.find((known) => known === stage)
     if (wanted) useSheet.getState().show(wanted)
   }, [stage])
 

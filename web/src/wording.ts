@@ -1,6 +1,6 @@
 /** A number with its noun: 1 edition, 1,200 rows. */
-export function counted(n: number, one: string, many = `${one}s`): string {
-  return `${n.toLocaleString('en')} ${n === 1 ? one : many}`
+export function counted(n: number, single: string, many = `${single}s`): string {
+  return `${n.toLocaleString('en')} ${n === 1 ? single : many}`
 }
 
 /** How large a dataset is: in rows, or a raster in pixels. */

@@ -135,18 +135,18 @@ def breaks(values: Numbers, method: Method, k: int) -> Numbers:
 
 def manual(limits: list[float], values: Numbers) -> Numbers:
     """Breaks given by hand: rising upper limits; the maximum is added as the last where the given ones end below it."""
-    given = np.asarray(limits, dtype=np.float64)
-    if len(given) and not np.all(np.isfinite(given)):
+    breaks = np.asarray(limits, dtype=np.float64)
+    if len(breaks) and not np.all(np.isfinite(breaks)):
         raise BadInput("Every break must be a number.")
-    if len(given) > MAX_CLASSES:
-        raise BadInput(f"{len(given)} breaks were given.", f"Give at most {MAX_CLASSES}.")
-    if np.any(np.diff(given) <= 0):
-        at = int(np.argmax(np.diff(given) <= 0)) + 1
-        raise BadInput(f"Break {at + 1} ({given[at]:g}) is not above the one before it ({given[at - 1]:g}).")
-    top = float(values.max()) if len(values) else (float(given[-1]) if len(given) else math.nan)
-    if len(given) == 0 or given[-1] < top:
-        given = np.append(given, top)
-    return given
+    if len(breaks) > MAX_CLASSES:
+        raise BadInput(f"{len(breaks)} breaks were given.", f"Give at most {MAX_CLASSES}.")
+    if np.any(np.diff(breaks) <= 0):
+        at = int(np.argmax(np.diff(breaks) <= 0)) + 1
+        raise BadInput(f"Break {at + 1} ({breaks[at]:g}) is not above the one before it ({breaks[at - 1]:g}).")
+    top = float(values.max()) if len(values) else (float(breaks[-1]) if len(breaks) else math.nan)
+    if len(breaks) == 0 or breaks[-1] < top:
+        breaks = np.append(breaks, top)
+    return breaks
 
 
 def _distinct_at_most(values: Numbers, k: int) -> int:

@@ -39,12 +39,12 @@ class Classification:
     @property
     def breaks(self) -> list[float]:
         """Upper limits of the classes, rising."""
-        return [one.upper for one in self.classes]
+        return [value_class.upper for value_class in self.classes]
 
     @property
     def n(self) -> int:
         """How many values fell into a class."""
-        return sum(one.count for one in self.classes)
+        return sum(value_class.count for value_class in self.classes)
 
 
 def classify(
@@ -66,8 +66,8 @@ def classify(
             f"Row {row + 1} has {values[row]:g}: numbers beyond ±{LARGEST:g} cannot be classified.", "Correct the data."
         )
     numbers = values[finite]
-    given = limits is not None and (method == "manual" or len(limits) > 0)
-    upper = manual(limits or [], numbers) if given or method == "manual" else breaks(numbers, method, k)
+    by_hand = limits is not None and (method == "manual" or len(limits) > 0)
+    upper = manual(limits or [], numbers) if by_hand or method == "manual" else breaks(numbers, method, k)
     index = assign(values, upper)
     counts = np.bincount(index[finite], minlength=len(upper))[: len(upper)]
     low = float(min(numbers.min(), upper[0])) if len(numbers) else float(upper[0])
@@ -75,7 +75,7 @@ def classify(
     classes = tuple(
         ValueClass(float(a), float(b), int(c)) for a, b, c in zip(lower, upper.tolist(), counts.tolist(), strict=True)
     )
-    note = "" if given or method == "manual" or len(classes) == k else _other_number(method, len(classes), k)
+    note = "" if by_hand or method == "manual" or len(classes) == k else _other_number(method, len(classes), k)
     return Classification(method, classes, index, int(len(values) - len(numbers)), fit(numbers, index[finite]), note)
 
 

@@ -33,9 +33,9 @@ def remembered_areas(shapes: Shapes, crs: pyproj.CRS) -> NDArray[np.float64]:
     """`geodesic_areas`, computed once for as long as the array `shapes` lives: a restyling asks for them again and again."""
     key = id(shapes)
     if key not in _areas:
-        found = geodesic_areas(shapes, crs)
+        areas = geodesic_areas(shapes, crs)
         weakref.finalize(shapes, _areas.pop, key, None)
-        _areas[key] = found
+        _areas[key] = areas
     return _areas[key]
 
 

@@ -24,30 +24,32 @@ MAX_SIDE = 16384
 DEFAULT_SIZE = (1280, 800)
 
 
-def draw_sheet(given: argparse.Namespace) -> None:
+def draw_sheet(arguments: argparse.Namespace) -> None:
     """Draw a sheet document with the files that it names."""
-    sheet = read_sheet(given.sheet)
-    zoom = given.zoom
+    sheet = read_sheet(arguments.sheet)
+    zoom = arguments.zoom
     if zoom is not None and not 0 <= zoom <= DEEPEST:
         raise BadInput(f"There is no level {zoom:g}.", f"Levels lie between 0 and {DEEPEST}.")
-    composition = compose(sheet, beside(Path(given.sheet).parent, given.crs))
-    if Path(given.out).suffix.lower() == ".png":
-        width, height = _size(given.size)
-        picture = png(paint(composition, picture_view(sheet, composition, width, height, given.zoom, given.bbox)))
-        Path(given.out).write_bytes(picture)
-        print(f"{width} × {height} px: {given.out}")
+    composition = compose(sheet, beside(Path(arguments.sheet).parent, arguments.crs))
+    if Path(arguments.out).suffix.lower() == ".png":
+        width, height = _size(arguments.size)
+        picture = png(
+            paint(composition, picture_view(sheet, composition, width, height, arguments.zoom, arguments.bbox))
+        )
+        Path(arguments.out).write_bytes(picture)
+        print(f"{width} × {height} px: {arguments.out}")
         return
-    if given.size or given.bbox:
+    if arguments.size or arguments.bbox:
         raise BadInput("--size and --bbox go with a .png; tiles follow the map.")
-    made = cut_map(
+    summary = cut_map(
         composition,
-        given.out,
+        arguments.out,
         sheet.title,
         max_zoom=None if zoom is None else int(zoom),
         attribution=sheet.furniture.credits,
         progress=progress_line,
     )
-    print(f"{made['tiles']:,} tiles, levels {made['min_zoom']} to {made['max_zoom']}: {given.out}")
+    print(f"{summary['tiles']:,} tiles, levels {summary['min_zoom']} to {summary['max_zoom']}: {arguments.out}")
 
 
 def beside(folder: Path, crs: str | None = None) -> Find:

@@ -109,10 +109,10 @@ def parser() -> argparse.ArgumentParser:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status."""
-    given = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
+    options = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:
-        module, function = given.run.split(":")
-        getattr(import_module(f"greylatch.cli.{module}"), function)(given)
+        module, function = options.run.split(":")
+        getattr(import_module(f"greylatch.cli.{module}"), function)(options)
     except BadInput as error:
         return _failed(str(error))
     except BrokenPipeError:
@@ -142,10 +142,12 @@ def _joined(arguments: Sequence[str]) -> list[str]:
 
 
 def _command(commands, name: str, run: str, help: str) -> argparse.ArgumentParser:  # type: ignore[no-untyped-def]
-    made: argparse.ArgumentParser = commands.add_parser(name, help=help, description=help[0].upper() + help[1:] + ".")
+    command: argparse.ArgumentParser = commands.add_parser(
+        name, help=help, description=help[0].upper() + help[1:] + "."
+    )
     # Named, not imported: a command loads only what it needs.
-    made.set_defaults(run=run)
-    return made
+    command.set_defaults(run=run)
+    return command
 
 
 def _failed(text: str) -> int:

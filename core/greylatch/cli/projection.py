@@ -22,54 +22,57 @@ from greylatch.tables.dataset import Dataset, Shapes
 _WRITERS: dict[str, Callable[[Dataset, Path], None]] = {".parquet": write_geoparquet, ".gpkg": write_geopackage}
 
 
-def reproject(given: argparse.Namespace) -> None:
+def reproject(arguments: argparse.Namespace) -> None:
     """Write a file's shapes or pixels in another projection."""
-    frame, out = Frame.named(given.to), Path(given.out)
-    if file_kind(given.file) == "geotiff":
-        _reproject_raster(given, frame, out)
+    frame, out = Frame.named(arguments.to), Path(arguments.out)
+    if file_kind(arguments.file) == "geotiff":
+        _reproject_raster(arguments, frame, out)
         return
     if out.suffix.lower() not in _WRITERS:
         raise BadInput(f"Shapes are written as {' or '.join(_WRITERS)}, not as '{out.suffix}'.")
-    data = _placed(given.file, given.crs)
+    data = _placed(arguments.file, arguments.crs)
     assert data.shapes is not None and data.crs is not None
     shapes = frame.project(data.shapes, data.crs)
     lost = int((shapely.is_empty(shapes) & ~shapely.is_empty(data.shapes)).sum())
     if lost == len(shapes):
-        raise BadInput(f"Everything in {Path(given.file).name} lies beyond the limits of {frame.name}.")
+        raise BadInput(f"Everything in {Path(arguments.file).name} lies beyond the limits of {frame.name}.")
     _WRITERS[out.suffix.lower()](replace(data, shapes=shapes, crs=frame.crs), out)
     beyond = f"; {lost:,} lie beyond the projection's limits" if lost else ""
     print(f"{len(shapes):,} {data.kind} in {frame.name}: {out}{beyond}")
 
 
-def _reproject_raster(given: argparse.Namespace, frame: Frame, out: Path) -> None:
+def _reproject_raster(arguments: argparse.Namespace, frame: Frame, out: Path) -> None:
     from greylatch.rasters.info import in_crs
     from greylatch.rasters.reproject import reproject_raster
 
     if out.suffix.lower() not in (".tif", ".tiff"):
         raise BadInput(f"A raster is written as .tif, not as '{out.suffix}'.")
-    with in_crs(given.file, given.crs) as raster:
+    with in_crs(arguments.file, arguments.crs) as raster:
         width, height = reproject_raster(raster, frame, out)
     print(f"{width:,} × {height:,} px in {frame.name}: {out}")
 
 
-def suggest(given: argparse.Namespace) -> None:
+def suggest(arguments: argparse.Namespace) -> None:
     """Print which projections suit a file, and why."""
-    found = suggest_projections(*_ground(given))
-    if given.json:
-        print_json([asdict(one) for one in found])
+    suggestions = suggest_projections(*_ground(arguments))
+    if arguments.json:
+        print_json([asdict(suggestion) for suggestion in suggestions])
         return
-    for one in found:
-        print(f"{one.name}\n  {one.crs}\n  {one.reason}" + (" Equal-area." if one.equal_area else ""))
+    for suggestion in suggestions:
+        print(
+            f"{suggestion.name}\n  {suggestion.crs}\n  {suggestion.reason}"
+            + (" Equal-area." if suggestion.equal_area else "")
+        )
 
 
-def _ground(given: argparse.Namespace) -> tuple[Shapes, pyproj.CRS]:
-    if file_kind(given.file) != "geotiff":
-        data = _placed(given.file, given.crs)
+def _ground(arguments: argparse.Namespace) -> tuple[Shapes, pyproj.CRS]:
+    if file_kind(arguments.file) != "geotiff":
+        data = _placed(arguments.file, arguments.crs)
         assert data.shapes is not None and data.crs is not None
         return data.shapes, data.crs
     from greylatch.rasters.info import in_crs, open_raster, raster_bounds
 
-    with in_crs(given.file, given.crs) as raster, open_raster(raster) as source:
+    with in_crs(arguments.file, arguments.crs) as raster, open_raster(raster) as source:
         return np.array([shapely.box(*raster_bounds(source))], dtype=object), LONLAT
 
 

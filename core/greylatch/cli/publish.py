@@ -11,10 +11,18 @@ from greylatch.places.frame import Frame
 from greylatch.sheet.reading import read_sheet
 
 
-def publish_sheet(given: argparse.Namespace) -> None:
+def publish_sheet(arguments: argparse.Namespace) -> None:
     """Write the edition of a sheet document with the files that it names."""
-    frame = Frame.of_matrix_set(given.matrix_set) if given.matrix_set else None
-    find = beside(Path(given.sheet).parent, given.crs)
-    plan = plan_edition(read_sheet(given.sheet), find, given.size, given.min_zoom, given.max_zoom, given.format, frame)
-    told = publish(plan, given.out, progress=progress_line)
-    print(f"{told['tiles']:,} tiles, levels {told['min_zoom']} to {told['max_zoom']}: {given.out}")
+    frame = Frame.of_matrix_set(arguments.matrix_set) if arguments.matrix_set else None
+    find = beside(Path(arguments.sheet).parent, arguments.crs)
+    plan = plan_edition(
+        read_sheet(arguments.sheet),
+        find,
+        arguments.size,
+        arguments.min_zoom,
+        arguments.max_zoom,
+        arguments.format,
+        frame,
+    )
+    page = publish(plan, arguments.out, progress=progress_line)
+    print(f"{page['tiles']:,} tiles, levels {page['min_zoom']} to {page['max_zoom']}: {arguments.out}")

@@ -6,6 +6,6 @@ import json
 from greylatch.sheet.reading import sheet_schema
 
 
-def print_schema(given: argparse.Namespace) -> None:
+def print_schema(arguments: argparse.Namespace) -> None:
     """Print the JSON Schema of the sheet."""
     print(json.dumps(sheet_schema(), ensure_ascii=False, indent=1))

@@ -15,102 +15,114 @@ from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import finite
 
 
-def info(given: argparse.Namespace) -> None:
+def info(arguments: argparse.Namespace) -> None:
     """Print what a file holds."""
-    if file_kind(given.file) == "geotiff":
+    if file_kind(arguments.file) == "geotiff":
         from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
 
-        with open_raster(given.file, placed=False) as source:
-            placed = given.crs is not None or source.crs is not None
-        raster = raster_info(given.file, given.crs).as_json() if placed else unplaced_raster_info(given.file)
-        print_json({"kind": "raster", **raster}) if given.json else _print_pairs({"kind": "raster", **raster})
+        with open_raster(arguments.file, placed=False) as source:
+            placed = arguments.crs is not None or source.crs is not None
+        raster = (
+            raster_info(arguments.file, arguments.crs).as_json() if placed else unplaced_raster_info(arguments.file)
+        )
+        print_json({"kind": "raster", **raster}) if arguments.json else _print_pairs({"kind": "raster", **raster})
         return
-    found = read_file(given.file, crs=given.crs, placed=False)
-    listed = fields(found.dataset.columns)
-    crs = crs_name(found.dataset.crs) if found.dataset.crs else None
+    result = read_file(arguments.file, crs=arguments.crs, placed=False)
+    listed = fields(result.dataset.columns)
+    crs = crs_name(result.dataset.crs) if result.dataset.crs else None
     described = {
-        "kind": found.dataset.kind, "rows": len(found.dataset), "crs": crs, "crs_reason": found.crs_reason, "notes": found.notes,
-        "fields": [{**vars(one), "meaning": asdict(found.dataset.meaning(one.name))} for one in listed],
+        "kind": result.dataset.kind, "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
+        "fields": [{**vars(field), "meaning": asdict(result.dataset.meaning(field.name))} for field in listed],
     }  # fmt: skip
-    if given.json:
+    if arguments.json:
         print_json(described)
         return
     _print_pairs(
         {key: value for key, value in described.items() if key not in ("fields", "notes")} | {"crs": crs or "not known"}
     )
-    for note in found.notes:
+    for note in result.notes:
         print(f"note: {note}")
-    for one in listed:
-        meaning = found.dataset.meaning(one.name)
+    for field in listed:
+        meaning = result.dataset.meaning(field.name)
         means = meaning.kind + (f" in {meaning.unit}" if meaning.unit else "")
-        print(f"  {one.name}: {one.type}" + (f", {one.missing} missing" if one.missing else "") + f" · {means}")
+        print(f"  {field.name}: {field.type}" + (f", {field.missing} missing" if field.missing else "") + f" · {means}")
 
 
-def classify_field(given: argparse.Namespace) -> None:
+def classify_field(arguments: argparse.Namespace) -> None:
     """Print the classes of a field."""
-    if given.breaks is not None and given.method != "manual":
+    if arguments.breaks is not None and arguments.method != "manual":
         raise BadInput("--breaks goes with --method manual.")
-    if given.method == "manual" and not given.breaks:
+    if arguments.method == "manual" and not arguments.breaks:
         raise BadInput("--method manual wants --breaks a,b,c.")
     from greylatch.classes.classify import classify
     from greylatch.classes.values import values_of
     from greylatch.sheet.document import NormaliseByField
 
-    normalise = NormaliseByField(field=given.normalise_by) if given.normalise_by else None
-    values = values_of(read_file(given.file, crs=given.crs, placed=False).dataset.described(), given.field, normalise)
-    found = classify(values, given.method, given.classes, _numbers(given.breaks) if given.breaks else None)
-    if given.json:
+    normalise = NormaliseByField(field=arguments.normalise_by) if arguments.normalise_by else None
+    values = values_of(
+        read_file(arguments.file, crs=arguments.crs, placed=False).dataset.described(), arguments.field, normalise
+    )
+    classification = classify(
+        values, arguments.method, arguments.classes, _numbers(arguments.breaks) if arguments.breaks else None
+    )
+    if arguments.json:
         print_json(
             {
-                "method": found.method, "field": given.field, "n": found.n, "missing": found.missing, "fit": found.fit,
-                "classes": [{"lower": one.lower, "upper": one.upper, "count": one.count} for one in found.classes],
-                **({"note": found.note} if found.note else {}),
+                "method": classification.method, "field": arguments.field, "n": classification.n, "missing": classification.missing, "fit": classification.fit,
+                "classes": [{"lower": value_class.lower, "upper": value_class.upper, "count": value_class.count} for value_class in classification.classes],
+                **({"note": classification.note} if classification.note else {}),
             }
         )  # fmt: skip
         return
-    print(f"{found.method} · {len(found.classes)} classes · fit {found.fit:.3f} · {found.missing} missing")
-    if found.note:
-        print(f"note: {found.note}")
-    for one in found.classes:
-        print(f"  {one.lower:>16,.6g} – {one.upper:<16,.6g} {one.count:>8,}")
-
-
-def join_table(given: argparse.Namespace) -> None:
-    """Print how a table fits areas, and write the joined areas where asked."""
-    areas = read_file(given.areas, crs=given.crs, placed=bool(given.out)).dataset
-    if areas.shapes is None:
-        raise BadInput(f"{Path(given.areas).name} holds no shapes.")
-    table = read_file(given.table, guess_points=False).dataset
-    found = match(
-        keys_of(areas.columns, given.area_key), keys_of(table.columns, given.table_key), suggest=given.suggest
+    print(
+        f"{classification.method} · {len(classification.classes)} classes · fit {classification.fit:.3f} · {classification.missing} missing"
     )
-    suggestions = [{"row": row, **vars(one)} for row, options in found.suggestions.items() for one in options]
-    if not found.pairs and not given.suggest:
+    if classification.note:
+        print(f"note: {classification.note}")
+    for value_class in classification.classes:
+        print(f"  {value_class.lower:>16,.6g} – {value_class.upper:<16,.6g} {value_class.count:>8,}")
+
+
+def join_table(arguments: argparse.Namespace) -> None:
+    """Print how a table fits areas, and write the joined areas where asked."""
+    areas = read_file(arguments.areas, crs=arguments.crs, placed=bool(arguments.out)).dataset
+    if areas.shapes is None:
+        raise BadInput(f"{Path(arguments.areas).name} holds no shapes.")
+    table = read_file(arguments.table, guess_points=False).dataset
+    matching = match(
+        keys_of(areas.columns, arguments.area_key),
+        keys_of(table.columns, arguments.table_key),
+        suggest=arguments.suggest,
+    )
+    suggestions = [{"row": row, **vars(option)} for row, options in matching.suggestions.items() for option in options]
+    if not matching.pairs and not arguments.suggest:
         raise BadInput(
-            f"Not a single value of '{given.table_key}' is found in '{given.area_key}'.",
+            f"Not a single value of '{arguments.table_key}' is found in '{arguments.area_key}'.",
             "Are these the right key fields?",
         )
-    if given.out:
-        carried = [name for name in table.columns.column_names if name != given.table_key]
-        write_geojson(joined(areas, table.columns, found, carried), given.out)
-    if given.json:
+    if arguments.out:
+        carried = [name for name in table.columns.column_names if name != arguments.table_key]
+        write_geojson(joined(areas, table.columns, matching, carried), arguments.out)
+    if arguments.json:
         print_json(
             {
-                "matched": found.matched, "rows_without_area": found.rows_without_area,
-                "areas_without_row": found.areas_without_row, "duplicate_keys": found.duplicate_keys,
-                **({"suggestions": suggestions} if given.suggest else {}),
+                "matched": matching.matched, "rows_without_area": matching.rows_without_area,
+                "areas_without_row": matching.areas_without_row, "duplicate_keys": matching.duplicate_keys,
+                **({"suggestions": suggestions} if arguments.suggest else {}),
             }
         )  # fmt: skip
         return
-    print(f"{found.matched} areas matched")
+    print(f"{matching.matched} areas matched")
     for title, keys in (
-        ("rows without an area", found.rows_without_area),
-        ("areas without a row", found.areas_without_row),
-        ("duplicate keys", found.duplicate_keys),
+        ("rows without an area", matching.rows_without_area),
+        ("areas without a row", matching.areas_without_row),
+        ("duplicate keys", matching.duplicate_keys),
     ):
         print(f"{len(keys)} {title}" + (": " + ", ".join(keys[:20]) + (" …" if len(keys) > 20 else "") if keys else ""))
-    for one in suggestions:
-        print(f"  {one['row']} → {one['area']} ({one['likeness']:g}{', sure' if one['sure'] else ''})")
+    for suggestion in suggestions:
+        print(
+            f"  {suggestion['row']} → {suggestion['area']} ({suggestion['likeness']:g}{', sure' if suggestion['sure'] else ''})"
+        )
 
 
 def print_json(value: Any) -> None:

@@ -8,15 +8,15 @@ from greylatch.rasters.info import in_crs
 from greylatch.tiles.raster_pyramid import cut_raster
 
 
-def cut(given: argparse.Namespace) -> None:
+def cut(arguments: argparse.Namespace) -> None:
     """Cut a GeoTIFF into tiles, with progress on standard error where that is a terminal."""
-    frame = Frame.of_matrix_set(given.matrix_set)
-    with in_crs(given.raster, given.crs) as raster:
-        made = cut_raster(
-            raster, given.out, given.size, given.min_zoom, given.max_zoom, given.resampling, progress=progress_line, frame=frame,
-            format=given.format, rows=given.rows,
+    frame = Frame.of_matrix_set(arguments.matrix_set)
+    with in_crs(arguments.raster, arguments.crs) as raster:
+        summary = cut_raster(
+            raster, arguments.out, arguments.size, arguments.min_zoom, arguments.max_zoom, arguments.resampling, progress=progress_line, frame=frame,
+            format=arguments.format, rows=arguments.rows,
         )  # fmt: skip
-    print(f"{made['tiles']:,} tiles, levels {made['min_zoom']} to {made['max_zoom']}: {given.out}")
+    print(f"{summary['tiles']:,} tiles, levels {summary['min_zoom']} to {summary['max_zoom']}: {arguments.out}")
 
 
 def progress_line(done: int, total: int, what: str) -> None:

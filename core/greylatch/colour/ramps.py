@@ -74,5 +74,5 @@ def _colours(name: str, reverse: bool, n: int) -> tuple[str, ...]:
         inset = 0.0 if n > 6 else 0.02 * (7 - n)
         ends = (inset, 1 - inset)
         picked = [along(0.55 if n == 1 else ends[0] + (ends[1] - ends[0]) * i / (n - 1)) for i in range(n)]
-    hexes = tuple(one.convert("srgb").to_string(hex=True, fit={"method": "oklch-chroma"}) for one in picked)
+    hexes = tuple(colour.convert("srgb").to_string(hex=True, fit={"method": "oklch-chroma"}) for colour in picked)
     return hexes[::-1] if reverse else hexes

@@ -16,15 +16,15 @@ BLOCK = 48_000
 """Characters after which a block is full: a card is at hand after one small file."""
 
 
-def write_cards(sheet: Sheet, one: VectorPass, out: Path) -> list[int]:
+def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
     """Write the cards of all drawn features of a layer to `cards/<layer>/0.json` and on in the folder `out`, each an object from fid to HTML;
     returns the first fid of each block. Raises BadInput with the place of a mistake in the template."""
-    home = out / "cards" / one.layer.id
+    home = out / "cards" / vector.layer.id
     home.mkdir(parents=True)
     starts: list[int] = []
     block: dict[int, str] = {}
     written = 0
-    for fid, html in filled_cards(sheet, one):
+    for fid, html in filled_cards(sheet, vector):
         if not block:
             starts.append(fid)
         block[fid] = html
@@ -37,13 +37,13 @@ def write_cards(sheet: Sheet, one: VectorPass, out: Path) -> list[int]:
     return starts
 
 
-def filled_cards(sheet: Sheet, one: VectorPass) -> Iterator[tuple[int, str]]:
+def filled_cards(sheet: Sheet, vector: VectorPass) -> Iterator[tuple[int, str]]:
     """Fid and card of every drawn feature, in the order of fids."""
-    data = one.source.dataset
-    for row in np.flatnonzero(one.ink.index != UNDRAWN).tolist():
+    data = vector.source.dataset
+    for row in np.flatnonzero(vector.ink.index != UNDRAWN).tolist():
         fid = int(data.fids[row])
         values = {name: plain(value) for name, value in data.shown(fid).items()}
-        yield fid, render_card(one.layer.card, values, sheet.pictures_from)
+        yield fid, render_card(vector.layer.card, values, sheet.pictures_from)
 
 
 def _write(path: Path, block: dict[int, str]) -> None:

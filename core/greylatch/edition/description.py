@@ -139,5 +139,5 @@ class Ground(_Part):
 
 def as_json(part: BaseModel) -> dict[str, Any]:
     """A part as plain JSON values."""
-    made: dict[str, Any] = part.model_dump(mode="json")
-    return made
+    values: dict[str, Any] = part.model_dump(mode="json")
+    return values

@@ -9,22 +9,22 @@ from greylatch.places.described import described
 from greylatch.places.frame import MERCATOR
 
 
-def carried_forward(told: Mapping[str, Any]) -> EditionPage:
+def carried_forward(page: Mapping[str, Any]) -> EditionPage:
     """What an edition of any version says of itself, as today's page reads it. Before pages drew by themselves an edition was the
     tiles of the whole map; before there were projections it lay in Web Mercator, and its tiles were PNG."""
-    west, south, east, north = told["bounds"]
+    west, south, east, north = page["bounds"]
     first = {
-        "format": "png", "drawn_bounds": list(told["bounds"]), "frame": described(MERCATOR), "start": None, "scales": None,
-        "box": list(MERCATOR.box_of((west, south, east, north))), "labels": None, "layers": [_whole(told)],
+        "format": "png", "drawn_bounds": list(page["bounds"]), "frame": described(MERCATOR), "start": None, "scales": None,
+        "box": list(MERCATOR.box_of((west, south, east, north))), "labels": None, "layers": [_whole(page)],
     }  # fmt: skip
-    return EditionPage.model_validate({**first, **told})
+    return EditionPage.model_validate({**first, **page})
 
 
-def _whole(told: Mapping[str, Any]) -> PageLayer:
-    packed = f"{WHOLE}.pmtiles" in told["files"]
+def _whole(page: Mapping[str, Any]) -> PageLayer:
+    packed = f"{WHOLE}.pmtiles" in page["files"]
     tiles = PageTiles(
-        archive=f"{WHOLE}.pmtiles" if packed else f"{WHOLE}.zip", format=told.get("format", "png"), min_zoom=told["min_zoom"],
-        max_zoom=told["max_zoom"], size=told["size"],
+        archive=f"{WHOLE}.pmtiles" if packed else f"{WHOLE}.zip", format=page.get("format", "png"), min_zoom=page["min_zoom"],
+        max_zoom=page["max_zoom"], size=page["size"],
     )  # fmt: skip
     return PageLayer(
         id=WHOLE, kind="raster", blend="normal", opacity=1.0, shapes=None, ink=None, cards=None, pictures=tiles

@@ -22,18 +22,18 @@ WIDEST, HIGHEST = 1200, 900
 def files_of(plan: Plan) -> dict[str, Callable[[Path], None]]:
     """By name, what writes each to a path: a GeoJSON per layer of shapes, with what the key says of each feature; the picture."""
     files: dict[str, Callable[[Path], None]] = {PICTURE: partial(_write_picture, plan.composition)}
-    for one in plan.composition.passes:
-        if isinstance(one, VectorPass):
-            files[f"{one.layer.id}.geojson"] = partial(_write_features, one)
+    for pass_ in plan.composition.passes:
+        if isinstance(pass_, VectorPass):
+            files[f"{pass_.layer.id}.geojson"] = partial(_write_features, pass_)
     return files
 
 
-def _write_features(one: VectorPass, path: Path) -> None:
-    properties = feature_properties(one) if one.ink.classification else {}
+def _write_features(vector: VectorPass, path: Path) -> None:
+    properties = feature_properties(vector) if vector.ink.classification else {}
     extra: dict[str, list[Any]] = {
         name: properties[name].listed() for name in ("class", "class_text", "value") if name in properties
     }
-    write_geojson(one.source.dataset, path, extra or None)
+    write_geojson(vector.source.dataset, path, extra or None)
 
 
 def _write_picture(composition: Composition, path: Path) -> None:

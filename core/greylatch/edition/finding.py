@@ -30,27 +30,27 @@ def features_within(composition: Composition, box: Bounds, most: int = 500) -> l
     """The features with a card that are anchored in a box of the map's frame, read as a page is: from the top to the bottom,
     rows of like height from left to right. At most `most`, the first ones."""
     west, south, east, north = box
-    found: list[Found] = []
-    for one in reversed(composition.passes):
-        if not isinstance(one, VectorPass) or not one.layer.card:
+    features: list[Found] = []
+    for pass_ in reversed(composition.passes):
+        if not isinstance(pass_, VectorPass) or not pass_.layer.card:
             continue
-        x, y = one.source.anchors.T
+        x, y = pass_.source.anchors.T
         with np.errstate(invalid="ignore"):
-            inside = (x >= west) & (x <= east) & (y >= south) & (y <= north) & (one.ink.index != UNDRAWN)
-        found += [
-            Found(one.layer.id, int(one.source.dataset.fids[row]), float(x[row]), float(y[row]))
+            inside = (x >= west) & (x <= east) & (y >= south) & (y <= north) & (pass_.ink.index != UNDRAWN)
+        features += [
+            Found(pass_.layer.id, int(pass_.source.dataset.fids[row]), float(x[row]), float(y[row]))
             for row in np.flatnonzero(inside)
         ]
     band = max((north - south) / BANDS, 1e-9)
-    found.sort(key=lambda one: (-math.floor((one.y - south) / band), one.x))
-    return found[:most]
+    features.sort(key=lambda feature: (-math.floor((feature.y - south) / band), feature.x))
+    return features[:most]
 
 
 def features_at(composition: Composition, x: float, y: float, resolution: float) -> Iterator[tuple[Layer, int]]:
     """Layer and fid of what is seen at a place of the map's frame, shown at `resolution`: the topmost layer first, one feature
     of each."""
-    for one in reversed(composition.passes):
-        if isinstance(one, VectorPass):
-            row = hit(one, x, y, resolution)
+    for pass_ in reversed(composition.passes):
+        if isinstance(pass_, VectorPass):
+            row = hit(pass_, x, y, resolution)
             if row is not None:
-                yield one.layer, int(one.source.dataset.fids[row])
+                yield pass_.layer, int(pass_.source.dataset.fids[row])

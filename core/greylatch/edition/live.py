@@ -40,22 +40,22 @@ class Tiled:
     last: int
 
 
-def live_from(one: Pass, last: int) -> int | None:
+def live_from(pass_: Pass, last: int) -> int | None:
     """The first level at which a page draws a layer of a map that ends at the level `last` by itself; None for rasters and what is
     too heavy at all of them."""
-    if not isinstance(one, VectorPass) or len(one.ink.index) > LIVE_FEATURES:
+    if not isinstance(pass_, VectorPass) or len(pass_.ink.index) > LIVE_FEATURES:
         return None
-    if int(shapely.get_num_coordinates(one.source.shapes).sum()) > LIVE_VERTICES:
+    if int(shapely.get_num_coordinates(pass_.source.shapes).sum()) > LIVE_VERTICES:
         return None
-    first = shapes_from(one.source)
+    first = shapes_from(pass_.source)
     return first if first <= shape_levels(last) else None
 
 
-def open_from(one: Pass, last: int) -> int | None:
+def open_from(pass_: Pass, last: int) -> int | None:
     """The same for readers of open styles, whose tiles carry more; also what the page does not draw live."""
-    if not isinstance(one, VectorPass):
+    if not isinstance(pass_, VectorPass):
         return None
-    first = shapes_from(one.source, OPEN_FEATURE)
+    first = shapes_from(pass_.source, OPEN_FEATURE)
     return first if first <= min(DEEPEST, last) else None
 
 
@@ -67,40 +67,40 @@ def shape_levels(last: int) -> int:
 
 def tiled_layers(composition: Composition, levels: Levels) -> dict[str, Tiled]:
     """Each layer that comes as pictures at any of the levels, on the page or to readers of open styles, by the name of its archive."""
-    found = {}
-    for one in composition.passes:
-        live, open_style = live_from(one, levels.max_zoom), open_from(one, levels.max_zoom)
+    tiled = {}
+    for pass_ in composition.passes:
+        live, open_style = live_from(pass_, levels.max_zoom), open_from(pass_, levels.max_zoom)
         firsts = [levels.max_zoom if first is None else first for first in (live, open_style)]
         last = min(max(firsts), levels.max_zoom)
         if None in (live, open_style) or (last > 0 and last >= levels.min_zoom):
-            alone = Composition([_alone(one)], [], composition.furniture, composition.frame)
-            found[pictures_of(one.layer)] = Tiled(alone, last)
-    return found
+            alone = Composition([_alone(pass_)], [], composition.furniture, composition.frame)
+            tiled[pictures_of(pass_.layer)] = Tiled(alone, last)
+    return tiled
 
 
-def _alone(one: Pass) -> Pass:
-    return replace(one, layer=one.layer.model_copy(update={"opacity": 1.0, "blend": "normal"}))
+def _alone(pass_: Pass) -> Pass:
+    return replace(pass_, layer=pass_.layer.model_copy(update={"opacity": 1.0, "blend": "normal"}))
 
 
-def write_live(plan: Plan, there: dict[str, ArchiveInfo], out: Path, told: Told) -> list[PageLayer]:
+def write_live(plan: Plan, there: dict[str, ArchiveInfo], out: Path, progress: Told) -> list[PageLayer]:
     """Write ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom up. `there` are
     the archives that have any tile. Layers of which nothing is drawn are left out."""
-    layers = [_layer(plan, one, there, out, told) for one in plan.composition.passes]
-    return [one for one in layers if one.shapes or one.pictures]
+    layers = [_layer(plan, pass_, there, out, progress) for pass_ in plan.composition.passes]
+    return [layer for layer in layers if layer.shapes or layer.pictures]
 
 
-def _layer(plan: Plan, one: Pass, there: dict[str, ArchiveInfo], out: Path, told: Told) -> PageLayer:
-    layer, shapes, ink, cards = one.layer, None, None, None
-    if isinstance(one, VectorPass) and _is_live(one, plan):
-        shapes = _tiles_there(_shapes_name(one, plan), there)
+def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, progress: Told) -> PageLayer:
+    layer, shapes, ink, cards = pass_.layer, None, None, None
+    if isinstance(pass_, VectorPass) and _is_live(pass_, plan):
+        shapes = _tiles_there(_shapes_name(pass_, plan), there)
         if shapes:
             ink = f"{HOME}/ink-{layer.id}.bin"
-            data = one.source.dataset
-            (out / ink).write_bytes(packed_ink(one.ink, data.kind, data.fids))
+            data = pass_.source.dataset
+            (out / ink).write_bytes(packed_ink(pass_.ink, data.kind, data.fids))
         if shapes and layer.card:
-            told(f"cards of {layer.name}")
-            cards = write_cards(plan.sheet, one, out)
-    kind = one.source.dataset.kind if isinstance(one, VectorPass) else "raster"
+            progress(f"cards of {layer.name}")
+            cards = write_cards(plan.sheet, pass_, out)
+    kind = pass_.source.dataset.kind if isinstance(pass_, VectorPass) else "raster"
     return PageLayer(
         id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards,
         pictures=_tiles_there(pictures_of(layer), there),
@@ -144,36 +144,38 @@ def page_labels(plan: Plan, there: dict[str, ArchiveInfo]) -> PageLabels | None:
 def live_shapes(plan: Plan) -> dict[str, Archive]:
     """Archives of the shapes of layers that the page draws, with nothing but their fids; layers of the same data share one."""
     archives = {}
-    for one in plan.composition.passes:
-        if isinstance(one, VectorPass) and _is_live(one, plan):
-            sharing = _sharing(one, plan)
+    for pass_ in plan.composition.passes:
+        if isinstance(pass_, VectorPass) and _is_live(pass_, plan):
+            sharing = _sharing(pass_, plan)
             drawn = np.any([other.ink.index != UNDRAWN for other in sharing], axis=0)
             info = _shapes_info(sharing[0], plan)
-            archives[_shapes_name(one, plan)] = vector_archive(info, one.source.bounds, _shape_tile_of(one, drawn))
+            archives[_shapes_name(pass_, plan)] = vector_archive(
+                info, pass_.source.bounds, _shape_tile_of(pass_, drawn)
+            )
     return archives
 
 
-def _shape_tile_of(one: VectorPass, drawn: NDArray[np.bool_]) -> Callable[[Tile], bytes]:
-    return lambda tile: shape_tile(one.source, tile, drawn)
+def _shape_tile_of(vector: VectorPass, drawn: NDArray[np.bool_]) -> Callable[[Tile], bytes]:
+    return lambda tile: shape_tile(vector.source, tile, drawn)
 
 
-def _is_live(one: VectorPass, plan: Plan) -> bool:
+def _is_live(vector: VectorPass, plan: Plan) -> bool:
     """Whether the page draws a layer by itself at any level."""
-    there = one.ink.drawn > 0 and bool(np.isfinite(one.source.bounds).all())
-    return there and live_from(one, plan.levels.max_zoom) is not None
+    there = vector.ink.drawn > 0 and bool(np.isfinite(vector.source.bounds).all())
+    return there and live_from(vector, plan.levels.max_zoom) is not None
 
 
-def _sharing(one: VectorPass, plan: Plan) -> list[VectorPass]:
+def _sharing(vector: VectorPass, plan: Plan) -> list[VectorPass]:
     """The layers of the same data, from the bottom up."""
     passes = (other for other in plan.composition.passes if isinstance(other, VectorPass))
-    return [other for other in passes if other.layer.dataset == one.layer.dataset]
+    return [other for other in passes if other.layer.dataset == vector.layer.dataset]
 
 
-def _shapes_name(one: VectorPass, plan: Plan) -> str:
-    return f"{HOME}/shapes-{_sharing(one, plan)[0].layer.id}"
+def _shapes_name(vector: VectorPass, plan: Plan) -> str:
+    return f"{HOME}/shapes-{_sharing(vector, plan)[0].layer.id}"
 
 
-def _shapes_info(one: VectorPass, plan: Plan) -> ArchiveInfo:
-    info = vector_info(plan.info, one.layer.name, LAYER, {}, plan.frame, one.source.bounds)
+def _shapes_info(vector: VectorPass, plan: Plan) -> ArchiveInfo:
+    info = vector_info(plan.info, vector.layer.name, LAYER, {}, plan.frame, vector.source.bounds)
     last = shape_levels(plan.levels.max_zoom)
-    return replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, shapes_from(one.source))), max_zoom=last)
+    return replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, shapes_from(vector.source))), max_zoom=last)

@@ -58,7 +58,7 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
     return _PAGE.substitute(
         title=escape(page.title),
         credits=escape(credits),
-        pictures="".join(f" {escape(one)}" for one in pictures_from),
+        pictures="".join(f" {escape(host)}" for host in pictures_from),
         key=_key(page.key),
     )
 
@@ -110,7 +110,7 @@ def _key(parts: Sequence[PublicKey]) -> str:
 
 def _section(part: PublicKey) -> str:
     unit = f"<p>{escape(part.unit)}</p>" if part.unit else ""
-    entries = "".join(f"<li>{_swatch(one.mark, part.kind)}{escape(one.text)}</li>" for one in part.entries)
+    entries = "".join(f"<li>{_swatch(entry.mark, part.kind)}{escape(entry.text)}</li>" for entry in part.entries)
     ramp = _ramp(part.layer, part.ramp) if part.ramp else ""
     return f"<section><h2>{escape(part.title)}</h2>{unit}{ramp}<ul>{entries}</ul></section>"
 

@@ -38,11 +38,11 @@ def publish(plan: Plan, out: str | Path, processes: int | None = None, progress:
         with tempfile.TemporaryDirectory(prefix="greylatch-") as staged:
             _cut(plan, Path(staged), processes, progress)
             part.mkdir()
-            told = write_edition(plan, Path(staged), part, progress)
+            page = write_edition(plan, Path(staged), part, progress)
         _put(part, target)
     finally:
         shutil.rmtree(part, ignore_errors=True)
-    return told
+    return page
 
 
 def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) -> None:
@@ -98,7 +98,7 @@ def _put(part: Path, target: Path) -> None:
     packed = part.with_suffix(".zip-part")
     try:
         with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
-            for file in sorted(one for one in part.rglob("*") if one.is_file()):
+            for file in sorted(path for path in part.rglob("*") if path.is_file()):
                 entry = zipfile.ZipInfo(file.relative_to(part).as_posix(), EARLIEST)
                 stored = file.suffix in (".zip", ".pmtiles")
                 entry.compress_type = zipfile.ZIP_STORED if stored else zipfile.ZIP_DEFLATED

@@ -25,38 +25,40 @@ def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Ar
     """An archive of vector tiles per layer of shapes, each drawn feature with its class. Layers that open styles show as pictures
     alone have none."""
     archives = {}
-    for one in composition.passes:
-        first = open_from(one, whole.max_zoom)
-        if not isinstance(one, VectorPass) or first is None or not np.isfinite(one.source.bounds).all():
+    for pass_ in composition.passes:
+        first = open_from(pass_, whole.max_zoom)
+        if not isinstance(pass_, VectorPass) or first is None or not np.isfinite(pass_.source.bounds).all():
             continue
-        named = named_layer(one, first)
-        info = vector_info(whole, one.layer.name, LAYER, named.fields, composition.frame, one.source.bounds)
+        named = named_layer(pass_, first)
+        info = vector_info(whole, pass_.layer.name, LAYER, named.fields, composition.frame, pass_.source.bounds)
         info = replace(info, min_zoom=max(info.min_zoom, first))
-        archives[named.source] = vector_archive(info, one.source.bounds, _shape_tile_of(one))
+        archives[named.source] = vector_archive(info, pass_.source.bounds, _shape_tile_of(pass_))
     return archives
 
 
 def open_layers(composition: Composition, whole: ArchiveInfo, archives: Collection[str]) -> list[VectorLayer]:
     """The layers of shapes that an open style lists: those that have any of the `archives`, and those that come as pictures."""
     layers = []
-    for one in composition.passes:
-        if isinstance(one, VectorPass):
-            first = open_from(one, whole.max_zoom)
-            named = named_layer(one, first or 0)
+    for pass_ in composition.passes:
+        if isinstance(pass_, VectorPass):
+            first = open_from(pass_, whole.max_zoom)
+            named = named_layer(pass_, first or 0)
             if first is None or named.source in archives:
                 layers.append(named)
     return layers
 
 
-def named_layer(one: VectorPass, first: int) -> VectorLayer:
+def named_layer(vector: VectorPass, first: int) -> VectorLayer:
     """A layer of shapes as styles speak of it; `first` is the level from which on it has shapes."""
-    return VectorLayer(one.layer, one.source.dataset.kind, tuple(one.ink.palette), one.ink.radius is not None, first)
+    return VectorLayer(
+        vector.layer, vector.source.dataset.kind, tuple(vector.ink.palette), vector.ink.radius is not None, first
+    )
 
 
-def _shape_tile_of(one: VectorPass) -> Callable[[Tile], bytes]:
-    properties = feature_properties(one)
-    drawn = one.ink.index != UNDRAWN
-    return lambda tile: shape_tile(one.source, tile, drawn, properties)
+def _shape_tile_of(vector: VectorPass) -> Callable[[Tile], bytes]:
+    properties = feature_properties(vector)
+    drawn = vector.ink.index != UNDRAWN
+    return lambda tile: shape_tile(vector.source, tile, drawn, properties)
 
 
 def label_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Archive]:
@@ -83,35 +85,35 @@ def label_tiles(composition: Composition, info: ArchiveInfo, z: int) -> Tiles:
     """
     ids = [layer.id for layer, _ in composition.lettered]
     tiles: dict[Tile, list[AnchoredLabel]] = defaultdict(list)
-    for one in composition.labels(info.grid.resolution(z + 1)):
-        tiles[info.grid.tile_at(one.x, one.y, z)].append(one)
+    for label in composition.labels(info.grid.resolution(z + 1)):
+        tiles[info.grid.tile_at(label.x, label.y, z)].append(label)
     for tile, inside in tiles.items():
         properties = {
-            "layer": Property.of([ids[one.layer] for one in inside]), "row": Property.of([one.feature for one in inside]),
-            "text": Property.of([one.text for one in inside]), "anchor": Property.of([one.anchor for one in inside]),
-            "gap": Property.of([round(one.gap, 3) for one in inside]), "dx": Property.of([round(one.dx, 2) for one in inside]),
-            "dy": Property.of([round(one.dy, 2) for one in inside]),
+            "layer": Property.of([ids[label.layer] for label in inside]), "row": Property.of([label.feature for label in inside]),
+            "text": Property.of([label.text for label in inside]), "anchor": Property.of([label.anchor for label in inside]),
+            "gap": Property.of([round(label.gap, 3) for label in inside]), "dx": Property.of([round(label.dx, 2) for label in inside]),
+            "dy": Property.of([round(label.dy, 2) for label in inside]),
         }  # fmt: skip
-        places = np.array([(one.x, one.y) for one in inside])
+        places = np.array([(label.x, label.y) for label in inside])
         owners = np.arange(len(inside))
         yield tile, encode_points(LABELS, places, owners, info.grid.tile_bounds(tile), range(len(inside)), properties)
 
 
-def feature_properties(one: VectorPass) -> dict[str, Property]:
+def feature_properties(vector: VectorPass) -> dict[str, Property]:
     """What open files carry of the drawing, by row: palette position, class number and limits, value, radius, label."""
-    found, ink = one.ink.classification, one.ink
+    classification, ink = vector.ink.classification, vector.ink
     position = ink.index.astype(np.int32)
-    made = {"ink": Property(position, range(256))}
-    if found:
-        n = len(found.classes)
-        texts = [entry.text for entry in class_entries(one.layer, ink)]
-        made["class"] = Property(np.where(position < n, position, -1), range(1, n + 1))
-        made["class_text"] = Property(np.minimum(position, n), [*texts, "no data"])
+    properties = {"ink": Property(position, range(256))}
+    if classification:
+        n = len(classification.classes)
+        texts = [entry.text for entry in class_entries(vector.layer, ink)]
+        properties["class"] = Property(np.where(position < n, position, -1), range(1, n + 1))
+        properties["class_text"] = Property(np.minimum(position, n), [*texts, "no data"])
     if ink.values is not None:
-        made["value"] = Property.of_numbers(ink.values)
+        properties["value"] = Property.of_numbers(ink.values)
     if ink.radius is not None:
-        made["radius"] = Property.of_numbers(np.asarray(np.round(ink.radius, 2), dtype=np.float64))
-    lettering, data = one.layer.lettering, one.source.dataset
+        properties["radius"] = Property.of_numbers(np.asarray(np.round(ink.radius, 2), dtype=np.float64))
+    lettering, data = vector.layer.lettering, vector.source.dataset
     if lettering is not None:
-        made["label"] = Property.of(texts_of(data.columns, lettering.field, label_decimals(data, lettering)))
-    return made
+        properties["label"] = Property.of(texts_of(data.columns, lettering.field, label_decimals(data, lettering)))
+    return properties

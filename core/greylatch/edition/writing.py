@@ -94,7 +94,7 @@ def _write_descriptions(plan: Plan, out: Path, there: dict[str, ArchiveInfo]) ->
         address = f"{name}/{{z}}/{{x}}/{{y}}.pbf" if archive.format == "pbf" else raster_address(name, archive)
         _write_json(out / f"{name}.json", document(archive, address))
     if everywhere:
-        below = [one.layer.id for one in plan.composition.passes[: passes_below(plan.composition.passes)]]
+        below = [pass_.layer.id for pass_ in plan.composition.passes[: passes_below(plan.composition.passes)]]
         ground, vectors = plan.sheet.furniture.ground, open_layers(plan.composition, info, sources)
         _write_json(out / "style.json", style_document(plan.sheet.title, vectors, info, sources, ground, below))
     else:
@@ -106,7 +106,7 @@ def _page(
 ) -> EditionPage:  # fmt: skip
     sheet, frame = plan.sheet, plan.frame
     box, figures = map_bounds(plan.composition), described(plan.frame)
-    keys = [public_key(layer_key(one)) for one in reversed(plan.composition.passes) if one.layer.key.shown]
+    keys = [public_key(layer_key(pass_)) for pass_ in reversed(plan.composition.passes) if pass_.layer.key.shown]
     return EditionPage(
         title=sheet.title, credits=sheet.furniture.credits, source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
         scale_bar=sheet.furniture.scale_bar, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
@@ -151,7 +151,7 @@ def ground_of(plan: Plan) -> Ground:
 
 
 def _lines(frame: Frame, step: float, box: Bounds) -> list[GroundLine]:
-    return [GroundLine(kind=one.kind, name=one.name, paths=paths(one.shape)) for one in graticule(frame, step, box)]
+    return [GroundLine(kind=line.kind, name=line.name, paths=paths(line.shape)) for line in graticule(frame, step, box)]
 
 
 def _start_place(plan: Plan) -> list[float] | None:
@@ -168,7 +168,9 @@ def _start_place(plan: Plan) -> list[float] | None:
 def public_key(key: LayerKey) -> PublicKey:
     """A layer's key for readers, without what is left out of it or not drawn at all."""
     entries = [
-        PublicEntry(id=one.id, text=one.text, mark=one.mark) for one in key.entries if one.mark and not one.hidden
+        PublicEntry(id=entry.id, text=entry.text, mark=entry.mark)
+        for entry in key.entries
+        if entry.mark and not entry.hidden
     ]
     return PublicKey(layer=key.layer, title=key.title, unit=key.unit, kind=key.kind, entries=entries, ramp=key.ramp)
 

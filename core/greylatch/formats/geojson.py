@@ -55,7 +55,7 @@ def features_of(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = No
 
 def feature_collection(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> dict[str, Any]:
     """`features_of` as one document."""
-    features = [orjson.loads(one) for one in features_of(dataset, extra)]
+    features = [orjson.loads(feature) for feature in features_of(dataset, extra)]
     return {"type": "FeatureCollection", "features": features}
 
 

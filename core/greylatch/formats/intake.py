@@ -78,53 +78,61 @@ class Taken(BaseModel):
     notes: list[str]
 
 
-def preview(path: str | Path, name: str, given: Corrections) -> Preview:
+def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
     """Real rows of the file at `path`, sent as `name`, as they would be read. Raises BadInput for one that cannot be read."""
     kind = file_kind(path)
-    title = given.title or title_of(name)
+    title = corrections.title or title_of(name)
     if kind == "delimited":
-        return _preview_delimited(path, name, given, title)
+        return _preview_delimited(path, name, corrections, title)
     if kind == "geotiff":
-        if given.crs is None and (unplaced := _unplaced(path)):
+        if corrections.crs is None and (unplaced := _unplaced(path)):
             *notes, problem = (note.replace(Path(path).name, name) for note in unplaced["notes"])
             return Preview(kind="raster", file=name, title=title, raster=unplaced, notes=notes, problem=problem)
-        info = raster_info(path, given.crs)
+        info = raster_info(path, corrections.crs)
         return Preview(
-            kind="raster", file=name, title=title, crs=info.crs, crs_reason=_raster_reason(given), raster=info.as_json(),
+            kind="raster", file=name, title=title, crs=info.crs, crs_reason=_raster_reason(corrections), raster=info.as_json(),
             notes=info.notes,
         )  # fmt: skip
     # Where the file does not say in which projection it is, that can be chosen on seeing it.
-    found = read_file(path, crs=given.crs, placed=False)
-    data = found.dataset
+    result = read_file(path, crs=corrections.crs, placed=False)
+    data = result.dataset
     rows = data.columns.slice(0, PREVIEW_ROWS)
     lost = data.shapes is not None and data.crs is None
     return Preview(
         kind=data.kind, file=name, title=title, located=True, crs=None if lost else crs_name(data.crs),
-        crs_reason="" if lost else found.crs_reason, problem=found.crs_reason if lost else None, notes=found.notes,
-        fields=[FieldPreview(name=one.name, type=one.type) for one in fields(data.columns)],
+        crs_reason="" if lost else result.crs_reason, problem=result.crs_reason if lost else None, notes=result.notes,
+        fields=[FieldPreview(name=field.name, type=field.type) for field in fields(data.columns)],
         rows=[[_shown(value) for value in row.values()] for row in rows.to_pylist()],
     )  # fmt: skip
 
 
-def take_in(path: str | Path, given: Corrections, into: str | Path) -> Taken:
+def take_in(path: str | Path, corrections: Corrections, into: str | Path) -> Taken:
     """Read the whole file as previewed and write it into the folder `into` in the form in which it is kept. Raises BadInput."""
     kind = file_kind(path)
     if kind == "geotiff":
-        info = keep_as_cog(path, Path(into) / "raster.tif", given.crs)
-        return Taken(kind="raster", crs_reason=_raster_reason(given), notes=info.notes)
+        info = keep_as_cog(path, Path(into) / "raster.tif", corrections.crs)
+        return Taken(kind="raster", crs_reason=_raster_reason(corrections), notes=info.notes)
     if kind == "delimited":
-        dialect = corrected_dialect(path, given)
-        at = CoordinateColumns(given.x, given.y) if given.x and given.y and given.located is not False else None
-        found = read_file(path, dialect, dict(given.types), at, given.crs, guess_points=given.located is not False)
+        dialect = corrected_dialect(path, corrections)
+        at = (
+            CoordinateColumns(corrections.x, corrections.y)
+            if corrections.x and corrections.y and corrections.located is not False
+            else None
+        )
+        result = read_file(
+            path, dialect, dict(corrections.types), at, corrections.crs, guess_points=corrections.located is not False
+        )
     else:
-        found = read_file(path, crs=given.crs)
-    write_geoparquet(found.dataset, Path(into) / "data.parquet")
-    return Taken(kind=found.dataset.kind, crs_reason=found.crs_reason, notes=found.notes)
+        result = read_file(path, crs=corrections.crs)
+    write_geoparquet(result.dataset, Path(into) / "data.parquet")
+    return Taken(kind=result.dataset.kind, crs_reason=result.crs_reason, notes=result.notes)
 
 
-def corrected_dialect(path: str | Path, given: Corrections) -> Dialect:
+def corrected_dialect(path: str | Path, corrections: Corrections) -> Dialect:
     """The guessed dialect with the corrections in it."""
-    return with_corrections(guess_dialect(path), given.encoding, given.delimiter, given.header, given.ragged)
+    return with_corrections(
+        guess_dialect(path), corrections.encoding, corrections.delimiter, corrections.header, corrections.ragged
+    )
 
 
 def title_of(file_name: str) -> str:
@@ -144,8 +152,8 @@ def _unplaced(path: str | Path) -> dict[str, Any] | None:
     return unplaced_raster_info(path) if lost else None
 
 
-def _raster_reason(given: Corrections) -> str:
-    return "Chosen by hand." if given.crs else "Stated in the file."
+def _raster_reason(corrections: Corrections) -> str:
+    return "Chosen by hand." if corrections.crs else "Stated in the file."
 
 
 def _shown(value: Any) -> Any:
@@ -154,34 +162,38 @@ def _shown(value: Any) -> Any:
     return shown[:PREVIEW_CELL] + " …" if isinstance(shown, str) and len(shown) > PREVIEW_CELL else shown
 
 
-def _preview_delimited(path: str | Path, name: str, given: Corrections, title: str) -> Preview:
-    dialect = corrected_dialect(path, given)
+def _preview_delimited(path: str | Path, name: str, corrections: Corrections, title: str) -> Preview:
+    dialect = corrected_dialect(path, corrections)
     raw = read_delimited(path, dialect, limit=PREVIEW_ROWS)
-    types: dict[str, FieldType] = {**guess_types(raw), **{k: v for k, v in given.types.items() if k in raw.names}}
-    made = Preview(
+    types: dict[str, FieldType] = {**guess_types(raw), **{k: v for k, v in corrections.types.items() if k in raw.names}}
+    view = Preview(
         kind="table", file=name, title=title, encoding=dialect.encoding, delimiter=dialect.delimiter, header=dialect.header,
         ragged=dialect.ragged, fields=[FieldPreview(name=field, type=types[field]) for field in raw.names],
         rows=[[_shown(cell) for cell in row] for row in raw.rows],
     )  # fmt: skip
-    made.problem = _problem(lambda: typed_columns(raw, types))
-    at = CoordinateColumns(given.x, given.y) if given.x and given.y else guess_coordinate_columns(types)
-    if at is None or given.located is False or made.problem:
-        return made
-    made.kind, made.located, made.x, made.y = "points", True, at.x, at.y
-    if given.crs:
-        made.crs_reason = "Chosen by hand."
-        made.problem = _problem(lambda: parse_crs(given.crs or ""))
-        made.crs = None if made.problem else crs_name(parse_crs(given.crs))
-        return made
+    view.problem = _problem(lambda: typed_columns(raw, types))
+    at = (
+        CoordinateColumns(corrections.x, corrections.y)
+        if corrections.x and corrections.y
+        else guess_coordinate_columns(types)
+    )
+    if at is None or corrections.located is False or view.problem:
+        return view
+    view.kind, view.located, view.x, view.y = "points", True, at.x, at.y
+    if corrections.crs:
+        view.crs_reason = "Chosen by hand."
+        view.problem = _problem(lambda: parse_crs(corrections.crs or ""))
+        view.crs = None if view.problem else crs_name(parse_crs(corrections.crs))
+        return view
     columns: pa.Table = typed_columns(raw, types)
-    made.problem = _problem(lambda: (numbers(columns, at.x), numbers(columns, at.y)))
-    if not made.problem:
+    view.problem = _problem(lambda: (numbers(columns, at.x), numbers(columns, at.y)))
+    if not view.problem:
         guess = guess_crs(numbers(columns, at.x), numbers(columns, at.y))
-        made.crs_reason = guess.reason
-        made.crs = crs_name(parse_crs(guess.crs)) if guess.crs else None
+        view.crs_reason = guess.reason
+        view.crs = crs_name(parse_crs(guess.crs)) if guess.crs else None
         if guess.crs is None:
-            made.problem = guess.reason
-    return made
+            view.problem = guess.reason
+    return view
 
 
 def _problem(attempt: Callable[[], object]) -> str | None:

@@ -69,9 +69,9 @@ def _cut_where_broken(shapes: Shapes) -> Shapes:
 
 def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:
     xy, owner = shapely.get_coordinates(shapes, return_index=True)
-    found = np.zeros(len(shapes), dtype=np.bool_)
-    found[owner[~np.isfinite(xy).all(axis=1)]] = True
-    return found
+    nowhere = np.zeros(len(shapes), dtype=np.bool_)
+    nowhere[owner[~np.isfinite(xy).all(axis=1)]] = True
+    return nowhere
 
 
 def _check_degrees(shapes: Shapes) -> None:
@@ -105,7 +105,10 @@ def _of_one_kind(shapes: Shapes, kind: Kind) -> tuple[Shapes, NDArray[np.bool_]]
     out = shapes.copy()
     for i in np.flatnonzero(other):
         parts = [
-            one for each in shapely.get_parts(shapes[i]) for one in shapely.get_parts(each) if one.geom_type == part
+            simple
+            for each in shapely.get_parts(shapes[i])
+            for simple in shapely.get_parts(each)
+            if simple.geom_type == part
         ]
         out[i] = many(parts) if parts else shapely.GeometryCollection()
     return out, other

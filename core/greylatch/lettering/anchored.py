@@ -30,13 +30,13 @@ class AnchoredLabel:
 
 def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredLabel]:
     """The labels of `placement`, which was made from `layers`, line by line put together again."""
-    made = []
-    for (number, feature), lines in groupby(placement.letters, key=lambda one: (one.layer, one.feature)):
+    labels = []
+    for (number, feature), lines in groupby(placement.letters, key=lambda letter: (letter.layer, letter.feature)):
         first, *others = lines
-        text = "\n".join(one.text for one in (first, *others))
+        text = "\n".join(line.text for line in (first, *others))
         anchor, gap = _side(first, layers[number])
-        made.append(AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap, first.dx, first.dy))
-    return made
+        labels.append(AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap, first.dx, first.dy))
+    return labels
 
 
 def _side(line: Letter, layer: ToLetter) -> tuple[str, float]:

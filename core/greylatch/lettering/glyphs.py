@@ -40,15 +40,15 @@ def glyph_range(first: int) -> bytes:
     """
     if first % RANGE or not 0 <= first < 65536:
         raise BadInput(f"No range of glyphs begins at {first}.", "Ranges begin at multiples of 256 below 65536.")
-    found = _Glyphs()
-    stack = found.stacks.add(name=FONT_STACK, range=f"{first}-{first + RANGE - 1}")
+    message = _Glyphs()
+    stack = message.stacks.add(name=FONT_STACK, range=f"{first}-{first + RANGE - 1}")
     characters = range(first, first + RANGE)
     face = font(EM)
     for character, glyph in zip(characters, typeface().unicharsToGlyphs(list(characters)), strict=True):
         if glyph == 0:
             continue
         stack.glyphs.add(id=character, advance=round(face.getWidths([glyph])[0]), **_drawn(face.getPath(glyph)))
-    return bytes(found.SerializeToString())
+    return bytes(message.SerializeToString())
 
 
 def _drawn(outline: skia.Path | None) -> dict[str, Any]:
@@ -95,7 +95,7 @@ def _message_class() -> Any:
     file = descriptor_pb2.FileDescriptorProto(name="glyphs.proto", package="greylatch.glyphs", syntax="proto2")
     for name, fields in messages.items():
         message = file.message_type.add(name=name)
-        for number, (field, kind) in enumerate((one.split() for one in fields), 1):
+        for number, (field, kind) in enumerate((field.split() for field in fields), 1):
             added = message.field.add(name=field, number=number, label=kinds.LABEL_OPTIONAL)
             if kind in scalar:
                 added.type = scalar[kind]

@@ -45,11 +45,11 @@ def _muted() -> Iterator[None]:
 @lru_cache(maxsize=64)
 def font(size: float) -> skia.Font:
     """The face at `size` px, placed at fractions of a pixel as a browser's canvas does."""
-    made = skia.Font(typeface(), size)
-    made.setSubpixel(True)
-    made.setHinting(skia.FontHinting.kNone)
-    made.setEdging(skia.Font.Edging.kAntiAlias)
-    return made
+    face = skia.Font(typeface(), size)
+    face.setSubpixel(True)
+    face.setHinting(skia.FontHinting.kNone)
+    face.setEdging(skia.Font.Edging.kAntiAlias)
+    return face
 
 
 def text_width(text: str, size: float) -> float:

@@ -51,5 +51,5 @@ def distortion_picture(frame: Frame, width: int, height: int) -> Rgba:
 
 
 def _lines(frame: Frame) -> Dataset:
-    lines = np.array([one.shape for one in graticule(frame, 30.0)], dtype=object)
+    lines = np.array([line.shape for line in graticule(frame, 30.0)], dtype=object)
     return Dataset(pa.table({"n": np.arange(len(lines))}), "lines", lines, frame.crs)

@@ -32,8 +32,8 @@ def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: l
         canvas.drawPath(path_of(view.frame.outline, view.bounds, view.resolution), fill(furniture.sea))
     if furniture.graticule and furniture.graticule.width > 0:
         pen = stroke(furniture.graticule.colour, furniture.graticule.width)
-        for one in lines:
-            canvas.drawPath(path_of(one.shape, view.bounds, view.resolution), pen)
+        for line in lines:
+            canvas.drawPath(path_of(line.shape, view.bounds, view.resolution), pen)
     canvas.restore()
 
 
@@ -44,7 +44,7 @@ def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     free = 0.0
-    for edge, text, x, y in sorted(edge_labels(lines, view.bounds), key=lambda one: one[2]):
+    for edge, text, x, y in sorted(edge_labels(lines, view.bounds), key=lambda label: label[2]):
         px, py = (x - view.bounds[0]) / view.resolution, (view.bounds[3] - y) / view.resolution
         long = face.measureText(text)
         left, base = (GAP, py - GAP) if edge == "left" else (px + GAP, height - GAP)

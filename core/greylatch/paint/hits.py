@@ -11,34 +11,34 @@ SLACK = 3.0
 """Px by which a pointer may miss a symbol or a line."""
 
 
-def hit(one: VectorPass, x: float, y: float, resolution: float) -> int | None:
+def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None:
     """The row of the feature that is seen at (x, y) of the frame, at `resolution` (units per px); None for none.
 
     What lies under the pointer comes before what is only near it, and of several the one that is drawn last, which is seen. A
     symbol is as large as it is drawn, a line as wide.
     """
     place = shapely.Point(x, y)
-    if one.source.dataset.kind == "areas":
-        rows = one.source.tree.query(place, predicate="intersects")
-        rows = rows[one.ink.index[rows] != UNDRAWN]
+    if vector.source.dataset.kind == "areas":
+        rows = vector.source.tree.query(place, predicate="intersects")
+        rows = rows[vector.ink.index[rows] != UNDRAWN]
         return int(rows.max()) if len(rows) else None
-    reach = drawn_reach(one)
+    reach = drawn_reach(vector)
     far = (float(reach.max(initial=0.0)) + SLACK) * resolution
-    rows = one.source.tree.query(place, predicate="dwithin", distance=far)
-    rows = rows[one.ink.index[rows] != UNDRAWN]
+    rows = vector.source.tree.query(place, predicate="dwithin", distance=far)
+    rows = rows[vector.ink.index[rows] != UNDRAWN]
     if not len(rows):
         return None
-    missed = shapely.distance(one.source.shapes[rows], place) / resolution - reach[rows]
+    missed = shapely.distance(vector.source.shapes[rows], place) / resolution - reach[rows]
     under = rows[missed <= 0]
     if len(under):
-        return int(under[np.argmax(drawing_rank(one)[under])])
+        return int(under[np.argmax(drawing_rank(vector)[under])])
     nearest = int(np.argmin(missed))
     return int(rows[nearest]) if missed[nearest] <= SLACK else None
 
 
-def drawing_rank(one: VectorPass) -> NDArray[np.int64]:
+def drawing_rank(vector: VectorPass) -> NDArray[np.int64]:
     """At which turn each feature is drawn."""
-    rank = np.arange(len(one.ink.index), dtype=np.int64)
-    if one.ink.order is not None:
-        rank[one.ink.order] = np.arange(len(rank))
+    rank = np.arange(len(vector.ink.index), dtype=np.int64)
+    if vector.ink.order is not None:
+        rank[vector.ink.order] = np.arange(len(rank))
     return rank

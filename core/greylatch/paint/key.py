@@ -33,20 +33,20 @@ class LayerKey:
     divisor: str = ""
 
 
-def layer_key(one: Pass) -> LayerKey:
+def layer_key(pass_: Pass) -> LayerKey:
     """The key of a drawing pass."""
-    layer = one.layer
-    if isinstance(one, VectorPass):
+    layer = pass_.layer
+    if isinstance(pass_, VectorPass):
         return LayerKey(
             layer.id,
             key_title(layer),
-            unit_note(layer, one.source.dataset),
-            one.source.dataset.kind,
-            key_entries(layer, one.ink),
+            unit_note(layer, pass_.source.dataset),
+            pass_.source.dataset.kind,
+            key_entries(layer, pass_.ink),
             divisor=unnamed_divisor(layer),
         )
     ramp = None
     if isinstance(layer.symbology, RasterRamp):
-        low, high = stretch_ends(str(one.source.path), layer.symbology)
+        low, high = stretch_ends(str(pass_.source.path), layer.symbology)
         ramp = RampKey(ramp_colours(layer.symbology.ramp, RAMP_STEPS), low, high)
     return LayerKey(layer.id, key_title(layer), "", "raster", [], ramp)

@@ -54,7 +54,7 @@ class Composition:
     @property
     def bounds(self) -> Bounds | None:
         """The box around all passes, in the frame; None for a map on which nothing lies."""
-        boxes = [box for box in (one.source.bounds for one in self.passes) if all(map(math.isfinite, box))]
+        boxes = [box for box in (pass_.source.bounds for pass_ in self.passes) if all(map(math.isfinite, box))]
         if not boxes:
             return None
         return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
@@ -62,7 +62,7 @@ class Composition:
     @cached_property
     def reach(self) -> float:
         """Px by which anything drawn may stand out over the shape that it belongs to: strokes, symbols, labels at their longest."""
-        marks = [float(drawn_reach(one).max(initial=0.0)) for one in self.passes if isinstance(one, VectorPass)]
+        marks = [float(drawn_reach(pass_).max(initial=0.0)) for pass_ in self.passes if isinstance(pass_, VectorPass)]
         return max([*marks, *(wanted.reach for _, wanted in self.lettered)], default=0.0)
 
     def placement(self, resolution: float) -> Placement:
@@ -86,12 +86,12 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
         if not layer.visible:
             continue
         try:
-            one = pass_of(layer, find, frame)
-            if layer.lettering and isinstance(one, VectorPass):
-                lettered.append((layer, to_letter(one, layer.lettering)))
+            pass_ = pass_of(layer, find, frame)
+            if layer.lettering and isinstance(pass_, VectorPass):
+                lettered.append((layer, to_letter(pass_, layer.lettering)))
         except BadInput as error:
             raise BadInput(f"Layer '{layer.name}':", str(error)) from error
-        passes.insert(0, one)
+        passes.insert(0, pass_)
     return Composition(passes, lettered, sheet.furniture, frame)
 
 
@@ -108,13 +108,15 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
     return VectorPass(layer, source, ink(source.dataset, symbology))
 
 
-def to_letter(one: VectorPass, lettering: Lettering) -> ToLetter:
+def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
     """What the labels of a pass ask for."""
-    words = texts(one.source.dataset.columns, lettering.field, label_decimals(one.source.dataset, lettering))
-    words = ["" if position == UNDRAWN else word for word, position in zip(words, one.ink.index.tolist(), strict=True)]
+    words = texts(vector.source.dataset.columns, lettering.field, label_decimals(vector.source.dataset, lettering))
+    words = [
+        "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.index.tolist(), strict=True)
+    ]
     return ToLetter(
-        one.source.dataset.kind, one.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(one),
-        lambda: one.source.anchors, one.source.dataset.fids,
+        vector.source.dataset.kind, vector.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(vector),
+        lambda: vector.source.anchors, vector.source.dataset.fids,
     )  # fmt: skip
 
 
@@ -133,19 +135,19 @@ def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: f
     return [placement.letters[i] for i in np.flatnonzero(near).tolist()]
 
 
-def symbol_radii(one: VectorPass) -> NDArray[np.float32]:
+def symbol_radii(vector: VectorPass) -> NDArray[np.float32]:
     """Px of the radius of each feature's point symbol; 0 where it is not drawn."""
     return (
-        one.ink.radius
-        if one.ink.radius is not None
-        else _lookup([mark.radius for mark in one.ink.palette])[one.ink.index]
+        vector.ink.radius
+        if vector.ink.radius is not None
+        else _lookup([mark.radius for mark in vector.ink.palette])[vector.ink.index]
     )
 
 
-def drawn_reach(one: VectorPass) -> NDArray[np.float32]:
+def drawn_reach(vector: VectorPass) -> NDArray[np.float32]:
     """Px from the place, line or outline of each feature to the edge of what is drawn for it."""
-    halves = _lookup([mark.stroke_width / 2 for mark in one.ink.palette])[one.ink.index]
-    return symbol_radii(one) + halves if one.source.dataset.kind == "points" else halves
+    halves = _lookup([mark.stroke_width / 2 for mark in vector.ink.palette])[vector.ink.index]
+    return symbol_radii(vector) + halves if vector.source.dataset.kind == "points" else halves
 
 
 def _lookup(values: list[float]) -> NDArray[np.float32]:

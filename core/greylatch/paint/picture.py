@@ -54,22 +54,22 @@ def paint(
             canvas.clear(colour(composition.furniture.ground))
         paint_ground(canvas, composition.furniture, view, lines)
     canvas.saveLayer()
-    for one in composition.passes:
-        canvas.saveLayer(None, skia.Paint(Alphaf=one.layer.opacity, BlendMode=BLEND_MODES[one.layer.blend]))
-        _paint_pass(canvas, one, view, thin)
+    for pass_ in composition.passes:
+        canvas.saveLayer(None, skia.Paint(Alphaf=pass_.layer.opacity, BlendMode=BLEND_MODES[pass_.layer.blend]))
+        _paint_pass(canvas, pass_, view, thin)
         canvas.restore()
     if composition.lettered:
-        found = placement if placement is not None else composition.placement(view.resolution)
-        _paint_letters(canvas, composition, found, view)
+        labels = placement if placement is not None else composition.placement(view.resolution)
+        _paint_letters(canvas, composition, labels, view)
     canvas.restore()
     if lines and composition.furniture.graticule and composition.furniture.graticule.labelled:
         paint_degrees(canvas, view, lines)
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 
-def _paint_pass(canvas: skia.Canvas, one: Pass, view: View, thin: bool) -> None:
-    if isinstance(one, RasterPass):
-        rgba = draw_raster(one.source.path, one.layer.symbology, view)  # type: ignore[arg-type]
+def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool) -> None:
+    if isinstance(pass_, RasterPass):
+        rgba = draw_raster(pass_.source.path, pass_.layer.symbology, view)  # type: ignore[arg-type]
         if rgba is not None:
             canvas.drawImage(
                 skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType), 0, 0
@@ -77,46 +77,48 @@ def _paint_pass(canvas: skia.Canvas, one: Pass, view: View, thin: bool) -> None:
         return
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
-    if one.source.dataset.kind == "points":
-        _paint_points(canvas, one, view, thin)
+    if pass_.source.dataset.kind == "points":
+        _paint_points(canvas, pass_, view, thin)
     else:
-        _paint_shapes(canvas, one, view)
+        _paint_shapes(canvas, pass_, view)
     canvas.restore()
 
 
-def _paint_shapes(canvas: skia.Canvas, one: VectorPass, view: View) -> None:
+def _paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View) -> None:
     bounds, resolution = view.bounds, view.resolution
-    pens = [_pens(mark, one.source.dataset.kind == "areas") for mark in one.ink.palette]
-    pad = max((mark.stroke_width for mark in one.ink.palette), default=0) * resolution
-    rows = one.source.within(_padded(bounds, pad))
+    pens = [_pens(mark, vector.source.dataset.kind == "areas") for mark in vector.ink.palette]
+    pad = max((mark.stroke_width for mark in vector.ink.palette), default=0) * resolution
+    rows = vector.source.within(_padded(bounds, pad))
     if not len(rows):
         return
-    canvas.translate((one.source.bounds[0] - bounds[0]) / resolution, (bounds[3] - one.source.bounds[3]) / resolution)
-    rows = rows[one.ink.index[rows] != UNDRAWN]
-    outlines = one.source.outlines(rows, resolution)
-    for outline, position in zip(outlines, one.ink.index[rows].tolist(), strict=True):
+    canvas.translate(
+        (vector.source.bounds[0] - bounds[0]) / resolution, (bounds[3] - vector.source.bounds[3]) / resolution
+    )
+    rows = rows[vector.ink.index[rows] != UNDRAWN]
+    outlines = vector.source.outlines(rows, resolution)
+    for outline, position in zip(outlines, vector.ink.index[rows].tolist(), strict=True):
         for pen in pens[position]:
             canvas.drawPath(outline, pen)
 
 
-def _paint_points(canvas: skia.Canvas, one: VectorPass, view: View, thin: bool) -> None:
+def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: bool) -> None:
     bounds, resolution = view.bounds, view.resolution
-    pens = [_pens(mark, True) for mark in one.ink.palette]
-    largest = max((mark.radius + mark.stroke_width for mark in one.ink.palette), default=0.0)
-    rows = one.source.within(_padded(bounds, largest * resolution))
-    if one.ink.order is not None and len(rows):
-        rank = np.empty(len(one.ink.order), dtype=np.int64)
-        rank[one.ink.order] = np.arange(len(one.ink.order))
+    pens = [_pens(mark, True) for mark in vector.ink.palette]
+    largest = max((mark.radius + mark.stroke_width for mark in vector.ink.palette), default=0.0)
+    rows = vector.source.within(_padded(bounds, largest * resolution))
+    if vector.ink.order is not None and len(rows):
+        rank = np.empty(len(vector.ink.order), dtype=np.int64)
+        rank[vector.ink.order] = np.arange(len(vector.ink.order))
         rows = rows[np.argsort(rank[rows])]
-    xy, owner = one.source.positions(rows)
+    xy, owner = vector.source.positions(rows)
     x, y = (xy[:, 0] - bounds[0]) / resolution, (bounds[3] - xy[:, 1]) / resolution
-    positions = one.ink.index[owner].astype(np.intp)
+    positions = vector.ink.index[owner].astype(np.intp)
     drawn = positions != UNDRAWN
     x, y, owner, positions = x[drawn], y[drawn], owner[drawn], positions[drawn]
-    radii = symbol_radii(one)[owner].astype(np.float64)
+    radii = symbol_radii(vector)[owner].astype(np.float64)
     if thin and len(x) > MANY:
         ratio = view.ratio
-        marks = tuple(replace(mark, stroke_width=mark.stroke_width * ratio) for mark in one.ink.palette)
+        marks = tuple(replace(mark, stroke_width=mark.stroke_width * ratio) for mark in vector.ink.palette)
         kept = seen(x * ratio, y * ratio, positions, radii * ratio, marks, view.width, view.height)
         x, y, positions, radii = x[kept], y[kept], positions[kept], radii[kept]
     for px, py, position, radius in zip(x.tolist(), y.tolist(), positions.tolist(), radii.tolist(), strict=True):
@@ -128,13 +130,13 @@ def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Pla
     bounds, resolution = view.bounds, view.resolution
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
-    for one in letters_in(placement, bounds, resolution, composition.reach):
-        style = composition.lettered[one.layer][0].lettering
+    for letter in letters_in(placement, bounds, resolution, composition.reach):
+        style = composition.lettered[letter.layer][0].lettering
         assert style is not None
         face = font(style.size)
-        x = (one.x - bounds[0]) / resolution + one.dx - face.measureText(one.text) / 2
-        y = (bounds[3] - one.y) / resolution + one.dy
-        draw_text(canvas, one.text, x, y, face, style.colour, style.halo, style.halo_colour)
+        x = (letter.x - bounds[0]) / resolution + letter.dx - face.measureText(letter.text) / 2
+        y = (bounds[3] - letter.y) / resolution + letter.dy
+        draw_text(canvas, letter.text, x, y, face, style.colour, style.halo, style.halo_colour)
     canvas.restore()
 
 

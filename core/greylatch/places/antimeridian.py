@@ -39,11 +39,11 @@ def crosses_antimeridian(shapes: Shapes) -> NDArray[np.bool_]:
     """Which shapes have an edge of more than half a turn, or longitudes beyond ±180."""
     bounds = shapely.bounds(shapes)
     wide = (bounds[:, 2] - bounds[:, 0] > HALF_TURN) | (bounds[:, 0] < -HALF_TURN) | (bounds[:, 2] > HALF_TURN)
-    found = np.zeros(len(shapes), dtype=np.bool_)
+    crossing = np.zeros(len(shapes), dtype=np.bool_)
     for i in np.flatnonzero(wide):
         beyond = bounds[i, 0] < -HALF_TURN or bounds[i, 2] > HALF_TURN
-        found[i] = beyond or any(_long_edge(part) for part in shapely.get_parts(shapes[i]))
-    return found
+        crossing[i] = beyond or any(_long_edge(part) for part in shapely.get_parts(shapes[i]))
+    return crossing
 
 
 def _long_edge(part: shapely.Geometry) -> bool:

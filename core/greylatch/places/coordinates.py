@@ -36,8 +36,8 @@ def guess_coordinate_columns(types: dict[str, FieldType]) -> CoordinateColumns |
     numeric = [name for name, type in types.items() if type in ("integer", "number")]
     for pair in (_named_so, _named_alike, _with_the_word):
         for words in (_DEGREES, _PLANE):
-            if found := pair(numeric, words):
-                return found
+            if columns := pair(numeric, words):
+                return columns
     return None
 
 

@@ -91,9 +91,13 @@ def _method_and_middle(crs: pyproj.CRS) -> str:
     operation = crs.coordinate_operation
     if operation is None:
         return crs.name
-    given = {one.name.lower(): float(one.value) for one in operation.params if one.unit_name == "degree"}
-    latitude = next((value for name, value in given.items() if "latitude" in name and "parallel" not in name), 0.0)
-    longitude = next((value for name, value in given.items() if "longitude" in name), 0.0)
+    parameters = {
+        parameter.name.lower(): float(parameter.value)
+        for parameter in operation.params
+        if parameter.unit_name == "degree"
+    }
+    latitude = next((value for name, value in parameters.items() if "latitude" in name and "parallel" not in name), 0.0)
+    longitude = next((value for name, value in parameters.items() if "longitude" in name), 0.0)
     place = ", ".join(
         f"{abs(value):g}° {ends[value < 0]}" for value, ends in ((latitude, "NS"), (longitude, "EW")) if value
     )

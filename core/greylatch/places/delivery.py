@@ -52,7 +52,7 @@ class Delivery:
         )
 
 
-def delivery(now: Dataset, given: Dataset, key: str, next_fid: int) -> Delivery:
+def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int) -> Delivery:
     """Compare a delivery with what is there: rows with the same value in the field `key` are the same feature.
 
     Raises BadInput where the field does not tell rows apart in either, where the kinds of shapes differ, and where no row is the
@@ -63,9 +63,9 @@ def delivery(now: Dataset, given: Dataset, key: str, next_fid: int) -> Delivery:
     >>> found.rows.fids.tolist(), found.new.tolist(), found.gone.tolist(), found.changed.tolist()
     ([1, 2], [2], [0], [1])
     """
-    if now.kind != given.kind:
-        raise BadInput(f"This delivery holds {_words(given.kind)}, and the dataset {_words(now.kind)}.")
-    there, brought = _told_apart(now, key, "what is there"), _told_apart(given, key, "the delivery")
+    if now.kind != delivered.kind:
+        raise BadInput(f"This delivery holds {_words(delivered.kind)}, and the dataset {_words(now.kind)}.")
+    there, brought = _told_apart(now, key, "what is there"), _told_apart(delivered, key, "the delivery")
     rows = {text: row for row, text in enumerate(there) if text}
     match = np.array([rows.get(text, -1) if text else -1 for text in brought], dtype=np.int64)
     if not (match >= 0).any():
@@ -73,7 +73,7 @@ def delivery(now: Dataset, given: Dataset, key: str, next_fid: int) -> Delivery:
     fids = np.where(match >= 0, now.fids[match] if len(now) else 0, 0)
     fids[match < 0] = next_fid + np.arange(int((match < 0).sum()))
     order = np.argsort(fids, kind="stable")
-    return delivery_of(now, replace(_taken(given, order), fids=fids[order]))
+    return delivery_of(now, replace(_taken(delivered, order), fids=fids[order]))
 
 
 def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
@@ -88,7 +88,7 @@ def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
         if before.field(name).type != after.field(name).type
     ]
     differing = np.zeros(len(both), dtype=np.bool_)
-    for name in set(shared) - {one.name for one in retyped}:
+    for name in set(shared) - {field.name for field in retyped}:
         differing |= ~same_values(now.columns[name].take(at_now), rows.columns[name].take(at))
     return Delivery(
         rows,
@@ -114,7 +114,7 @@ def _told_apart(dataset: Dataset, key: str, where: str) -> Sequence[str]:
     return texts
 
 
-ALIKE = {("number", "integer"), *((one, one) for one in ("text", "integer", "number", "date", "boolean"))}
+ALIKE = {("number", "integer"), *((type, type) for type in ("text", "integer", "number", "date", "boolean"))}
 """Types of a field before and now that are taken for the same."""
 
 
@@ -139,9 +139,9 @@ def _moved(now: Dataset, rows: Dataset, at_now: NDArray[np.intp], at: NDArray[np
     return np.asarray(shapely.to_wkb(now.shapes[at_now]) != shapely.to_wkb(rows.shapes[at]), dtype=np.bool_)
 
 
-def _taken(given: Dataset, order: NDArray[np.intp]) -> Dataset:
-    shapes = None if given.shapes is None else given.shapes[order]
-    return replace(given, columns=given.columns.take(order), shapes=shapes)
+def _taken(delivered: Dataset, order: NDArray[np.intp]) -> Dataset:
+    shapes = None if delivered.shapes is None else delivered.shapes[order]
+    return replace(delivered, columns=delivered.columns.take(order), shapes=shapes)
 
 
 def _words(kind: str) -> str:

@@ -52,26 +52,29 @@ def domain_of(crs: pyproj.CRS) -> Domain:
     >>> domain_of(pyproj.CRS("+proj=ortho +lat_0=90")).family
     'azimuthal'
     """
-    given = _parameters(crs)
-    method = str(given.get("proj", ""))
-    middle, latitude = float(given.get("lon_0", 0.0)), float(given.get("lat_0", 0.0))
+    parameters = _parameters(crs)
+    method = str(parameters.get("proj", ""))
+    middle, latitude = float(parameters.get("lon_0", 0.0)), float(parameters.get("lat_0", 0.0))
     if crs.is_geographic:
         return Domain("whole", 0.0, shapely.box(-180, -90, 180, 90))
     if method == "utm":
-        middle = 6.0 * float(given["zone"]) - 183.0
+        middle = 6.0 * float(parameters["zone"]) - 183.0
     if method == "ups":
-        latitude = -90.0 if given.get("south") else 90.0
+        latitude = -90.0 if parameters.get("south") else 90.0
     if method in _AZIMUTHAL:
         return Domain("azimuthal", middle, cap(latitude, _AZIMUTHAL[method]))
     if method == "nsper":
-        horizon = math.degrees(math.acos(1 / (1 + float(given.get("h", 1e7)) / 6_378_137)))
+        horizon = math.degrees(math.acos(1 / (1 + float(parameters.get("h", 1e7)) / 6_378_137)))
         return Domain("azimuthal", middle, cap(latitude, 0.999 * horizon))
     if method in _CYLINDER:
         reach = _CYLINDER[method]
         return Domain("cylinder", middle, shapely.box(-180, -reach, 180, reach))
     if method in _CONE:
         south, north = -90.0, 90.0
-        if float(given.get("lat_1", latitude)) + float(given.get("lat_2", given.get("lat_1", latitude))) >= 0:
+        if (
+            float(parameters.get("lat_1", latitude)) + float(parameters.get("lat_2", parameters.get("lat_1", latitude)))
+            >= 0
+        ):
             south += _CONE[method]
         else:
             north -= _CONE[method]

@@ -107,7 +107,7 @@ class Draft:
                 gone = self._field(change.name)
                 if len(self.fields) == 1:
                     raise BadInput(f"'{change.name}' is the only field.", "A table keeps at least one.")
-                self.fields = [one for one in self.fields if one is not gone]
+                self.fields = [field for field in self.fields if field is not gone]
                 self._described.discard(gone.key)
                 self._done["field deleted"] += 1
 
@@ -133,11 +133,11 @@ class Draft:
         self._told.append(f"Row {change.fid + 1}, {of.name}: {said(now)} → {said(value)}")
 
     def _add_row(self, change: AddRow) -> None:
-        fid, row = self.next_fid, {one.key: None for one in self.fields}
-        for name, given in change.values.items():
+        fid, row = self.next_fid, {field.key: None for field in self.fields}
+        for name, value in change.values.items():
             of = self._field(name)
             try:
-                row[of.key] = cell_value(of, given)
+                row[of.key] = cell_value(of, value)
             except BadInput as error:
                 raise BadInput(f"New row, field '{name}':", str(error)) from error
         if self.crs is not None:
@@ -161,12 +161,12 @@ class Draft:
 
     def _add_field(self, change: AddField) -> None:
         name = change.name.strip()
-        if not name or any(one.name == name for one in self.fields):
+        if not name or any(field.name == name for field in self.fields):
             raise BadInput(f"There is a field '{name}' already." if name else "A field needs a name.")
         if len(self.fields) >= MAX_COLUMNS:
             raise BadInput(f"A table has at most {MAX_COLUMNS:,} fields.")
         arrow = ARROW[change.type]
-        key = free_key(name, {*self.used(), *(one.key for one in self.fields)})
+        key = free_key(name, {*self.used(), *(field.key for field in self.fields)})
         meaning = guess_meaning(name, pa.chunked_array([], arrow))
         self.fields = [*self.fields, KeptField(name, field_type(arrow), self.count, key, str(arrow), meaning)]
         self._done["field added"] += 1
@@ -176,19 +176,19 @@ class Draft:
         meaning = Meaning(change.kind, change.unit.strip(), change.decimals, tuple(change.missing), "Said by hand.")
         if replace(meaning, reason="") == replace(of.meaning, reason=""):
             return
-        self.fields = [replace(one, meaning=meaning) if one is of else one for one in self.fields]
+        self.fields = [replace(field, meaning=meaning) if field is of else field for field in self.fields]
         self._described.add(of.key)
         self._done["field described"] += 1
 
     def _recount(self, key: str) -> None:
         """Count what is missing in a field anew, whose meaning says now what stands for that."""
-        of = next(one for one in self.fields if one.key == key)
+        of = next(field for field in self.fields if field.key == key)
         fids, columns = self.stored()
         missing = sum(stored_value(of, row.get(key)) is None for row in self.changed.values() if row is not None)
         if key in columns.column_names:
             same = columns[key].filter(pa.array(~np.isin(fids, list(self._touched))))
             missing += missing_count(without_marks(same, of.meaning.missing))
-        self.fields = [replace(one, missing=missing) if one is of else one for one in self.fields]
+        self.fields = [replace(field, missing=missing) if field is of else field for field in self.fields]
 
     def _count(self, before: Row | None, after: Row | None) -> None:
         """Keep count of what is missing in each field when a row becomes another, comes (None before) or goes (None after)."""
@@ -197,10 +197,10 @@ class Draft:
             return row is not None and stored_value(of, row.get(of.key)) is None
 
         self.fields = [
-            replace(one, missing=one.missing + lacks(after, one) - lacks(before, one))
-            if lacks(after, one) != lacks(before, one)
-            else one
-            for one in self.fields
+            replace(field, missing=field.missing + lacks(after, field) - lacks(before, field))
+            if lacks(after, field) != lacks(before, field)
+            else field
+            for field in self.fields
         ]
 
     def _point(self, place: tuple[float, float]) -> shapely.Geometry:
@@ -217,7 +217,7 @@ class Draft:
         return row
 
     def _field(self, name: str) -> KeptField:
-        found = next((one for one in self.fields if one.name == name), None)
-        if found is None:
+        named = next((field for field in self.fields if field.name == name), None)
+        if named is None:
             raise BadInput(f"There is no field '{name}' any more.")
-        return found
+        return named

@@ -266,7 +266,7 @@ def _turned(shapes: Shapes, by: float) -> Shapes:
     several = shapely.get_num_geometries(out) > 1
     areas = several & (shapely.get_dimensions(out) == 2)
     # What was cut at the 180th meridian only is one again.
-    out[areas] = [shapely.union_all(shapely.get_parts(one), grid_size=1e-9) for one in out[areas]]
+    out[areas] = [shapely.union_all(shapely.get_parts(area), grid_size=1e-9) for area in out[areas]]
     return out
 
 
@@ -378,8 +378,10 @@ def _joined_over_the_seam(shapes: Shapes, degrees: Shapes, snap: float) -> Shape
         if shapely.get_dimensions(shapes[i]) == 2:
             sound = shapely.make_valid(parts[touching], method="structure", keep_collapsed=False)
             # A union of one is given back as it is; rounding joins its two sides just so.
-            one = shapely.set_precision(sound[0], snap) if len(sound) == 1 else shapely.union_all(sound, grid_size=snap)
-            grown = shapely.get_parts(one)
+            whole = (
+                shapely.set_precision(sound[0], snap) if len(sound) == 1 else shapely.union_all(sound, grid_size=snap)
+            )
+            grown = shapely.get_parts(whole)
             out[i] = shapely.multipolygons(np.concatenate([grown, parts[~touching]]))
         elif shapely.get_dimensions(shapes[i]) == 1:
             grown = shapely.get_parts(shapely.line_merge(shapely.union_all(parts[touching], grid_size=snap)))

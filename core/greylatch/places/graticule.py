@@ -54,14 +54,14 @@ def graticule(frame: Frame, step: float, bounds: Bounds | None = None) -> list[G
         return []
     west, south, east, north = reach
     # Two lines of one meridian on either side of the seam are one.
-    meridians = [(one + 180) % 360 - 180 for one in _multiples(step, west, min(east, west + 360 - 1e-6))]
+    meridians = [(degrees + 180) % 360 - 180 for degrees in _multiples(step, west, min(east, west + 360 - 1e-6))]
     parallels = _multiples(step, max(south, -90 + 1e-6), min(north, 90 - 1e-6))
     if len(meridians) + len(parallels) > MOST_LINES:
         return []
     low, high = max(-90.0, south - step), min(90.0, north + step)
     left, right = (west - step, east + step) if east - west + 2 * step < 360 else (-180.0, 180.0)
-    lines = [("meridian", one, shapely.LineString([(one, low), (one, high)])) for one in meridians]
-    lines += [("parallel", one, shapely.LineString([(left, one), (right, one)])) for one in parallels]
+    lines = [("meridian", lon, shapely.LineString([(lon, low), (lon, high)])) for lon in meridians]
+    lines += [("parallel", lat, shapely.LineString([(left, lat), (right, lat)])) for lat in parallels]
     shapes = frame.project(_bending(lines, step), LONLAT)
     if bounds:
         shapes = shapely.clip_by_rect(shapes, *bounds)
@@ -88,8 +88,8 @@ def paths(shape: shapely.Geometry) -> list[list[list[float]]]:
     """A shape's lines, or the rings of its areas, as lists of x and y."""
     parts = shapely.get_parts(shape)
     return [
-        np.round(shapely.get_coordinates(one), 3).tolist()
-        for one in (shapely.get_rings(parts) if shapely.get_dimensions(shape) == 2 else parts)
+        np.round(shapely.get_coordinates(line), 3).tolist()
+        for line in (shapely.get_rings(parts) if shapely.get_dimensions(shape) == 2 else parts)
     ]
 
 
@@ -99,11 +99,11 @@ def edge_labels(lines: list[GraticuleLine], bounds: Bounds) -> list[tuple[str, s
     west, south, east, north = bounds
     left, lower = shapely.LineString([(west, south), (west, north)]), shapely.LineString([(west, south), (east, south)])
     out = []
-    for one in lines:
-        edge, side = ("left", left) if one.kind == "parallel" else ("lower", lower)
+    for line in lines:
+        edge, side = ("left", left) if line.kind == "parallel" else ("lower", lower)
         # A line that was cut at the edge ends on it, to within rounding.
-        near = shapely.intersection(one.shape, side.buffer((east - west) * 1e-6))
+        near = shapely.intersection(line.shape, side.buffer((east - west) * 1e-6))
         if not near.is_empty:
             at = near.representative_point()
-            out.append((edge, one.name, at.x, at.y))
+            out.append((edge, line.name, at.x, at.y))
     return out

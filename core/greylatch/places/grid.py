@@ -57,9 +57,9 @@ class Grid:
         """The registered set of that name. Raises BadInput for one in which tiles are not cut."""
         if name not in KNOWN_SETS:
             raise BadInput(f"Tiles are cut in {', '.join(KNOWN_SETS)}, not in '{name}'.")
-        found = morecantile.tms.get(name)
-        first, corner = found.matrix(0), found.xy_bounds(morecantile.Tile(0, 0, 0))
-        crs = parse_crs(found.crs.to_wkt() or "")
+        known = morecantile.tms.get(name)
+        first, corner = known.matrix(0), known.xy_bounds(morecantile.Tile(0, 0, 0))
+        crs = parse_crs(known.crs.to_wkt() or "")
         return cls(
             name, crs, corner.left, corner.top, first.cellSize * first.tileWidth, first.matrixWidth, first.matrixHeight
         )
@@ -139,7 +139,7 @@ class Grid:
         """The set as an OGC tile matrix set document (17-083r4), levels 0 to `last`."""
         if self.name in KNOWN_SETS:
             known = morecantile.tms.get(self.name).model_dump(mode="json", exclude_none=True)
-            return {**known, "tileMatrices": [one for one in known["tileMatrices"] if int(one["id"]) <= last]}
+            return {**known, "tileMatrices": [matrix for matrix in known["tileMatrices"] if int(matrix["id"]) <= last]}
         code = self.crs.to_epsg(min_confidence=100)
         northing_first = self.crs.axis_info[0].abbrev.upper() in ("Y", "N", "LAT")
         origin = [self.top, self.left] if northing_first else [self.left, self.top]

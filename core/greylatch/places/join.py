@@ -118,9 +118,9 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
         if same_code := codes.get(key.lstrip("0")) if key.isdecimal() else None:
             best[key] = [(100.0, area) for area in same_code[:most]]
             continue
-        found = process.extract(_folded(key), folded, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
+        likely = process.extract(_folded(key), folded, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
         ranked = sorted(
-            ((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in found), key=lambda r: (-r[0], r[1])
+            ((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in likely), key=lambda r: (-r[0], r[1])
         )
         best[key] = [(likeness, area) for likeness, area in ranked if likeness >= WORTH_SHOWING * ranked[0][0]]
     wanted: dict[str, list[float]] = defaultdict(list)
@@ -165,13 +165,13 @@ def _folded(key: str) -> str:
     return " ".join(re.sub(r"[^\w]+|_", " ", plain).split())
 
 
-def joined(areas: Dataset, table: pa.Table, found: Match, fields: Sequence[str]) -> Dataset:
+def joined(areas: Dataset, table: pa.Table, matching: Match, fields: Sequence[str]) -> Dataset:
     """`areas` with the chosen `fields` of the table; areas without a row get nulls. Twins of names are numbered.
 
     Raises BadInput where not a single row matches.
     """
-    if not found.pairs:
+    if not matching.pairs:
         raise BadInput("Not a single row fits an area.", "Do the two key columns hold the same kind of key?")
-    take = pa.array([found.pairs.get(i) for i in range(len(areas))], pa.int64())
+    take = pa.array([matching.pairs.get(i) for i in range(len(areas))], pa.int64())
     columns = [*areas.columns.columns, *(column_named(table, name).take(take) for name in fields)]
     return areas.with_columns(pa.table(columns, names=named([*areas.columns.column_names, *fields])))

@@ -31,37 +31,37 @@ def search_projections(text: str, most: int = 30) -> list[Listed]:
     words = _plain(text).replace("epsg:", "").split()
     if not words:
         return []
-    found = []
-    for name, whole, one in _list():
+    hits = []
+    for name, whole, system in _list():
         if all(word in whole for word in words):
-            rank = 0 if one.crs.partition(":")[2] == words[0] else 1 if all(word in name for word in words) else 2
-            found.append((rank, one.degrees, _size(one), len(one.name), one.crs, one))
-    return [one for *_, one in sorted(found, key=lambda entry: entry[:5])[:most]]
+            rank = 0 if system.crs.partition(":")[2] == words[0] else 1 if all(word in name for word in words) else 2
+            hits.append((rank, system.degrees, _size(system), len(system.name), system.crs, system))
+    return [system for *_, system in sorted(hits, key=lambda entry: entry[:5])[:most]]
 
 
 @lru_cache(maxsize=1)
 def _list() -> list[tuple[str, str, Listed]]:
     """Each entry with what is searched: its name, and code, name and area."""
     out = []
-    for one in query_crs_info("EPSG", [PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS], allow_deprecated=False):
-        area = one.area_of_use
+    for system in query_crs_info("EPSG", [PJType.PROJECTED_CRS, PJType.GEOGRAPHIC_2D_CRS], allow_deprecated=False):
+        area = system.area_of_use
         words, bounds = (area.name or "", area.bounds) if area else ("", None)
         entry = Listed(
-            f"EPSG:{one.code}",
-            one.name,
+            f"EPSG:{system.code}",
+            system.name,
             words,
             bounds and (bounds[0], bounds[1], bounds[2], bounds[3]),
-            one.type == PJType.GEOGRAPHIC_2D_CRS,
+            system.type == PJType.GEOGRAPHIC_2D_CRS,
         )
-        out.append((_plain(one.name), _plain(f"{one.code} {one.name} {entry.area}"), entry))
+        out.append((_plain(system.name), _plain(f"{system.code} {system.name} {entry.area}"), entry))
     return out
 
 
-def _size(one: Listed) -> float:
+def _size(system: Listed) -> float:
     """Square degrees of the area of use."""
-    if one.bounds is None:
+    if system.bounds is None:
         return 64_800.0
-    west, south, east, north = one.bounds
+    west, south, east, north = system.bounds
     return ((east - west) % 360 or 360) * (north - south)
 
 

@@ -90,8 +90,8 @@ def _middle(west: float, east: float) -> float:
 
 
 def _made(crs: str, reason: str, name: str | None = None) -> ProjectionSuggestion:
-    found = parse_crs(crs)
-    return ProjectionSuggestion(crs, name or crs_name(found), reason, keeps_areas(found))
+    system = parse_crs(crs)
+    return ProjectionSuggestion(crs, name or crs_name(system), reason, keeps_areas(system))
 
 
 def _world(lon: float) -> list[ProjectionSuggestion]:
@@ -167,14 +167,14 @@ def _official(reach: tuple[float, float, float, float]) -> list[ProjectionSugges
 
     wanted = (east - west) * (north - south)
     near = [
-        (size(one.area_of_use.bounds), one)
-        for one in listed
-        if one.area_of_use is not None and size(one.area_of_use.bounds) < max(100 * wanted, 40)
+        (size(listed.area_of_use.bounds), listed)
+        for listed in listed
+        if listed.area_of_use is not None and size(listed.area_of_use.bounds) < max(100 * wanted, 40)
     ]
     near.sort(key=lambda pair: (pair[0], pair[1].code))
     return [
-        _made(f"EPSG:{one.code}", f"In use for {one.area_of_use.name.split('.')[0][:80]}.")  # type: ignore[union-attr]
-        for _, one in near[:3]
+        _made(f"EPSG:{suggestion.code}", f"In use for {suggestion.area_of_use.name.split('.')[0][:80]}.")  # type: ignore[union-attr]
+        for _, suggestion in near[:3]
     ]
 
 

@@ -52,15 +52,15 @@ class Provenance:
 def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | None = None) -> list[Finding]:
     """Everything to look at on `sheet`, layer by layer from the top; accepted findings carry their reason."""
     known = provenance or {}
-    found: list[Finding] = []
+    doubts: list[Finding] = []
     for layer in sheet.layers:
         if not layer.visible:
             continue
-        found += _of_layer(layer, find, known.get(layer.dataset, Provenance()))
+        doubts += _of_layer(layer, find, known.get(layer.dataset, Provenance()))
     if not sheet.layers:
-        found.append(Finding("empty", None, "gather", "The map has no layer", "There is nothing to read yet."))
+        doubts.append(Finding("empty", None, "gather", "The map has no layer", "There is nothing to read yet."))
     if sheet.layers and not sheet.furniture.credits.strip():
-        found.append(
+        doubts.append(
             Finding(
                 "no-credits",
                 None,
@@ -73,37 +73,37 @@ def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | No
         )
     ratio = uneven(sheet, find)
     if ratio is not None:
-        found.append(
+        doubts.append(
             Finding(
                 "uneven-areas", None, "draw", "Areas of one size are drawn in different sizes",
                 f"The projection makes some {ratio:.1f} times as large as others, and large ones catch more of the eye.",
                 "Use a projection that keeps areas", lambda s: in_true_areas(s, find),
             )
         )  # fmt: skip
-    reasons = {one.finding: one.reason for one in sheet.accepted}
-    return [_accepted(one, reasons.get(one.id)) for one in found]
+    reasons = {acceptance.finding: acceptance.reason for acceptance in sheet.accepted}
+    return [_accepted(finding, reasons.get(finding.id)) for finding in doubts]
 
 
 def mend(sheet: Sheet, finding: str, find: Find, provenance: Mapping[str, Provenance] | None = None) -> Sheet:
     """The sheet with one finding mended. Raises BadInput where it is gone or has no mend of one press."""
-    for one in findings(sheet, find, provenance):
-        if one.id == finding:
-            if one.mended is None:
-                raise BadInput(f"'{one.text}' cannot be mended by a press.", "Open the stage that it names.")
-            return one.mended(sheet)
+    for doubt in findings(sheet, find, provenance):
+        if doubt.id == finding:
+            if doubt.mended is None:
+                raise BadInput(f"'{doubt.text}' cannot be mended by a press.", "Open the stage that it names.")
+            return doubt.mended(sheet)
     raise BadInput("This finding is not there any more.")
 
 
 def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
     try:
-        one = pass_of(layer, find)
+        pass_ = pass_of(layer, find)
     except BadInput as error:
         return [Finding(f"broken:{layer.id}", layer.id, "classify", f"'{layer.name}' cannot be drawn", str(error))]
     out: list[Finding] = []
-    if isinstance(one, VectorPass):
-        out += _of_classes(layer, one)
-        out += _of_card(layer, one)
-        out += _of_lettering(layer, one)
+    if isinstance(pass_, VectorPass):
+        out += _of_classes(layer, pass_)
+        out += _of_card(layer, pass_)
+        out += _of_lettering(layer, pass_)
     if not about.source.strip():
         out.append(
             Finding(
@@ -134,7 +134,7 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
                 f"Drawn as no data on '{layer.name}'.",
             )
         )
-    if isinstance(one, RasterPass) and one.source.info.first_band.n == 0:
+    if isinstance(pass_, RasterPass) and pass_.source.info.first_band.n == 0:
         out.append(
             Finding(
                 f"empty-raster:{layer.id}",
@@ -147,11 +147,11 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
     return out
 
 
-def _of_lettering(layer: Layer, one: VectorPass) -> list[Finding]:
+def _of_lettering(layer: Layer, vector: VectorPass) -> list[Finding]:
     if layer.lettering is None:
         return []
     try:
-        wanted = to_letter(one, layer.lettering).texts
+        wanted = to_letter(vector, layer.lettering).texts
     except BadInput as error:
         return [
             Finding(f"broken-letters:{layer.id}", layer.id, "letter", f"'{layer.name}' cannot be lettered", str(error))
@@ -169,17 +169,17 @@ def _of_lettering(layer: Layer, one: VectorPass) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _of_classes(layer: Layer, one: VectorPass) -> list[Finding]:
-    found = one.ink.classification
-    if found is None:
+def _of_classes(layer: Layer, vector: VectorPass) -> list[Finding]:
+    classification = vector.ink.classification
+    if classification is None:
         return []
     out: list[Finding] = []
     symbology = layer.symbology
     assert hasattr(symbology, "classing")
     classing = symbology.classing
     if (
-        isinstance(symbology, Classed) and one.source.dataset.kind == "areas" and classing.normalise is None
-        and one.source.dataset.meaning(classing.field).kind == "count"
+        isinstance(symbology, Classed) and vector.source.dataset.kind == "areas" and classing.normalise is None
+        and vector.source.dataset.meaning(classing.field).kind == "count"
     ):  # fmt: skip
         out.append(
             Finding(
@@ -188,32 +188,32 @@ def _of_classes(layer: Layer, one: VectorPass) -> list[Finding]:
                 "Divide by area in km²", lambda sheet: _change(sheet, layer.id, _by_area),
             )
         )  # fmt: skip
-    empty = [i + 1 for i, each in enumerate(found.classes) if each.count == 0]
+    empty = [i + 1 for i, each in enumerate(classification.classes) if each.count == 0]
     if empty:
         out.append(
             Finding(
                 f"empty-class:{layer.id}", layer.id, "classify", f"Class {_listed(empty)} of '{layer.name}' is empty",
                 "The key promises a colour that is nowhere on the map.", "Merge it into its neighbour",
-                lambda sheet: _change(sheet, layer.id, lambda doc: _without_empty(doc, found.breaks, empty)),
+                lambda sheet: _change(sheet, layer.id, lambda doc: _without_empty(doc, classification.breaks, empty)),
             )
         )  # fmt: skip
-    if len(found.classes) > TOO_MANY_CLASSES:
+    if len(classification.classes) > TOO_MANY_CLASSES:
         out.append(
             Finding(
                 f"many-classes:{layer.id}",
                 layer.id,
                 "classify",
-                f"{len(found.classes)} classes on '{layer.name}'",
+                f"{len(classification.classes)} classes on '{layer.name}'",
                 "Readers tell about five to seven apart.",
             )
         )
-    out += _of_colours(layer, one, len(found.classes))
+    out += _of_colours(layer, vector, len(classification.classes))
     return out
 
 
-def _of_colours(layer: Layer, one: VectorPass, n: int) -> list[Finding]:
+def _of_colours(layer: Layer, vector: VectorPass, n: int) -> list[Finding]:
     """One finding a kind of reader, naming the closest pair of neighbouring classes."""
-    colours = [mark.fill for mark in one.ink.palette[:n]]
+    colours = [mark.fill for mark in vector.ink.palette[:n]]
     if len(set(colours)) == 1:
         return []
     out = []
@@ -232,11 +232,11 @@ def _of_colours(layer: Layer, one: VectorPass, n: int) -> list[Finding]:
     return out
 
 
-def _of_card(layer: Layer, one: VectorPass) -> list[Finding]:
+def _of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
     if not layer.card:
         return []
     try:
-        unknown = unknown_placeholders(layer.card, one.source.dataset.columns.column_names)
+        unknown = unknown_placeholders(layer.card, vector.source.dataset.columns.column_names)
     except BadInput as error:
         return [
             Finding(f"card:{layer.id}", layer.id, "explain", f"The card of '{layer.name}' cannot be read", str(error))
@@ -294,8 +294,10 @@ def _with_credits(sheet: Sheet, known: Mapping[str, Provenance]) -> Sheet:
     return sheet.model_copy(update={"furniture": sheet.furniture.model_copy(update={"credits": text})})
 
 
-def _accepted(one: Finding, reason: str | None) -> Finding:
-    return Finding(one.id, one.layer, one.stage, one.text, one.reason, one.mend, one.mended, reason)
+def _accepted(finding: Finding, reason: str | None) -> Finding:
+    return Finding(
+        finding.id, finding.layer, finding.stage, finding.text, finding.reason, finding.mend, finding.mended, reason
+    )
 
 
 def _listed(numbers: list[int]) -> str:

@@ -40,7 +40,11 @@ def in_true_areas(sheet: Sheet, find: Find) -> Sheet:
     source = _classed_areas(sheet, find)
     if source is None or source.dataset.shapes is None or source.dataset.crs is None:
         return sheet
-    suited = [one for one in suggest_projections(source.dataset.shapes, source.dataset.crs) if one.equal_area]
+    suited = [
+        suggestion
+        for suggestion in suggest_projections(source.dataset.shapes, source.dataset.crs)
+        if suggestion.equal_area
+    ]
     return sheet.model_copy(update={"projection": Projection(crs=suited[0].crs)}) if suited else sheet
 
 

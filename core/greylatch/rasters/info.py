@@ -213,7 +213,7 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
 
 def colour_of(source: DatasetReader) -> str:
     """'palette', 'rgba', 'rgb' or 'one band'."""
-    names = [one.name for one in source.colorinterp]
+    names = [interpretation.name for interpretation in source.colorinterp]
     if names[0] == "palette" and source.dtypes[0] == "uint8":
         return "palette"
     bytes_each = source.dtypes[0] in ("uint8", "uint16")
@@ -238,9 +238,9 @@ def raster_resolution(source: DatasetReader, frame: Frame) -> float:
         lat = np.clip(lat, -85, 85)
     mx, my = transformer_between(LONLAT, frame.crs).transform(lon, lat, errcheck=False)
     with np.errstate(invalid="ignore"):
-        found = np.hypot(mx[1] - mx[0], my[1] - my[0]) * np.hypot(mx[3] - mx[2], my[3] - my[2])
-    if np.isfinite(found) and found > 0:
-        return float(found**0.5)
+        area = np.hypot(mx[1] - mx[0], my[1] - my[0]) * np.hypot(mx[3] - mx[2], my[3] - my[2])
+    if np.isfinite(area) and area > 0:
+        return float(area**0.5)
     return max(abs(cell_x), abs(cell_y)) / crs_unit(crs) * frame.unit
 
 

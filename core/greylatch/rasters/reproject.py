@@ -120,9 +120,9 @@ def _block(
         valid &= np.isfinite(pixels).all(axis=0)
     # Once round the globe, the last column has the first one beside it.
     turn = source.width if _goes_round(source) and right - left == source.width else 0
-    found, has = _sampled(pixels, valid, x - left, y - top, nearest, turn)
+    sampled, has = _sampled(pixels, valid, x - left, y - top, nearest, turn)
     there[there] = has
-    data[:, there] = found[:, has]
+    data[:, there] = sampled[:, has]
     return data, there
 
 
@@ -168,10 +168,10 @@ def _sampled(
             total += share * np.where(valid[r, c], pixels[:, r, c], 0)
             weight += share
     with np.errstate(invalid="ignore", divide="ignore"):
-        found = total / weight
+        sampled = total / weight
     if pixels.dtype.kind in "iu":
-        found = np.nan_to_num(found).round()
-    return found.astype(pixels.dtype), has & (weight > 0)
+        sampled = np.nan_to_num(sampled).round()
+    return sampled.astype(pixels.dtype), has & (weight > 0)
 
 
 def _goes_round(source: rasterio.DatasetReader) -> bool:

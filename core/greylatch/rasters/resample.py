@@ -58,10 +58,10 @@ def source_positions(view: View, transform: Affine, crs: pyproj.CRS) -> Position
     columns, rows = _asked(view, transform, crs, down, across)
     if crs.is_geographic and np.isfinite(columns).all():  # counted on, so that neighbours stay neighbours
         columns = np.unwrap(columns, period=turn, axis=1)
-    found = Positions(columns, rows, STEP, turn)
+    positions = Positions(columns, rows, STEP, turn)
     limited = _limited(view)
-    if not limited and _holds(found, _asked(view, transform, crs, down[:-1] + STEP / 2, across[:-1] + STEP / 2)):
-        return found
+    if not limited and _holds(positions, _asked(view, transform, crs, down[:-1] + STEP / 2, across[:-1] + STEP / 2)):
+        return positions
     columns, rows = _asked(view, transform, crs, _middles(view.height), _middles(view.width))
     if limited:
         beyond = _beyond(view)
@@ -91,12 +91,12 @@ def _asked(
     return np.where(placed, columns, np.nan), np.where(placed, rows, np.nan)
 
 
-def _holds(found: Positions, middles: tuple[NDArray[np.float64], NDArray[np.float64]]) -> bool:
+def _holds(positions: Positions, middles: tuple[NDArray[np.float64], NDArray[np.float64]]) -> bool:
     """Whether the middles of all cells lie where their corners say."""
-    off = [_between(grid) - middle for grid, middle in zip((found.columns, found.rows), middles, strict=True)]
-    if found.turn:
-        off[0] = off[0] - np.round(off[0] / found.turn) * found.turn
-    across, down = found.spans
+    off = [_between(grid) - middle for grid, middle in zip((positions.columns, positions.rows), middles, strict=True)]
+    if positions.turn:
+        off[0] = off[0] - np.round(off[0] / positions.turn) * positions.turn
+    across, down = positions.spans
     with np.errstate(invalid="ignore"):
         return bool((np.hypot(*off) <= MISS * max(across, down, 1.0)).all())
 

@@ -46,15 +46,15 @@ def foreign_pictures(template: str, row: Mapping[str, Any]) -> list[str]:
     >>> foreign_pictures("![The weir]({{ picture }})", {"picture": "https://pictures.example.org/weir.jpg"})
     ['https://pictures.example.org']
     """
-    found: dict[str, None] = {}
+    fields: dict[str, None] = {}
 
     def noticed(tag: str, attribute: str, value: str) -> str:
         if (tag, attribute) == ("img", "src") and origin(value):
-            found[origin(value)] = None
+            fields[origin(value)] = None
         return value
 
     nh3.clean(_markdown.render(filled(template, row)), tags=TAGS, attributes=ATTRIBUTES, attribute_filter=noticed)
-    return list(found)
+    return list(fields)
 
 
 def origin(address: str) -> str:

@@ -74,10 +74,10 @@ def placeholders(template: str) -> list[str]:
     ['name', 'ha', 'name of the isle']
     """
     try:
-        found = parsed(template).analyze().globals
+        names = parsed(template).analyze().globals
     except LiquidError as error:
         raise _mistake(error) from error
-    places = sorted((span.index, name) for name, uses in found.items() for span in (use.span for use in uses))
+    places = sorted((span.index, name) for name, uses in names.items() for span in (use.span for use in uses))
     return list(dict.fromkeys(name for _, name in places))
 
 
@@ -104,7 +104,7 @@ def _plain(value: Any) -> Any:
     if isinstance(value, float):
         return value if value == value and abs(value) != float("inf") else None
     if isinstance(value, (list, tuple)):
-        return [_plain(one) for one in value]
+        return [_plain(part) for part in value]
     if isinstance(value, (date, datetime)):
         return value.isoformat()
     return text_of(value)
@@ -169,7 +169,7 @@ def escaped(value: Any) -> str:
     if isinstance(value, bool):
         text = "yes" if value else "no"
     elif isinstance(value, (list, tuple)):
-        text = ", ".join(text_of(one) for one in value)
+        text = ", ".join(text_of(part) for part in value)
     elif isinstance(value, range):
         text = f"{value.start} to {value.stop - 1}"
     else:
@@ -200,7 +200,7 @@ def _date(value: object, pattern: object = "%-d %B %Y") -> object:
 
 def _join(value: object, between: object = ", ") -> object:
     """The entries of a list in one text; the language's own filter would write out a range of any length."""
-    return str(between).join(text_of(one) for one in value) if isinstance(value, list) else value
+    return str(between).join(text_of(part) for part in value) if isinstance(value, list) else value
 
 
 class _Language(Environment):

@@ -55,14 +55,16 @@ def with_ground(sheet: Sheet, name: GroundName, raster: str | None = None) -> Sh
 
 
 def _on_relief(layers: list[Layer], name: GroundName, raster: str | None) -> list[Layer]:
-    others = [one for one in layers if one.id != RELIEF]
+    others = [layer for layer in layers if layer.id != RELIEF]
     if name != "relief" or raster is None:
         return others
-    there = next((one for one in others if one.dataset == raster and isinstance(one.symbology, Hillshade)), None)
+    there = next(
+        (layer for layer in others if layer.dataset == raster and isinstance(layer.symbology, Hillshade)), None
+    )
     if there is None:
         key = {"shown": False}
-        made = Layer.model_validate(
+        layer = Layer.model_validate(
             {"id": RELIEF, "name": "Relief", "dataset": raster, "symbology": {"kind": "hillshade"}, "key": key}
         )
-        return [*others, made]
-    return [*(one for one in others if one is not there), there.model_copy(update={"visible": True})]
+        return [*others, layer]
+    return [*(layer for layer in others if layer is not there), there.model_copy(update={"visible": True})]

@@ -41,7 +41,7 @@ def parse_sheet(document: Any) -> Sheet:
         place = " › ".join(str(part) for part in first["loc"]) or "(the whole document)"
         raise BadInput(f"The sheet's entry {place}: {first['msg']}.") from error
     ids = [layer.id for layer in sheet.layers]
-    twice = next((one for one in ids if ids.count(one) > 1), None)
+    twice = next((id for id in ids if ids.count(id) > 1), None)
     if twice:
         raise BadInput(f"Two layers have the id '{twice}'.", "Give each its own.")
     return sheet

@@ -22,26 +22,28 @@ def carried_forward(document: Any) -> Any:
     """
     if not isinstance(document, Mapping) or document.get("version", 1) != 1:
         return document
-    made = {**document, "version": NEWEST}
-    if isinstance(made.get("layers"), list):
-        made["layers"] = [_layer_from_1(layer) if isinstance(layer, Mapping) else layer for layer in made["layers"]]
-    return made
+    carried = {**document, "version": NEWEST}
+    if isinstance(carried.get("layers"), list):
+        carried["layers"] = [
+            _layer_from_1(layer) if isinstance(layer, Mapping) else layer for layer in carried["layers"]
+        ]
+    return carried
 
 
 def _layer_from_1(layer: Mapping[str, Any]) -> dict[str, Any]:
-    made = dict(layer)
-    if isinstance(made.get("card"), str):
-        made["card"] = card_from_1(made["card"])
-    classing = made.get("symbology", {}).get("classing") if isinstance(made.get("symbology"), Mapping) else None
-    key = made.get("key")
+    carried = dict(layer)
+    if isinstance(carried.get("card"), str):
+        carried["card"] = card_from_1(carried["card"])
+    classing = carried.get("symbology", {}).get("classing") if isinstance(carried.get("symbology"), Mapping) else None
+    key = carried.get("key")
     if isinstance(key, Mapping) and isinstance(classing, Mapping):
         words, hidden = key.get("entries"), key.get("hidden")
-        made["key"] = {
+        carried["key"] = {
             **key,
             **({"entries": {_id_from_1(k, classing): v for k, v in words.items()}} if isinstance(words, Mapping) else {}),
             **({"hidden": [_id_from_1(k, classing) for k in hidden]} if isinstance(hidden, list) else {}),
         }  # fmt: skip
-    return made
+    return carried
 
 
 def _id_from_1(id: Any, classing: Mapping[str, Any]) -> Any:
@@ -52,11 +54,11 @@ def first_version_id(position: int, classing: Mapping[str, Any]) -> str:
     """The id of a class's key entry in a document of version 1, where words went by the class's position: it stands for that
     position under that classing only, so that they do not move on to classes for which nobody wrote them."""
     normalise = classing.get("normalise") or {}
-    told = [
+    limits = [
         classing.get("field"), normalise.get("by"), normalise.get("field"), classing.get("method", "natural-breaks"),
-        classing.get("classes", 5), [float(one) for one in classing.get("breaks", []) if isinstance(one, (int, float))],
+        classing.get("classes", 5), [float(limit) for limit in classing.get("breaks", []) if isinstance(limit, (int, float))],
     ]  # fmt: skip
-    return f"class-{position} of {hashlib.sha256(json.dumps(told).encode()).hexdigest()[:12]}"
+    return f"class-{position} of {hashlib.sha256(json.dumps(limits).encode()).hexdigest()[:12]}"
 
 
 def card_from_1(template: str) -> str:
@@ -65,8 +67,8 @@ def card_from_1(template: str) -> str:
     Sections went by whether a field has a value at all, and so they do now. Partials, which were taken out, are gone.
     """
 
-    def turned(found: re.Match[str]) -> str:
-        plain, kind, name = found.groups()
+    def turned(match: re.Match[str]) -> str:
+        plain, kind, name = match.groups()
         field = _named((plain if plain is not None else name).strip())
         if kind in ("!", ">", "="):
             return ""

@@ -12,7 +12,9 @@ def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
     if not isinstance(symbology, (Classed, Graduated)) or symbology.classing.method == "manual":
         return layer
     classing = symbology.classing
-    found = classification_of(values_for(dataset, classing), classing)
+    classification = classification_of(values_for(dataset, classing), classing)
     # The last limit is the largest value, which other data may exceed.
-    held = classing.model_copy(update={"method": "manual", "breaks": found.breaks[:-1], "classes": len(found.classes)})
+    held = classing.model_copy(
+        update={"method": "manual", "breaks": classification.breaks[:-1], "classes": len(classification.classes)}
+    )
     return layer.model_copy(update={"symbology": symbology.model_copy(update={"classing": held})})

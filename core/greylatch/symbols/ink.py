@@ -76,22 +76,25 @@ def values_for(dataset: Dataset, classing: Classing) -> NDArray[np.float64]:
 
 def _classed(dataset: Dataset, symbology: Classed) -> Ink:
     values = values_for(dataset, symbology.classing)
-    found = classification_of(values, symbology.classing)
-    marks = [_mark(colour, symbology, symbology.radius) for colour in ramp_colours(symbology.ramp, len(found.classes))]
-    return _with_no_data(marks, found, symbology.no_data, symbology, symbology.radius, values)
+    classification = classification_of(values, symbology.classing)
+    marks = [
+        _mark(colour, symbology, symbology.radius)
+        for colour in ramp_colours(symbology.ramp, len(classification.classes))
+    ]
+    return _with_no_data(marks, classification, symbology.no_data, symbology, symbology.radius, values)
 
 
 def _graduated(dataset: Dataset, symbology: Graduated) -> Ink:
     _needs_points(dataset, "Graduated symbols")
     values = values_for(dataset, symbology.classing)
-    found = classification_of(values, symbology.classing)
-    n = len(found.classes)
+    classification = classification_of(values, symbology.classing)
+    n = len(classification.classes)
     colours = ramp_colours(symbology.ramp, n) if symbology.ramp else [symbology.fill] * n
     radii = class_radii(n, symbology.smallest, symbology.largest)
     marks = [_mark(colour, symbology, radius) for colour, radius in zip(colours, radii, strict=True)]
-    made = _with_no_data(marks, found, symbology.no_data, symbology, symbology.smallest, values)
-    by_size = np.array([mark.radius for mark in made.palette] + [0.0] * (256 - len(made.palette)))
-    return _largest_first(made, by_size[made.index])
+    inked = _with_no_data(marks, classification, symbology.no_data, symbology, symbology.smallest, values)
+    by_size = np.array([mark.radius for mark in inked.palette] + [0.0] * (256 - len(inked.palette)))
+    return _largest_first(inked, by_size[inked.index])
 
 
 def _proportional(dataset: Dataset, symbology: Proportional) -> Ink:
@@ -108,19 +111,19 @@ def _proportional(dataset: Dataset, symbology: Proportional) -> Ink:
 
 
 def _with_no_data(
-    marks: list[Mark], found: Classification, colour: str | None, symbology: Classed | Graduated, radius: float,
+    marks: list[Mark], classification: Classification, colour: str | None, symbology: Classed | Graduated, radius: float,
     values: NDArray[np.float64],
 ) -> Ink:  # fmt: skip
-    index = found.index
+    index = classification.index
     if colour:
         index = np.where(index == NO_DATA, np.uint8(len(marks)), index)
         marks.append(_mark(colour, symbology, radius))
-    return Ink(tuple(marks), index, classification=found, values=values)
+    return Ink(tuple(marks), index, classification=classification, values=values)
 
 
-def _largest_first(made: Ink, radii: NDArray[np.floating]) -> Ink:
+def _largest_first(inked: Ink, radii: NDArray[np.floating]) -> Ink:
     order = np.argsort(-radii, kind="stable").astype(np.int32)
-    return Ink(made.palette, made.index, made.radius, order, made.classification, made.values)
+    return Ink(inked.palette, inked.index, inked.radius, order, inked.classification, inked.values)
 
 
 def _mark(fill: str, symbology: VectorSymbology, radius: float) -> Mark:

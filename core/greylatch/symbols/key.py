@@ -37,57 +37,63 @@ def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
         return [_entry(layer, "all", ink.palette[0], layer.name, len(ink.index))]
     if isinstance(symbology, Proportional):
         return _proportional(layer, symbology, ink)
-    found = ink.classification
-    assert found is not None
+    classification = ink.classification
+    assert classification is not None
     entries = class_entries(layer, ink)[::-1]
-    if found.missing:
-        mark = ink.palette[len(found.classes)] if len(ink.palette) > len(found.classes) else None
-        entries.append(_entry(layer, "no-data", mark, "no data", found.missing))
+    if classification.missing:
+        mark = ink.palette[len(classification.classes)] if len(ink.palette) > len(classification.classes) else None
+        entries.append(_entry(layer, "no-data", mark, "no data", classification.missing))
     return entries
 
 
 def class_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
     """An entry per class in rising order: what the key says of a class, files and cards say too. Empty without classes."""
-    found = ink.classification
-    if found is None:
+    classification = ink.classification
+    if classification is None:
         return []
-    decimals = layer.key.decimals if layer.key.decimals is not None else decimals_for(found.classes)
+    decimals = layer.key.decimals if layer.key.decimals is not None else decimals_for(classification.classes)
     return [
-        _entry(layer, _class_id(layer, i, one), ink.palette[i], class_text(one, decimals), one.count)
-        for i, one in enumerate(found.classes)
+        _entry(
+            layer,
+            _class_id(layer, i, value_class),
+            ink.palette[i],
+            class_text(value_class, decimals),
+            value_class.count,
+        )
+        for i, value_class in enumerate(classification.classes)
     ]
 
 
-def class_id(field: str, unit: str, one: ValueClass) -> str:
+def class_id(field: str, unit: str, value_class: ValueClass) -> str:
     """What a class stands for, by which the words written for it are found: the numbers and the limits.
 
     >>> class_id("carbon_t", "per km²", ValueClass(394.27, 601.36, 3))
     'carbon_t per km² 394.27–601.36'
     """
-    return f"{field} {unit} ".replace("  ", " ") + f"{one.lower:.9g}–{one.upper:.9g}"
+    return f"{field} {unit} ".replace("  ", " ") + f"{value_class.lower:.9g}–{value_class.upper:.9g}"
 
 
-def _class_id(layer: Layer, position: int, one: ValueClass) -> str:
+def _class_id(layer: Layer, position: int, value_class: ValueClass) -> str:
     classing = layer.symbology.classing  # type: ignore[union-attr]
     older = first_version_id(position, classing.model_dump())
     known = older in layer.key.entries or older in layer.key.hidden
-    return older if known else class_id(classing.field, _divisor(layer), one)
+    return older if known else class_id(classing.field, _divisor(layer), value_class)
 
 
-def class_text(one: ValueClass, decimals: int) -> str:
+def class_text(value_class: ValueClass, decimals: int) -> str:
     """'1,200 – 3,400': the limits of a class as readers see them.
 
     >>> class_text(ValueClass(1200, 3400.25, 3), 1)
     '1,200.0 – 3,400.2'
     """
-    return f"{one.lower:,.{decimals}f} – {one.upper:,.{decimals}f}".replace("-", "−")
+    return f"{value_class.lower:,.{decimals}f} – {value_class.upper:,.{decimals}f}".replace("-", "−")
 
 
 def decimals_for(classes: tuple[ValueClass, ...]) -> int:
     """None where all limits are whole; else so many that the width of the narrowest class shows with two figures."""
-    if all(float(limit).is_integer() for one in classes for limit in (one.lower, one.upper)):
+    if all(float(limit).is_integer() for value_class in classes for limit in (value_class.lower, value_class.upper)):
         return 0
-    widths = [one.upper - one.lower for one in classes if one.upper > one.lower]
+    widths = [value_class.upper - value_class.lower for value_class in classes if value_class.upper > value_class.lower]
     if not widths:
         return 2
     return int(min(10, max(0, 1 - math.floor(math.log10(min(widths))))))

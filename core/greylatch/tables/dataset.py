@@ -111,13 +111,13 @@ def named(names: Sequence[str]) -> list[str]:
     last: dict[str, int] = {}
     for i, name in enumerate(names):
         wanted = printable(name).strip().lstrip("\ufeff")[:MAX_NAME] or f"column_{i + 1}"
-        given, n = wanted, last.get(wanted, 1)
-        while given in taken:
+        free, n = wanted, last.get(wanted, 1)
+        while free in taken:
             n += 1
-            given = f"{wanted}_{n}"
+            free = f"{wanted}_{n}"
         last[wanted] = n
-        taken.add(given)
-        out.append(given)
+        taken.add(free)
+        out.append(free)
     return out
 
 

@@ -111,10 +111,10 @@ def is_encoding(name: str) -> bool:
     if not re.fullmatch(r"[\w.-]{1,40}", name):
         return False
     try:
-        found = codecs.lookup(name)
+        codec = codecs.lookup(name)
     except (LookupError, ValueError, UnicodeError):
         return False
-    return bool(found._is_text_encoding) and found.name not in NO_TEXT
+    return bool(codec._is_text_encoding) and codec.name not in NO_TEXT
 
 
 def guess_delimiter(text: str) -> str:

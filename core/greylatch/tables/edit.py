@@ -88,7 +88,7 @@ Edit = Annotated[
 ]
 
 
-def cell_value(field: KeptField, given: Any) -> Any:
+def cell_value(field: KeptField, entry: Any) -> Any:
     """What a cell of the field keeps of what is typed into it, as JSON has it: null for nothing. Raises BadInput for what does
     not fit the field's type.
 
@@ -96,15 +96,15 @@ def cell_value(field: KeptField, given: Any) -> Any:
     12.5
     """
     if field.type == "text":
-        return None if given is None else str(given).strip() or None
-    wrong_kind = isinstance(given, bool) != (field.type == "boolean") or field.type == "date"
-    value = typed(str(given), field.type) if given is not None and (isinstance(given, str) or wrong_kind) else given
+        return None if entry is None else str(entry).strip() or None
+    wrong_kind = isinstance(entry, bool) != (field.type == "boolean") or field.type == "date"
+    value = typed(str(entry), field.type) if entry is not None and (isinstance(entry, str) or wrong_kind) else entry
     if value is None:
         return None
     try:
         kept = pa.scalar(_as_kept(value, field), pa.type_for_alias(field.arrow)).as_py()
     except (pa.ArrowInvalid, pa.ArrowTypeError, OverflowError, ValueError) as error:
-        raise BadInput(f"{given!r} does not fit into the field '{field.name}'.") from error
+        raise BadInput(f"{entry!r} does not fit into the field '{field.name}'.") from error
     return plain(kept)
 
 

@@ -163,7 +163,7 @@ def plain(value: Any) -> Any:
 def finite(value: Any) -> Any:
     """The same data with null where a number is not finite, which JSON does not know."""
     if isinstance(value, dict):
-        return {key: finite(one) for key, one in value.items()}
+        return {key: finite(item) for key, item in value.items()}
     if isinstance(value, (list, tuple)):
-        return [finite(one) for one in value]
+        return [finite(item) for item in value]
     return None if isinstance(value, float) and not math.isfinite(value) else value

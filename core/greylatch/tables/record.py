@@ -129,21 +129,21 @@ def columns_of_json(rows: Sequence[str], fields: Sequence[KeptField]) -> pa.Tabl
 
 
 def _recordable(column: pa.ChunkedArray) -> pa.ChunkedArray:
-    given = column.type
-    if pa.types.is_dictionary(given):
-        return _recordable(column.cast(given.value_type))
-    if pa.types.is_floating(given):
+    column_type = column.type
+    if pa.types.is_dictionary(column_type):
+        return _recordable(column.cast(column_type.value_type))
+    if pa.types.is_floating(column_type):
         wide = column.cast(pa.float64())
         return pc.if_else(pc.is_finite(wide), wide, pa.scalar(None, pa.float64()))
-    if pa.types.is_decimal(given):
+    if pa.types.is_decimal(column_type):
         return _recordable(column.cast(pa.float64(), safe=False))
-    if pa.types.is_boolean(given) or pa.types.is_integer(given) or pa.types.is_date32(given):
+    if pa.types.is_boolean(column_type) or pa.types.is_integer(column_type) or pa.types.is_date32(column_type):
         return column
-    if pa.types.is_date64(given):
+    if pa.types.is_date64(column_type):
         return column.cast(pa.date32())
-    if pa.types.is_timestamp(given):
+    if pa.types.is_timestamp(column_type):
         return column.cast(pa.timestamp("ms"), safe=False)
-    if pa.types.is_large_string(given) or pa.types.is_string_view(given):
+    if pa.types.is_large_string(column_type) or pa.types.is_string_view(column_type):
         column = column.cast(pa.string())
     if not pa.types.is_string(column.type):
         texts = [None if value is None else str(plain(value)) for value in column.to_pylist()]
@@ -181,11 +181,11 @@ def _parsed_as(wanted: pa.DataType) -> pa.DataType:
     )
 
 
-def same_values(one: pa.ChunkedArray, other: pa.ChunkedArray) -> np.ndarray[Any, np.dtype[np.bool_]]:
+def same_values(first: pa.ChunkedArray, other: pa.ChunkedArray) -> np.ndarray[Any, np.dtype[np.bool_]]:
     """Where two columns of one type hold the same, missing values being alike.
 
     >>> same_values(pa.chunked_array([[1, None, 3]]), pa.chunked_array([[1, None, 4]])).tolist()
     [True, True, False]
     """
-    both = pc.and_(pc.is_null(one), pc.is_null(other))
-    return np.asarray(pc.or_(both, pc.fill_null(pc.equal(one, other), False)).to_numpy(), dtype=np.bool_)
+    both = pc.and_(pc.is_null(first), pc.is_null(other))
+    return np.asarray(pc.or_(both, pc.fill_null(pc.equal(first, other), False)).to_numpy(), dtype=np.bool_)

@@ -256,15 +256,15 @@ def tilejson(info: ArchiveInfo, address: str) -> dict[str, Any]:
     Raster tiles are told of as 256 px ones whatever their density: tiles of 512 px cover the same ground twice as sharp, and
     clients that know nothing of densities show them at their size on the ground.
     """
-    made: dict[str, Any] = {
+    document: dict[str, Any] = {
         "tilejson": "3.0.0", "name": info.name, "tiles": [address], "scheme": info.rows, "minzoom": info.min_zoom,
         "maxzoom": info.max_zoom, "bounds": list(info.bounds), "attribution": info.attribution, "center": list(info.middle),
     }  # fmt: skip
     if info.format != "pbf":
-        made["tileSize"] = 256
+        document["tileSize"] = 256
     if info.vector_layers:
-        made["vector_layers"] = list(info.vector_layers)
-    return made
+        document["vector_layers"] = list(info.vector_layers)
+    return document
 
 
 def tileset(info: ArchiveInfo, address: str) -> dict[str, Any]:

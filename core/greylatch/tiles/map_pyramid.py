@@ -27,11 +27,11 @@ def map_levels(
     grid = composition.frame.grid
     first = grid.covering_level(map_bounds(composition))
     wanted = [first + 3]
-    for one in composition.passes:
-        if isinstance(one, RasterPass):
-            wanted.append(grid.level_for(one.source.resolution, size))
-        elif math.isfinite(one.source.detail):
-            wanted.append(grid.level_for(max(one.source.detail, 0.1 * composition.frame.unit) / VERTEX_SPACING))
+    for pass_ in composition.passes:
+        if isinstance(pass_, RasterPass):
+            wanted.append(grid.level_for(pass_.source.resolution, size))
+        elif math.isfinite(pass_.source.detail):
+            wanted.append(grid.level_for(max(pass_.source.detail, 0.1 * composition.frame.unit) / VERTEX_SPACING))
     deepest = max_zoom if max_zoom is not None else min(DEEPEST_MADE, max(wanted))
     return checked_levels(min(first, deepest) if min_zoom is None else min_zoom, deepest)
 
@@ -64,9 +64,9 @@ def drawn_bounds(composition: Composition, levels: Levels) -> Bounds:
 def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
     """The blocks of all levels: each level is painted on its own, since symbols and labels keep their size in px."""
     return [
-        Block(one.root, z)
+        Block(block.root, z)
         for z in range(levels.min_zoom, levels.max_zoom + 1)
-        for one in blocks_over(composition.frame.grid, padded_bounds(composition, z), z, levels.min_zoom)
+        for block in blocks_over(composition.frame.grid, padded_bounds(composition, z), z, levels.min_zoom)
     ]
 
 

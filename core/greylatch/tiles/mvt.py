@@ -32,7 +32,7 @@ class Property:
     """Values as they stand in tiles, by position: most come again in another tile."""
 
     @classmethod
-    def of(cls, given: Sequence[Value | None]) -> "Property":
+    def of(cls, of_features: Sequence[Value | None]) -> "Property":
         """From a value per feature; None is left out.
 
         >>> Property.of(["peat", None, "peat"]).codes.tolist()
@@ -40,14 +40,14 @@ class Property:
         """
         # 1, 1.0 and True are the same key of a dictionary, and are not the same value.
         known: dict[tuple[type, Value], int] = {}
-        codes = [-1 if one is None else known.setdefault((type(one), one), len(known)) for one in given]
+        codes = [-1 if value is None else known.setdefault((type(value), value), len(known)) for value in of_features]
         return cls(np.array(codes, dtype=np.int32), [value for _, value in known])
 
     @classmethod
-    def of_numbers(cls, given: NDArray[np.float64]) -> "Property":
+    def of_numbers(cls, of_features: NDArray[np.float64]) -> "Property":
         """From a number per feature; what is not finite is left out."""
-        values, codes = np.unique(given, return_inverse=True)
-        return cls(np.where(np.isfinite(given), codes, -1).astype(np.int32), values)
+        values, codes = np.unique(of_features, return_inverse=True)
+        return cls(np.where(np.isfinite(of_features), codes, -1).astype(np.int32), values)
 
     def at(self, rows: NDArray[np.intp]) -> "Property":
         """Of some of the features."""
@@ -254,12 +254,12 @@ def _tags(properties: Properties, rows: NDArray[np.intp]) -> tuple[Numbers, Numb
     """The tags of some features one after the other, how many each has, and the values that they point at as bytes."""
     pairs = np.full((len(rows), len(properties), 2), -1, dtype=np.int64)
     values, known = [], 0
-    for key, one in enumerate(properties.values()):
-        codes = one.codes[rows]
+    for key, property_ in enumerate(properties.values()):
+        codes = property_.codes[rows]
         used = np.unique(codes[codes >= 0])
         pairs[:, key, 0] = key
         pairs[:, key, 1] = np.where(codes >= 0, known + np.searchsorted(used, codes), -1)
-        values.append(_values(one, used))
+        values.append(_values(property_, used))
         known += len(used)
     has = pairs[..., 1] >= 0
     return pairs[has].ravel(), 2 * has.sum(axis=1), b"".join(values)

@@ -114,16 +114,16 @@ def cut_block(cut: Cut, block: Block) -> BlockTiles:
     picture, size = cut.picture(block.view(cut.frame, cut.size)), cut.size
     if picture is None or is_empty(picture):
         return [], None
-    made: list[tuple[Tile, bytes]] = []
+    tiles: list[tuple[Tile, bytes]] = []
     for z in range(block.bottom, block.root.z - 1, -1):
         level = Block(block.root, z)
         for column, row, tile in level.tiles():
             part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
             if not is_empty(part):
-                made.append((tile, cut.file(part)))
+                tiles.append((tile, cut.file(part)))
         if z > block.root.z:
             picture = _next_up(cut, Block(block.root, z - 1), picture)
-    return made, (block.root, picture)
+    return tiles, (block.root, picture)
 
 
 def _next_up(cut: Cut, block: Block, below: Rgba) -> Rgba:
@@ -167,7 +167,7 @@ def _each_block(cut: Cut, blocks: list[Block], processes: int | None) -> Iterato
     with ProcessPoolExecutor(workers, mp_context=get_context(start)) as pool:
         waiting = [pool.submit(cut_block, cut, block) for block in blocks]
         try:
-            for one in as_completed(waiting):
-                yield one.result()
+            for future in as_completed(waiting):
+                yield future.result()
         finally:
             pool.shutdown(cancel_futures=True)

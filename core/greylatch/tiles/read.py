@@ -22,8 +22,8 @@ class PMTilesFile:
 
     def tile(self, tile: Tile) -> bytes | None:
         """The contents of a tile; None where there is none."""
-        found: bytes | None = self._reader.get(*tile)
-        return found
+        data: bytes | None = self._reader.get(*tile)
+        return data
 
     def close(self) -> None:
         """Give the file back."""
@@ -36,7 +36,7 @@ class ZippedTiles:
     def __init__(self, path: str | Path) -> None:
         self._zip = zipfile.ZipFile(path)
         endings = (Path(name).suffix for name in self._zip.namelist())
-        self._ending = next((one for one in endings if one != ".json"), "")
+        self._ending = next((ending for ending in endings if ending != ".json"), "")
 
     def tile(self, tile: Tile) -> bytes | None:
         """The contents of a tile; None where there is none."""

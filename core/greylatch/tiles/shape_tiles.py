@@ -33,16 +33,16 @@ def shape_tile(
     rows = source.within(box)
     if drawn is not None:
         rows = rows[drawn[rows]]
-    told = {name: one.at(rows) for name, one in (properties or {}).items()}
+    those = {name: property_.at(rows) for name, property_ in (properties or {}).items()}
     if kind == "points":
         xy, owner = shapely.get_coordinates(source.shapes[rows], return_index=True)
         inside = _inside(source, tile, xy)
-        return encode_points(LAYER, xy[inside], owner[inside], bounds, source.dataset.fids[rows].tolist(), told)
+        return encode_points(LAYER, xy[inside], owner[inside], bounds, source.dataset.fids[rows].tolist(), those)
     shapes = source.shapes[rows]
     with np.errstate(invalid="ignore"):
         over = ~(shapely.bounds(shapes) * (1, 1, -1, -1) >= np.array(box) * (1, 1, -1, -1)).all(axis=1)
     shapes[over] = shapely.clip_by_rect(shapes[over], *box)
-    return encode_shapes(LAYER, kind, shapes, bounds, source.dataset.fids[rows].tolist(), told)
+    return encode_shapes(LAYER, kind, shapes, bounds, source.dataset.fids[rows].tolist(), those)
 
 
 def reach_of_tile(bounds: Bounds) -> Bounds:

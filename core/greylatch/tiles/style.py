@@ -32,12 +32,12 @@ class VectorLayer:
     @property
     def fields(self) -> dict[str, str]:
         """The properties of its tiles, as TileJSON lists them."""
-        made = {"ink": "Number", "class": "Number", "class_text": "String", "value": "Number"}
+        fields = {"ink": "Number", "class": "Number", "class_text": "String", "value": "Number"}
         if self.sized:
-            made["radius"] = "Number"
+            fields["radius"] = "Number"
         if self.layer.lettering:
-            made["label"] = "String"
-        return made
+            fields["label"] = "String"
+        return fields
 
 
 def pictures_of(layer: Layer) -> str:
@@ -65,7 +65,8 @@ def passes_below(passes: Sequence[Pass]) -> int:
     """How many of the passes, from the bottom, a style shows as raster tiles: up to the last one that it can't say, a raster
     with an ink of ours or a blend mode."""
     return max(
-        (i + 1 for i, one in enumerate(passes) if isinstance(one, RasterPass) or one.layer.blend != "normal"), default=0
+        (i + 1 for i, pass_ in enumerate(passes) if isinstance(pass_, RasterPass) or pass_.layer.blend != "normal"),
+        default=0,
     )
 
 
@@ -86,32 +87,32 @@ def style_document(
         drawn.append({"id": "ground", "type": "background", "paint": {"background-color": ground}})
     if BELOW in sources:
         drawn.append({"id": BELOW, "type": "raster", "source": BELOW, "paint": {"raster-fade-duration": 0}})
-    for one in layers:
-        hidden = one.layer.id in below
-        if pictures_of(one.layer) in sources and not hidden:
-            drawn.append(_pictures(one, one.source in sources))
-        if one.source in sources:
-            drawn += _layers(one, 0.0 if hidden else one.layer.opacity)
+    for layer in layers:
+        hidden = layer.layer.id in below
+        if pictures_of(layer.layer) in sources and not hidden:
+            drawn.append(_pictures(layer, layer.source in sources))
+        if layer.source in sources:
+            drawn += _layers(layer, 0.0 if hidden else layer.layer.opacity)
     # The contest of labels gives the top layer the first choice, and so do readers who decide it anew.
-    drawn += [_labels(one) for one in layers if LABELS in sources and one.layer.lettering]
-    used = {one.get("source") for one in drawn}
+    drawn += [_labels(layer) for layer in layers if LABELS in sources and layer.layer.lettering]
+    used = {style.get("source") for style in drawn}
     return {
         # Levels of styles count tiles of 512 px, so the same scale is one less.
         "version": 8, "name": title, "center": [lon, lat], "zoom": max(0.0, level - 1.0),
-        "sources": {name: _source(name, one) for name, one in sources.items() if name in used}, "layers": drawn,
+        "sources": {name: _source(name, archive) for name, archive in sources.items() if name in used}, "layers": drawn,
     }  # fmt: skip
 
 
 def _source(name: str, info: ArchiveInfo) -> dict[str, Any]:
     raster = info.format != "pbf"
-    made: dict[str, Any] = {
+    source: dict[str, Any] = {
         "type": "raster" if raster else "vector",
         "tiles": [raster_address(name, info) if raster else f"{name}/{{z}}/{{x}}/{{y}}.pbf"],
         "minzoom": info.min_zoom,
         "maxzoom": info.max_zoom,
         **({"tileSize": 256} if raster else {}),
     }
-    return {**made, "bounds": list(info.bounds), "attribution": info.attribution}
+    return {**source, "bounds": list(info.bounds), "attribution": info.attribution}
 
 
 def at_home(document: dict[str, Any], home: str, glyphs: str) -> dict[str, Any]:
@@ -120,22 +121,22 @@ def at_home(document: dict[str, Any], home: str, glyphs: str) -> dict[str, Any]:
     >>> at_home({"tiles": ["map/{z}/{x}/{y}.png"]}, "https://maps.example/e/1/", "")
     {'tiles': ['https://maps.example/e/1/map/{z}/{x}/{y}.png']}
     """
-    made = dict(document)
-    if "tiles" in made:
-        made["tiles"] = [home + one for one in made["tiles"]]
-    if "sources" in made:
-        made["sources"] = {name: at_home(one, home, glyphs) for name, one in made["sources"].items()}
-        made["glyphs"] = glyphs
-    return made
+    moved = dict(document)
+    if "tiles" in moved:
+        moved["tiles"] = [home + address for address in moved["tiles"]]
+    if "sources" in moved:
+        moved["sources"] = {name: at_home(source, home, glyphs) for name, source in moved["sources"].items()}
+        moved["glyphs"] = glyphs
+    return moved
 
 
-def _labels(one: VectorLayer) -> dict[str, Any]:
+def _labels(vector: VectorLayer) -> dict[str, Any]:
     """The labels of a layer, which were placed for the whole map: their reader only sets them."""
-    lettering = one.layer.lettering
+    lettering = vector.layer.lettering
     assert lettering is not None
     return {
-        "id": f"labels-{one.layer.id}", "type": "symbol", "source": LABELS, "source-layer": LABELS,
-        "filter": ["==", ["get", "layer"], one.layer.id],
+        "id": f"labels-{vector.layer.id}", "type": "symbol", "source": LABELS, "source-layer": LABELS,
+        "filter": ["==", ["get", "layer"], vector.layer.id],
         "layout": {
             "text-field": ["get", "text"], "text-font": [FONT_STACK], "text-size": lettering.size, "text-line-height": LEADING,
             "text-max-width": 1000, "text-anchor": ["get", "anchor"], "text-radial-offset": ["get", "gap"],
@@ -147,46 +148,50 @@ def _labels(one: VectorLayer) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _pictures(one: VectorLayer, then_shapes: bool) -> dict[str, Any]:
-    name = pictures_of(one.layer)
-    made = {"id": name, "type": "raster", "source": name}
-    paint = {"raster-opacity": one.layer.opacity, "raster-fade-duration": 0}
-    return {**made, **({"maxzoom": one.first} if then_shapes else {}), "paint": paint}
+def _pictures(vector: VectorLayer, then_shapes: bool) -> dict[str, Any]:
+    name = pictures_of(vector.layer)
+    style = {"id": name, "type": "raster", "source": name}
+    paint = {"raster-opacity": vector.layer.opacity, "raster-fade-duration": 0}
+    return {**style, **({"maxzoom": vector.first} if then_shapes else {}), "paint": paint}
 
 
-def _layers(one: VectorLayer, opacity: float) -> list[dict[str, Any]]:
-    common: dict[str, Any] = {"source": one.source, "source-layer": "shapes", "metadata": {"blend": one.layer.blend}}
-    if one.first:
-        common["minzoom"] = one.first
+def _layers(vector: VectorLayer, opacity: float) -> list[dict[str, Any]]:
+    common: dict[str, Any] = {
+        "source": vector.source,
+        "source-layer": "shapes",
+        "metadata": {"blend": vector.layer.blend},
+    }
+    if vector.first:
+        common["minzoom"] = vector.first
     stroke = {
-        "line-color": _by_ink(one.palette, lambda m: m.stroke), "line-width": _by_ink(one.palette, lambda m: m.stroke_width),
-        "line-opacity": _by_ink(one.palette, lambda m: m.stroke_opacity * opacity),
+        "line-color": _by_ink(vector.palette, lambda m: m.stroke), "line-width": _by_ink(vector.palette, lambda m: m.stroke_width),
+        "line-opacity": _by_ink(vector.palette, lambda m: m.stroke_opacity * opacity),
     }  # fmt: skip
-    fill = _by_ink(one.palette, lambda m: m.fill)
-    fill_opacity = _by_ink(one.palette, lambda m: m.fill_opacity * opacity)
-    if one.kind == "points":
-        radius = ["get", "radius"] if one.sized else _by_ink(one.palette, lambda m: m.radius)
+    fill = _by_ink(vector.palette, lambda m: m.fill)
+    fill_opacity = _by_ink(vector.palette, lambda m: m.fill_opacity * opacity)
+    if vector.kind == "points":
+        radius = ["get", "radius"] if vector.sized else _by_ink(vector.palette, lambda m: m.radius)
         paint = {
             "circle-color": fill, "circle-opacity": fill_opacity, "circle-radius": radius,
             "circle-stroke-color": stroke["line-color"], "circle-stroke-width": stroke["line-width"],
             "circle-stroke-opacity": stroke["line-opacity"],
         }  # fmt: skip
         # The largest first, as the painter has them.
-        rank = ["-", 0, ["get", "radius"]] if one.sized else _by_ink(one.palette, lambda m: -m.radius)
+        rank = ["-", 0, ["get", "radius"]] if vector.sized else _by_ink(vector.palette, lambda m: -m.radius)
         layout = {"circle-sort-key": rank}
-        return [{"id": f"{one.source}-circle", "type": "circle", **common, "layout": layout, "paint": paint}]
+        return [{"id": f"{vector.source}-circle", "type": "circle", **common, "layout": layout, "paint": paint}]
     line = {
-        "id": f"{one.source}-line",
+        "id": f"{vector.source}-line",
         "type": "line",
         **common,
         "paint": stroke,
         "layout": {"line-join": "round", "line-cap": "round"},
     }
-    if one.kind == "lines":
+    if vector.kind == "lines":
         return [line]
     return [
         {
-            "id": f"{one.source}-fill",
+            "id": f"{vector.source}-fill",
             "type": "fill",
             **common,
             "paint": {"fill-color": fill, "fill-opacity": fill_opacity},
@@ -201,6 +206,6 @@ def _by_ink(palette: tuple[Mark, ...], value: Any) -> Any:
     if len(set(values)) == 1:
         return values[0]
     match: list[Any] = ["match", ["get", "ink"]]
-    for position, one in enumerate(values[:-1]):
-        match += [position, one]
+    for position, entry in enumerate(values[:-1]):
+        match += [position, entry]
     return [*match, values[-1]]

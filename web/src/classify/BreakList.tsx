@@ -20,11 +20,11 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
   return (
     <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }} aria-label="Breaks" role="group">
       {header.classes
-        .map((one, i) => (
+        .map((range, i) => (
           <BreakLine
             key={i}
             at={i}
-            one={one}
+            range={range}
             last={i === header.classes.length - 1}
             mark={header.palette[i] ?? null}
             kind={header.kind}
@@ -43,14 +43,14 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
 
 interface LineProps {
   at: number
-  one: InkHeader['classes'][number]
+  range: InkHeader['classes'][number]
   last: boolean
   mark: Mark | null
   kind: string
   change: (next: (breaks: number[]) => number[]) => void
 }
 
-const BreakLine = memo(function BreakLine({ at, one, last, mark, kind, change }: LineProps) {
+const BreakLine = memo(function BreakLine({ at, range, last, mark, kind, change }: LineProps) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 26 }}>
       <Box
@@ -60,21 +60,21 @@ const BreakLine = memo(function BreakLine({ at, one, last, mark, kind, change }:
       </Box>
       <EditableNumber
         label={`Upper limit of class ${at + 1}`}
-        value={one.upper}
+        value={range.upper}
         width={82}
         onChange={(value) => change((breaks) => breaks.with(at, value))}
       />
       <Typography
         variant="caption"
-        sx={{ flex: 1, textAlign: 'right', color: one.count === 0 ? 'primary.main' : 'text.secondary' }}
+        sx={{ flex: 1, textAlign: 'right', color: range.count === 0 ? 'primary.main' : 'text.secondary' }}
       >
-        {one.count.toLocaleString('en')}
+        {range.count.toLocaleString('en')}
       </Typography>
       <Tooltip title="Split this class in two">
         <IconButton
           aria-label={`Split class ${at + 1}`}
           sx={{ p: 0.25 }}
-          onClick={() => change((breaks) => addBreak(breaks, (one.lower + one.upper) / 2))}
+          onClick={() => change((breaks) => addBreak(breaks, (range.lower + range.upper) / 2))}
         >
           <Glyph name="plus" sx={{ fontSize: 13 }} />
         </IconButton>

@@ -24,7 +24,7 @@ const dataset = {
   ],
 } as unknown as Dataset
 const open = (label: string) => fireEvent.mouseDown(screen.getByRole('combobox', { name: label }))
-const options = () => screen.getAllByRole('option').map((one) => one.textContent)
+const options = () => screen.getAllByRole('option').map((element) => element.textContent)
 const classing = () => classingOf(layerOf('a'))
 afterEach(cleanup)
 

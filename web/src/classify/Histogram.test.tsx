@@ -59,12 +59,12 @@ const classing = () => (useSheet.getState().document?.layers?.[0]?.symbology as 
 
 describe('the histogram', () => {
   it('has a handle for every break but the last, with its value for readers of the screen', () => {
-    expect(screen.getAllByRole('slider').map((one) => one.getAttribute('aria-valuenow'))).toEqual(['10', '20'])
+    expect(screen.getAllByRole('slider').map((element) => element.getAttribute('aria-valuenow'))).toEqual(['10', '20'])
   })
 
   it('colours its bars by class', () => {
-    const fills = [...screen.getByTestId('histogram').querySelectorAll('rect[stroke]')].map((one) =>
-      one.getAttribute('fill'),
+    const fills = [...screen.getByTestId('histogram').querySelectorAll('rect[stroke]')].map((element) =>
+      element.getAttribute('fill'),
     )
     expect(fills).toEqual(['#111111', '#222222', '#333333'])
   })

@@ -15,7 +15,7 @@ import {
 
 const layer = (symbology: Layer['symbology']): Layer => ({ id: 'a', name: 'A', dataset: 'd', symbology })
 const classed = (classing: Classing) => layer({ kind: 'classed', classing })
-const begin = (one: Layer) => useSheet.getState().open('s', 1, { title: 'T', layers: [one] })
+const begin = (first: Layer) => useSheet.getState().open('s', 1, { title: 'T', layers: [first] })
 const classing = () => classingOf(layerOf('a'))
 
 describe('the numbers that are classed', () => {

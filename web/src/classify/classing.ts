@@ -56,7 +56,7 @@ export function stepClasses(layer: Layer | null, by: -1 | 1): void {
 
 /** The upper limits as they stand, to be changed by hand. The last one is the maximum and stays. */
 export function breaksOf(header: InkHeader): number[] {
-  return header.classes.map((one) => one.upper)
+  return header.classes.map((each) => each.upper)
 }
 
 /** Take breaks over by hand: sorted, without twins, within the numbers. */

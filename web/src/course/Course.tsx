@@ -14,14 +14,15 @@ export const STAGE_WORDS: Record<Stage, string> = {
   publish: 'Publish',
 }
 
-const tabId = (one: Stage) => `tab-${one}`
+const tabId = (stage: Stage) => `tab-${stage}`
 
 /** The stages in the order of the work, all open at any time; each shows how much still wants attention. */
 export function Course() {
   const stage = useSheet((s) => s.stage)
   const show = useSheet((s) => s.show)
-  const findings = useFindings().data?.filter((one) => one.accepted === null) ?? []
-  const count = (one: Stage) => (one === 'proof' ? findings.length : findings.filter((f) => f.stage === one).length)
+  const findings = useFindings().data?.filter((item) => item.accepted === null) ?? []
+  const count = (which: Stage) =>
+    which === 'proof' ? findings.length : findings.filter((f) => f.stage === which).length
   return (
     <Box component="nav" aria-label="Stages">
       <Box
@@ -30,18 +31,18 @@ export function Course() {
         onKeyDown={(e) => moveAlong(e, STAGES, stage, show, tabId)}
         sx={{ display: 'flex', px: 2, height: 30, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'line' }}
       >
-        {STAGES.map((one, i) => {
-          const chosen = one === stage
-          const open = count(one)
+        {STAGES.map((step, i) => {
+          const chosen = step === stage
+          const open = count(step)
           return (
             <ButtonBase
-              key={one}
+              key={step}
               role="tab"
-              id={tabId(one)}
+              id={tabId(step)}
               aria-selected={chosen}
               aria-controls="bench"
               tabIndex={chosen ? 0 : -1}
-              onClick={() => show(one)}
+              onClick={() => show(step)}
               sx={{
                 px: 3,
                 gap: 1.5,
@@ -56,7 +57,7 @@ export function Course() {
               <Box component="span" sx={{ fontSize: 11.5, color: chosen ? 'primary.main' : 'text.secondary' }}>
                 {i + 1}
               </Box>
-              {STAGE_WORDS[one]}
+              {STAGE_WORDS[step]}
               {open > 0 && (
                 <Box
                   component="span"

@@ -5,8 +5,8 @@ export function moveAlong<T extends string>(
   e: KeyboardEvent,
   tabs: readonly T[],
   shown: T,
-  show: (one: T) => void,
-  id: (one: T) => string,
+  show: (tab: T) => void,
+  id: (tab: T) => string,
 ) {
   const next = tabs[tabFor(e.key, tabs.indexOf(shown), tabs.length) ?? -1]
   if (next === undefined) return

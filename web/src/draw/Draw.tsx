@@ -53,7 +53,7 @@ function LayerControls({ layer }: { layer: Layer }) {
       <Choice
         label="Blend"
         value={layer.blend ?? 'normal'}
-        options={BLENDS.map((one) => [one, one.replace('-', ' ')] as const)}
+        options={BLENDS.map((blend) => [blend, blend.replace('-', ' ')] as const)}
         onChange={(blend) => editLayer(layer.id, 'blend', (draft) => void (draft.blend = blend))}
       />
       <Amount

@@ -49,10 +49,10 @@ export function Explain() {
     write(`${template.slice(0, at)}${placeholder(field)}${template.slice(at)}`)
   }
   const foreign = card.data?.pictures_from ?? NOBODY
-  const allow = (one: string) =>
-    edit(`pictures:${one}`, (draft) => {
-      const others = (draft.pictures_from ?? []).filter((other) => other !== one)
-      draft.pictures_from = allowed.includes(one) ? others : [...others, one]
+  const allow = (host: string) =>
+    edit(`pictures:${host}`, (draft) => {
+      const others = (draft.pictures_from ?? []).filter((other) => other !== host)
+      draft.pictures_from = allowed.includes(host) ? others : [...others, host]
     })
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', height: '100%', minHeight: 160 }}>
@@ -95,14 +95,14 @@ export function Explain() {
           {card.data?.mistake && <Box sx={{ color: 'error.main' }}>{card.data.mistake}</Box>}
           {(card.data?.unknown.length ?? 0) > 0 && (
             <Box sx={{ color: 'error.main' }}>
-              No such field: {card.data?.unknown.map((one) => `{{ ${one} }}`).join(', ')}
+              No such field: {card.data?.unknown.map((name) => `{{ ${name} }}`).join(', ')}
             </Box>
           )}
-          {foreign.map((one) => (
-            <Box key={one}>
-              Pictures from {one} are {allowed.includes(one) ? 'shown; it learns who reads the map.' : 'not shown.'}
-              <Button onClick={() => allow(one)} sx={{ p: 0, ml: 2 }}>
-                {allowed.includes(one) ? 'Show none' : 'Show them'}
+          {foreign.map((host) => (
+            <Box key={host}>
+              Pictures from {host} are {allowed.includes(host) ? 'shown; it learns who reads the map.' : 'not shown.'}
+              <Button onClick={() => allow(host)} sx={{ p: 0, ml: 2 }}>
+                {allowed.includes(host) ? 'Show none' : 'Show them'}
               </Button>
             </Box>
           ))}

@@ -65,7 +65,7 @@ export function Corrector({ preview, corrections, onChange }: Props) {
           <Choice
             label="Encoding"
             value={preview.encoding ?? 'utf-8'}
-            options={encodings.map((one) => [one, one] as const)}
+            options={encodings.map((headed) => [headed, headed] as const)}
             onChange={(encoding) => set({ encoding })}
           />
           <Choice
@@ -83,7 +83,7 @@ export function Corrector({ preview, corrections, onChange }: Props) {
                 ['data', 'is data'],
               ] as const
             }
-            onChange={(one) => set({ header: one === 'names', types: {}, x: null, y: null })}
+            onChange={(headed) => set({ header: headed === 'names', types: {}, x: null, y: null })}
           />
           <Choice
             label="Odd rows"

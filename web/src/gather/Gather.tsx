@@ -11,7 +11,7 @@ import { TablePanel } from '../table/TablePanel'
 const PARTS = { library: 'Library', import: 'Bring in a file', join: 'Join', table: 'Table' } as const
 type Part = keyof typeof PARTS
 const NAMES = Object.keys(PARTS) as Part[]
-const tabId = (one: Part) => `gather-${one}`
+const tabId = (part: Part) => `gather-${part}`
 
 /** Get the data in, in the right place, and know what it is. */
 export function Gather() {
@@ -27,15 +27,15 @@ export function Gather() {
         onKeyDown={(e) => moveAlong(e, NAMES, part, setPart, tabId)}
         sx={{ borderRight: 1, borderColor: 'line', py: 1 }}
       >
-        {NAMES.map((one) => (
+        {NAMES.map((name) => (
           <ButtonBase
-            key={one}
+            key={name}
             role="tab"
-            id={tabId(one)}
-            aria-selected={one === part}
+            id={tabId(name)}
+            aria-selected={name === part}
             aria-controls="gather-part"
-            tabIndex={one === part ? 0 : -1}
-            onClick={() => setPart(one)}
+            tabIndex={name === part ? 0 : -1}
+            onClick={() => setPart(name)}
             sx={{
               display: 'block',
               width: '100%',
@@ -43,13 +43,13 @@ export function Gather() {
               px: 3,
               py: 1,
               fontSize: 13,
-              fontWeight: one === part ? 600 : 400,
+              fontWeight: name === part ? 600 : 400,
               borderLeft: 2,
-              borderColor: one === part ? 'primary.main' : 'transparent',
+              borderColor: name === part ? 'primary.main' : 'transparent',
               '&:hover': { bgcolor: 'tint' },
             }}
           >
-            {PARTS[one]}
+            {PARTS[name]}
           </ButtonBase>
         ))}
       </Box>

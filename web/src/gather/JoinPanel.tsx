@@ -12,14 +12,15 @@ import { Unmatched } from './Unmatched'
 /** A table to areas by key: the match from both sides, doubts settled one by one, then joined. */
 export function JoinPanel({ onDone }: { onDone: () => void }) {
   const datasets = useDatasets()
-  const shaped = datasets.filter((one) => one.kind !== 'raster' && one.kind !== 'table' && !one.join)
-  const tables = datasets.filter((one) => one.kind === 'table')
+  const shaped = datasets.filter((dataset) => dataset.kind !== 'raster' && dataset.kind !== 'table' && !dataset.join)
+  const tables = datasets.filter((dataset) => dataset.kind === 'table')
   const [areasId, setAreas] = useState<string>('')
   const [tableId, setTable] = useState<string>('')
-  const areas = shaped.find((one) => one.id === areasId) ?? shaped.find((one) => one.kind === 'areas') ?? shaped[0]
+  const areas =
+    shaped.find((dataset) => dataset.id === areasId) ?? shaped.find((dataset) => dataset.kind === 'areas') ?? shaped[0]
   const table =
-    tables.find((one) => one.id === tableId) ??
-    tables.find((one) => one.fields.some((f) => f.type === 'number')) ??
+    tables.find((candidate) => candidate.id === tableId) ??
+    tables.find((candidate) => candidate.fields.some((f) => f.type === 'number')) ??
     tables[0]
   if (!areas || !table)
     return (
@@ -86,7 +87,7 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
     },
   })
   const set = (values: Partial<JoinIn>) => setJoin({ ...join, ...values })
-  const options = (list: Dataset[]) => list.map((one) => [one.id, one.title] as const)
+  const options = (list: Dataset[]) => list.map((dataset) => [dataset.id, dataset.title] as const)
   const keys = (dataset: Dataset) => dataset.fields.map((f) => [f.name, f.name] as const)
   const matched = view.data?.matched ?? 0
   return (
@@ -119,7 +120,7 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
                       set({
                         fields: e.target.checked
                           ? [...(join.fields ?? []), f.name]
-                          : join.fields?.filter((one) => one !== f.name),
+                          : join.fields?.filter((field) => field !== f.name),
                       })
                     }
                   />{' '}

@@ -20,8 +20,8 @@ import { useSheet } from '../sheet/store'
 export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTable: (id: string) => void }) {
   const datasets = useDatasets()
   const [wanted, setWanted] = useState('')
-  const fits = (one: Dataset) =>
-    `${one.title} ${one.kind} ${one.source} ${one.fields.map((f) => f.name).join(' ')}`
+  const fits = (dataset: Dataset) =>
+    `${dataset.title} ${dataset.kind} ${dataset.source} ${dataset.fields.map((f) => f.name).join(' ')}`
       .toLowerCase()
       .includes(wanted.toLowerCase())
   return (
@@ -64,8 +64,8 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
           }}
         >
           <tbody>
-            {datasets.filter(fits).map((one) => (
-              <LibraryRow key={one.id} dataset={one} onTable={onTable} />
+            {datasets.filter(fits).map((dataset) => (
+              <LibraryRow key={dataset.id} dataset={dataset} onTable={onTable} />
             ))}
           </tbody>
         </Box>

@@ -69,9 +69,9 @@ export function PreviewTable({
                       padding: 0,
                     }}
                   >
-                    {TYPES.map((one) => (
-                      <option key={one} value={one}>
-                        {one}
+                    {TYPES.map((type) => (
+                      <option key={type} value={type}>
+                        {type}
                       </option>
                     ))}
                   </select>

@@ -115,7 +115,9 @@ export function Unmatched({ view, join, onChange }: Props) {
                 key={key}
                 variant="outlined"
                 title="Open this again"
-                onClick={() => onChange({ same: Object.fromEntries(settled.filter(([one]) => one !== key)) })}
+                onClick={() =>
+                  onChange({ same: Object.fromEntries(settled.filter(([settledKey]) => settledKey !== key)) })
+                }
                 sx={{ fontWeight: 400 }}
               >
                 {key} → {area || 'left out'} ×

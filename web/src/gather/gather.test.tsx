@@ -58,7 +58,7 @@ describe('the corrector', () => {
 describe('the preview', () => {
   it('shows real rows, and blanks for what is missing', () => {
     render(<PreviewTable preview={preview} onType={vi.fn()} />)
-    const cells = screen.getAllByRole('cell').map((one) => one.textContent)
+    const cells = screen.getAllByRole('cell').map((element) => element.textContent)
     expect(cells).toEqual(['-27', '52', 'Ard', '-26', '51', ''])
   })
 

@@ -28,11 +28,11 @@ let waiting: { path: string; body: unknown; answer: (data: unknown, status?: num
 beforeEach(() => {
   waiting = []
   vi.spyOn(client, 'POST').mockImplementation(
-    ((path: string, given: { body?: unknown }) =>
+    ((path: string, request: { body?: unknown }) =>
       new Promise((done) => {
         waiting.push({
           path,
-          body: given.body,
+          body: request.body,
           answer: (data, status = 200) =>
             done(
               status === 200

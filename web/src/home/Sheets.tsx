@@ -20,7 +20,7 @@ export function Sheets({ me }: { me: string }) {
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => answered(client.GET('/api/sheets')) })
   const begin = useMutation({
     mutationFn: () => answered(client.POST('/api/sheets', { body: { title: UNTITLED, version: 2, layers: [] } })),
-    onSuccess: (made) => void go(`/sheets/${made.id}/gather`),
+    onSuccess: (sheet) => void go(`/sheets/${sheet.id}/gather`),
   })
   const remove = useMutation({
     mutationFn: (id: string) =>

@@ -21,9 +21,9 @@ const LOOKS: Record<Name, { ground: string; land: string; edge: string }> = {
 /** Grounds that are chosen with one press: colours, or the shade of a raster below everything. */
 export function Grounds() {
   const { edit } = useSheet.getState()
-  const rasters = useDatasets().filter((one) => one.raster?.colour === 'one band')
-  const shaded = useSheet((s) => s.document?.layers?.find((one) => one.symbology.kind === 'hillshade')?.dataset)
-  const onRelief = useSheet((s) => s.document?.layers?.some((one) => one.id === 'ground-relief')) ?? false
+  const rasters = useDatasets().filter((dataset) => dataset.raster?.colour === 'one band')
+  const shaded = useSheet((s) => s.document?.layers?.find((layer) => layer.symbology.kind === 'hillshade')?.dataset)
+  const onRelief = useSheet((s) => s.document?.layers?.some((layer) => layer.id === 'ground-relief')) ?? false
   const [chosen, setChosen] = useState<string | null>(null)
   const raster = chosen ?? shaded ?? rasters[0]?.id ?? null
   const lay = useMutation({
@@ -95,9 +95,9 @@ function ReliefOf({ rasters, value, onChange }: ReliefOfProps) {
         onChange={(e) => onChange(e.target.value)}
         style={{ flex: 1, minWidth: 0, font: 'inherit' }}
       >
-        {rasters.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.title}
+        {rasters.map((raster) => (
+          <option key={raster.id} value={raster.id}>
+            {raster.title}
           </option>
         ))}
       </select>

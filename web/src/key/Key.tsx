@@ -21,8 +21,8 @@ export function Key() {
     if (!over || active.id === over.id) return
     edit('order', (draft) => {
       const list = draft.layers ?? []
-      const from = list.findIndex((one) => one.id === active.id)
-      const to = list.findIndex((one) => one.id === over.id)
+      const from = list.findIndex((dataset) => dataset.id === active.id)
+      const to = list.findIndex((dataset) => dataset.id === over.id)
       const [moved] = list.splice(from, 1)
       if (moved) list.splice(to, 0, moved)
     })
@@ -57,7 +57,7 @@ export function Key() {
           </Box>
         )}
         <DndContext sensors={sensors} onDragEnd={dropped}>
-          <SortableContext items={layers.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+          <SortableContext items={layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
             {layers.map((layer) => (
               <KeyLayer key={layer.id} layer={layer} />
             ))}

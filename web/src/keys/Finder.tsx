@@ -23,8 +23,8 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
   const datasets = useDatasets()
   const items = useMemo<Item[]>(() => {
     const { choose, show, undo, redo } = useSheet.getState()
-    const chosen = layers?.find((one) => one.id === layerId)
-    const dataset = datasets.find((one) => one.id === chosen?.dataset)
+    const chosen = layers?.find((layer) => layer.id === layerId)
+    const dataset = datasets.find((candidate) => candidate.id === chosen?.dataset)
     return [
       ...(layers ?? []).map((layer) => ({ words: layer.name, group: 'Layers', run: () => choose(layer.id) })),
       ...(chosen && dataset

@@ -35,7 +35,7 @@ beforeEach(() => {
 })
 afterEach(cleanup)
 
-const layers = () => useSheet.getState().document?.layers?.map((one) => one.id)
+const layers = () => useSheet.getState().document?.layers?.map((action) => action.id)
 const classes = () => {
   const symbology = useSheet.getState().document?.layers?.[0]?.symbology
   return symbology?.kind === 'classed' ? symbology.classing.classes : null
@@ -106,7 +106,7 @@ describe('keys', () => {
     expect(benchState.getState().folded).toBe(!before)
     fireEvent.keyDown(document.body, { key: '/' })
     fireEvent.keyDown(document.body, { key: '?' })
-    expect([actions.showFinder, actions.showKeys].map((one) => one.mock.calls.length)).toEqual([1, 1])
+    expect([actions.showFinder, actions.showKeys].map((action) => action.mock.calls.length)).toEqual([1, 1])
     expect(new Set(KEYS.map(([key]) => key)).size).toBe(KEYS.length)
   })
 })

@@ -161,7 +161,9 @@ function LevelBar({
   layerId: string
 }) {
   const letters = useLetters(document, zoom)
-  const set = new Set(letters.data?.letters.filter((one) => one.layer === layerId).map((one) => one.feature)).size
+  const set = new Set(
+    letters.data?.letters.filter((letter) => letter.layer === layerId).map((letter) => letter.feature),
+  ).size
   const out = letters.data?.left_out[layerId]?.length ?? 0
   const share = set + out > 0 ? set / (set + out) : 0
   return (

@@ -13,39 +13,39 @@ const mark = { fill: '#ff8000', fill_opacity: 0.25, stroke: '#000000', stroke_wi
 const dataset = (kind: string, colour?: string) => ({ kind, raster: colour ? { colour } : null }) as unknown as Dataset
 
 /** A context that tells what it was asked to do and which settings it was given, in order. */
-function listening(): { context: CanvasRenderingContext2D; told: unknown[][] } {
-  const told: unknown[][] = []
+function listening(): { context: CanvasRenderingContext2D; log: unknown[][] } {
+  const log: unknown[][] = []
   const context = new Proxy({ canvas: { width: 100, height: 100 } } as unknown as CanvasRenderingContext2D, {
     get: (target, what) =>
       what === 'canvas'
         ? target.canvas
-        : (...given: unknown[]) => {
-            told.push([what, ...given])
+        : (...rest: unknown[]) => {
+            log.push([what, ...rest])
           },
-    set: (_, what, value) => told.push([what, value]) > 0,
+    set: (_, what, value) => log.push([what, value]) > 0,
   })
-  return { context, told }
+  return { context, log }
 }
 
 /** What a label's style draws by itself at a place. */
 function draw(style: Style, place: number[], pixelRatio = 1): unknown[][] {
-  const { context, told } = listening()
+  const { context, log } = listening()
   style.getRenderer()?.(place, { context, pixelRatio } as never)
-  return told
+  return log
 }
 
 class ListeningPath {
-  told: unknown[][] = []
-  moveTo = (...at: number[]) => this.told.push(['moveTo', ...at])
-  lineTo = (...at: number[]) => this.told.push(['lineTo', ...at])
-  closePath = () => this.told.push(['closePath'])
+  log: unknown[][] = []
+  moveTo = (...at: number[]) => this.log.push(['moveTo', ...at])
+  lineTo = (...at: number[]) => this.log.push(['lineTo', ...at])
+  closePath = () => this.log.push(['closePath'])
 }
 beforeAll(() => void vi.stubGlobal('Path2D', ListeningPath))
 afterAll(() => void vi.unstubAllGlobals())
 
 const feature = (type: string, flat: number[], ends: number[], row = 0) =>
   new RenderFeature(type as never, flat, ends, 2, {}, row)
-const told = (path: Path2D | null) => (path as unknown as ListeningPath | null)?.told
+const logOf = (path: Path2D | null) => (path as unknown as ListeningPath | null)?.log
 const square = (row: number, x = 0) =>
   shapeOf(feature('Polygon', [x, 0, x + 10, 0, x + 10, -10, x, -10, x, 0], [10], row), 0, 0, 1)
 const point = (row: number, x: number, y: number) => shapeOf(feature('Point', [x, -y], [], row), 0, 0, 1)
@@ -62,7 +62,7 @@ const calls = (all: unknown[][], ...names: string[]) => all.filter(([what]) => n
 describe('shapes', () => {
   it('lie in pixels of their tile, downwards from its corner', () => {
     const shape = shapeOf(feature('LineString', [1000, 2000, 1020, 1960], [4]), 1000, 2000, 4)
-    expect(told(shape.outline)).toEqual([
+    expect(logOf(shape.outline)).toEqual([
       ['moveTo', 0, 0],
       ['lineTo', 5, 10],
     ])
@@ -72,8 +72,8 @@ describe('shapes', () => {
   it('close every ring of an area, holes too', () => {
     const ring = (a: number, b: number) => [a, -a, b, -a, b, -b, a, -b, a, -a]
     const shape = shapeOf(feature('Polygon', [...ring(0, 30), ...ring(10, 20)], [10, 20]), 0, 0, 1)
-    expect(told(shape.area)?.filter(([what]) => what === 'closePath')).toHaveLength(2)
-    expect(told(shape.area)?.filter(([what]) => what === 'moveTo')).toEqual([
+    expect(logOf(shape.area)?.filter(([what]) => what === 'closePath')).toHaveLength(2)
+    expect(logOf(shape.area)?.filter(([what]) => what === 'moveTo')).toEqual([
       ['moveTo', 0, 0],
       ['moveTo', 10, 10],
     ])
@@ -82,8 +82,8 @@ describe('shapes', () => {
   it('are filled as they are, and outlined without vertices that cannot be seen', () => {
     const flat = [0, 0, 5, -0.1, 10, 0, 10, -10, 0, -10, 0, 0]
     const shape = shapeOf(feature('Polygon', flat, [12]), 0, 0, 1)
-    expect(told(shape.area)?.filter(([what]) => what === 'lineTo')).toHaveLength(5)
-    expect(told(shape.outline)?.filter(([what]) => what === 'lineTo')).toHaveLength(4)
+    expect(logOf(shape.area)?.filter(([what]) => what === 'lineTo')).toHaveLength(5)
+    expect(logOf(shape.outline)?.filter(([what]) => what === 'lineTo')).toHaveLength(4)
   })
 
   it('know every place of several points', () => {
@@ -117,31 +117,31 @@ describe('pens', () => {
   }
 
   it('draw areas in the order of their rows, each with its outline, as wide on the screen as asked', () => {
-    const { context, told } = listening()
+    const { context, log } = listening()
     const shapes = [square(0), square(9), square(1, 20)]
     drawPaths(context, piece(shapes, { scale: 2 }), pens, 1)
-    expect(calls(told, 'fill', 'stroke')).toEqual([
+    expect(calls(log, 'fill', 'stroke')).toEqual([
       ['fill', shapes[0]?.area],
       ['stroke', shapes[0]?.outline],
       ['fill', shapes[2]?.area],
       ['stroke', shapes[2]?.outline],
     ])
-    expect(calls(told, 'lineWidth')).toContainEqual(['lineWidth', 1])
+    expect(calls(log, 'lineWidth')).toContainEqual(['lineWidth', 1])
   })
 
   it('do not draw what is not on the canvas, or in the part of it that another tile shows', () => {
-    const { context, told } = listening()
+    const { context, log } = listening()
     drawPaths(context, piece([square(0)], { x: -20 }), pens, 1)
     drawPaths(context, piece([square(0)], { rects: [[50, 0, 150, 100]] }), pens, 1)
-    expect(calls(told, 'fill', 'stroke')).toEqual([])
+    expect(calls(log, 'fill', 'stroke')).toEqual([])
   })
 
   it('draw a symbol at its very place, at the sharpness of the screen', () => {
-    const { context, told } = listening()
+    const { context, log } = listening()
     drawSymbols(context, symbolsOf([piece([point(1, 10.25, 20.75)])], pens), pens, 2)
-    expect(told).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
-    expect(told).toContainEqual(['lineWidth', 4])
-    expect(calls(told, 'fill', 'stroke').map(([what]) => what)).toEqual(['fill', 'stroke'])
+    expect(log).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
+    expect(log).toContainEqual(['lineWidth', 4])
+    expect(calls(log, 'fill', 'stroke').map(([what]) => what)).toEqual(['fill', 'stroke'])
   })
 
   it('draw no symbol of a part of a tile that another one shows', () => {

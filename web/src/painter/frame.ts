@@ -38,28 +38,33 @@ export const WEB_MERCATOR_FIGURES: FrameFigures = {
 
 const TILE = 256
 
-export function frameFrom(given: FrameFigures): Frame {
-  const extent = [given.left, given.top - given.rows * given.side, given.left + given.columns * given.side, given.top]
-  const resolution = (level: number) => given.side / TILE / 2 ** level
+export function frameFrom(figures: FrameFigures): Frame {
+  const extent = [
+    figures.left,
+    figures.top - figures.rows * figures.side,
+    figures.left + figures.columns * figures.side,
+    figures.top,
+  ]
+  const resolution = (level: number) => figures.side / TILE / 2 ** level
   const frame: Frame = {
     projection: get('EPSG:3857') as Projection,
     extent,
     resolution,
-    level: (units) => Math.log2(given.side / TILE / units),
+    level: (units) => Math.log2(figures.side / TILE / units),
     grid: (tileSize, { from = 0, to }) =>
       new TileGrid({
-        origin: [given.left, given.top],
+        origin: [figures.left, figures.top],
         extent,
         tileSize,
         minZoom: from,
-        resolutions: Array.from({ length: to + 1 }, (_, level) => given.side / tileSize / 2 ** level),
+        resolutions: Array.from({ length: to + 1 }, (_, level) => figures.side / tileSize / 2 ** level),
       }),
-    round: given.round,
-    metres: given.metres,
+    round: figures.round,
+    metres: figures.metres,
   }
-  if (!given.round)
+  if (!figures.round)
     frame.projection = new Projection({
-      code: `sheet:${given.matrix_set}`,
+      code: `sheet:${figures.matrix_set}`,
       units: 'm',
       extent,
       // For the scale bar: how long a px is on the ground where the map is being looked at.

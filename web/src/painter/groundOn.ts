@@ -21,8 +21,8 @@ export function groundOn(map: OlMap): { show: (ground: Ground | null) => void; e
   }
   map.on('postrender', draw)
   return {
-    show: (made) => {
-      ground = made
+    show: (next) => {
+      ground = next
       map.render()
     },
     end: () => {

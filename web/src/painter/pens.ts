@@ -50,9 +50,9 @@ const RINGED_POINT = 9
 export function ringAround(row: number): Pens {
   const pens = [HALO, RING]
   return {
-    of: (one) => (one === row ? pens : NONE),
+    of: (other) => (other === row ? pens : NONE),
     radius: () => RINGED_POINT,
-    rank: (one) => one,
+    rank: (other) => other,
     reach: RINGED_POINT + HALO.width,
   }
 }
@@ -86,7 +86,7 @@ export function pensFromInk({ header, index, radius, rank }: Ink): Pens {
 /** Px by which the largest mark of an ink stands out: the rule by which the server's painter pads its pictures. */
 export function reachOf({ header, radius }: Pick<Ink, 'header' | 'radius'>): number {
   const points = header.kind === 'points'
-  const largest = points && radius ? radius.reduce((most, one) => Math.max(most, one), 0) : 0
+  const largest = points && radius ? radius.reduce((most, r) => Math.max(most, r), 0) : 0
   const marks = header.palette.map((mark) => mark.stroke_width / 2 + (points && !radius ? mark.radius : 0))
   return largest + Math.max(0, ...marks)
 }
@@ -125,7 +125,7 @@ export function drawPaths(context: CanvasRenderingContext2D, piece: Piece, pens:
 
 /** The symbols of points, in the order in which they are drawn, whichever tile they are in. */
 export function symbolsOf(pieces: Piece[], pens: Pens): PlacedSymbol[] {
-  const found: PlacedSymbol[] = []
+  const symbols: PlacedSymbol[] = []
   for (const { shapes, x, y, scale, rects } of pieces)
     for (const shape of shapes) {
       if (shape.outline || pens.of(shape.row).length === 0) continue
@@ -134,10 +134,10 @@ export function symbolsOf(pieces: Piece[], pens: Pens): PlacedSymbol[] {
         const at = { x: x + scale * (shape.places[i] ?? 0), y: y + scale * (shape.places[i + 1] ?? 0) }
         // Of a tile that stands in for others, only a part is seen.
         const seen = rects.some((rect) => containsXY(rect, Math.round(at.x), Math.round(at.y)))
-        if (seen) found.push({ shape, ...at, radius })
+        if (seen) symbols.push({ shape, ...at, radius })
       }
     }
-  return found.sort((a, b) => pens.rank(a.shape.row) - pens.rank(b.shape.row))
+  return symbols.sort((a, b) => pens.rank(a.shape.row) - pens.rank(b.shape.row))
 }
 
 /** Draw symbols at their very places, not at whole pixels: as readers will see them. */
@@ -210,7 +210,7 @@ export function pathAt(
   const reach = (width: number) => ((width + 2 * tolerance) * pixelRatio) / piece.scale
   context.save()
   context.setTransform(1, 0, 0, 1, 0, 0)
-  const found = piece.shapes.findLast(({ row, area, outline, box }) =>
+  const pressed = piece.shapes.findLast(({ row, area, outline, box }) =>
     pens.of(row).some((pen) => {
       const near = reach(pen.width)
       if (!outline || x < box[0] - near || x > box[2] + near || y < box[1] - near || y > box[3] + near) return false
@@ -220,7 +220,7 @@ export function pathAt(
     }),
   )
   context.restore()
-  return found
+  return pressed
 }
 
 /** The symbol on top, in the same way; `symbols` in the order they were drawn in. */

@@ -89,8 +89,8 @@ function Suggested({ document, chosen, onChoose }: ListProps & { document: Sheet
   const figures = useFigures(now)
   if (isPending) return <Note>Looking at where the data lie …</Note>
   if (!data?.length) return <Note>There are no data on this map yet that a projection could suit. Search for one.</Note>
-  const suited = data.map((one): Entry => ({ ...one, words: one.reason }))
-  const has = (crs: string) => suited.some((one) => one.crs === crs)
+  const suited = data.map((item): Entry => ({ ...item, words: item.reason }))
+  const has = (crs: string) => suited.some((suggestion) => suggestion.crs === crs)
   const all = [
     ...suited,
     ...(has(WEB_MERCATOR) ? [] : [WEBS_OWN]),
@@ -100,9 +100,9 @@ function Suggested({ document, chosen, onChoose }: ListProps & { document: Sheet
   ]
   return (
     <List label="Projections that suit this map">
-      {all.map((one) => (
-        <Line key={one.crs} entry={one} chosen={chosen === one.crs} onChoose={onChoose}>
-          <Small document={document} crs={one.crs} />
+      {all.map((entry) => (
+        <Line key={entry.crs} entry={entry} chosen={chosen === entry.crs} onChoose={onChoose}>
+          <Small document={document} crs={entry.crs} />
         </Line>
       ))}
     </List>
@@ -112,15 +112,19 @@ function Suggested({ document, chosen, onChoose }: ListProps & { document: Sheet
 /** What was typed may be a definition itself: it can be tried like any entry. */
 function Sought({ text, chosen, onChoose }: ListProps & { text: string }) {
   const { data, isPending } = useListed(text)
-  const listed = (data ?? []).map((one): Entry => ({ crs: one.crs, name: `${one.crs} · ${one.name}`, words: one.area }))
-  const isOne = /^\+proj=|^[A-Za-z]{2,12}:\d+$/.test(text) && !listed.some((one) => one.crs === text.toUpperCase())
+  const listed = (data ?? []).map((item): Entry => ({
+    crs: item.crs,
+    name: `${item.crs} · ${item.name}`,
+    words: item.area,
+  }))
+  const isOne = /^\+proj=|^[A-Za-z]{2,12}:\d+$/.test(text) && !listed.some((entry) => entry.crs === text.toUpperCase())
   const all = isOne ? [{ crs: text, name: text, words: 'As you typed it.' }, ...listed] : listed
   if (isPending) return <Note>Searching …</Note>
   if (all.length === 0) return <Note>Nothing in PROJ’s list has “{text}” in its name, code or area.</Note>
   return (
     <List label="Projections found">
-      {all.map((one) => (
-        <Line key={one.crs} entry={one} chosen={chosen === one.crs} onChoose={onChoose} />
+      {all.map((entry) => (
+        <Line key={entry.crs} entry={entry} chosen={chosen === entry.crs} onChoose={onChoose} />
       ))}
     </List>
   )

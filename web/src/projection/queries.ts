@@ -36,6 +36,6 @@ export function usePicture(document: Sheet, crs: string, width: number, height: 
 }
 
 function dataAddress(bytes: ArrayBuffer): string {
-  const letters = Array.from(new Uint8Array(bytes), (one) => String.fromCharCode(one)).join('')
+  const letters = Array.from(new Uint8Array(bytes), (byte) => String.fromCharCode(byte)).join('')
   return `data:image/png;base64,${btoa(letters)}`
 }

@@ -13,8 +13,8 @@ import { useFindings } from './queries'
 /** What a careful editor would catch: each finding with its reason, a place, and a one-press mend or an accepted exception. */
 export function Proof() {
   const findings = useFindings()
-  const open = findings.data?.filter((one) => !one.accepted) ?? []
-  const accepted = findings.data?.filter((one) => one.accepted) ?? []
+  const open = findings.data?.filter((item) => !item.accepted) ?? []
+  const accepted = findings.data?.filter((item) => item.accepted) ?? []
   if (findings.error)
     return (
       <Typography role="alert" sx={{ p: 3, color: 'error.main' }} variant="body2">
@@ -29,8 +29,8 @@ export function Proof() {
         </Typography>
       )}
       <Box component="ul" aria-label="Findings" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-        {open.map((one) => (
-          <OneFinding key={one.id} finding={one} />
+        {open.map((finding) => (
+          <OneFinding key={finding.id} finding={finding} />
         ))}
       </Box>
       {accepted.length > 0 && (
@@ -39,8 +39,8 @@ export function Proof() {
             Accepted
           </Typography>
           <Box component="ul" aria-label="Accepted findings" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-            {accepted.map((one) => (
-              <OneFinding key={one.id} finding={one} />
+            {accepted.map((finding) => (
+              <OneFinding key={finding.id} finding={finding} />
             ))}
           </Box>
         </>
@@ -106,7 +106,8 @@ function OneFinding({ finding }: { finding: Finding }) {
             onClick={() =>
               edit(
                 'accept',
-                (draft) => void (draft.accepted = draft.accepted?.filter((one) => one.finding !== finding.id)),
+                (draft) =>
+                  void (draft.accepted = draft.accepted?.filter((exception) => exception.finding !== finding.id)),
               )
             }
           >

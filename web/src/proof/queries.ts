@@ -8,7 +8,7 @@ export function useFindings() {
   const opened = useSheet((s) => s.document !== null)
   const revision = useSheet((s) => s.revision)
   const id = useSheet((s) => s.id)
-  const sources = useLibrary().data?.map((one) => one.source)
+  const sources = useLibrary().data?.map((item) => item.source)
   return useQuery({
     queryKey: ['findings', id, revision, sources],
     queryFn: () => answered(client.POST('/api/draw/proof', { body: useSheet.getState().document ?? { title: ' ' } })),

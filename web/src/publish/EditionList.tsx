@@ -29,36 +29,36 @@ export function EditionList({ sheetId, editions }: { sheetId: string; editions: 
     )
   return (
     <Box component="ul" aria-label="Editions" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-      {editions.map((one) => (
-        <Box component="li" key={one.number} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
+      {editions.map((edition) => (
+        <Box component="li" key={edition.number} sx={{ py: 1, borderBottom: 1, borderColor: 'line' }}>
           <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
             <Link
-              href={one.address}
+              href={edition.address}
               target="_blank"
               rel="noopener"
               sx={{ fontWeight: 600, fontSize: 14, lineHeight: '24px' }}
             >
-              Edition {one.number}
+              Edition {edition.number}
             </Link>
-            {one.current && (
+            {edition.current && (
               <Typography variant="caption" sx={{ color: 'primary.main', fontWeight: 600 }}>
                 at the address
               </Typography>
             )}
             <Typography variant="caption" color="text.secondary" sx={{ flex: 1 }}>
-              {momentOf(one.published)} · {one.tiles.toLocaleString('en')} tiles of {one.size} px · levels{' '}
-              {one.min_zoom}–{one.max_zoom}
+              {momentOf(edition.published)} · {edition.tiles.toLocaleString('en')} tiles of {edition.size} px · levels{' '}
+              {edition.min_zoom}–{edition.max_zoom}
             </Typography>
-            {!one.current && <Button onClick={() => bringBack.mutate(one.number)}>Bring back</Button>}
+            {!edition.current && <Button onClick={() => bringBack.mutate(edition.number)}>Bring back</Button>}
           </Box>
-          {filesByUse(one.files).map(([use, names]) => (
+          {filesByUse(edition.files).map(([use, names]) => (
             <Box key={use} sx={{ display: 'grid', gridTemplateColumns: '92px minmax(0, 1fr)', fontSize: 12.5 }}>
               <Typography variant="caption" color="text.secondary">
                 {use}
               </Typography>
               <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
                 {names.map((name) => (
-                  <Link key={name} href={`${one.address}${name}`} sx={{ lineHeight: '24px' }}>
+                  <Link key={name} href={`${edition.address}${name}`} sx={{ lineHeight: '24px' }}>
                     {name}
                   </Link>
                 ))}

@@ -10,7 +10,7 @@ import { useEditions } from './queries'
 /** While it is there, the map shows what readers have at the address instead of the sheet. */
 export function LastEdition() {
   const editions = useEditions(useSheet((s) => s.id))
-  const edition = editions.data?.editions.find((one) => one.current)
+  const edition = editions.data?.editions.find((candidate) => candidate.current)
   const place = useFrame()
   // Its tiles lie in its own projection, and can't be laid over a map in another.
   const elsewhere = edition !== undefined && edition.crs !== place?.crs

@@ -10,10 +10,10 @@ const USES: [string, RegExp][] = [
 
 /** The files of an edition by what they are for; uses without a file are left out. */
 export function filesByUse(files: string[]): [string, string[]][] {
-  const found = new Map<string, string[]>(USES.map(([use]) => [use, []]))
+  const byUse = new Map<string, string[]>(USES.map(([use]) => [use, []]))
   for (const file of files) {
     const use = USES.find(([, pattern]) => pattern.test(file))
-    if (use) found.get(use[0])?.push(file)
+    if (use) byUse.get(use[0])?.push(file)
   }
-  return [...found].filter(([, names]) => names.length > 0)
+  return [...byUse].filter(([, names]) => names.length > 0)
 }

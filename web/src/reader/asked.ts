@@ -13,7 +13,7 @@ export interface Asked {
 export interface CardServer {
   cardsAt: (place: Coordinate) => Promise<string[]>
   inView: () => Promise<Asked[]>
-  mark: (one: Asked | null) => void
+  mark: (feature: Asked | null) => void
 }
 
 export function serverOf(map: OlMap, frame: Frame, main: HTMLElement): CardServer {
@@ -33,8 +33,8 @@ export function serverOf(map: OlMap, frame: Frame, main: HTMLElement): CardServe
       const answer = await fetch(`features?left=${left}&bottom=${bottom}&right=${right}&top=${top}`)
       return answer.ok ? ((await answer.json()) as { features: Asked[] }).features : []
     },
-    mark: (one) => {
-      const pixel = one && map.getPixelFromCoordinate([one.x, one.y])
+    mark: (feature) => {
+      const pixel = feature && map.getPixelFromCoordinate([feature.x, feature.y])
       ring.hidden = !pixel
       if (pixel) ring.style.transform = `translate(${pixel[0]}px, ${pixel[1]}px)`
     },

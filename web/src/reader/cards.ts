@@ -52,21 +52,23 @@ export function cardsOn(
   /** Show what the cards say as soon as all of them are there, unless something else was asked for meanwhile. */
   async function open(cards: Promise<string[]>): Promise<void> {
     const mine = ++asked
-    const found = await cards.catch(() => ['<p>The card cannot be reached just now.</p>'])
+    const bodies = await cards.catch(() => ['<p>The card cannot be reached just now.</p>'])
     if (mine !== asked) return
     card.replaceChildren()
-    card.hidden = found.length === 0
+    card.hidden = bodies.length === 0
     if (card.hidden) return
     const shut = element('button', 'close', '×')
     shut.setAttribute('aria-label', 'Close the card')
     shut.addEventListener('click', close)
     card.append(element('h2', 'spoken', 'Card'), shut)
-    for (const html of found) {
+    for (const html of bodies) {
       const body = element('section', 'body')
       body.innerHTML = html // made safe when the map was published
       card.append(body)
     }
-    spoken.textContent = [...card.querySelectorAll<HTMLElement>('.body')].map((one) => one.innerText.trim()).join('. ')
+    spoken.textContent = [...card.querySelectorAll<HTMLElement>('.body')]
+      .map((element) => element.innerText.trim())
+      .join('. ')
   }
 
   /** Features from the top of what is seen to its bottom; found again where the map was moved. */
@@ -79,14 +81,14 @@ export function cardsOn(
       return
     }
     stepped.at = (stepped.at + by + order.length) % order.length
-    const one = order[stepped.at]
-    if (!one) return
-    if ('drawn' in one) {
-      mark(one)
-      await open(cardOf(one).then((html) => [html]))
+    const feature = order[stepped.at]
+    if (!feature) return
+    if ('drawn' in feature) {
+      mark(feature)
+      await open(cardOf(feature).then((html) => [html]))
     } else {
-      server?.mark(one)
-      await open(server?.cardsAt([one.x, one.y]) ?? Promise.resolve([]))
+      server?.mark(feature)
+      await open(server?.cardsAt([feature.x, feature.y]) ?? Promise.resolve([]))
     }
     spoken.textContent = `${stepped.at + 1} of ${order.length}: ${spoken.textContent ?? ''}`
   }
@@ -95,17 +97,19 @@ export function cardsOn(
     if (server) return server.inView()
     const [, height = 0] = map.getSize() ?? []
     const ratio = (map as unknown as { pixelRatio_: number }).pixelRatio_
-    const found = carded.flatMap(({ layer, drawn }) => drawn.seen(ratio).map((one) => ({ ...one, layer, drawn })))
-    return inReadingOrder(found, height)
+    const seen = carded.flatMap(({ layer, drawn }) =>
+      drawn.seen(ratio).map((feature) => ({ ...feature, layer, drawn })),
+    )
+    return inReadingOrder(seen, height)
   }
 
-  function mark(one: Held | null): void {
+  function mark(feature: Held | null): void {
     if (ring) map.removeLayer(ring)
     ring = null
-    const source = one?.drawn.getSource()
-    if (!one || !source) return
+    const source = feature?.drawn.getSource()
+    if (!feature || !source) return
     ring = new ShapeTileLayer({ className: 'sheet-highlight', source, zIndex: RING_ABOVE })
-    ring.setPens(ringAround(one.row))
+    ring.setPens(ringAround(feature.row))
     map.addLayer(ring)
   }
 

@@ -14,7 +14,7 @@ export async function layGround(map: OlMap, edition: EditionPage): Promise<void>
   const style = { sea: file.sea, colour, width, labelled }
   const show = () => {
     const wanted = (map.getView().getResolution() ?? 1) * file.apart
-    const suits = file.graticules.find((one) => one.step >= wanted) ?? file.graticules.at(-1)
+    const suits = file.graticules.find((lines) => lines.step >= wanted) ?? file.graticules.at(-1)
     ground.show({ outline: file.outline, lines: suits?.lines ?? [], style })
   }
   map.on('moveend', show)

@@ -50,12 +50,12 @@ export function MapView() {
   const vectors = shown.filter((layer) => !isRaster(layer))
   const inks = useQueries({ queries: vectors.map(inkQuery) })
   const place = useFrame()
-  const drawnSets = datasets.filter((one) => vectors.some((layer) => layer.dataset === one.id))
+  const drawnSets = datasets.filter((part) => vectors.some((layer) => layer.dataset === part.id))
   const levels = useQueries({
     queries: drawnSets.map((dataset) => levelQuery(dataset, place?.crs ?? null)),
     combine: levelsBySet,
   })
-  const inkReady = inks.every((one) => !one.isPending)
+  const inkReady = inks.every((part) => !part.isPending)
 
   const before = useRef({ sheetId, crs: place?.crs })
 
@@ -65,12 +65,12 @@ export function MapView() {
     const was = before.current
     const moved = was.sheetId === sheetId && was.crs !== undefined && was.crs !== place.crs
     before.current = { sheetId, crs: place.crs }
-    const made = newMap(host.current, place, useSheet.getState().document, moved)
-    mapBridge.set(made, place)
-    setOnScreen({ map: made, place, drawn: new Map() })
+    const opened = newMap(host.current, place, useSheet.getState().document, moved)
+    mapBridge.set(opened, place)
+    setOnScreen({ map: opened, place, drawn: new Map() })
     return () => {
       mapBridge.set(null)
-      made.setTarget(undefined)
+      opened.setTarget(undefined)
       setOnScreen(null)
     }
   }, [sheetId, place])
@@ -81,7 +81,7 @@ export function MapView() {
     const { map, place, drawn: known } = onScreen
     const wanted = new Set<string>()
     shown.forEach((layer, position) => {
-      const dataset = datasets.find((one) => one.id === layer.dataset)
+      const dataset = datasets.find((candidate) => candidate.id === layer.dataset)
       if (!dataset) return
       const raster = isRaster(layer)
       const level = levels[dataset.shapes]
@@ -90,25 +90,25 @@ export function MapView() {
       const key = raster ? `raster ${layer.dataset}` : `${dataset.shapes} ${level}`
       let entry = known.get(layer.id)
       if (entry && entry.key !== key) {
-        partsOf(entry.parts).forEach((one) => map.removeLayer(one))
+        partsOf(entry.parts).forEach((part) => map.removeLayer(part))
         entry = undefined
       }
       if (!entry) {
         const parts = raster ? newRasterLayer(layer, place) : newVectorLayer(layer, dataset, place, level ?? 0)
         entry = { key, parts }
         known.set(layer.id, entry)
-        partsOf(parts).forEach((one) => map.addLayer(one))
+        partsOf(parts).forEach((part) => map.addLayer(part))
       }
       wanted.add(layer.id)
-      for (const one of partsOf(entry.parts)) {
-        one.setZIndex(shown.length - position)
-        one.setOpacity(layer.opacity ?? 1)
+      for (const part of partsOf(entry.parts)) {
+        part.setZIndex(shown.length - position)
+        part.setOpacity(layer.opacity ?? 1)
       }
       if (raster) showPictures(entry.parts, layer, place)
     })
     for (const [id, entry] of known) {
       if (wanted.has(id)) continue
-      partsOf(entry.parts).forEach((one) => map.removeLayer(one))
+      partsOf(entry.parts).forEach((part) => map.removeLayer(part))
       known.delete(id)
     }
     const blend = () => shown.forEach((layer) => applyBlend(map, layer.id, layer.blend ?? 'normal'))
@@ -235,7 +235,7 @@ function useLabels(map: OlMap | null) {
 
 function useHighlight(onScreen: OnScreen | null) {
   const fid = useSheet((s) => s.fid)
-  const layer = useSheet((s) => s.document?.layers?.find((one) => one.id === s.layerId))
+  const layer = useSheet((s) => s.document?.layers?.find((candidate) => candidate.id === s.layerId))
   const dataset = useDataset(layer?.dataset)
   const { data } = useQuery(levelQuery(dataset, onScreen?.place.crs ?? null))
   const level = data?.level

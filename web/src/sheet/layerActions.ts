@@ -27,7 +27,7 @@ const ORDER = ['points', 'lines', 'areas', 'raster']
 export function placeFor(kind: Dataset['kind'], layers: readonly Layer[], known: readonly Dataset[]): number {
   if (kind === 'raster') return layers.length
   const over = (layer: Layer) => {
-    const below = known.find((one) => one.id === layer.dataset)?.kind ?? 'areas'
+    const below = known.find((dataset) => dataset.id === layer.dataset)?.kind ?? 'areas'
     return ORDER.indexOf(below) < ORDER.indexOf(kind)
   }
   const at = layers.findIndex((layer) => !over(layer))
@@ -37,7 +37,7 @@ export function placeFor(kind: Dataset['kind'], layers: readonly Layer[], known:
 /** Put a dataset on the map, at the place that suits its kind; `known` are the datasets of the layers that are there. */
 export function addLayer(dataset: Dataset, known: readonly Dataset[]): void {
   const { document, edit, choose } = useSheet.getState()
-  const id = freshId((document?.layers ?? []).map((one) => one.id))
+  const id = freshId((document?.layers ?? []).map((other) => other.id))
   const layer: Layer = { id, name: dataset.title, dataset: dataset.id, symbology: firstSymbology(dataset) }
   edit('add', (draft) => {
     const layers = draft.layers ?? []
@@ -50,12 +50,12 @@ export function addLayer(dataset: Dataset, known: readonly Dataset[]): void {
 export function duplicateLayer(id: string | null): void {
   const { document, edit, choose } = useSheet.getState()
   const layers = document?.layers ?? []
-  const at = layers.findIndex((one) => one.id === id)
+  const at = layers.findIndex((layer) => layer.id === id)
   const original = layers[at]
   if (!original) return
   const copy = {
     ...structuredClone(original),
-    id: freshId(layers.map((one) => one.id)),
+    id: freshId(layers.map((layer) => layer.id)),
     name: `${original.name} (copy)`,
   }
   edit('duplicate', (draft) => void draft.layers?.splice(at, 0, copy))
@@ -65,7 +65,7 @@ export function duplicateLayer(id: string | null): void {
 export function moveLayer(id: string | null, by: -1 | 1): void {
   useSheet.getState().edit('order', (draft) => {
     const layers = draft.layers ?? []
-    const at = layers.findIndex((one) => one.id === id)
+    const at = layers.findIndex((layer) => layer.id === id)
     const to = at + by
     if (at < 0 || to < 0 || to >= layers.length) return
     const [moved] = layers.splice(at, 1)

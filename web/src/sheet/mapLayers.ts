@@ -57,7 +57,7 @@ export function newRasterLayer(layer: Layer, place: Place): DrawnParts {
 }
 
 export function partsOf({ shapes, pictures }: DrawnParts): DrawnLayer[] {
-  return [shapes, pictures].filter((one) => one !== null)
+  return [shapes, pictures].filter((part) => part !== null)
 }
 
 /** Pictures of a layer as it is now, as fine as the screen. */
@@ -92,12 +92,12 @@ export function applyInk(drawn: ShapeTileLayer, ink: Ink): void {
 
 /** The chosen feature, ringed in brass over everything; where shapes are too many to be sent, it has no ring. */
 export function newHighlight(dataset: Dataset, chosen: number, place: Place, level: number): ShapeTileLayer {
-  const made = new ShapeTileLayer({
+  const ring = new ShapeTileLayer({
     className: 'sheet-highlight',
     source: tilesOf(dataset.shapes, place),
     maxResolution: level > 0 ? shownBelow(level, place.frame) : Infinity,
     zIndex: 2000,
   })
-  made.setPens(ringAround(chosen))
-  return made
+  ring.setPens(ringAround(chosen))
+  return ring
 }

@@ -58,9 +58,9 @@ async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[
     },
     { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
   )
-  const found = (hit as [string, number] | null) ?? (await inPictures(map, crs, place))
+  const pressed = (hit as [string, number] | null) ?? (await inPictures(map, crs, place))
   const { choose, layerId } = useSheet.getState()
-  choose(found ? found[0] : layerId, found ? found[1] : null)
+  choose(pressed ? pressed[0] : layerId, pressed ? pressed[1] : null)
 }
 
 /** The feature at a place of layers that are shown as pictures, whose shapes only the server has. */
@@ -68,10 +68,10 @@ async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Pr
   const resolution = map.getView().getResolution() ?? 1
   const shown = map
     .getAllLayers()
-    .filter((one) => one.isVisible() && one.get('layer'))
+    .filter((candidate) => candidate.isVisible() && candidate.get('layer'))
     .sort((a, b) => (b.getZIndex() ?? 0) - (a.getZIndex() ?? 0))
-  for (const one of shown) {
-    const layer = one.get('layer') as Layer
+  for (const shownLayer of shown) {
+    const layer = shownLayer.get('layer') as Layer
     if (isRaster(layer)) continue
     const query = { crs, x, y, resolution, symbology: JSON.stringify(layer.symbology) }
     const params = { path: { dataset_id: layer.dataset }, query }

@@ -18,7 +18,7 @@ export function useLibrary(): UseQueryResult<Dataset[]> {
 const NONE: Dataset[] = []
 
 export function useDataset(id: string | undefined): Dataset | null {
-  return useDatasets().find((one) => one.id === id) ?? null
+  return useDatasets().find((dataset) => dataset.id === id) ?? null
 }
 
 /** A layer's ink; a change of what it does not depend on asks for nothing. */

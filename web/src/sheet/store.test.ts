@@ -13,7 +13,7 @@ beforeEach(() => {
 })
 
 const title = () => useSheet.getState().document?.title
-const ids = () => useSheet.getState().document?.layers?.map((one) => one.id)
+const ids = () => useSheet.getState().document?.layers?.map((item) => item.id)
 
 describe('undo', () => {
   it('goes back and forth', () => {

@@ -140,7 +140,7 @@ export const useSheet = create<SheetState>((set, get) => {
     },
     editLayer: (id, tag, change) =>
       get().edit(`${tag}:${id}`, (draft) => {
-        const layer = draft.layers?.find((one) => one.id === id)
+        const layer = draft.layers?.find((candidate) => candidate.id === id)
         if (layer) change(layer)
       }),
     undo: () => {

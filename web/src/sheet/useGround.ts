@@ -38,8 +38,8 @@ export function useGround(onScreen: { map: OlMap; place: Place } | null): void {
   useEffect(() => {
     if (!onScreen) return
     const { map } = onScreen
-    const made = groundOn(map)
-    setGround(made)
+    const shown = groundOn(map)
+    setGround(shown)
     // With room for moving the map by as much as is seen.
     const look = () => {
       const [wide = 0, high = 0] = map.getSize() ?? []
@@ -57,7 +57,7 @@ export function useGround(onScreen: { map: OlMap; place: Place } | null): void {
     map.on('moveend', look)
     return () => {
       map.un('moveend', look)
-      made.end()
+      shown.end()
       setGround(null)
     }
   }, [onScreen])

@@ -45,11 +45,11 @@ export function Compared({ view }: { view: RedeliveryView }) {
       )}
       {view.differences.length > 0 && (
         <Part title={`Changed rows${view.changed > view.differences.length ? ', the first of them' : ''}`}>
-          {view.differences.map((one) => (
-            <Line key={one.key}>
-              <strong>{one.key}</strong>{' '}
-              {Object.keys(one.now)
-                .map((field) => `${field} ${said(one.was[field])} → ${said(one.now[field])}`)
+          {view.differences.map((difference) => (
+            <Line key={difference.key}>
+              <strong>{difference.key}</strong>{' '}
+              {Object.keys(difference.now)
+                .map((field) => `${field} ${said(difference.was[field])} → ${said(difference.now[field])}`)
                 .join(' · ')}
             </Line>
           ))}

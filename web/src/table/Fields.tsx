@@ -45,7 +45,7 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
               field={field}
               busy={edit.isPending}
               only={dataset.fields.length === 1}
-              onEdit={(one) => edit.mutate([one])}
+              onEdit={(change) => edit.mutate([change])}
             />
           ))}
         </tbody>
@@ -72,9 +72,9 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
           onChange={(e) => setType((e.target as HTMLSelectElement).value as typeof type)}
           sx={{ font: 'inherit', fontSize: 13, height: 28, bgcolor: 'raised', color: 'text.primary' }}
         >
-          {TYPES.map((one) => (
-            <option key={one} value={one}>
-              {WORDS[one]}
+          {TYPES.map((option) => (
+            <option key={option} value={option}>
+              {WORDS[option]}
             </option>
           ))}
         </Box>

@@ -28,8 +28,14 @@ export function History({ dataset, onClose }: { dataset: Dataset; onClose: () =>
       onClose={onClose}
     >
       {history.isPending && <Typography variant="body2">Looking it up …</Typography>}
-      {history.data?.map((one, i) => (
-        <Line key={one.number} past={one} now={i === 0} busy={back.isPending} onBack={() => back.mutate(one.number)} />
+      {history.data?.map((item, i) => (
+        <Line
+          key={item.number}
+          past={item}
+          now={i === 0}
+          busy={back.isPending}
+          onBack={() => back.mutate(item.number)}
+        />
       ))}
     </TableDialog>
   )

@@ -88,7 +88,7 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
         <Choice
           label="Known again by"
           value={key}
-          options={keys.map((one) => [one, one] as const)}
+          options={keys.map((option) => [option, option] as const)}
           onChange={(next) => jobId === null && setKey(next)}
         />
         <Choice

@@ -19,7 +19,7 @@ interface Props {
 export function TablePanel({ datasetId, onDataset }: Props) {
   const layer = useChosenLayer()
   const dataset = useDataset(datasetId ?? layer?.dataset)
-  const tables = useDatasets().filter((one) => one.kind !== 'raster')
+  const tables = useDatasets().filter((candidate) => candidate.kind !== 'raster')
   const [redelivered, setRedelivered] = useState<string | null>(null)
   if (tables.length === 0) return <NoLayer text="There is no table yet. Bring in a file." />
   const shown = dataset && dataset.kind !== 'raster' ? dataset : null
@@ -44,9 +44,9 @@ export function TablePanel({ datasetId, onDataset }: Props) {
           }}
         >
           {!shown && <option value="">Choose a dataset</option>}
-          {tables.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.title}
+          {tables.map((table) => (
+            <option key={table.id} value={table.id}>
+              {table.title}
             </option>
           ))}
         </Box>

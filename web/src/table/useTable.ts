@@ -10,7 +10,7 @@ export function useTakeIn(): (changed: Dataset) => void {
   const queries = useQueryClient()
   return (changed) => {
     queries.setQueryData<Dataset[]>(['datasets'], (known) =>
-      known?.map((one) => (one.id === changed.id ? changed : one)),
+      known?.map((dataset) => (dataset.id === changed.id ? changed : dataset)),
     )
     // Those joined from it may be out of date now.
     void queries.invalidateQueries({ queryKey: ['datasets'] })

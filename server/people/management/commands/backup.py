@@ -46,8 +46,8 @@ class Command(BaseCommand):
             copy_storage(part / FILES)
             (part / KEY).write_text(settings.SECRET_KEY)
             listed = {name: {"size": path.stat().st_size, "sha256": digest(path)} for name, path in files_below(part)}
-            made = {"made": timezone.now().isoformat(), "files": listed}
-            (part / MANIFEST).write_text(json.dumps(made, indent=1), "utf-8")
+            manifest = {"made": timezone.now().isoformat(), "files": listed}
+            (part / MANIFEST).write_text(json.dumps(manifest, indent=1), "utf-8")
             if folder.exists():
                 folder.rmdir()
             part.replace(folder)
@@ -73,7 +73,7 @@ def copy_storage(into: Path) -> None:
 
 def stored_names() -> list[str]:
     """The names of all files in the storage."""
-    found: list[str] = []
+    names: list[str] = []
     waiting = list(KEPT)
     while waiting:
         home = waiting.pop()
@@ -82,8 +82,8 @@ def stored_names() -> list[str]:
         except (FileNotFoundError, NotADirectoryError):
             continue
         waiting += [f"{home}/{folder}" for folder in folders]
-        found += [f"{home}/{file}" for file in files]
-    return sorted(found)
+        names += [f"{home}/{file}" for file in files]
+    return sorted(names)
 
 
 def files_below(folder: Path) -> list[tuple[str, Path]]:
@@ -104,9 +104,9 @@ def database() -> dict[str, str]:
 
 def postgres(program: str, *arguments: str) -> None:
     """Run one of PostgreSQL's programs on our database. Raises CommandError with its words."""
-    given = database()
+    address = database()
     environment = {
-        **os.environ, "PGHOST": given["HOST"], "PGPORT": given["PORT"], "PGUSER": given["USER"], "PGPASSWORD": given["PASSWORD"],
+        **os.environ, "PGHOST": address["HOST"], "PGPORT": address["PORT"], "PGUSER": address["USER"], "PGPASSWORD": address["PASSWORD"],
     }  # fmt: skip
     major = connection.cursor().connection.info.server_version // 10_000
     path = Path(f"/usr/lib/postgresql/{major}/bin/{program}")

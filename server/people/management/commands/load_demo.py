@@ -44,8 +44,8 @@ class Command(BaseCommand):
         if options["migrate"]:
             call_command("migrate", interactive=False, verbosity=0)
         with transaction.atomic():  # an account without its password would be of no use to the next start
-            owner, made = get_user_model().objects.get_or_create(username=NAME)
-            if made:
+            owner, created = get_user_model().objects.get_or_create(username=NAME)
+            if created:
                 owner.set_password(PASSWORD)
                 owner.save()
         if Job.objects.filter(owner=owner, kind=LOADED, state=Job.State.DONE).exists():

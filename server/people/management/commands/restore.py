@@ -28,8 +28,8 @@ class Command(BaseCommand):
             if default_storage.exists(name):
                 default_storage.delete(name)
             with path.open("rb") as source:
-                given = default_storage.save(name, File(source))
-            if given != name:
+                stored = default_storage.save(name, File(source))
+            if stored != name:
                 raise CommandError(f"{name} could not be put in its place.")
         connection.close()
         name = database()["NAME"]
@@ -48,9 +48,9 @@ def check(folder: Path) -> None:
         listed = json.loads((folder / MANIFEST).read_text("utf-8"))["files"]
     except (OSError, ValueError, KeyError) as error:
         raise CommandError(f"{folder} is no backup: its {MANIFEST} cannot be read.") from error
-    for name, told in listed.items():
+    for name, figures in listed.items():
         path = folder / name
         if not path.resolve().is_relative_to(folder.resolve()):
             raise CommandError(f"The backup names a file outside of it: {name}.")
-        if not path.is_file() or path.stat().st_size != told["size"] or digest(path) != told["sha256"]:
+        if not path.is_file() or path.stat().st_size != figures["size"] or digest(path) != figures["sha256"]:
             raise CommandError(f"{name} is missing from the backup, or is not what was written.")
