@@ -1,9 +1,25 @@
-"""The one exception that means "the input is wrong, and here is where"."""
+"""What Grey Latch itself raises. Most of it means "the input is wrong, and here is where"; who catches names the kind that is meant."""
 
 import re
 
+__all__ = [
+    "BadFile",
+    "BadInput",
+    "BadTemplate",
+    "CannotDraw",
+    "Conflict",
+    "GreyLatchError",
+    "OffMap",
+    "Stopped",
+    "printable",
+]
 
-class BadInput(ValueError):
+
+class GreyLatchError(Exception):
+    """The root of all errors that Grey Latch raises on purpose."""
+
+
+class BadInput(GreyLatchError):
     """Input that cannot be used. The message says what, where and what to do, in one line.
 
     >>> str(BadInput("The field 'name' holds text.", "Choose a field of numbers."))
@@ -12,6 +28,30 @@ class BadInput(ValueError):
 
     def __init__(self, *sentences: str) -> None:
         super().__init__(printable(" ".join(" ".join(part.split()) for part in sentences)))
+
+
+class BadFile(BadInput):
+    """A file that cannot be read as what it is."""
+
+
+class BadTemplate(BadInput):
+    """A card's template with a mistake, or one that can't be filled."""
+
+
+class CannotDraw(BadInput):
+    """A layer that cannot be drawn or lettered as its sheet says."""
+
+
+class OffMap(BadInput):
+    """A place or a ground that a projection does not show, or a map on which nothing lies."""
+
+
+class Conflict(BadInput):
+    """Somebody else changed the same meanwhile."""
+
+
+class Stopped(GreyLatchError):
+    """The person who started a piece of long work asked for it to end."""
 
 
 def printable(text: str) -> str:
@@ -24,7 +64,3 @@ def printable(text: str) -> str:
 
 
 _NO_CHARACTER = re.compile("[\0\ud800-\udfff]")
-
-
-class Stopped(RuntimeError):
-    """The person who started a piece of long work asked for it to end."""

@@ -2,6 +2,8 @@
 
 from collections.abc import Callable
 
+__all__ = ["Progress", "silent"]
+
 # Called with (done, total, what is being done); raises `errors.Stopped` to end the work.
 Progress = Callable[[int, int, str], None]
 

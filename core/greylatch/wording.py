@@ -1,5 +1,7 @@
 """Words that go with numbers in messages."""
 
+__all__ = ["counted", "megabytes"]
+
 
 def counted(n: int, single: str, many: str | None = None) -> str:
     """A number with its noun.

@@ -32,8 +32,6 @@ def plain_json(data: bytes) -> Any:
         raise BadInput("The request is not UTF-8 text.") from error
     except json.JSONDecodeError as error:
         raise BadInput(f"The request is not JSON: line {error.lineno}, column {error.colno}: {error.msg}.") from error
-    except BadInput:
-        raise
     except ValueError as error:  # a whole number of thousands of digits
         raise BadInput("The request holds a number that is too large.") from error
     _check(value, 0)

@@ -6,9 +6,10 @@ from typing import Any
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.core.files.uploadhandler import FileUploadHandler
+from greylatch.errors import GreyLatchError
 
 
-class TooLarge(Exception):
+class TooLarge(GreyLatchError):
     """More arrives than may."""
 
 

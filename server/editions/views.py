@@ -23,10 +23,11 @@ from greylatch.edition.earlier import carried_forward
 from greylatch.edition.finding import features_at, features_within
 from greylatch.edition.page import ASSETS, BUILT, LETTERS, letters, page_html
 from greylatch.edition.plan import WHOLE
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, OffMap
 from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
-from greylatch.places.grid import DEEPEST, Bounds, Tile
+from greylatch.places.grid import DEEPEST, Tile
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
@@ -209,7 +210,7 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
             return open_to_all(JsonResponse({"detail": "Give west, south, east and north as numbers."}, status=400))
         try:
             box = list(box_of(composition.frame, degrees))
-        except BadInput:
+        except OffMap:
             return open_to_all(JsonResponse({"features": []}))
     features = []
     for feature in features_within(composition, (box[0], box[1], box[2], box[3])):
@@ -251,7 +252,7 @@ def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
         lon, lat = max(-180.0, min(180.0, degrees[0])), max(-90.0, min(90.0, degrees[1]))
         try:
             place = [*composition.frame.place(lon, lat), degrees[2]]
-        except BadInput:  # beyond the map's limits
+        except OffMap:  # beyond the map's limits
             return open_to_all(JsonResponse({"cards": []}))
     resolution = composition.frame.grid.resolution(max(0.0, min(float(DEEPEST), place[2])))
     revisions = frozen_revisions(edition)

@@ -24,7 +24,7 @@ from django.db import connection, transaction
 from django.db.models import F, Q, QuerySet
 from django.utils import timezone
 from django.utils.module_loading import import_string
-from greylatch.errors import BadInput, Stopped, printable
+from greylatch.errors import BadInput, GreyLatchError, Stopped, printable
 from greylatch.progress import Progress
 from greylatch.wording import megabytes
 from kombu.exceptions import OperationalError as BrokerAway
@@ -43,7 +43,7 @@ QUEUE_TEXT = "The queue of long work is away for a moment. Nothing was begun; tr
 QUEUE_AWAY = (BrokerAway, RedisError, ConnectionError, TimeoutError)
 
 
-class QueueAway(RuntimeError):
+class QueueAway(GreyLatchError):
     """Work can't be begun just now."""
 
 

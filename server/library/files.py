@@ -49,7 +49,7 @@ def named_as_sent(path: Path, name: str) -> Iterator[None]:
     try:
         yield
     except BadInput as error:
-        raise BadInput(str(error).replace(path.name, name)) from error
+        raise type(error)(str(error).replace(path.name, name)) from error
 
 
 def store_folder(local: Path, name: str) -> int:

@@ -8,7 +8,7 @@ from uuid import UUID
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, CannotDraw
 from greylatch.formats.bounded import bounded
 from greylatch.formats.geoparquet import read_geoparquet
 from greylatch.formats.intake import Corrections, Taken, take_in
@@ -183,7 +183,7 @@ def hold_breaks(dataset: Dataset, before: Data) -> None:
         for layer in document.layers:
             try:
                 layers.append(with_breaks_held(layer, before) if layer.dataset == str(dataset.pk) else layer)
-            except BadInput:  # a layer that can't be drawn has no classes to keep
+            except CannotDraw:  # a layer that can't be drawn has no classes to keep
                 layers.append(layer)
         if layers != document.layers:
             keep(sheet, sheet.revision, document.model_copy(update={"layers": layers}))

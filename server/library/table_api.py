@@ -7,8 +7,7 @@ from uuid import UUID
 import pyarrow as pa
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from greylatch.errors import BadInput
-from greylatch.places.draft import Conflict
+from greylatch.errors import BadInput, Conflict
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.sheet.document import CrsText, FieldName

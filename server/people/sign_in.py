@@ -17,6 +17,7 @@ from django.contrib.auth.models import User
 from django.core import signing
 from django.db import OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse
+from greylatch.errors import GreyLatchError
 
 COOKIE = "known"
 SALT = "people.known-browser"
@@ -24,7 +25,7 @@ YEAR = 365 * 24 * 3600
 WAIT = "3s"
 
 
-class TooManyTries(Exception):
+class TooManyTries(GreyLatchError):
     """Guessing has to wait."""
 
 

@@ -13,7 +13,7 @@ from greylatch.classes.methods import Method
 from greylatch.classes.values import values_of
 from greylatch.colour.difference import VISIONS, Vision, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.paint.key import RampKey, layer_key
 from greylatch.paint.passes import RasterPass, compose, pass_of
 from greylatch.places.grid import DEEPEST
@@ -205,7 +205,7 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
         document = Document.model_validate(document_of(sheet))
         try:
             data = picture_of(document, finder(revisions_for(sheet.owner, document)), *PICTURE)
-        except BadInput:
+        except CannotDraw:
             data = b""
         caches["tiles"].set(key, data)
     answer = HttpResponse(data, content_type="image/png", status=200 if data else 204)
@@ -250,7 +250,7 @@ def card(request: HttpRequest, payload: CardIn) -> CardOut:
             mistake=None,
             suggestion=suggestion,
         )
-    except BadInput as error:
+    except BadTemplate as error:
         return CardOut(html="", unknown=[], pictures_from=[], mistake=str(error), suggestion=suggestion)
 
 

@@ -4,9 +4,10 @@ from typing import Annotated, Literal
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, CannotDraw, OffMap
 from greylatch.paint.globe import distortion_picture
 from greylatch.paint.passes import compose
+from greylatch.places.bounds import Bounds
 from greylatch.places.crs import to_lonlat
 from greylatch.places.described import FrameFigures, described
 from greylatch.places.frame import Frame
@@ -87,7 +88,7 @@ def box(request: HttpRequest, crs: CrsText, west: Degrees, south: Degrees, east:
     """In the projection; null where nothing of it can be shown."""
     try:
         return ExtentOut(box=list(Frame.named(crs).box_of((west, max(south, -90.0), east, min(north, 90.0)))))
-    except BadInput:
+    except OffMap:
         return ExtentOut(box=None)
 
 
@@ -127,7 +128,7 @@ def suggest(request: HttpRequest, document: Document) -> list[ProjectionSuggesti
     return suggest_for((first, float(south.min()), last, float(north.max())))
 
 
-def _reach(revision: Revision) -> tuple[float, float, float, float] | None:
+def _reach(revision: Revision) -> Bounds | None:
     """As far as the data reach, in degrees. A box more than half round may be that of a few islands on both sides of the 180th
     meridian: then their shapes are asked."""
     if not revision.bounds:
@@ -144,7 +145,7 @@ def extent(request: HttpRequest, document: Document) -> ExtentOut:
     """In the sheet's frame."""
     try:
         return ExtentOut(box=list(map_bounds(compose(document, finder(revisions_for(person(request), document))))))
-    except BadInput:
+    except (CannotDraw, OffMap):
         return ExtentOut(box=None)
 
 

@@ -4,13 +4,14 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from greylatch.errors import GreyLatchError
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.reading import parse_sheet
 
 from sheets.models import Sheet, SheetRevision
 
 
-class Stale(Exception):
+class Stale(GreyLatchError):
     """A save started from a revision that is no longer the newest."""
 
     def __init__(self, sheet: Sheet) -> None:

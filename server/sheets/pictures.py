@@ -1,6 +1,6 @@
 """Small pictures of whole maps."""
 
-from greylatch.errors import BadInput
+from greylatch.errors import OffMap
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import Find
@@ -17,6 +17,6 @@ def picture_of(document: Document, find: Find, width: int, height: int) -> bytes
     composition = compose(document.model_copy(update={"layers": plain}), find)
     try:
         view = View.fitted(composition.frame, map_bounds(composition), width, height)
-    except BadInput:
+    except OffMap:
         return b""
     return png(paint(composition, view))

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db.models import F
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, CannotDraw
 from greylatch.paint.sources import Find, Source
 from greylatch.places.frame import Frame
 from greylatch.proof.findings import Provenance
@@ -47,7 +47,7 @@ def finder(revisions: dict[str, Revision]) -> Find:
 
     def find(name: str, frame: Frame) -> Source:
         if name not in revisions:
-            raise BadInput("Its dataset is not in the library any more.", "Choose another, or remove the layer.")
+            raise CannotDraw("Its dataset is not in the library any more.", "Choose another, or remove the layer.")
         return source_of(revisions[name], frame)
 
     return find

@@ -3,7 +3,7 @@
 from typing import Any
 
 import numpy as np
-from greylatch.places.grid import Bounds
+from greylatch.places.bounds import Bounds
 from numpy.typing import NDArray
 from rasterio.transform import from_bounds
 from rasterio.warp import Resampling, reproject

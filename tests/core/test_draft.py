@@ -9,9 +9,9 @@ import pyarrow as pa
 import pyproj
 import pytest
 import shapely
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, Conflict
 from greylatch.places.crs import LONLAT
-from greylatch.places.draft import Conflict, Draft
+from greylatch.places.draft import Draft
 from greylatch.tables.edit import (
     AddField,
     AddRow,

@@ -9,6 +9,7 @@ import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
+from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import pass_of, to_letter
 from greylatch.paint.sources import VectorSource
@@ -106,5 +107,5 @@ def test_features_keep_their_numbers_in_what_leaves() -> None:
         pa.table({"v": [1.0, 2, 3]}), "points", shapely.points([[0, 0], [1, 1], [2, 2]]), LONLAT, np.array([4, 7, 9])
     )
     assert (data.row_of(7), data.record(9)) == (2 - 1, {"v": 3.0})
-    with pytest.raises(ValueError, match="There is no feature 5"):
+    with pytest.raises(BadInput, match="There is no feature 5"):
         data.row_of(5)

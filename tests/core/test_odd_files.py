@@ -313,3 +313,14 @@ def test_equal_names_of_columns_take_no_longer_than_others(tmp_path: Path) -> No
     path.write_text(",".join(["same"] * 20_000) + "\n")
     with pytest.raises(BadInput, match="20,000 columns; at most 4,096"):
         read_delimited(path, Dialect("utf-8", ",", True))
+
+
+def test_coordinates_far_off_any_earth_are_named_at_once(tmp_path: Path) -> None:
+    """One spoiled corner at -1e308 kept GEOS busy for a quarter of a minute."""
+    ring = [[5e5, 5e6], [5.1e5, 5e6], [5.1e5, -1e308], [5e5, 5e6]]
+    feature = {"type": "Feature", "properties": {"n": 1}, "geometry": {"type": "Polygon", "coordinates": [ring]}}
+    crs = {"type": "name", "properties": {"name": "EPSG:32626"}}
+    file = tmp_path / "far.geojson"
+    file.write_text(json.dumps({"type": "FeatureCollection", "features": [feature], "crs": crs}))
+    with pytest.raises(BadInput, match="no place on earth: row 1"):
+        read_file(file)

@@ -9,6 +9,8 @@ from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.classes.natural import natural_breaks
 from greylatch.errors import BadInput
 
+__all__ = ["breaks", "manual"]
+
 Numbers = NDArray[np.float64]
 
 

@@ -9,6 +9,8 @@ from greylatch.classes.breaks import breaks, manual
 from greylatch.classes.methods import Method
 from greylatch.errors import BadInput
 
+__all__ = ["NO_DATA", "Classification", "ValueClass", "assign", "classify", "fit", "within_sum_of_squares"]
+
 NO_DATA = 255
 """The class number of values that are missing, not a number or infinite."""
 LARGEST = 1e150

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+__all__ = ["Distribution", "distribution"]
+
 
 @dataclass(frozen=True)
 class Distribution:

@@ -2,6 +2,8 @@
 
 from typing import Literal, get_args
 
+__all__ = ["MAX_CLASSES", "METHODS", "Method"]
+
 Method = Literal[
     "equal-interval", "quantile", "natural-breaks", "standard-deviation", "pretty", "geometric", "head-tail", "manual"
 ]

@@ -4,6 +4,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+__all__ = ["natural_breaks"]
+
 BUCKETS = 32
 """Into how many a window is cut, and how often at most: where that pays for 20,000 values."""
 LOOKS = 6

@@ -10,6 +10,8 @@ from greylatch.errors import BadInput
 from greylatch.sheet.document import Normalise
 from greylatch.tables.dataset import Dataset, Shapes, numbers
 
+__all__ = ["geodesic_areas", "remembered_areas", "values_of"]
+
 
 def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) -> NDArray[np.float64]:
     """Field values as float64 (NaN: missing), normalised where asked; a denominator of zero gives NaN."""

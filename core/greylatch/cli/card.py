@@ -9,6 +9,8 @@ from greylatch.reading.card import render_card
 from greylatch.reading.template import MAX_TEMPLATE
 from greylatch.tables.fieldtypes import plain
 
+__all__ = ["card"]
+
 
 def card(arguments: argparse.Namespace) -> None:
     """Print the safe HTML of a card filled with one row, counted from 0 as features are."""

@@ -5,13 +5,14 @@ from functools import cache
 from pathlib import Path
 
 from greylatch.cli.tiles import progress_line
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile, BadInput
 from greylatch.formats.files import file_kind, read_file
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
-from greylatch.places.grid import DEEPEST, Bounds
+from greylatch.places.grid import DEEPEST
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
@@ -19,6 +20,8 @@ from greylatch.tables.dataset import Dataset
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map
 from greylatch.tiles.view import start_view
+
+__all__ = ["beside"]
 
 MAX_SIDE = 16384
 DEFAULT_SIZE = (1280, 800)
@@ -68,7 +71,7 @@ def beside(folder: Path, crs: str | None = None) -> Find:
 def _read(path: Path, crs: str | None) -> Dataset:
     try:
         return read_file(path).dataset.described()
-    except BadInput:
+    except BadFile:
         if crs is None:
             raise
         return read_file(path, crs=crs).dataset.described()

@@ -10,6 +10,8 @@ from greylatch.classes.methods import METHODS
 from greylatch.errors import BadInput
 from greylatch.rasters.methods import RESAMPLINGS
 
+__all__ = ["main"]
+
 BAD_INPUT = 2
 SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom"}
 

@@ -19,6 +19,8 @@ from greylatch.places.frame import Frame
 from greylatch.places.suggest import suggest_projections
 from greylatch.tables.dataset import Dataset, Shapes
 
+__all__ = ["reproject", "suggest"]
+
 _WRITERS: dict[str, Callable[[Dataset, Path], None]] = {".parquet": write_geoparquet, ".gpkg": write_geopackage}
 
 

@@ -10,6 +10,8 @@ from greylatch.edition.publish import publish
 from greylatch.places.frame import Frame
 from greylatch.sheet.reading import read_sheet
 
+__all__ = ["publish_sheet"]
+
 
 def publish_sheet(arguments: argparse.Namespace) -> None:
     """Write the edition of a sheet document with the files that it names."""

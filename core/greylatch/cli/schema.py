@@ -5,6 +5,8 @@ import json
 
 from greylatch.sheet.reading import sheet_schema
 
+__all__ = ["print_schema"]
+
 
 def print_schema(arguments: argparse.Namespace) -> None:
     """Print the JSON Schema of the sheet."""

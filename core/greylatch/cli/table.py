@@ -14,6 +14,8 @@ from greylatch.places.join import joined, keys_of, match
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import finite
 
+__all__ = ["print_json"]
+
 
 def info(arguments: argparse.Namespace) -> None:
     """Print what a file holds."""

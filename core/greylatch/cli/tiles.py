@@ -7,6 +7,8 @@ from greylatch.places.frame import Frame
 from greylatch.rasters.info import in_crs
 from greylatch.tiles.raster_pyramid import cut_raster
 
+__all__ = ["progress_line"]
+
 
 def cut(arguments: argparse.Namespace) -> None:
     """Cut a GeoTIFF into tiles, with progress on standard error where that is a terminal."""

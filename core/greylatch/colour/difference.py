@@ -5,6 +5,8 @@ from typing import Literal
 
 from coloraide import Color
 
+__all__ = ["READERS", "VISIONS", "Vision", "contrast", "difference", "seen_as"]
+
 Vision = Literal["normal", "deutan", "protan", "tritan"]
 VISIONS: tuple[Vision, ...] = ("normal", "deutan", "protan", "tritan")
 READERS = {

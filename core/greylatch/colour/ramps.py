@@ -10,6 +10,8 @@ from coloraide import Color
 from greylatch.errors import BadInput
 from greylatch.sheet.document import RampChoice
 
+__all__ = ["RAMPS", "ramp_colours"]
+
 Family = Literal["sequential", "diverging", "qualitative"]
 
 

@@ -6,10 +6,13 @@ from itertools import islice
 from pathlib import Path
 from typing import NamedTuple, TypeVar
 
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
-from greylatch.places.grid import Bounds, Tile
+from greylatch.places.grid import Tile
 from greylatch.progress import Progress
 from greylatch.tiles.archive import ArchiveInfo
+
+__all__ = ["DEEPEST", "FILES", "Archive", "Lot", "Tiles", "lot_of", "lots_in", "vector_archive", "vector_info"]
 
 DEEPEST = 14
 """Clients draw vector tiles beyond their last level; at 14 a tile unit is 0.6 m on the ground."""

@@ -12,6 +12,8 @@ from greylatch.sheet.document import Sheet
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.tables.fieldtypes import plain
 
+__all__ = ["write_cards"]
+
 BLOCK = 48_000
 """Characters after which a block is full: a card is at hand after one small file."""
 

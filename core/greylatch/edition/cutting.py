@@ -16,6 +16,8 @@ from greylatch.tiles.image import LOSSLESS
 from greylatch.tiles.map_pyramid import map_blocks, paint_block
 from greylatch.tiles.style import BELOW, passes_below
 
+__all__ = ["archives_of", "cut_lot", "lots_of"]
+
 LOTS = 16
 SHADES = 85
 """The quality of pictures of rasters, of 100."""

@@ -9,6 +9,20 @@ from greylatch.places.described import FrameFigures
 from greylatch.sheet.document import Blend, Graticule, StartView
 from greylatch.symbols.ink import Mark
 
+__all__ = [
+    "EditionPage",
+    "Ground",
+    "GroundLine",
+    "GroundLines",
+    "LabelStyle",
+    "PageLabels",
+    "PageLayer",
+    "PageTiles",
+    "PublicEntry",
+    "PublicKey",
+    "as_json",
+]
+
 
 class _Part(BaseModel):
     model_config = ConfigDict(frozen=True)

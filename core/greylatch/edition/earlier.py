@@ -8,6 +8,8 @@ from greylatch.edition.plan import WHOLE
 from greylatch.places.described import described
 from greylatch.places.frame import MERCATOR
 
+__all__ = ["carried_forward"]
+
 
 def carried_forward(page: Mapping[str, Any]) -> EditionPage:
     """What an edition of any version says of itself, as today's page reads it. Before pages drew by themselves an edition was the

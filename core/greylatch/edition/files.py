@@ -14,6 +14,8 @@ from greylatch.places.view import View
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
 
+__all__ = ["files_of"]
+
 PICTURE = "picture.png"
 WIDEST, HIGHEST = 1200, 900
 """Px of the picture of the whole map that stands where no script can run."""

@@ -8,9 +8,11 @@ import numpy as np
 
 from greylatch.paint.hits import hit
 from greylatch.paint.passes import Composition, VectorPass
-from greylatch.places.grid import Bounds
+from greylatch.places.bounds import Bounds
 from greylatch.sheet.document import Layer
 from greylatch.symbols.ink import UNDRAWN
+
+__all__ = ["features_at", "features_within"]
 
 BANDS = 12
 """Into how many lines what is in view is parted, for reading it in order."""

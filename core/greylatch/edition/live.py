@@ -23,6 +23,8 @@ from greylatch.tiles.raster_pyramid import Levels
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
 from greylatch.tiles.style import LABELS, pictures_of
 
+__all__ = ["HOME", "live_from", "live_shapes", "open_from", "page_labels", "tiled_layers", "write_live"]
+
 LIVE_FEATURES = 1_000_000
 """More features than these are not drawn live: their ink alone is a megabyte."""
 LIVE_VERTICES = 5_000_000

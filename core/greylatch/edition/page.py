@@ -17,6 +17,8 @@ from greylatch.paint.key import RampKey
 from greylatch.paint.passes import Composition
 from greylatch.symbols.ink import Mark
 
+__all__ = ["ASSETS", "BUILT", "LETTERS", "letters", "page_html", "write_page"]
+
 BUILT = Path(__file__).parent / "page"
 """Where the build of the interface puts the page's script."""
 ASSETS = "page"

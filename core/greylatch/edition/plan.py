@@ -11,6 +11,8 @@ from greylatch.tiles.archive import ArchiveInfo, RasterFormat
 from greylatch.tiles.map_pyramid import drawn_bounds, map_bounds, map_levels, padded_bounds
 from greylatch.tiles.raster_pyramid import Levels
 
+__all__ = ["WHOLE", "Plan", "plan_edition"]
+
 MAX_TILES = 200_000
 WHOLE = "map"
 """Name of the archives of the whole map."""

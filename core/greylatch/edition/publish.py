@@ -20,6 +20,8 @@ from greylatch.errors import BadInput
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import EARLIEST
 
+__all__ = ["publish"]
+
 
 def publish(plan: Plan, out: str | Path, processes: int | None = None, progress: Progress = silent) -> dict[str, Any]:
     """Write the edition to the folder `out` or, where it ends in .zip, to that file; whole or absent. Returns what readers'

@@ -20,6 +20,8 @@ from greylatch.tiles.mvt import Property, encode_points
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
 from greylatch.tiles.style import LABEL_FIELDS, LABELS, VectorLayer
 
+__all__ = ["feature_properties", "label_archives", "open_layers", "shape_archives"]
+
 
 def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Archive]:
     """An archive of vector tiles per layer of shapes, each drawn feature with its class. Layers that open styles show as pictures

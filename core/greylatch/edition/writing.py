@@ -22,19 +22,21 @@ from greylatch.edition.live import HOME, page_labels, write_live
 from greylatch.edition.page import write_page
 from greylatch.edition.plan import WHOLE, Plan
 from greylatch.edition.vector_tiles import open_layers
-from greylatch.errors import BadInput
+from greylatch.errors import OffMap
 from greylatch.paint.key import LayerKey, layer_key
+from greylatch.places.bounds import Bounds
 from greylatch.places.described import described
 from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.frame import Frame
 from greylatch.places.graticule import APART, graticule, graticule_step, paths
-from greylatch.places.grid import Bounds
 from greylatch.progress import Progress, silent
 from greylatch.sheet.document import StartView
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
 from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.read import merge_zips
 from greylatch.tiles.style import passes_below, style_document
+
+__all__ = ["public_key", "write_edition"]
 
 STEPS = 5
 SCALES = 9
@@ -128,7 +130,7 @@ def _scales(frame: Frame, box: Bounds) -> list[list[float | None]]:
 def _metres(frame: Frame, x: float, y: float) -> float | None:
     try:
         return round(frame.metres(x, y), 6)
-    except BadInput:
+    except OffMap:
         return None
 
 
@@ -161,7 +163,7 @@ def _start_place(plan: Plan) -> list[float] | None:
         return None
     try:
         return list(plan.frame.place(view.lon, view.lat))
-    except BadInput:
+    except OffMap:
         return None
 
 

@@ -18,8 +18,10 @@ from multiprocessing.context import ForkServerContext
 from pathlib import Path
 from typing import Any, ParamSpec, TypeVar
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
 from greylatch.wording import megabytes
+
+__all__ = ["LIBRARIES", "bounded", "memory_for", "within"]
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -66,7 +68,7 @@ def within(memory: int, seconds: int, work: Callable[P, R], *arguments: P.args, 
             process.kill()
             process.join()
     if answer is None:
-        raise BadInput(_why(process.exitcode, memory, seconds))
+        raise BadFile(_why(process.exitcode, memory, seconds))
     failed, value = answer
     if failed:
         raise value
@@ -101,13 +103,13 @@ def _work(
     try:
         answer = (False, work(*arguments, **named))
     except MemoryError:
-        answer = (True, BadInput(_memory_words(memory)))
+        answer = (True, BadFile(_memory_words(memory)))
     except BaseException as error:
         answer = (True, error)
     try:
         sender.send(answer)
     except MemoryError:
-        sender.send((True, BadInput(_memory_words(memory))))
+        sender.send((True, BadFile(_memory_words(memory))))
     except Exception as error:  # what can't be sent over is told by its words
         sender.send((True, RuntimeError(f"{type(error).__name__}: {error}; {str(answer[1])[:500]}")))
 

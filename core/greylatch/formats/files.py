@@ -8,7 +8,7 @@ import pyarrow as pa
 import pyproj
 import shapely
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
 from greylatch.formats.geojson import read_geojson
 from greylatch.formats.result import ReadResult
 from greylatch.formats.shapefile import read_zipped_shapefile
@@ -18,6 +18,8 @@ from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.delimited import Dialect, guess_dialect, read_delimited
 from greylatch.tables.fieldtypes import FieldType, guess_types, typed_columns
 from greylatch.wording import counted
+
+__all__ = ["file_kind", "read_file"]
 
 _ZIP_IT = "Zip it together with its .shp, .shx, .dbf and .prj."
 _NOT_READ = (
@@ -47,9 +49,9 @@ def file_kind(path: str | Path) -> FileKind:
         with open(path, "rb") as file:
             head = file.read(4096)
     except OSError as error:
-        raise BadInput(f"{path} cannot be read: {error.strerror}.") from error
+        raise BadFile(f"{path} cannot be read: {error.strerror}.") from error
     if not head:
-        raise BadInput("The file is empty.")
+        raise BadFile("The file is empty.")
     if head[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"):
         return "geotiff"
     if head[:4] == b"PK\x03\x04":
@@ -67,12 +69,12 @@ def raise_for_other_kind(head: bytes, path: Path) -> None:
     start = head.removeprefix(b"\xef\xbb\xbf").lstrip()
     for signature, what, remedy in _NOT_READ:
         if head.startswith(signature) or (signature[:1] == b"<" and start.startswith(signature)):
-            raise BadInput(f"{path.name} is {what}, which is not read.", remedy)
+            raise BadFile(f"{path.name} is {what}, which is not read.", remedy)
     suffix = path.suffix.lower()
     if suffix == ".dbf" and b"\0" in head:
-        raise BadInput(f"{path.name} is one of the files that make up a Shapefile, which is not read alone.", _ZIP_IT)
+        raise BadFile(f"{path.name} is one of the files that make up a Shapefile, which is not read alone.", _ZIP_IT)
     if suffix in (".tif", ".tiff", ".zip", ".geojson", ".json"):
-        raise BadInput(
+        raise BadFile(
             f"{path.name} is not what its name says, or not a kind that is read.",
             "CSV, GeoJSON, zipped Shapefile and GeoTIFF are.",
         )
@@ -97,7 +99,7 @@ def read_file(
 
         return ReadResult(read_geoparquet(path), "Stated in the file.")
     if kind == "geotiff":
-        raise BadInput(f"{Path(path).name} is a raster; a table or shapes are needed here.")
+        raise BadFile(f"{Path(path).name} is a raster; a table or shapes are needed here.")
     raw = read_delimited(path, dialect or guess_dialect(path))
     chosen = types or {}
     columns = typed_columns(raw, chosen)
@@ -116,7 +118,7 @@ def points_from(columns: pa.Table, at: CoordinateColumns, crs: str | None, place
     else:
         guess = guess_crs(numbers(columns, at.x), numbers(columns, at.y))
         if guess.crs is None and placed:
-            raise BadInput(guess.reason)
+            raise BadFile(guess.reason)
         reason, chosen = guess.reason, parse_crs(guess.crs) if guess.crs else None
     dataset = located(columns, at, chosen)
     assert dataset.shapes is not None

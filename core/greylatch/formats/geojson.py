@@ -12,12 +12,14 @@ import pyarrow as pa
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput, printable
+from greylatch.errors import BadFile, printable
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
 from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
 from greylatch.tables.fieldtypes import plain
 from greylatch.wording import counted
+
+__all__ = ["feature_collection", "read_geojson", "write_geojson"]
 
 MAX_GEOJSON = 1024**3
 GEOJSON_SHAPES = (
@@ -33,7 +35,7 @@ def features_of(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = No
     """The features of a FeatureCollection in longitude and latitude, each as JSON, exterior rings counter-clockwise; `extra` adds a
     property per row. The feature's id is its fid. Raises BadInput for a bare table."""
     if dataset.shapes is None or dataset.crs is None:
-        raise BadInput("A table without shapes cannot be written as GeoJSON.")
+        raise BadFile("A table without shapes cannot be written as GeoJSON.")
     shapes = rounded(shapely.orient_polygons(to_lonlat(dataset.shapes, dataset.crs), exterior_cw=False))
     texts = shapely.to_geojson(shapes)
     texts[shapely.is_missing(shapes) | shapely.is_empty(shapes)] = "null"
@@ -71,7 +73,7 @@ def write_geojson(dataset: Dataset, path: str | Path, extra: Mapping[str, Sequen
             sink.write(b"\n]}")
         part.replace(target)
     except OSError as error:
-        raise BadInput(f"{target} cannot be written: {error.strerror}.") from error
+        raise BadFile(f"{target} cannot be written: {error.strerror}.") from error
     finally:
         part.unlink(missing_ok=True)
 
@@ -84,7 +86,7 @@ def rounded(shapes: Shapes) -> Shapes:
 def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
     """A GeoJSON file (RFC 7946). Raises BadInput with line and column of a mistake in the JSON."""
     if Path(path).stat().st_size > MAX_GEOJSON:
-        raise BadInput("The GeoJSON is larger than 1 GB.")
+        raise BadFile("The GeoJSON is larger than 1 GB.")
     document = _json(path)
     features = _features(document)
     notes: list[str] = []
@@ -104,20 +106,20 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
 def _features(document: Any) -> list[Any]:
     """The features of a GeoJSON document; RFC 7946 has bare shapes too."""
     if isinstance(document, list):
-        raise BadInput("This JSON is a list, not GeoJSON.", "Save a table as CSV.")
+        raise BadFile("This JSON is a list, not GeoJSON.", "Save a table as CSV.")
     kind = document.get("type") if isinstance(document, dict) else None
     if kind == "Topology":
-        raise BadInput("This JSON is TopoJSON, which is not read.", "Save it as GeoJSON.")
+        raise BadFile("This JSON is TopoJSON, which is not read.", "Save it as GeoJSON.")
     if kind == "FeatureCollection":
         features = document.get("features", [])
         if not isinstance(features, list) or not features:
-            raise BadInput("The GeoJSON holds no feature.")
+            raise BadFile("The GeoJSON holds no feature.")
         return features
     if kind == "Feature":
         return [document]
     if kind in GEOJSON_SHAPES:
         return [{"type": "Feature", "geometry": document}]
-    raise BadInput("This JSON is not GeoJSON: its type is not FeatureCollection, Feature or that of a shape.")
+    raise BadFile("This JSON is not GeoJSON: its type is not FeatureCollection, Feature or that of a shape.")
 
 
 def _json(path: str | Path) -> Any:
@@ -129,15 +131,15 @@ def _json(path: str | Path) -> Any:
         # NaN and infinities are no JSON, but many programs write them where a value is missing.
         return json.loads(Path(path).read_text("utf-8-sig"), parse_constant=lambda _: None)
     except UnicodeDecodeError as error:
-        raise BadInput("The GeoJSON is not UTF-8 text, as RFC 7946 asks.") from error
+        raise BadFile("The GeoJSON is not UTF-8 text, as RFC 7946 asks.") from error
     except json.JSONDecodeError as error:
-        raise BadInput(
+        raise BadFile(
             f"The GeoJSON breaks off or is misspelt at line {error.lineno}, column {error.colno}: {error.msg}."
         ) from error
     except RecursionError as error:
-        raise BadInput("The GeoJSON is nested too deeply.") from error
+        raise BadFile("The GeoJSON is nested too deeply.") from error
     except ValueError as error:
-        raise BadInput("The GeoJSON holds a number of thousands of digits.") from error
+        raise BadFile("The GeoJSON holds a number of thousands of digits.") from error
 
 
 def _stated_crs(named: object) -> str | None:
@@ -152,9 +154,9 @@ def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
     open_rings = np.zeros(len(features), dtype=np.bool_)
     for i, feature in enumerate(features):
         if not isinstance(feature, dict) or feature.get("type") != "Feature":
-            raise BadInput(f"Entry {i + 1} of the GeoJSON is not a Feature.")
+            raise BadFile(f"Entry {i + 1} of the GeoJSON is not a Feature.")
         if not isinstance(feature.get("properties") or {}, dict):
-            raise BadInput(f"The properties of feature {i + 1} are not an object with names and values.")
+            raise BadFile(f"The properties of feature {i + 1} are not an object with names and values.")
         if feature.get("geometry") is None:
             continue
         texts[i] = _text(feature["geometry"], i)
@@ -192,8 +194,8 @@ def _one_by_one(features: list[Any], texts: NDArray[np.object_]) -> tuple[Shapes
     return shapes, closed
 
 
-def _no_shape(i: int, error: Exception) -> BadInput:
-    return BadInput(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.")
+def _no_shape(i: int, error: Exception) -> BadFile:
+    return BadFile(f"The shape of feature {i + 1} is not GeoJSON: {str(error)[:120]}.")
 
 
 def _closed(shape: dict[str, Any]) -> dict[str, Any]:
@@ -212,7 +214,7 @@ def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
     for row in rows:
         names.update(dict.fromkeys(row))
         if len(names) > MAX_COLUMNS:
-            raise BadInput(f"The features have more than {MAX_COLUMNS:,} different properties.")
+            raise BadFile(f"The features have more than {MAX_COLUMNS:,} different properties.")
     # RFC 7946 puts a feature's identifier beside its properties; it is a field like any other.
     if "id" not in names and any(isinstance(feature.get("id"), (str, int, float)) for feature in features):
         rows = [{"id": feature.get("id"), **row} for feature, row in zip(features, rows, strict=True)]

@@ -5,8 +5,10 @@ from pathlib import Path
 import pyarrow as pa
 import shapely
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
 from greylatch.tables.dataset import Dataset
+
+__all__ = ["write_geopackage"]
 
 _TYPES = {"points": "MultiPoint", "lines": "MultiLineString", "areas": "MultiPolygon"}
 
@@ -14,7 +16,7 @@ _TYPES = {"points": "MultiPoint", "lines": "MultiLineString", "areas": "MultiPol
 def write_geopackage(dataset: Dataset, path: str | Path, layer: str = "layer") -> None:
     """Write `dataset` as the one layer of a GeoPackage in its own CRS, whole or absent. Raises BadInput for a bare table."""
     if dataset.shapes is None or dataset.crs is None:
-        raise BadInput("A table without shapes is not written as GeoPackage.")
+        raise BadFile("A table without shapes is not written as GeoPackage.")
     import pyogrio
 
     target = Path(path)
@@ -31,7 +33,7 @@ def write_geopackage(dataset: Dataset, path: str | Path, layer: str = "layer") -
         )  # fmt: skip
         part.replace(target)
     except OSError as error:
-        raise BadInput(f"{target} cannot be written: {error.strerror or error}.") from error
+        raise BadFile(f"{target} cannot be written: {error.strerror or error}.") from error
     finally:
         part.unlink(missing_ok=True)
 

@@ -8,8 +8,10 @@ import pyarrow.parquet as pq
 import pyproj
 import shapely
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
 from greylatch.tables.dataset import Dataset, kind_of
+
+__all__ = ["read_geoparquet", "write_geoparquet"]
 
 GEOMETRY = "geometry"
 
@@ -37,7 +39,7 @@ def read_geoparquet(path: str | Path) -> Dataset:
     try:
         table = pq.read_table(path)
     except (pa.ArrowException, OSError) as error:
-        raise BadInput(f"{Path(path).name} is not a readable Parquet file.") from error
+        raise BadFile(f"{Path(path).name} is not a readable Parquet file.") from error
     stated = (table.schema.metadata or {}).get(b"geo")
     if not stated:
         return Dataset(table, "table")

@@ -18,6 +18,8 @@ from greylatch.tables.dataset import fields, numbers
 from greylatch.tables.delimited import Dialect, Ragged, guess_dialect, read_delimited, with_corrections
 from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
 
+__all__ = ["Corrections", "Preview", "Taken", "preview", "take_in", "title_of"]
+
 PREVIEW_ROWS = 60
 PREVIEW_CELL = 500
 """Characters of a cell that a preview shows."""

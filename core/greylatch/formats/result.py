@@ -8,10 +8,12 @@ import pyproj
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
 from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
 from greylatch.tables.dataset import Dataset, Kind, Shapes, kind_of, named_columns
 from greylatch.wording import counted
+
+__all__ = ["ReadResult", "read_result", "rows_of"]
 
 
 @dataclass(frozen=True)
@@ -31,13 +33,15 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
         columns = pa.table({"row": pa.array(range(1, len(shapes) + 1), pa.int64())})
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
-        raise BadInput("There is no shape in this file.")
+        raise BadFile("There is no shape in this file.")
     if absent.any():
         shapes = np.where(absent, shapely.GeometryCollection(), shapes)
         notes.append(f"{counted(int(absent.sum()), 'row')} without a shape: {rows_of(absent)}.")
     lost = _without_a_place(shapes)
     if lost.any():
-        raise BadInput(f"{counted(int(lost.sum()), 'row')} with coordinates that are no numbers: {rows_of(lost)}.")
+        raise BadFile(
+            f"{counted(int(lost.sum()), 'row')} with coordinates that are no place on earth: {rows_of(lost)}."
+        )
     shapes = shapely.force_2d(shapes)
     kind = kind_of(shapes)
     if crs is not None and crs.is_geographic:
@@ -67,10 +71,15 @@ def _cut_where_broken(shapes: Shapes) -> Shapes:
     return out
 
 
+FARTHEST = 1e10
+"""Units beyond which no coordinate of any system lies, be it in millimetres. Geometry of such edges takes for ever."""
+
+
 def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:
     xy, owner = shapely.get_coordinates(shapes, return_index=True)
     nowhere = np.zeros(len(shapes), dtype=np.bool_)
-    nowhere[owner[~np.isfinite(xy).all(axis=1)]] = True
+    with np.errstate(invalid="ignore"):
+        nowhere[owner[~(np.abs(xy) <= FARTHEST).all(axis=1)]] = True
     return nowhere
 
 
@@ -86,7 +95,7 @@ def _check_degrees(shapes: Shapes) -> None:
         )
     if off.any():
         row = int(np.argmax(off))
-        raise BadInput(
+        raise BadFile(
             f"Row {row + 1} reaches from ({west[row]:g}, {south[row]:g}) to ({east[row]:g}, {north[row]:g}), which is not longitude and latitude.",
             "Is the projection another one?",
         )

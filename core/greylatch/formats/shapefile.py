@@ -7,12 +7,14 @@ import pyarrow as pa
 import pyproj
 import shapely
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile, BadInput
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.formats.zipped import unpack
 from greylatch.places.crs import MAX_CRS_TEXT, guess_crs, parse_crs
 from greylatch.tables.dataset import Shapes
 from greylatch.tables.delimited import guess_encoding
+
+__all__ = ["read_zipped_shapefile"]
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
 
@@ -26,7 +28,7 @@ def read_zipped_shapefile(
         files = unpack(path, folder, SHAPEFILE_PARTS)
         mains = [file for file in files if file.suffix.lower() == ".shp"]
         if len(mains) != 1:
-            raise BadInput(
+            raise BadFile(
                 "The zip holds no Shapefile (.shp)."
                 if not mains
                 else f"The zip holds {len(mains)} Shapefiles; pack one."
@@ -35,9 +37,9 @@ def read_zipped_shapefile(
         parts = {file.suffix.lower(): file for file in files if file.stem == main.stem}
         for ending in (".shx", ".dbf"):
             if ending not in parts:
-                raise BadInput(f"The Shapefile's {main.stem}{ending} is missing from the zip.")
+                raise BadFile(f"The Shapefile's {main.stem}{ending} is missing from the zip.")
         if main.read_bytes()[:4] != b"\x00\x00\x27\x0a":
-            raise BadInput(f"{main.name} is not a Shapefile, whatever its name says.")
+            raise BadFile(f"{main.name} is not a Shapefile, whatever its name says.")
         notes = []
         if encoding is None and ".cpg" not in parts:
             encoding = guess_encoding(_text_of_dbf(parts[".dbf"]))
@@ -56,7 +58,7 @@ def read_zipped_shapefile(
     xy = shapely.get_coordinates(shapes)
     guess = guess_crs(xy[:, 0], xy[:, 1])
     if guess.crs is None and placed:
-        raise BadInput(why, guess.reason)
+        raise BadFile(why, guess.reason)
     return read_result(columns, shapes, parse_crs(guess.crs) if guess.crs else None, f"{why} {guess.reason}", notes)
 
 
@@ -73,7 +75,7 @@ def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
         columns = table.drop_columns([name])
         columns.validate(full=True)
     except pa.ArrowInvalid as error:
-        raise BadInput(f"The text in {main.stem}.dbf is not {encoding or 'what its .cpg says'}.") from error
+        raise BadFile(f"The text in {main.stem}.dbf is not {encoding or 'what its .cpg says'}.") from error
     except (
         DataSourceError,
         DataLayerError,
@@ -82,9 +84,9 @@ def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
         LookupError,
         shapely.GEOSException,
     ) as error:
-        raise BadInput(f"{main.name} cannot be read: {error}.") from error
+        raise BadFile(f"{main.name} cannot be read: {error}.") from error
     if len(shapes) == 0:
-        raise BadInput(f"{main.name} holds no feature.")
+        raise BadFile(f"{main.name} holds no feature.")
     return columns, shapes
 
 

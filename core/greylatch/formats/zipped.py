@@ -8,7 +8,9 @@ import zipfile
 import zlib
 from pathlib import Path, PurePosixPath
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile, BadInput
+
+__all__ = ["unpack"]
 
 MAX_UNPACKED = 4 * 1024**3
 MAX_RATIO = 200
@@ -43,7 +45,7 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
                     while block := source.read(1 << 20):
                         budget -= len(block)
                         if budget < 0:
-                            raise BadInput(
+                            raise BadFile(
                                 f"The zip holds more than {max_unpacked / 1024**3:.0f} GB, unlike what it says."
                             )
                         sink.write(block)
@@ -51,12 +53,12 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
         for target in written:
             target.unlink()
         if isinstance(error, FileExistsError):
-            raise BadInput("The zip holds two files of the same name.") from error
+            raise BadFile("The zip holds two files of the same name.") from error
         if isinstance(error, BadInput):
             raise
         # A seek or a read beyond what the file has shows as an error of the system without a file's name.
         if isinstance(error, UNREADABLE) or (isinstance(error, OSError) and error.errno in (None, errno.EINVAL)):
-            raise BadInput("This is not a zip file that can be read.", "Pack it again.") from error
+            raise BadFile("This is not a zip file that can be read.", "Pack it again.") from error
         raise
     return written
 
@@ -65,22 +67,22 @@ def checked(archive: zipfile.ZipFile, max_unpacked: int = MAX_UNPACKED) -> list[
     """The files of an open zip, or BadInput that names the offending entry."""
     members = archive.infolist()
     if len(members) > MAX_ENTRIES:
-        raise BadInput(f"The zip holds {len(members):,} entries; at most {MAX_ENTRIES:,} are read.")
+        raise BadFile(f"The zip holds {len(members):,} entries; at most {MAX_ENTRIES:,} are read.")
     for member in members:
         name = PurePosixPath(member.filename.replace("\\", "/"))
         if name.is_absolute() or ".." in name.parts or ":" in member.filename:
-            raise BadInput(f"The zip's entry '{member.filename[:80]}' leads out of the zip.", "Nothing was unpacked.")
+            raise BadFile(f"The zip's entry '{member.filename[:80]}' leads out of the zip.", "Nothing was unpacked.")
         if len(name.name.encode("utf-8", "replace")) > MAX_NAME:
-            raise BadInput(
+            raise BadFile(
                 f"The zip's entry '{member.filename[:80]} …' has a name of {len(name.name):,} characters.",
                 "Shorten it.",
             )
         if stat.S_ISLNK(member.external_attr >> 16):
-            raise BadInput(f"The zip's entry '{member.filename[:80]}' is a link.", "Nothing was unpacked.")
+            raise BadFile(f"The zip's entry '{member.filename[:80]}' is a link.", "Nothing was unpacked.")
         if member.flag_bits & 1:
-            raise BadInput("The zip is locked with a password.")
+            raise BadFile("The zip is locked with a password.")
     total = sum(member.file_size for member in members)
     packed = sum(member.compress_size for member in members)
     if total > max_unpacked or (total > 50_000_000 and total > MAX_RATIO * max(packed, 1)):
-        raise BadInput(f"The zip would unpack to {total / 1024**3:.1f} GB.", "Nothing was unpacked.")
+        raise BadFile(f"The zip would unpack to {total / 1024**3:.1f} GB.", "Nothing was unpacked.")
     return [member for member in members if not member.is_dir()]

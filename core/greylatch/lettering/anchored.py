@@ -10,6 +10,8 @@ import numpy as np
 from greylatch.lettering.place import Letter, Placement, ToLetter
 from greylatch.lettering.type import ASCENT
 
+__all__ = ["AnchoredLabel", "anchored"]
+
 
 @dataclass(frozen=True)
 class AnchoredLabel:

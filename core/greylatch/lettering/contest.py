@@ -4,6 +4,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+__all__ = ["Taken", "room_for"]
+
 CELL = 64.0
 """Px of the side of the cells through which taken boxes are found."""
 

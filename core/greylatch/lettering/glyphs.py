@@ -13,6 +13,8 @@ from scipy.ndimage import distance_transform_edt
 from greylatch.errors import BadInput
 from greylatch.lettering.type import font, typeface
 
+__all__ = ["BORDER", "EM", "FINER", "FONT_STACK", "RANGE", "TOP_OF_LINE", "distance_field", "glyph_range"]
+
 FONT_STACK = "Source Sans 3 Medium"
 """What style documents call the shipped typeface in `text-font`."""
 RANGE = 256

@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 
 from greylatch.tables.dataset import Shapes
 
+__all__ = ["Rings", "boxes_inside", "middles", "rings_of"]
+
 GRID = 11
 """Places tried across an area, and as many down."""
 LONGEST = 64

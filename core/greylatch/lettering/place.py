@@ -14,6 +14,8 @@ from greylatch.lettering.type import LEADING, missing_letters, text_width, text_
 from greylatch.lettering.ways import Way, in_two, ways_around, ways_upon
 from greylatch.tables.dataset import Fids, Kind, Shapes
 
+__all__ = ["Letter", "Placement", "ToLetter", "anchors_of", "place"]
+
 
 @dataclass(frozen=True)
 class Letter:

@@ -11,6 +11,18 @@ import numpy as np
 import skia
 from numpy.typing import NDArray
 
+__all__ = [
+    "ASCENT",
+    "DESCENT",
+    "FONT_FILE",
+    "LEADING",
+    "font",
+    "missing_letters",
+    "text_width",
+    "text_widths",
+    "typeface",
+]
+
 FONT_FILE = Path(__file__).parent / "fonts" / "SourceSans3-Medium.ttf"
 ASCENT = 0.75
 """Height of the tallest letters over the baseline, as a share of the size; with `DESCENT` it makes a line's box."""

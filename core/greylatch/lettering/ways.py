@@ -5,6 +5,8 @@ from typing import NamedTuple
 
 from greylatch.lettering.type import ASCENT, DESCENT, LEADING
 
+__all__ = ["Way", "in_two", "ways_around", "ways_upon"]
+
 Line = tuple[str, float, float, float]  # text, width, dx of its middle, dy of its baseline
 Box = tuple[float, float, float, float]
 

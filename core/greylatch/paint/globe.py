@@ -15,6 +15,8 @@ from greylatch.rasters.ink import Rgba
 from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import Dataset
 
+__all__ = ["distortion_picture"]
+
 BREAKS = [0.8, 0.95, 1.05, 1.25, 2.0]
 """Areal scales between the colours: much and somewhat too small, true within a twentieth, and too large by degrees."""
 COLOURS = ["#35698c", "#8fb3c4", "#e9e5d6", "#e3b878", "#c77a3a", "#8f3b1f"]

@@ -9,6 +9,8 @@ from greylatch.places.graticule import GraticuleLine, edge_labels, graticule, gr
 from greylatch.places.view import View
 from greylatch.sheet.document import Furniture, Graticule
 
+__all__ = ["lines_of", "paint_degrees", "paint_ground"]
+
 LABEL = 11.0
 """Px of the letters of degrees."""
 GAP = 4.0

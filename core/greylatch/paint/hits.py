@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 from greylatch.paint.passes import VectorPass, drawn_reach
 from greylatch.symbols.ink import UNDRAWN
 
+__all__ = ["hit"]
+
 SLACK = 3.0
 """Px by which a pointer may miss a symbol or a line."""
 

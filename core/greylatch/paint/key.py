@@ -8,6 +8,8 @@ from greylatch.rasters.ink import stretch_ends
 from greylatch.sheet.document import RasterRamp
 from greylatch.symbols.key import KeyEntry, key_entries, key_title, unit_note, unnamed_divisor
 
+__all__ = ["LayerKey", "RampKey", "layer_key"]
+
 RAMP_STEPS = 24
 
 

@@ -6,6 +6,8 @@ from numpy.typing import NDArray
 
 from greylatch.symbols.ink import Mark
 
+__all__ = ["MANY", "seen"]
+
 HIDDEN = 0.1 / 255
 """What shines through of all that lies below a pixel, as a share, where nothing of it is seen any more. A tenth
 of what a channel can tell apart: painting rounds after every mark, and what is left out moves the rounding too."""

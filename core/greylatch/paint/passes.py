@@ -8,16 +8,30 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.place import Letter, Placement, ToLetter, place
 from greylatch.paint.sources import Find, RasterSource, VectorSource
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
-from greylatch.places.grid import Bounds
 from greylatch.sheet.document import Furniture, Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
 from greylatch.sheet.projection import frame_of
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
 from greylatch.tables.dataset import Dataset, texts
+
+__all__ = [
+    "Composition",
+    "Pass",
+    "RasterPass",
+    "VectorPass",
+    "compose",
+    "drawn_reach",
+    "label_decimals",
+    "letters_in",
+    "pass_of",
+    "symbol_radii",
+    "to_letter",
+]
 
 
 @dataclass(frozen=True)
@@ -77,7 +91,7 @@ class Composition:
 
 
 def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition:
-    """The passes of `sheet`, in its own frame or another; `find` gives the source of a dataset's name. Raises BadInput that names
+    """The passes of `sheet`, in its own frame or another; `find` gives the source of a dataset's name. Raises CannotDraw that names
     the layer."""
     frame = frame or frame_of(sheet)
     passes: list[Pass] = []
@@ -89,28 +103,34 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
             pass_ = pass_of(layer, find, frame)
             if layer.lettering and isinstance(pass_, VectorPass):
                 lettered.append((layer, to_letter(pass_, layer.lettering)))
-        except BadInput as error:
-            raise BadInput(f"Layer '{layer.name}':", str(error)) from error
+        except CannotDraw as error:
+            raise CannotDraw(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, pass_)
     return Composition(passes, lettered, sheet.furniture, frame)
 
 
 def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
-    """The drawing pass of one layer in a frame. Raises BadInput where its symbology does not suit its data."""
+    """The drawing pass of one layer in a frame. Raises CannotDraw where its symbology does not suit its data, or these are not there."""
     source = find(layer.dataset, frame)
     symbology = layer.symbology
     if isinstance(symbology, (Hillshade, RasterRamp, Picture)):
         if not isinstance(source, RasterSource):
-            raise BadInput(f"'{symbology.kind}' draws rasters, and this dataset holds {source.dataset.kind}.")
+            raise CannotDraw(f"'{symbology.kind}' draws rasters, and this dataset holds {source.dataset.kind}.")
         return RasterPass(layer, source)
     if not isinstance(source, VectorSource):
-        raise BadInput(f"'{symbology.kind}' draws areas, lines and points, and this dataset is a raster.")
-    return VectorPass(layer, source, ink(source.dataset, symbology))
+        raise CannotDraw(f"'{symbology.kind}' draws areas, lines and points, and this dataset is a raster.")
+    try:
+        return VectorPass(layer, source, ink(source.dataset, symbology))
+    except BadInput as error:
+        raise CannotDraw(str(error)) from error
 
 
 def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
-    """What the labels of a pass ask for."""
-    words = texts(vector.source.dataset.columns, lettering.field, label_decimals(vector.source.dataset, lettering))
+    """What the labels of a pass ask for. Raises CannotDraw for a field that is not there."""
+    try:
+        words = texts(vector.source.dataset.columns, lettering.field, label_decimals(vector.source.dataset, lettering))
+    except BadInput as error:
+        raise CannotDraw(str(error)) from error
     words = [
         "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.index.tolist(), strict=True)
     ]

@@ -2,6 +2,8 @@
 
 import skia
 
+__all__ = ["colour", "draw_text", "fill", "stroke"]
+
 
 def colour(text: str, opacity: float = 1.0) -> int:
     """A colour of Skia from '#rrggbb' and a share."""

@@ -12,10 +12,12 @@ from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
 from greylatch.paint.occlusion import MANY, seen
 from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in, symbol_radii
 from greylatch.paint.pens import colour, draw_text, fill, stroke
-from greylatch.places.grid import Bounds
+from greylatch.places.bounds import Bounds
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
 from greylatch.symbols.ink import UNDRAWN, Mark
+
+__all__ = ["BLEND_MODES", "paint"]
 
 BLEND_MODES = {
     "normal": skia.BlendMode.kSrcOver,

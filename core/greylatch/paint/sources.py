@@ -12,12 +12,14 @@ import shapely
 import skia
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
+from greylatch.errors import CannotDraw
 from greylatch.lettering.place import anchors_of
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
-from greylatch.places.grid import Bounds
 from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
 from greylatch.tables.dataset import Dataset, Shapes
+
+__all__ = ["Find", "RasterSource", "Source", "VectorSource", "path_of"]
 
 PATH_LEVELS = 4
 """For how many resolutions a source keeps its outlines."""
@@ -30,7 +32,7 @@ class VectorSource:
 
     def __init__(self, dataset: Dataset, frame: Frame = MERCATOR) -> None:
         if dataset.shapes is None or dataset.crs is None:
-            raise BadInput("This dataset has no shapes to draw.", "Join it to areas or points first.")
+            raise CannotDraw("This dataset has no shapes to draw.", "Join it to areas or points first.")
         self.dataset, self.frame = dataset, frame
         self.first_levels: dict[int, int] = {}
         """What others have worked out from the shapes, remembered with them."""

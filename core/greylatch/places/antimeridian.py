@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 
 from greylatch.tables.dataset import Shapes
 
+__all__ = ["MOST_LONGITUDE", "crosses_antimeridian", "cut_at_antimeridian"]
+
 HALF_TURN = 180.0
 MOST_TURNS = 3
 MOST_LONGITUDE = HALF_TURN + 360 * MOST_TURNS

@@ -12,6 +12,8 @@ from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.fieldtypes import FieldType
 
+__all__ = ["CoordinateColumns", "guess_coordinate_columns", "located"]
+
 _DEGREES = (("lon", "lng", "long", "longitude", "longitud"), ("lat", "latitude", "latitud"))
 _PLANE = (("x", "easting", "east", "coord_x", "x_coord"), ("y", "northing", "north", "coord_y", "y_coord"))
 """Words for the two coordinates, by kind: a longitude never goes with a northing. Degrees come first, as they need no projection.

@@ -13,7 +13,22 @@ from pyproj.exceptions import CRSError, ProjError
 
 from greylatch.errors import BadInput
 from greylatch.places.antimeridian import cut_at_antimeridian
+from greylatch.places.bounds import Bounds
 from greylatch.tables.dataset import Shapes
+
+__all__ = [
+    "LONLAT",
+    "MAX_CRS_TEXT",
+    "WEB_MERCATOR",
+    "crs_name",
+    "crs_text",
+    "guess_crs",
+    "lonlat_box",
+    "parse_crs",
+    "reproject",
+    "to_lonlat",
+    "transformer_between",
+]
 
 LONLAT = pyproj.CRS.from_epsg(4326)
 WEB_MERCATOR = pyproj.CRS.from_epsg(3857)
@@ -135,9 +150,7 @@ def to_lonlat(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
     return cut_at_antimeridian(reproject(shapes, crs, LONLAT))
 
 
-def lonlat_box(
-    crs: pyproj.CRS, west: float, south: float, east: float, north: float
-) -> tuple[float, float, float, float]:
+def lonlat_box(crs: pyproj.CRS, west: float, south: float, east: float, north: float) -> Bounds:
     """The box in degrees around a box in `crs`; one that crosses the 180th meridian goes all the way round, from −180 to 180.
 
     Raises BadInput where its edges have no place on earth.

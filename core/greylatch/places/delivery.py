@@ -14,6 +14,8 @@ from greylatch.tables.dataset import Dataset, Fids, field_type
 from greylatch.tables.record import recordable, same_values
 from greylatch.wording import counted
 
+__all__ = ["Delivery", "delivery", "delivery_of"]
+
 
 @dataclass(frozen=True)
 class Retyped:

@@ -6,6 +6,8 @@ from greylatch.places.crs import crs_name
 from greylatch.places.frame import Frame
 from greylatch.places.suggest import keeps_areas
 
+__all__ = ["FrameFigures", "described"]
+
 ROUND = "WebMercatorQuad"
 """The set whose world goes round: beyond its right edge it begins anew."""
 

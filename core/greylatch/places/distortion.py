@@ -9,6 +9,8 @@ from pyproj.exceptions import ProjError
 from greylatch.places.frame import Frame
 from greylatch.tables.dataset import Shapes
 
+__all__ = ["areal_scale", "circles"]
+
 _GEOD = pyproj.Geod(ellps="WGS84")
 CIRCLE = 400_000.0
 """Metres of the radius of circles on a map of the world."""

@@ -12,6 +12,8 @@ import shapely
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT, crs_name, transformer_between
 
+__all__ = ["METRES_TO_A_DEGREE", "Domain", "cap", "crs_unit", "domain_of"]
+
 Family = Literal["whole", "azimuthal", "cylinder", "cone", "transverse", "tried"]
 _AZIMUTHAL = {"laea": 179.0, "aeqd": 179.0, "stere": 120.0, "sterea": 120.0, "ups": 120.0, "ortho": 89.9, "gnom": 75.0}
 """Degrees from the middle as far as they are drawn: laea and aeqd end just before the antipode, which would be a whole circle;

@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyproj
 import shapely
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, Conflict
 from greylatch.places.crs import LONLAT, reproject
 from greylatch.tables.dataset import MAX_COLUMNS, Fids, Kind, field_type, missing_count
 from greylatch.tables.edit import (
@@ -31,13 +31,11 @@ from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 from greylatch.tables.record import KeptField, free_key
 from greylatch.wording import counted
 
+__all__ = ["Draft"]
+
 DETAILED = 3
 """Up to how many changes of cells are told one by one in the history."""
 Row = dict[str, Any]
-
-
-class Conflict(BadInput):
-    """Somebody else changed the same cell meanwhile."""
 
 
 @dataclass

@@ -11,13 +11,16 @@ import pyproj
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, OffMap
 from greylatch.places.antimeridian import cut_at_antimeridian
+from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, reproject, transformer_between
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
-from greylatch.places.grid import WORLD, Bounds, Grid
+from greylatch.places.grid import WORLD, Grid
 from greylatch.places.longitudes import shorter_way
 from greylatch.tables.dataset import Shapes
+
+__all__ = ["MERCATOR", "Frame"]
 
 Coordinates = NDArray[np.float64]
 Move = Callable[[Coordinates], Coordinates]
@@ -118,14 +121,14 @@ class Frame:
         """
         point = self.project(np.array([shapely.Point(lon, lat)], dtype=object), LONLAT)[0]
         if point.is_empty:
-            raise BadInput(f"{lon:g}, {lat:g} lies beyond the limits of {self.name}.")
+            raise OffMap(f"{lon:g}, {lat:g} lies beyond the limits of {self.name}.")
         return point.x, point.y
 
     def lonlat(self, x: float, y: float) -> tuple[float, float]:
         """Longitude and latitude of a place on the map. Raises BadInput where there is none."""
         lon, lat = transformer_between(self.crs, LONLAT).transform(x, y, errcheck=False)
         if not (math.isfinite(lon) and math.isfinite(lat)):
-            raise BadInput(f"({x:g}, {y:g}) is no place on the globe in {self.name}.")
+            raise OffMap(f"({x:g}, {y:g}) is no place on the globe in {self.name}.")
         return (lon + 180) % 360 - 180 if abs(lon) > 180 else lon, lat
 
     def metres(self, x: float, y: float) -> float:
@@ -147,7 +150,7 @@ class Frame:
         box = shapely.segmentize(shapely.box(west, min(south, north - TINY), max(east, west + TINY), north), 1.0)
         bounds = self.project(np.array([box], dtype=object), LONLAT)[0].bounds
         if not bounds or not all(map(math.isfinite, bounds)):
-            raise BadInput(f"Nothing between {west:g}, {south:g} and {east:g}, {north:g} can be shown in {self.name}.")
+            raise OffMap(f"Nothing between {west:g}, {south:g} and {east:g}, {north:g} can be shown in {self.name}.")
         return bounds
 
     def reach(self, bounds: Bounds) -> Bounds | None:

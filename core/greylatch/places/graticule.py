@@ -7,11 +7,13 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT
 from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.frame import Frame
-from greylatch.places.grid import Bounds
 from greylatch.tables.dataset import Shapes
+
+__all__ = ["APART", "GraticuleLine", "edge_labels", "graticule", "graticule_step", "paths"]
 
 STEPS = (30.0, 15.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 """Degrees between lines, the widest first. Common practice."""

@@ -9,12 +9,13 @@ from typing import Any, NamedTuple
 import morecantile
 import pyproj
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, OffMap
+from greylatch.places.bounds import Bounds
 from greylatch.places.crs import parse_crs
 from greylatch.places.domain import crs_unit
 
-Bounds = tuple[float, float, float, float]
-"""West, south, east, north: the least and greatest x and y of a box in whatever it is given in."""
+__all__ = ["DEEPEST", "KNOWN_SETS", "TILE", "WORLD", "Grid", "Tile"]
+
 WORLD = 2 * 20037508.342789244
 """Metres along the side of the square of WebMercatorQuad: the equator of WGS 84."""
 TILE = 256
@@ -85,7 +86,7 @@ class Grid:
         left, bottom, right, top = self.extent
         box = max(bounds[0], left), max(bounds[1], bottom), min(bounds[2], right), min(bounds[3], top)
         if box[0] > box[2] or box[1] > box[3]:
-            raise BadInput(f"All of it lies beside the tiles of {self.name}.", "Choose another tile matrix set.")
+            raise OffMap(f"All of it lies beside the tiles of {self.name}.", "Choose another tile matrix set.")
         return box
 
     def tile_at(self, x: float, y: float, z: int) -> Tile:

@@ -12,6 +12,8 @@ from rapidfuzz import fuzz, process
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
+__all__ = ["Match", "Suggestion", "joined", "keys_of", "match", "suggested"]
+
 LIKENESS = 62.0
 """Least likeness, 0..100, of a spelling that is suggested."""
 SURE_LIKENESS, SURE_APART, WORD_LIKENESS = 88.0, 10.0, 80.0

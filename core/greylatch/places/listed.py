@@ -7,6 +7,10 @@ from functools import lru_cache
 from pyproj.database import query_crs_info
 from pyproj.enums import PJType
 
+from greylatch.places.bounds import Bounds
+
+__all__ = ["Listed", "search_projections"]
+
 
 @dataclass(frozen=True)
 class Listed:
@@ -16,7 +20,7 @@ class Listed:
     crs: str
     name: str
     area: str
-    bounds: tuple[float, float, float, float] | None
+    bounds: Bounds | None
     degrees: bool
 
 

@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+__all__ = ["shorter_way"]
+
 
 def shorter_way(west: NDArray[np.float64], east: NDArray[np.float64]) -> tuple[float, float]:
     """From where to where stretches of longitude reach together, over the shorter way round: the widest stretch that none of

@@ -10,9 +10,12 @@ from pyproj.database import query_crs_info
 from pyproj.enums import PJType
 
 from greylatch.errors import BadInput
+from greylatch.places.bounds import Bounds
 from greylatch.places.crs import crs_name, parse_crs, to_lonlat
 from greylatch.places.longitudes import shorter_way
 from greylatch.tables.dataset import Shapes
+
+__all__ = ["ProjectionSuggestion", "keeps_areas", "reach_of", "suggest_for", "suggest_projections"]
 
 _EQUAL_AREA = (
     "Equal Area", "Equal Earth", "Albers", "Mollweide", "Sinusoidal", "Hammer", "Eckert IV", "Eckert VI", "laea", "aea", "cea",
@@ -51,7 +54,7 @@ def suggest_projections(shapes: Shapes, crs: pyproj.CRS) -> list[ProjectionSugge
     return suggest_for(reach_of(to_lonlat(shapes, crs)))
 
 
-def suggest_for(reach: tuple[float, float, float, float]) -> list[ProjectionSuggestion]:
+def suggest_for(reach: Bounds) -> list[ProjectionSuggestion]:
     """As `suggest_projections`, for what reaches from west to east (east the larger, also across the 180th meridian) and from
     south to north, in degrees.
 
@@ -71,7 +74,7 @@ def suggest_for(reach: tuple[float, float, float, float]) -> list[ProjectionSugg
     return [*_country(lon, lat, south, north, wide, flat), *_official(reach)][:6]
 
 
-def reach_of(lonlat: Shapes) -> tuple[float, float, float, float]:
+def reach_of(lonlat: Shapes) -> Bounds:
     """West, south, east, north of shapes in degrees, over the shorter way round: of data on both sides of the 180th meridian
     `east` is larger than 180. A few far outliers count as much as the rest."""
     bounds = shapely.bounds(lonlat)
@@ -153,7 +156,7 @@ def _albers(lon: float, south: float, north: float) -> ProjectionSuggestion:
     )
 
 
-def _official(reach: tuple[float, float, float, float]) -> list[ProjectionSuggestion]:
+def _official(reach: Bounds) -> list[ProjectionSuggestion]:
     """What PROJ's list has for just such an area: the three systems with the smallest area of use that holds all of it."""
     west, south, east, north = reach
     if east > 180:
@@ -162,7 +165,7 @@ def _official(reach: tuple[float, float, float, float]) -> list[ProjectionSugges
         "EPSG", PJType.PROJECTED_CRS, AreaOfInterest(west, south, east, north), contains=True, allow_deprecated=False
     )
 
-    def size(box: tuple[float, float, float, float]) -> float:
+    def size(box: Bounds) -> float:
         return ((box[2] - box[0]) % 360 or 360) * (box[3] - box[1])
 
     wanted = (east - west) * (north - south)

@@ -2,8 +2,11 @@
 
 from dataclasses import dataclass
 
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
-from greylatch.places.grid import DEEPEST, Bounds, Tile
+from greylatch.places.grid import DEEPEST, Tile
+
+__all__ = ["View"]
 
 PLACE_LEVEL = 14
 """The level at which a map of a single place is shown."""

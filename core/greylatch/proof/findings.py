@@ -7,7 +7,7 @@ from typing import Any
 
 from greylatch.colour.difference import READERS, VISIONS, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
-from greylatch.errors import BadInput
+from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
@@ -15,6 +15,8 @@ from greylatch.proof.proportion import in_true_areas, uneven
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Classed, Layer, RampChoice, Sheet
 from greylatch.wording import counted
+
+__all__ = ["Finding", "Provenance", "findings", "mend"]
 
 CLOSE = 8.0
 """CIEDE2000 below which neighbouring classes are hard to tell apart on a map. Common practice: about 2 can just be seen side
@@ -97,7 +99,7 @@ def mend(sheet: Sheet, finding: str, find: Find, provenance: Mapping[str, Proven
 def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
     try:
         pass_ = pass_of(layer, find)
-    except BadInput as error:
+    except CannotDraw as error:
         return [Finding(f"broken:{layer.id}", layer.id, "classify", f"'{layer.name}' cannot be drawn", str(error))]
     out: list[Finding] = []
     if isinstance(pass_, VectorPass):
@@ -152,7 +154,7 @@ def _of_lettering(layer: Layer, vector: VectorPass) -> list[Finding]:
         return []
     try:
         wanted = to_letter(vector, layer.lettering).texts
-    except BadInput as error:
+    except CannotDraw as error:
         return [
             Finding(f"broken-letters:{layer.id}", layer.id, "letter", f"'{layer.name}' cannot be lettered", str(error))
         ]
@@ -237,7 +239,7 @@ def _of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
         return []
     try:
         unknown = unknown_placeholders(layer.card, vector.source.dataset.columns.column_names)
-    except BadInput as error:
+    except BadTemplate as error:
         return [
             Finding(f"card:{layer.id}", layer.id, "explain", f"The card of '{layer.name}' cannot be read", str(error))
         ]

@@ -3,9 +3,11 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadTemplate
 from greylatch.reading.template import placeholders
 from greylatch.sheet.document import Classed, Graduated, Layer, NormaliseByField, Proportional, Sheet
+
+__all__ = ["unfit"]
 
 
 @dataclass(frozen=True)
@@ -69,5 +71,5 @@ def _unknown_in_card(layer: Layer, types: Mapping[str, str]) -> list[str]:
             for name in placeholders(layer.card)
             if name not in types
         ]
-    except BadInput:
+    except BadTemplate:
         return []

@@ -3,13 +3,15 @@
 import numpy as np
 import shapely
 
-from greylatch.errors import BadInput
+from greylatch.errors import CannotDraw
 from greylatch.paint.sources import Find, VectorSource
 from greylatch.places.crs import LONLAT, transformer_between
 from greylatch.places.distortion import areal_scale
 from greylatch.places.suggest import keeps_areas, suggest_projections
 from greylatch.sheet.document import Classed, Layer, Projection, Sheet
 from greylatch.sheet.projection import frame_of
+
+__all__ = ["in_true_areas", "uneven"]
 
 UNEVEN = 1.25
 """How many times larger one area may be drawn than another of the same size. Common practice: a quarter more can be seen."""
@@ -61,6 +63,6 @@ def _classed_areas(sheet: Sheet, find: Find) -> VectorSource | None:
 def _found(layer: Layer, find: Find, sheet: Sheet) -> VectorSource | None:
     try:
         source = find(layer.dataset, frame_of(sheet))
-    except BadInput:  # which is a finding of its own
+    except CannotDraw:  # which is a finding of its own
         return None
     return source if isinstance(source, VectorSource) and source.dataset.kind == "areas" else None

@@ -15,12 +15,27 @@ from rasterio.errors import CRSError, RasterioError, RasterioIOError
 from rasterio.io import DatasetReader
 
 from greylatch.classes.distribution import Distribution, distribution
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
+from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT, crs_name, lonlat_box, parse_crs, transformer_between
 from greylatch.places.domain import crs_unit
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.tables.fieldtypes import finite
 from greylatch.wording import megabytes
+
+__all__ = [
+    "MAX_PIXELS",
+    "RasterInfo",
+    "check_all_pixels",
+    "colour_of",
+    "in_crs",
+    "open_raster",
+    "raster_bounds",
+    "raster_crs",
+    "raster_info",
+    "raster_resolution",
+    "unplaced_raster_info",
+]
 
 MAX_PIXELS = 4_000_000_000
 MAX_BLOCK = 256 * 1024**2
@@ -43,7 +58,7 @@ class RasterInfo:
     colour: str
     nodata: float | None
     crs: str
-    bounds: tuple[float, float, float, float]
+    bounds: Bounds
     cell: tuple[float, float]
     mercator_resolution: float
     overviews: int
@@ -65,7 +80,7 @@ def open_raster(path: str | Path, overview: int | None = None, placed: bool = Tr
         source = rasterio.open(path, driver="GTiff", sharing=False, **options)
     except (RasterioIOError, CRSError, ValueError) as error:
         problem = "is not a readable GeoTIFF" if Path(path).is_file() else "is not there"
-        raise BadInput(f"{Path(path).name} {problem}.") from error
+        raise BadFile(f"{Path(path).name} {problem}.") from error
     try:
         _check_pixels(source, Path(path).name)
         if placed:
@@ -79,38 +94,38 @@ def open_raster(path: str | Path, overview: int | None = None, placed: bool = Tr
 def _check_pixels(source: DatasetReader, name: str) -> None:
     """Refuse in words what cannot be read."""
     if source.count == 0:
-        raise BadInput(f"{name} holds no band.")
+        raise BadFile(f"{name} holds no band.")
     if source.width * source.height > MAX_PIXELS:
-        raise BadInput(f"{name} has more than {MAX_PIXELS:,} pixels.", "Cut it into parts first.")
+        raise BadFile(f"{name} has more than {MAX_PIXELS:,} pixels.", "Cut it into parts first.")
     high, wide = source.block_shapes[0]
     block = high * wide * np.dtype(source.dtypes[0].replace("complex_int16", "complex64")).itemsize
     if block > MAX_BLOCK:
-        raise BadInput(
+        raise BadFile(
             f"{name} is cut into blocks of {wide:,} × {high:,} pixels, {megabytes(block)} each, which cannot be read in parts.",
             "Write it anew with tiles of 256 or 512 pixels.",
         )
     if source.dtypes[0].startswith("complex"):
-        raise BadInput(f"{name} holds complex numbers.", "Make a band of their size or their angle first.")
+        raise BadFile(f"{name} holds complex numbers.", "Make a band of their size or their angle first.")
 
 
 def _check_place(source: DatasetReader, name: str) -> None:
     """Refuse in words what has no place on earth."""
     points = source.gcps[0]
     if points and (source.crs is None or source.transform.is_identity):
-        raise BadInput(
+        raise BadFile(
             f"{name} is placed by {len(points)} control points and not by a grid.", "Warp it onto a projection first."
         )
     if source.crs is None:
-        raise BadInput(
+        raise BadFile(
             f"{name} says nothing about its projection.", "Give the file a coordinate reference system, or choose one."
         )
     if source.transform.is_identity or source.transform.is_degenerate:
-        raise BadInput(
+        raise BadFile(
             f"{name} names its projection but not where in it the pixels lie.",
             "Give the file its transform, or a world file.",
         )
     if not np.isfinite((*source.bounds, *source.res)).all() or min(map(abs, source.res)) == 0:
-        raise BadInput(f"The bounds of {name} are no numbers.", "Is its transform the right one?")
+        raise BadFile(f"The bounds of {name} are no numbers.", "Is its transform the right one?")
     raster_bounds(source)
 
 
@@ -119,17 +134,17 @@ def raster_crs(source: DatasetReader) -> pyproj.CRS:
     try:
         return parse_crs(source.crs.to_wkt())
     except CRSError as error:
-        raise BadInput("The raster's coordinate reference system cannot be read.") from error
+        raise BadFile("The raster's coordinate reference system cannot be read.") from error
 
 
-def raster_bounds(source: DatasetReader) -> tuple[float, float, float, float]:
+def raster_bounds(source: DatasetReader) -> Bounds:
     """West, south, east, north in degrees; all the way round for a raster over the 180th meridian. Raises BadInput."""
     west, east = sorted((source.bounds.left, source.bounds.right))
     south, north = sorted((source.bounds.bottom, source.bounds.top))
     crs = raster_crs(source)
     box = lonlat_box(crs, west, south, east, north)
     if box[2] - box[0] < NOTHING or box[3] - box[1] < NOTHING:
-        raise BadInput(
+        raise BadFile(
             f"The whole raster is {east - west:g} by {north - south:g} units of {crs_name(crs)}: it covers no ground.",
             "Is its projection the right one?",
         )
@@ -163,7 +178,7 @@ def unplaced_raster_info(path: str | Path) -> dict[str, Any]:
         figures = _figures(source, Path(path).name)
         try:
             _check_place(source, Path(path).name)
-        except BadInput as error:
+        except BadFile as error:
             figures["notes"].append(str(error))
         figures["first_band"] = asdict(figures["first_band"])
         return finite({**figures, "crs": None, "bounds": None, "mercator_resolution": None})
@@ -177,7 +192,7 @@ def _figures(source: DatasetReader, name: str) -> dict[str, Any]:
             1, out_shape=(max(1, source.height // shrink), max(1, source.width // shrink)), masked=True
         )
     except RasterioError as error:
-        raise BadInput(f"{name} breaks off: not all of its pixels can be read.") from error
+        raise BadFile(f"{name} breaks off: not all of its pixels can be read.") from error
     numbers = np.ma.filled(sample.astype(np.float64), np.nan).ravel()
     there = numbers[np.isfinite(numbers)]
     low, high = (float(v) for v in np.percentile(there, [2, 98])) if len(there) else (None, None)
@@ -207,7 +222,7 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
             with rasterio.open(copy, "r+", driver="GTiff") as target:
                 target.crs = chosen.to_wkt()
         except (RasterioError, CRSError, ValueError) as error:
-            raise BadInput(f"{Path(path).name} cannot be given a projection: {error}.") from error
+            raise BadFile(f"{Path(path).name} cannot be given a projection: {error}.") from error
         yield copy
 
 
@@ -251,7 +266,7 @@ def check_all_pixels(path: str | Path) -> None:
             try:
                 source.read(window=window)
             except RasterioError as error:
-                raise BadInput(
+                raise BadFile(
                     f"{Path(path).name} breaks off at row {window.row_off}, column {window.col_off}: its pixels cannot be read.",
                     "Fetch the file again.",
                 ) from error

@@ -17,6 +17,8 @@ from greylatch.rasters.window import ground_cell, read_part, warp
 from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp, RasterSymbology
 from greylatch.wording import counted
 
+__all__ = ["Rgba", "coloured", "draw_raster", "stretch_ends"]
+
 Rgba = NDArray[np.uint8]
 
 

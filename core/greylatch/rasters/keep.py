@@ -10,6 +10,8 @@ from rasterio.shutil import copy as copy_raster
 from greylatch.errors import BadInput
 from greylatch.rasters.info import RasterInfo, check_all_pixels, in_crs, open_raster, raster_info
 
+__all__ = ["keep_as_cog"]
+
 
 def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> RasterInfo:
     """Write the GeoTIFF at `path` as a cloud optimised one to `out`, every pixel read; `crs` stands in for the file's own.

@@ -21,6 +21,8 @@ from greylatch.places.crs import transformer_between
 from greylatch.places.frame import Frame
 from greylatch.rasters.info import MAX_PIXELS, open_raster, raster_crs
 
+__all__ = ["reproject_raster"]
+
 BLOCK = 512
 """Pixels of a side that are warped at once."""
 MOST_READ = 40_000_000

@@ -18,6 +18,8 @@ from rasterio.features import geometry_mask
 from greylatch.places.crs import transformer_between
 from greylatch.places.view import View
 
+__all__ = ["Positions", "resample", "source_positions"]
+
 STEP = 8
 GROWS_BELOW = 0.95
 """Below this ratio of pixel sizes GDAL lets its kernel grow."""

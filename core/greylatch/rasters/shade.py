@@ -5,6 +5,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+__all__ = ["hillshade"]
+
 
 def hillshade(
     elevation: NDArray[np.floating],

@@ -20,6 +20,8 @@ from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.view import View
 from greylatch.rasters.resample import Positions, resample, source_positions
 
+__all__ = ["ground_cell", "read_part", "warp"]
+
 MOST_PIXELS = 2**31
 
 

@@ -10,6 +10,8 @@ from markdown_it import MarkdownIt
 from greylatch.reading.template import filled, placeholder, placeholders
 from greylatch.sheet.versions import field_expression
 
+__all__ = ["foreign_pictures", "origin", "render_card", "starting_card", "unknown_placeholders"]
+
 TAGS = {
     "p", "br", "hr", "h1", "h2", "h3", "h4", "strong", "em", "s", "code", "pre", "blockquote", "ul", "ol", "li", "a",
     "img", "table", "thead", "tbody", "tr", "th", "td",

@@ -15,9 +15,11 @@ from liquid.builtin.output import Output, OutputNode
 from liquid.exceptions import LiquidError
 from liquid.undefined import Undefined
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadTemplate
 from greylatch.sheet.versions import field_expression
 from greylatch.tables.dataset import text_of
+
+__all__ = ["MAX_TEMPLATE", "filled", "placeholder", "placeholders"]
 
 MAX_TEMPLATE = 20_000
 MAX_PLACEHOLDER = 500
@@ -61,10 +63,8 @@ def filled(template: str, row: Mapping[str, Any]) -> str:
         return parsed(template).render(closed(row))
     except LiquidError as error:
         raise _mistake(error) from error
-    except BadInput:
-        raise
     except (ArithmeticError, ValueError, TypeError, RecursionError) as error:
-        raise BadInput("The card's template has a mistake: a filter was given what it cannot work on.") from error
+        raise BadTemplate("The card's template has a mistake: a filter was given what it cannot work on.") from error
 
 
 def placeholders(template: str) -> list[str]:
@@ -120,7 +120,7 @@ def parsed(template: str) -> BoundTemplate:
 def _check(template: str) -> None:
     """Refuse, in linear time, what the language's own lexer would take long over or what is not part of ours."""
     if len(template) > MAX_TEMPLATE:
-        raise BadInput(f"The card's template has {len(template):,} characters; at most {MAX_TEMPLATE:,} are read.")
+        raise BadTemplate(f"The card's template has {len(template):,} characters; at most {MAX_TEMPLATE:,} are read.")
     at = 0
     while opening := _OPENING.search(template, at):
         start = opening.start()
@@ -128,7 +128,7 @@ def _check(template: str) -> None:
         end = template.find("}}" if output else "%}", start, start + MAX_PLACEHOLDER + 4)
         if end < 0:
             what = "placeholder" if output else "condition"
-            raise BadInput(
+            raise BadTemplate(
                 f"The card's template has a mistake at {_place(template, start)}: the {what} opened here is not closed"
                 f" within {MAX_PLACEHOLDER} characters."
             )
@@ -136,7 +136,7 @@ def _check(template: str) -> None:
             named = _TAG_NAME.match(template, start)
             name = named.group(1) if named else ""
             if name not in TAGS:
-                raise BadInput(
+                raise BadTemplate(
                     f"The card's template has a mistake at {_place(template, start)}: there is no '{name}' in templates.",
                     "Conditions are if, unless and case; for goes through a list.",
                 )
@@ -226,7 +226,7 @@ def _made() -> Environment:
 _language = _made()
 
 
-def _mistake(error: LiquidError) -> BadInput:
+def _mistake(error: LiquidError) -> BadTemplate:
     place = error.context()
     where = f" at line {place[0]}, column {place[1] + 1}" if place else ""
-    return BadInput(f"The card's template has a mistake{where}: {str(error.message)[:200]}.")
+    return BadTemplate(f"The card's template has a mistake{where}: {str(error.message)[:200]}.")

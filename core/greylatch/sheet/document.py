@@ -9,6 +9,38 @@ from greylatch.errors import BadInput
 from greylatch.places.crs import parse_crs
 from greylatch.sheet.versions import carried_forward
 
+__all__ = [
+    "WIDEST_STROKE",
+    "Blend",
+    "Classed",
+    "Classing",
+    "CrsText",
+    "FieldName",
+    "Furniture",
+    "Graduated",
+    "Graticule",
+    "Hillshade",
+    "KeyText",
+    "Layer",
+    "Lettering",
+    "Normalise",
+    "NormaliseByArea",
+    "NormaliseByField",
+    "Origin",
+    "Picture",
+    "Projection",
+    "Proportional",
+    "RampChoice",
+    "RasterRamp",
+    "RasterSymbology",
+    "Sheet",
+    "Single",
+    "StartView",
+    "Stroke",
+    "Symbology",
+    "VectorSymbology",
+]
+
 Blend = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
     "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity",

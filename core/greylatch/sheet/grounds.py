@@ -6,6 +6,8 @@ from typing import Literal, get_args
 from greylatch.errors import BadInput
 from greylatch.sheet.document import Graticule, Hillshade, Layer, Sheet
 
+__all__ = ["GroundName", "with_ground"]
+
 GroundName = Literal["plain", "light", "dark", "relief"]
 RELIEF = "ground-relief"
 """The id of the layer that is the ground."""

@@ -3,6 +3,8 @@
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.sheet.document import Sheet
 
+__all__ = ["frame_of"]
+
 
 def frame_of(sheet: Sheet) -> Frame:
     """The frame that the sheet names; Web Mercator where it names none.

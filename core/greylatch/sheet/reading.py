@@ -9,6 +9,8 @@ from pydantic import ValidationError
 from greylatch.errors import BadInput
 from greylatch.sheet.document import Sheet
 
+__all__ = ["parse_sheet", "read_sheet", "sheet_schema"]
+
 
 def read_sheet(path: str | Path) -> Sheet:
     """The sheet in the JSON file at `path`. Raises BadInput with the place of the first mistake."""

@@ -6,6 +6,8 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
+__all__ = ["card_from_1", "carried_forward", "field_expression", "first_version_id"]
+
 NEWEST = 2
 _MUSTACHE = re.compile(r"\{\{\{([^{}]{0,400})\}\}\}|\{\{([#^/!>&=]?)([^{}]{0,400})\}\}")
 _PLAIN_NAME = re.compile(r"[^\W\d][\w-]*")

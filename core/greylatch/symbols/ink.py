@@ -8,10 +8,12 @@ from numpy.typing import NDArray
 from greylatch.classes.classify import NO_DATA, Classification, classify
 from greylatch.classes.values import values_of
 from greylatch.colour.ramps import ramp_colours
-from greylatch.errors import BadInput
+from greylatch.errors import CannotDraw
 from greylatch.sheet.document import Classed, Classing, Graduated, Proportional, Single, Stroke, VectorSymbology
 from greylatch.symbols.size import class_radii, proportional_radii
 from greylatch.tables.dataset import Dataset
+
+__all__ = ["UNDRAWN", "Ink", "Mark", "classification_of", "ink", "values_for"]
 
 UNDRAWN = 255
 """The palette position of features that are not drawn."""
@@ -133,4 +135,4 @@ def _mark(fill: str, symbology: VectorSymbology, radius: float) -> Mark:
 
 def _needs_points(dataset: Dataset, what: str) -> None:
     if dataset.kind != "points":
-        raise BadInput(f"{what} need points, and this layer holds {dataset.kind}.")
+        raise CannotDraw(f"{what} need points, and this layer holds {dataset.kind}.")

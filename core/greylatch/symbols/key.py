@@ -12,6 +12,8 @@ from greylatch.symbols.ink import Ink, Mark
 from greylatch.symbols.size import proportional_radii
 from greylatch.tables.dataset import Dataset
 
+__all__ = ["KeyEntry", "class_entries", "key_entries", "key_title", "reference_values", "unit_note", "unnamed_divisor"]
+
 
 @dataclass(frozen=True)
 class KeyEntry:

@@ -11,6 +11,8 @@ import numpy as np
 from greylatch.symbols.ink import Ink
 from greylatch.tables.dataset import Fids, Kind
 
+__all__ = ["packed_ink"]
+
 ALIGNED = 4
 """Each array begins at a multiple of so many bytes."""
 

@@ -5,6 +5,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+__all__ = ["FLANNERY", "class_radii", "proportional_radii"]
+
 FLANNERY = 0.5716
 """Exponent of the radius for the area that readers perceive (Flannery 1971); 0.5 would be true to area."""
 

@@ -13,6 +13,26 @@ from numpy.typing import NDArray
 from greylatch.errors import BadInput, printable
 from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 
+__all__ = [
+    "MAX_COLUMNS",
+    "MAX_NAME",
+    "Dataset",
+    "Fids",
+    "FieldInfo",
+    "Kind",
+    "Shapes",
+    "column_named",
+    "field_type",
+    "fields",
+    "kind_of",
+    "missing_count",
+    "named",
+    "named_columns",
+    "numbers",
+    "text_of",
+    "texts",
+]
+
 Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
 Fids = NDArray[np.int64]

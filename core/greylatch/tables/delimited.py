@@ -13,9 +13,21 @@ import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile
 from greylatch.tables.dataset import MAX_COLUMNS, named
 from greylatch.wording import counted
+
+__all__ = [
+    "Dialect",
+    "Ragged",
+    "RawTable",
+    "guess_delimiter",
+    "guess_dialect",
+    "guess_encoding",
+    "is_encoding",
+    "read_delimited",
+    "with_corrections",
+]
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 SAMPLE_BYTES = 256 * 1024
@@ -62,7 +74,7 @@ def guess_dialect(path: str | Path) -> Dialect:
     with open(path, "rb") as file:
         sample = file.read(SAMPLE_BYTES)
     if not sample.strip():
-        raise BadInput("The file is empty.")
+        raise BadFile("The file is empty.")
     encoding = guess_encoding(sample)
     text = sample.decode(encoding, "replace")
     delimiter = guess_delimiter(text)
@@ -81,7 +93,7 @@ def guess_encoding(sample: bytes) -> str:
     if sample.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return "utf-16"
     if b"\0" in sample:
-        raise BadInput(
+        raise BadFile(
             "This is not a text file: it holds zero bytes.", "Is it a spreadsheet or a picture with the wrong ending?"
         )
     # A sample may end within a character, so its last few bytes are not held against UTF-8.
@@ -98,7 +110,7 @@ def guess_encoding(sample: bytes) -> str:
         cp_isolation=["cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman"],
     ).best()
     if best is None:
-        raise BadInput("The file's characters cannot be read in any encoding tried.", "Save it as UTF-8.")
+        raise BadFile("The file's characters cannot be read in any encoding tried.", "Save it as UTF-8.")
     return best.encoding
 
 
@@ -150,9 +162,9 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
     Raises BadInput: an encoding that does not fit (with the line), rows of another length (with their lines), no columns.
     """
     if not is_encoding(dialect.encoding):
-        raise BadInput(f"There is no encoding '{dialect.encoding}' of text.", "utf-8 and cp1252 are the most common.")
+        raise BadFile(f"There is no encoding '{dialect.encoding}' of text.", "utf-8 and cp1252 are the most common.")
     if dialect.delimiter not in DELIMITERS:
-        raise BadInput(f"'{dialect.delimiter}' is no delimiter.", f"Choose one of {', '.join(DELIMITERS.values())}.")
+        raise BadFile(f"'{dialect.delimiter}' is no delimiter.", f"Choose one of {', '.join(DELIMITERS.values())}.")
     preview = limit is not None
     if not preview and (whole := _at_once(path, dialect)) is not None:
         return whole
@@ -161,12 +173,12 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
         try:
             return _rows(reader, dialect, limit)
         except UnicodeError as error:
-            raise BadInput(
+            raise BadFile(
                 f"Near line {reader.line_num + 1} the bytes are not {dialect.encoding}.",
                 "Choose another encoding in the preview.",
             ) from error
         except csv.Error as error:
-            raise BadInput(f"Line {reader.line_num} cannot be read: {error}.") from error
+            raise BadFile(f"Line {reader.line_num} cannot be read: {error}.") from error
 
 
 def with_corrections(
@@ -201,15 +213,15 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
             odd.append((reader.line_num, len(row)))  # type: ignore[attr-defined]
             row = (row + [""] * len(names))[: len(names)]
         if any(len(cell) > MAX_CELL for cell in row):
-            raise BadInput(f"A cell on line {reader.line_num} is longer than {MAX_CELL:,} characters.")  # type: ignore[attr-defined]
+            raise BadFile(f"A cell on line {reader.line_num} is longer than {MAX_CELL:,} characters.")  # type: ignore[attr-defined]
         rows.append(row)
         if limit is not None and len(rows) >= limit:
             break
     if not names:
-        raise BadInput("The file is empty.")
+        raise BadFile("The file is empty.")
     if odd and dialect.ragged == "refuse" and limit is None:
         some = "; ".join(f"line {line} has {n}" for line, n in odd[:5])
-        raise BadInput(
+        raise BadFile(
             f"{counted(len(odd), 'row')} without the header's {counted(len(names), 'cell')}: {some}{'; …' if len(odd) > 5 else ''}.",
             "Mend them in the file, or choose to fill short rows and cut long ones.",
         )

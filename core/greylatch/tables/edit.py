@@ -12,6 +12,21 @@ from greylatch.tables.fieldtypes import FieldType, plain, typed
 from greylatch.tables.meaning import MeaningKind, is_mark
 from greylatch.tables.record import KeptField
 
+__all__ = [
+    "MAX_EDITS",
+    "AddField",
+    "AddRow",
+    "DeleteField",
+    "DeleteRows",
+    "DescribeField",
+    "Edit",
+    "MovePoint",
+    "SetCell",
+    "cell_value",
+    "said",
+    "stored_value",
+]
+
 MAX_EDITS = 10_000
 Fid = Annotated[int, Field(ge=0, lt=2**53)]
 Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]

@@ -13,6 +13,8 @@ import pyarrow.compute as pc
 from greylatch.errors import BadInput
 from greylatch.tables.delimited import RawTable
 
+__all__ = ["ARROW", "FieldType", "finite", "guess_types", "plain", "typed", "typed_columns"]
+
 FieldType = Literal["text", "integer", "number", "date", "boolean"]
 BLANK = {"", "na", "n/a", "nan", "null", "none", "-", "–"}
 """Cells that hold nothing. Common practice."""

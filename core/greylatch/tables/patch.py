@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 
 from greylatch.tables.dataset import Fids, Shapes
 
+__all__ = ["patched_columns", "patched_shapes"]
+
 
 def patched_columns(
     fids: Fids, columns: pa.Table, touched: Fids, there: Fids, fresh: pa.Table

@@ -18,6 +18,17 @@ from greylatch.tables.dataset import FieldInfo, field_type, missing_count
 from greylatch.tables.fieldtypes import plain
 from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 
+__all__ = [
+    "KeptField",
+    "columns_of_json",
+    "fields_after",
+    "free_key",
+    "kept_fields",
+    "recordable",
+    "rows_as_json",
+    "same_values",
+]
+
 BLOCK = 1 << 22
 """Bytes that are parsed at once; no row may be longer."""
 _CONTROL = "[\\x00-\\x1f]"

@@ -16,7 +16,21 @@ from pmtiles.tile import Compression, TileType, zxy_to_tileid
 from pmtiles.writer import Writer
 
 from greylatch.errors import BadInput
+from greylatch.places.bounds import Bounds
 from greylatch.places.grid import Grid, Tile
+
+__all__ = [
+    "EARLIEST",
+    "EVERYWHERE",
+    "ArchiveInfo",
+    "RasterFormat",
+    "RowOrder",
+    "TileSink",
+    "open_archive",
+    "raster_address",
+    "tilejson",
+    "tileset",
+]
 
 RasterFormat = Literal["png", "webp"]
 TileFormat = RasterFormat | Literal["pbf"]
@@ -37,7 +51,7 @@ class ArchiveInfo:
     format: TileFormat
     min_zoom: int
     max_zoom: int
-    bounds: tuple[float, float, float, float]
+    bounds: Bounds
     attribution: str = ""
     tile_size: int = 256
     vector_layers: tuple[dict[str, Any], ...] = ()

@@ -3,9 +3,12 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
-from greylatch.places.grid import Bounds, Grid, Tile
+from greylatch.places.grid import Grid, Tile
 from greylatch.places.view import View
+
+__all__ = ["Block", "blocks_over"]
 
 DEPTH = 3
 """A block spans this many levels below its root: 8 × 8 tiles at the bottom."""

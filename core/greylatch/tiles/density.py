@@ -8,6 +8,8 @@ from greylatch.paint.sources import VectorSource
 from greylatch.places.grid import DEEPEST
 from greylatch.tiles.mvt import EXTENT
 
+__all__ = ["LIMIT", "OPEN_FEATURE", "shapes_from"]
+
 LIMIT = 500_000
 """Bytes of a tile of shapes beyond which it is too heavy to be sent and drawn."""
 FEATURE = 12

@@ -7,6 +7,8 @@ import skia
 from isal import isal_zlib
 from numpy.typing import NDArray
 
+__all__ = ["LOSSLESS", "encoded", "halved", "is_empty", "png", "quarters_joined"]
+
 Rgba = NDArray[np.uint8]
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 SUB, TRUECOLOUR, TRUECOLOUR_ALPHA = 1, 2, 6

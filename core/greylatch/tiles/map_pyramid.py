@@ -4,15 +4,18 @@ import math
 from collections.abc import Iterator
 from pathlib import Path
 
-from greylatch.errors import BadInput
+from greylatch.errors import OffMap
 from greylatch.paint.passes import Composition, RasterPass
 from greylatch.paint.picture import paint
-from greylatch.places.grid import TILE, Bounds, Tile
+from greylatch.places.bounds import Bounds
+from greylatch.places.grid import TILE, Tile
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import LOSSLESS, encoded, is_empty
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
+
+__all__ = ["cut_map", "drawn_bounds", "map_blocks", "map_bounds", "map_levels", "padded_bounds", "paint_block"]
 
 DEEPEST_MADE = 16
 VERTEX_SPACING = 6.0
@@ -40,11 +43,11 @@ def map_bounds(composition: Composition) -> Bounds:
     """The box around what is drawn. Raises BadInput for an empty map."""
     bounds = composition.bounds
     if bounds is None and composition.passes:
-        raise BadInput(
+        raise OffMap(
             f"Nothing of this map lies within the limits of {composition.frame.name}.", "Choose another projection."
         )
     if bounds is None:
-        raise BadInput("There is nothing on this map to draw.", "Add a layer, or make one visible.")
+        raise OffMap("There is nothing on this map to draw.", "Add a layer, or make one visible.")
     return bounds
 
 

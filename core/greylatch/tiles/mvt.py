@@ -11,8 +11,10 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.places.grid import Bounds
+from greylatch.places.bounds import Bounds
 from greylatch.tables.dataset import Kind, Shapes
+
+__all__ = ["EXTENT", "Properties", "Property", "encode_points", "encode_shapes"]
 
 EXTENT = 4096
 """Units along the side of a tile."""

@@ -23,6 +23,8 @@ from greylatch.tiles.archive import ArchiveInfo, RasterFormat, RowOrder, TileSin
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import encoded, halved, is_empty, quarters_joined
 
+__all__ = ["Levels", "checked_levels", "cut_raster", "raster_levels"]
+
 
 @dataclass(frozen=True)
 class Levels:

@@ -9,6 +9,8 @@ from pmtiles.reader import MmapSource, Reader
 from greylatch.places.grid import Tile
 from greylatch.tiles.archive import ArchiveInfo, open_archive
 
+__all__ = ["PMTilesFile", "TileFile", "ZippedTiles", "merge_zips", "open_tiles"]
+
 
 class PMTilesFile:
     """A PMTiles archive open for reading.

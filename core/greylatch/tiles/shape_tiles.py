@@ -7,9 +7,12 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.paint.sources import VectorSource
-from greylatch.places.grid import Bounds, Tile
+from greylatch.places.bounds import Bounds
+from greylatch.places.grid import Tile
 from greylatch.sheet.document import WIDEST_STROKE
 from greylatch.tiles.mvt import EXTENT, Properties, encode_points, encode_shapes
+
+__all__ = ["LAYER", "reach_of_tile", "shape_tile"]
 
 SMALLEST = 512 / math.sqrt(2)
 """Px that a tile of shapes is wide where it is shown smallest: halfway, by factors, to the level before."""

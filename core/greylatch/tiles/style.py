@@ -12,6 +12,8 @@ from greylatch.symbols.ink import Mark
 from greylatch.tables.dataset import Kind
 from greylatch.tiles.archive import ArchiveInfo, raster_address
 
+__all__ = ["BELOW", "LABELS", "LABEL_FIELDS", "VectorLayer", "at_home", "passes_below", "pictures_of", "style_document"]
+
 
 @dataclass(frozen=True)
 class VectorLayer:

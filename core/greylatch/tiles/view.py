@@ -1,10 +1,12 @@
 """Where a map opens."""
 
-from greylatch.errors import BadInput
+from greylatch.errors import OffMap
 from greylatch.paint.passes import Composition
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet, StartView
 from greylatch.tiles.map_pyramid import map_bounds
+
+__all__ = ["start_view"]
 
 
 def start_view(sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None) -> View:
@@ -14,7 +16,7 @@ def start_view(sheet: Sheet, composition: Composition, width: int, height: int, 
     if zoom is not None or sheet.view != StartView():
         try:
             x, y = frame.place(sheet.view.lon, sheet.view.lat)
-        except BadInput:
+        except OffMap:
             return View.fitted(frame, map_bounds(composition), width, height)
         return View.around(frame, x, y, frame.grid.resolution(sheet.view.zoom if zoom is None else zoom), width, height)
     return View.fitted(frame, map_bounds(composition), width, height)
