@@ -43,7 +43,7 @@ def sample(rng: random.Random) -> dict[str, Any]:
     import pyproj
     import shapely
     from django.contrib.auth import get_user_model
-    from greylatch.formats.files import ReadResult
+    from greylatch.formats.result import ReadResult
     from greylatch.tables.dataset import Dataset
     from library.store import keep_vector
     from sheets.keeping import create

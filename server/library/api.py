@@ -9,6 +9,9 @@ from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, Preview, preview
+from greylatch.sheet.document import Layer, Lettering
+from greylatch.symbols.starting import first_layer, first_lettering
+from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 from jobs.api import JobOut
 from jobs.models import Job
@@ -44,13 +47,14 @@ class FieldOut(Schema):
     """A field, how many of its values are missing, and what it means."""
 
     name: str
-    type: str
+    type: FieldType
     missing: int
     meaning: MeaningOut
 
 
 class DatasetOut(Schema):
-    """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last."""
+    """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `starting` is the layer
+    that shows it before anybody has said how, `lettering` the first labels of it."""
 
     id: UUID
     revision: UUID
@@ -72,6 +76,8 @@ class DatasetOut(Schema):
     can_undo: bool
     can_redo: bool
     parents_changed: bool
+    starting: Layer
+    lettering: Lettering | None
 
 
 class DatasetChange(Schema):
@@ -191,11 +197,14 @@ def described(dataset: Dataset) -> DatasetOut:
     """A dataset with its current revision."""
     revision = dataset.current
     assert revision is not None
+    fields = [FieldOut.model_validate(field) for field in revision.fields]
     return DatasetOut(
         id=dataset.pk, revision=revision.pk, shapes=revision.shapes_id, title=dataset.title, kind=dataset.kind, source=dataset.source, credit=dataset.credit, rows=revision.rows,
-        fields=[FieldOut.model_validate(field) for field in revision.fields], crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
+        fields=fields, crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
         can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(dataset),
+        starting=first_layer(str(dataset.pk), dataset.title, dataset.holds, (revision.raster or {}).get("colour")),
+        lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields]),
     )  # fmt: skip
 
 

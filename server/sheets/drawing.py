@@ -44,7 +44,8 @@ PICTURE = (288, 180)
 class InkHeader(Schema):
     """What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
     `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
-    feature i. Each array begins at a multiple of four bytes."""
+    feature i. Each array begins at a multiple of four bytes. `slack` is px by which a
+    pointer may miss a mark."""
 
     kind: str
     title: str
@@ -55,6 +56,7 @@ class InkHeader(Schema):
     sized: bool = False
     ordered: bool = False
     numbered: bool = False
+    slack: float = 0.0
     drawn: int = 0
     palette: list[Mark] = []
     method: Method | None = None

@@ -185,3 +185,16 @@ def test_types_of_the_interface_have_not_drifted() -> None:
 
     kept = json.loads((Path(__file__).parents[2] / "web" / "openapi.json").read_text())
     assert kept == json.loads(json.dumps(api.get_openapi_schema(), default=str)), "run machine/openapi.sh"
+
+
+def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named: dict[str, Dataset]) -> None:
+    begun = owner.get("/api/draw/starting").json()
+    assert begun["graticule"]["labelled"] is True and begun["sheet"]["furniture"]["credits"] == ""
+    listed = {one["title"]: one for one in owner.get("/api/datasets").json()}
+    areas = listed["Catchments with returns"]
+    assert areas["starting"]["symbology"]["stroke"]["opacity"] == 1.0 and areas["lettering"]["size"] == 12.0
+    asked = {"dataset": areas["id"], "symbology": areas["starting"]["symbology"], "field": "carbon_t"}
+    _, turned = send(owner, "/draw/turned", asked)
+    assert (turned["kind"], turned["classing"]["field"]) == ("classed", "carbon_t")
+    status, refused = send(owner, "/draw/turned", {**asked, "kind": "graduated"})
+    assert status == 422 and "need points" in refused["detail"]

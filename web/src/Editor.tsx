@@ -15,7 +15,7 @@ import { KeyList } from './keys/KeyList'
 import { useShortcuts } from './keys/useShortcuts'
 import { LastEdition } from './publish/LastEdition'
 import { MapView } from './sheet/MapView'
-import { UNTITLED } from './sheet/layerActions'
+import { startingQuery } from './sheet/queries'
 import { STAGES, useSheet } from './sheet/store'
 
 /** Course on top, key at the left, sheet, bench below. The map never leaves the screen. */
@@ -38,14 +38,15 @@ export default function Editor({ me }: { me: string }) {
     return () => void useSheet.getState().flush()
   }, [sheet.data])
   const page = useRef<HTMLElement>(null)
+  const untitled = useQuery(startingQuery).data?.sheet.title
   const ready = sheet.data !== undefined && opened === sheet.data.id
   useEffect(() => {
     // What was pressed to come here is gone: a new sheet asks for its name, any other begins at its top.
     if (!ready || document.activeElement !== document.body) return
     const title = document.querySelector<HTMLInputElement>('[aria-label="Title of the sheet"]')
-    if (title?.value === UNTITLED) title.select()
+    if (title && title.value === untitled) title.select()
     else page.current?.focus()
-  }, [ready])
+  }, [ready, untitled])
   useEffect(() => {
     // Nobody leaves a change behind without being told.
     const leaving = (event: BeforeUnloadEvent) => {

@@ -5,12 +5,9 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.paint.passes import VectorPass, drawn_reach
-from greylatch.symbols.ink import UNDRAWN
+from greylatch.symbols.ink import SLACK, UNDRAWN
 
 __all__ = ["hit"]
-
-SLACK = 3.0
-"""Px by which a pointer may miss a symbol or a line."""
 
 
 def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None:

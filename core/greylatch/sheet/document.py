@@ -99,7 +99,7 @@ class Classing(Part):
     method: Method = "natural-breaks"
     classes: Annotated[int, Field(ge=1, le=MAX_CLASSES)] = 5
     breaks: list[float] = Field(
-        default_factory=list, max_length=MAX_CLASSES + 1, description="Upper limits, rising; only with method 'manual'"
+        [], max_length=MAX_CLASSES + 1, description="Upper limits, rising; only with method 'manual'"
     )
 
 
@@ -108,7 +108,7 @@ class RampChoice(Part):
 
     name: Annotated[str, Field(max_length=100)] = "heather"
     reverse: bool = False
-    replaced: dict[int, Colour] = Field(default_factory=dict, max_length=MAX_ENTRIES)
+    replaced: dict[int, Colour] = Field({}, max_length=MAX_ENTRIES)
 
 
 class Single(Part):
@@ -216,8 +216,8 @@ class KeyText(Part):
     unit: Annotated[str, Field(max_length=200)] | None = Field(
         None, description="Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas"
     )
-    entries: dict[EntryId, Annotated[str, Field(max_length=500)]] = Field(default_factory=dict, max_length=MAX_ENTRIES)
-    hidden: list[EntryId] = Field(default_factory=list, max_length=MAX_ENTRIES)
+    entries: dict[EntryId, Annotated[str, Field(max_length=500)]] = Field({}, max_length=MAX_ENTRIES)
+    hidden: list[EntryId] = Field([], max_length=MAX_ENTRIES)
     decimals: Annotated[int, Field(ge=0, le=10)] | None = None
     shown: bool = True
 
@@ -314,13 +314,13 @@ class Sheet(Part):
 
     version: Literal[2] = 2
     title: Annotated[str, Field(min_length=1, max_length=200)]
-    layers: list[Layer] = Field(default_factory=list, max_length=100)
+    layers: list[Layer] = Field([], max_length=100)
     view: StartView = StartView()
     projection: Projection | None = Field(None, description="null: EPSG:3857, the square of web maps")
     furniture: Furniture = Furniture()
-    accepted: list[Accepted] = Field(default_factory=list, max_length=MAX_ENTRIES)
+    accepted: list[Accepted] = Field([], max_length=MAX_ENTRIES)
     pictures_from: list[Origin] = Field(
-        default_factory=list,
+        [],
         max_length=20,
         description="Whose pictures cards may show; each of them learns who reads the map",
     )

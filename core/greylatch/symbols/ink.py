@@ -13,10 +13,12 @@ from greylatch.sheet.document import Classed, Classing, Graduated, Proportional,
 from greylatch.symbols.size import class_radii, proportional_radii
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["UNDRAWN", "Ink", "Mark", "classification_of", "ink", "values_for"]
+__all__ = ["SLACK", "SLACK", "UNDRAWN", "Ink", "Mark", "classification_of", "ink", "values_for"]
 
 UNDRAWN = 255
 """The palette position of features that are not drawn."""
+SLACK = 3.0
+"""Px by which a pointer may miss a symbol or a line."""
 
 
 @dataclass(frozen=True)

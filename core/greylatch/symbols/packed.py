@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from greylatch.symbols.ink import Ink
+from greylatch.symbols.ink import SLACK, Ink
 from greylatch.tables.dataset import Fids, Kind
 
 __all__ = ["packed_ink"]
@@ -22,7 +22,8 @@ def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | 
 
     The JSON, padded with spaces, says `kind`, `palette`, how many features there are (`n`), and which arrays follow: n bytes of
     palette positions (255: not drawn), then float32 radii where `sized`, then int32 rows in drawing order where `ordered`, then
-    int32 fids of the rows where `numbered`; without, row i is feature i. `described` is said as well.
+    int32 fids of the rows where `numbered`; without, row i is feature i. `slack` is px by which a pointer may miss a mark. `described`
+    is said as well.
 
     >>> made = packed_ink(Ink((), np.array([255], dtype=np.uint8)), "areas", np.array([0]))
     >>> json.loads(made[4 : 4 + int.from_bytes(made[:4], "little")])["n"]
@@ -31,7 +32,7 @@ def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | 
     numbered = not np.array_equal(fids, np.arange(len(fids)))
     header = {
         **(described or {}), "kind": kind, "n": len(ink.index), "sized": ink.radius is not None, "ordered": ink.order is not None,
-        "numbered": numbered, "palette": [asdict(mark) for mark in ink.palette],
+        "numbered": numbered, "slack": SLACK, "palette": [asdict(mark) for mark in ink.palette],
     }  # fmt: skip
     text = json.dumps(header, allow_nan=False).encode()
     text += b" " * (-(len(text) + 4) % ALIGNED)

@@ -53,7 +53,7 @@ class AddRow(_Change):
     """A new feature: values by field, and for points where it lies (longitude, latitude)."""
 
     do: Literal["add-row"] = "add-row"
-    values: dict[Name, Cell] = Field(default_factory=dict, max_length=5_000)
+    values: dict[Name, Cell] = Field({}, max_length=5_000)
     place: Degrees | None = None
 
 
@@ -95,7 +95,7 @@ class DescribeField(_Change):
     kind: MeaningKind
     unit: Annotated[str, Field(max_length=40)] = ""
     decimals: Annotated[int, Field(ge=0, le=10)] | None = None
-    missing: list[float | Annotated[str, Field(max_length=200)]] = Field(default_factory=list, max_length=20)
+    missing: list[float | Annotated[str, Field(max_length=200)]] = Field([], max_length=20)
 
 
 Edit = Annotated[

@@ -36,10 +36,10 @@ export type InkHeader = Required<Schemas['InkHeader']>
 export type ProjectionSuggestion = Schemas['ProjectionSuggestion']
 export type ListedProjection = Schemas['Listed']
 /** A published edition as its page knows it. */
-export type EditionPage = Required<Schemas['EditionPage']> & { view: Required<Schemas['StartView']> }
+export type EditionPage = Required<Schemas['EditionPage']>
 export type PageLayer = EditionPage['layers'][number]
 export type PageTiles = Schemas['PageTiles']
 /** What lies below an edition's layers. */
-export type GroundFile = Required<Schemas['Ground']> & { style: Required<Schemas['Graticule']> | null }
+export type GroundFile = Required<Schemas['Ground']>
 /** A projection in figures; the server writes all of them. */
-export type FrameFigures = Required<Schemas['FrameFigures']>
+export type FrameFigures = Schemas['FrameFigures']

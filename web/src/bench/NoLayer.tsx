@@ -5,7 +5,7 @@ import { useSheet } from '../sheet/store'
 
 /** What a stage says while it has nothing to work on. */
 export function NoLayer({ text = 'Choose a layer in the key at the left.' }: { text?: string }) {
-  const empty = useSheet((s) => (s.document?.layers?.length ?? 0) === 0)
+  const empty = useSheet((s) => (s.document?.layers.length ?? 0) === 0)
   const show = useSheet((s) => s.show)
   return (
     <Box sx={{ p: 4 }}>

@@ -24,7 +24,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
     return editions?.address
       ? `${counted(editions.editions.length, 'edition')} at ${editions.address}`
       : 'not published yet'
-  if (!layer) return document?.layers?.length ? 'choose a layer in the key' : 'no layer yet'
+  if (!layer) return document?.layers.length ? 'choose a layer in the key' : 'no layer yet'
   if (ink.error) return ink.error.message
   if (stage === 'gather') return dataset ? `${dataset.kind} · ${sizeOf(dataset)} · ${dataset.crs}` : ''
   if (stage === 'letter') {

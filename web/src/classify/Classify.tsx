@@ -11,10 +11,11 @@ import { isRaster } from '../sheet/mapLayers'
 import { useDataset, useInk } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { BreakList } from './BreakList'
-import { classingOf, startClassing } from './classing'
+import { classingOf } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
 import { Figures } from './Figures'
 import { Histogram } from './Histogram'
+import { turnLayer } from '../draw/turned'
 
 /** Distribution with its breaks, and how they are made. */
 export function Classify() {
@@ -43,7 +44,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
         </Typography>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
           {numeric.map((field) => (
-            <Button key={field} variant="outlined" onClick={() => startClassing(layer, field, dataset.kind)}>
+            <Button key={field} variant="outlined" onClick={() => void turnLayer(layer, { field })}>
               {field}
             </Button>
           ))}
@@ -66,8 +67,8 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
         />
         <MethodControls
           layerId={layer.id}
-          method={classing.method ?? 'natural-breaks'}
-          classes={classing.method === 'manual' ? (classing.breaks?.length ?? 0) : (classing.classes ?? 5)}
+          method={classing.method}
+          classes={classing.method === 'manual' ? classing.breaks.length : classing.classes}
         />
         <Fit layer={layer} />
       </Box>

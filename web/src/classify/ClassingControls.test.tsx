@@ -2,19 +2,20 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
-import type { Dataset, Layer } from '../api/types'
+import type { Dataset } from '../api/types'
 import type { Ink } from '../painter/ink'
 import { inkQuery } from '../sheet/queries'
 import { layerOf, useSheet } from '../sheet/store'
 import { classingOf } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
+import { whole } from '../api/whole'
 
-const layer: Layer = {
+const layer = whole('Layer', {
   id: 'a',
   name: 'A',
   dataset: 'd',
   symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile', classes: 2 } },
-}
+})
 const dataset = {
   kind: 'areas',
   fields: [
@@ -30,7 +31,7 @@ afterEach(cleanup)
 
 describe('the method', () => {
   it('by hand begins with the breaks as they are', async () => {
-    useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+    useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
     const queries = new QueryClient()
     const header = { classes: [{ upper: 4 }, { upper: 9 }] }
     queries.setQueryData(inkQuery(layer).queryKey, { header } as unknown as Ink)
@@ -47,7 +48,7 @@ describe('the method', () => {
 
 describe('the field', () => {
   it('is one that holds numbers', () => {
-    useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+    useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
     render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} />)
     open('Field')
     expect(options()).toEqual(['v', 'w'])
@@ -56,7 +57,7 @@ describe('the field', () => {
   })
 
   it('is divided by another field or by the area', () => {
-    useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+    useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
     render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} />)
     open('Divide by')
     expect(options()).toEqual(['nothing', 'area in km² (geodesic)', 'w'])

@@ -7,7 +7,7 @@ import { Choice, Labelled } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
 import { inkQuery } from '../sheet/queries'
 import { layerOf } from '../sheet/store'
-import { breaksOf, changeClassing, chooseDivisor, chooseField, stepClasses } from './classing'
+import { breaksOf, changeClassing, chooseDivisor, chooseField, mostClasses, stepClasses } from './classing'
 import { METHOD_WORDS } from './words'
 
 const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
@@ -86,7 +86,7 @@ export const MethodControls = memo(function MethodControls(props: {
           variant="outlined"
           aria-label="More classes"
           onClick={() => stepClasses(layerOf(layerId), 1)}
-          disabled={method === 'manual' || classes >= 64}
+          disabled={method === 'manual' || classes >= mostClasses()}
         >
           +
         </Button>

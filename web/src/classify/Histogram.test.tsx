@@ -3,10 +3,11 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { ThemeProvider } from '@mui/material/styles'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import type { Classed, InkHeader, Layer } from '../api/types'
+import type { Classed, InkHeader } from '../api/types'
 import { useSheet } from '../sheet/store'
 import { themeFor } from '../theme'
 import { Histogram } from './Histogram'
+import { whole } from '../api/whole'
 
 const mark = (fill: string) => ({
   fill,
@@ -16,12 +17,12 @@ const mark = (fill: string) => ({
   stroke_opacity: 1,
   radius: 4,
 })
-const layer: Layer = {
+const layer = whole('Layer', {
   id: 'a',
   name: 'A',
   dataset: 'd',
   symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile', classes: 3 } },
-}
+})
 const header = {
   kind: 'areas',
   palette: [mark('#111111'), mark('#222222'), mark('#333333')],
@@ -43,7 +44,7 @@ const distribution = {
 }
 
 beforeEach(() => {
-  useSheet.getState().open('s', 1, { title: 'T', layers: [layer] })
+  useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
   render(
     <QueryClientProvider client={queries}>
       <ThemeProvider theme={themeFor('light')}>
@@ -55,7 +56,7 @@ beforeEach(() => {
 afterEach(cleanup)
 
 const queries = new QueryClient()
-const classing = () => (useSheet.getState().document?.layers?.[0]?.symbology as Classed).classing
+const classing = () => (useSheet.getState().document?.layers[0]?.symbology as Classed).classing
 
 describe('the histogram', () => {
   it('has a handle for every break but the last, with its value for readers of the screen', () => {
@@ -72,9 +73,9 @@ describe('the histogram', () => {
   it('nudges a break by the arrow keys, further with Shift', () => {
     fireEvent.keyDown(screen.getByTestId('break-0'), { key: 'ArrowRight' })
     expect(classing().method).toBe('manual')
-    expect(classing().breaks?.[0]).toBeCloseTo(10.15)
+    expect(classing().breaks[0]).toBeCloseTo(10.15)
     fireEvent.keyDown(screen.getByTestId('break-1'), { key: 'ArrowLeft', shiftKey: true })
-    expect(classing().breaks?.[1]).toBeCloseTo(18.5)
+    expect(classing().breaks[1]).toBeCloseTo(18.5)
   })
 
   it('takes a break out with Delete', () => {
@@ -94,13 +95,13 @@ describe('the histogram', () => {
     answer({})
     await asked
     await frame()
-    const taken = classing().breaks?.[0]
+    const taken = classing().breaks[0]
     expect(taken).toBeGreaterThan(10)
     void queries.fetchQuery({ queryKey: ['ink', 'b'], queryFn: () => new Promise(() => undefined) })
     drag(170)
     await frame()
-    expect(classing().breaks?.[0]).toBe(taken)
+    expect(classing().breaks[0]).toBe(taken)
     fireEvent(window, new MouseEvent('pointerup'))
-    expect(classing().breaks?.[0]).toBeGreaterThan(taken ?? 0)
+    expect(classing().breaks[0]).toBeGreaterThan(taken ?? 0)
   })
 })

@@ -1,4 +1,6 @@
 import type { Classing, InkHeader, Layer } from '../api/types'
+import { queries } from '../api/queries'
+import { startingQuery } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 
 /** How the layer's numbers become classes, or null where it has none. */
@@ -27,30 +29,19 @@ export function chooseDivisor(layerId: string, normalise: Classing['normalise'])
 /** Breaks set by hand for one set of numbers mean nothing for another. */
 function withoutHand(classing: Classing): Partial<Classing> {
   return classing.method === 'manual'
-    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks?.length ?? 5), breaks: [] }
+    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks.length), breaks: [] }
     : {}
 }
 
-/** Put a single-symbol layer into classes: points by size, the rest by colour. */
-export function startClassing(layer: Layer, field: string, kind: string): void {
-  useSheet.getState().editLayer(layer.id, 'start-classing', (draft) => {
-    const classing: Classing = { field, method: 'natural-breaks', classes: 5 }
-    draft.symbology =
-      kind === 'points'
-        ? { kind: 'graduated', classing, smallest: 2, largest: 9 }
-        : {
-            kind: 'classed',
-            classing,
-            ramp: { name: 'heather' },
-            stroke: kind === 'lines' ? { colour: '#4f6f7c', width: 1.4 } : { colour: '#5d5a52', width: 0.5 },
-          }
-  })
+/** As many as the core makes. */
+export function mostClasses(): number {
+  return queries.getQueryData(startingQuery.queryKey)?.most_classes ?? Infinity
 }
 
 export function stepClasses(layer: Layer | null, by: -1 | 1): void {
   const classing = classingOf(layer)
   if (!layer || !classing || classing.method === 'manual') return
-  const next = Math.min(64, Math.max(1, (classing.classes ?? 5) + by))
+  const next = Math.min(mostClasses(), Math.max(1, classing.classes + by))
   changeClassing(layer.id, 'classes', (c) => void (c.classes = next))
 }
 

@@ -52,13 +52,13 @@ function LayerControls({ layer }: { layer: Layer }) {
     <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2 }}>
       <Choice
         label="Blend"
-        value={layer.blend ?? 'normal'}
+        value={layer.blend}
         options={BLENDS.map((blend) => [blend, blend.replace('-', ' ')] as const)}
         onChange={(blend) => editLayer(layer.id, 'blend', (draft) => void (draft.blend = blend))}
       />
       <Amount
         label="Opacity"
-        value={layer.opacity ?? 1}
+        value={layer.opacity}
         from={0}
         to={1}
         step={0.01}

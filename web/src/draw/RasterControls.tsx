@@ -38,7 +38,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
           <>
             <Amount
               label="Sun from"
-              value={symbology.azimuth ?? 315}
+              value={symbology.azimuth}
               from={0}
               to={360}
               step={1}
@@ -46,7 +46,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
             />
             <Amount
               label="Sun height"
-              value={symbology.altitude ?? 45}
+              value={symbology.altitude}
               from={0}
               to={90}
               step={1}
@@ -54,7 +54,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
             />
             <Amount
               label="Exaggerate"
-              value={symbology.exaggeration ?? 1}
+              value={symbology.exaggeration}
               from={0.1}
               to={10}
               step={0.1}
@@ -67,7 +67,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
             {bands > 1 && (
               <Amount
                 label="Band"
-                value={symbology.band ?? 1}
+                value={symbology.band}
                 from={1}
                 to={bands}
                 step={1}
@@ -95,7 +95,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
       </Box>
       {symbology.kind === 'raster-ramp' && (
         <RampPicker
-          value={symbology.ramp ?? { name: 'bathos' }}
+          value={symbology.ramp}
           classes={9}
           colours={[]}
           onChange={(ramp) => ramp && change('ramp', { ramp })}

@@ -1,10 +1,11 @@
 import Box from '@mui/material/Box'
-import type { Layer, Stroke, Symbology } from '../api/types'
+import type { Layer, Stroke } from '../api/types'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { numericNames } from '../fields'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
+import { turnLayer } from './turned'
 import { RampPicker } from './RampPicker'
 
 const KINDS = {
@@ -28,7 +29,8 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
   const kinds = (
     kind === 'points' ? ['single', 'classed', 'graduated', 'proportional'] : ['single', 'classed']
   ) as Kind[]
-  const stroke = ('stroke' in symbology && symbology.stroke) || {}
+  const stroke = 'stroke' in symbology ? symbology.stroke : null
+  const firstField = 'classing' in symbology || 'field' in symbology ? null : (numeric[0] ?? null)
   const setStroke = (tag: string, values: Partial<Stroke>) =>
     change(`stroke-${tag}`, { stroke: { ...stroke, ...values } })
 
@@ -39,22 +41,12 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
           label="Symbol"
           value={now}
           options={kinds.filter((k) => k === 'single' || numeric.length > 0).map((k) => [k, KINDS[k]] as const)}
-          onChange={(next) =>
-            editLayer(
-              layer.id,
-              'symbol-kind',
-              (draft) => void (draft.symbology = turnedInto(next, draft.symbology, numeric[0] ?? '')),
-            )
-          }
+          onChange={(next) => void turnLayer(layer, { kind: next, field: next === 'single' ? null : firstField })}
         />
         {(symbology.kind === 'single' || symbology.kind === 'graduated' || symbology.kind === 'proportional') &&
           kind !== 'lines' && (
             <Labelled label="Fill">
-              <ColourField
-                label="Fill"
-                value={symbology.fill ?? '#b9b29f'}
-                onChange={(fill) => change('fill', { fill })}
-              />
+              <ColourField label="Fill" value={symbology.fill} onChange={(fill) => change('fill', { fill })} />
             </Labelled>
           )}
         {symbology.kind === 'proportional' && (
@@ -67,7 +59,7 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
             />
             <Choice
               label="Scaling"
-              value={symbology.scaling ?? 'area'}
+              value={symbology.scaling}
               options={
                 [
                   ['area', 'true to area'],
@@ -81,7 +73,7 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
         {symbology.kind === 'graduated' && (
           <Amount
             label="Smallest"
-            value={symbology.smallest ?? 2.5}
+            value={symbology.smallest}
             from={0.5}
             to={20}
             step={0.1}
@@ -91,7 +83,7 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
         {(symbology.kind === 'graduated' || symbology.kind === 'proportional') && (
           <Amount
             label="Largest"
-            value={symbology.largest ?? 12}
+            value={symbology.largest}
             from={1}
             to={60}
             step={0.1}
@@ -101,7 +93,7 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
         {(symbology.kind === 'single' || symbology.kind === 'classed') && kind === 'points' && (
           <Amount
             label="Radius"
-            value={symbology.radius ?? 4}
+            value={symbology.radius}
             from={0.5}
             to={30}
             step={0.1}
@@ -118,21 +110,25 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
             onChange={(fill_opacity) => change('fill-opacity', { fill_opacity })}
           />
         )}
-        <Amount
-          label="Stroke"
-          value={stroke.width ?? 0.6}
-          from={0}
-          to={8}
-          step={0.1}
-          onChange={(width) => setStroke('width', { width })}
-        />
-        <Labelled label="Stroke colour">
-          <ColourField
-            label="Stroke colour"
-            value={stroke.colour ?? '#4a4a46'}
-            onChange={(colour) => setStroke('colour', { colour })}
-          />
-        </Labelled>
+        {stroke && (
+          <>
+            <Amount
+              label="Stroke"
+              value={stroke.width}
+              from={0}
+              to={8}
+              step={0.1}
+              onChange={(width) => setStroke('width', { width })}
+            />
+            <Labelled label="Stroke colour">
+              <ColourField
+                label="Stroke colour"
+                value={stroke.colour}
+                onChange={(colour) => setStroke('colour', { colour })}
+              />
+            </Labelled>
+          </>
+        )}
         {(symbology.kind === 'classed' || symbology.kind === 'graduated') && (
           <Labelled label="No data">
             <ColourField
@@ -162,36 +158,4 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
       )}
     </Box>
   )
-}
-
-/** The same layer with another kind of symbol; field, classes and stroke are taken along. */
-function turnedInto(kind: Kind, old: Symbology, firstField: string): Symbology {
-  const classing =
-    'classing' in old
-      ? old.classing
-      : { field: 'field' in old ? old.field : firstField, method: 'natural-breaks' as const, classes: 5 }
-  const stroke = 'stroke' in old ? old.stroke : undefined
-  const fill = 'fill' in old ? old.fill : undefined
-  switch (kind) {
-    case 'single':
-      return { kind, stroke, ...(fill ? { fill } : {}) }
-    case 'classed':
-      return {
-        kind,
-        classing,
-        stroke,
-        ramp: ('ramp' in old && old.ramp && 'name' in old.ramp ? old.ramp : null) ?? { name: 'heather' },
-      }
-    case 'graduated':
-      return { kind, classing, stroke, smallest: 2, largest: 9, ...(fill ? { fill } : {}) }
-    case 'proportional':
-      return {
-        kind,
-        field: classing.field,
-        normalise: classing.normalise,
-        stroke,
-        largest: 18,
-        ...(fill ? { fill } : {}),
-      }
-  }
 }

@@ -51,7 +51,7 @@ export function Explain() {
   const foreign = card.data?.pictures_from ?? NOBODY
   const allow = (host: string) =>
     edit(`pictures:${host}`, (draft) => {
-      const others = (draft.pictures_from ?? []).filter((other) => other !== host)
+      const others = draft.pictures_from.filter((other) => other !== host)
       draft.pictures_from = allowed.includes(host) ? others : [...others, host]
     })
   return (
@@ -107,7 +107,7 @@ export function Explain() {
             </Box>
           ))}
           {template === '' && card.data?.suggestion && (
-            <Button onClick={() => write(card.data?.suggestion ?? '')} sx={{ p: 0 }}>
+            <Button onClick={() => write(card.data.suggestion)} sx={{ p: 0 }}>
               Begin with the first fields
             </Button>
           )}

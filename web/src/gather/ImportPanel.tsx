@@ -113,7 +113,7 @@ function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) 
             {problem}
           </Typography>
         )}
-        {preview.notes?.map((note) => (
+        {preview.notes.map((note) => (
           <Typography key={note} variant="body2" color="text.secondary">
             {note}
           </Typography>

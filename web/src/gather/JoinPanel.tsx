@@ -115,12 +115,12 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
                 <label key={f.name} style={{ fontSize: 12.5 }}>
                   <input
                     type="checkbox"
-                    checked={join.fields?.includes(f.name) ?? false}
+                    checked={join.fields.includes(f.name)}
                     onChange={(e) =>
                       set({
                         fields: e.target.checked
-                          ? [...(join.fields ?? []), f.name]
-                          : join.fields?.filter((field) => field !== f.name),
+                          ? [...join.fields, f.name]
+                          : join.fields.filter((field) => field !== f.name),
                       })
                     }
                   />{' '}
@@ -131,7 +131,7 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
         </Labelled>
         <Button
           variant="contained"
-          disabled={matched === 0 || keep.isPending || !join.fields?.length}
+          disabled={matched === 0 || keep.isPending || !join.fields.length}
           onClick={() => keep.mutate()}
           sx={{ mt: 1 }}
         >

@@ -77,8 +77,8 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
 function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: string) => void }) {
   const queries = useQueryClient()
   const datasets = useDatasets()
-  const used = useSheet((s) => s.document?.layers?.some((layer) => layer.dataset === dataset.id) ?? false)
-  const empty = useSheet((s) => (s.document?.layers?.length ?? 0) === 0)
+  const used = useSheet((s) => s.document?.layers.some((layer) => layer.dataset === dataset.id) ?? false)
+  const empty = useSheet((s) => (s.document?.layers.length ?? 0) === 0)
   const refresh = () => queries.invalidateQueries({ queryKey: ['datasets'] })
   const change = useMutation({
     mutationFn: (body: { title?: string; source?: string; credit?: string }) =>

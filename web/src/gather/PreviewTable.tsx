@@ -52,7 +52,7 @@ export function PreviewTable({
       >
         <thead>
           <tr>
-            {preview.fields?.map((field) => (
+            {preview.fields.map((field) => (
               <th key={field.name}>
                 <div>{field.name}</div>
                 {correctable ? (
@@ -85,7 +85,7 @@ export function PreviewTable({
           </tr>
         </thead>
         <tbody>
-          {preview.rows?.map((row, i) => (
+          {preview.rows.map((row, i) => (
             <tr key={i}>
               {row.map((cell, j) => (
                 <td key={j}>{cell === null ? '' : String(cell)}</td>

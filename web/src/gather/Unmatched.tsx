@@ -13,7 +13,7 @@ interface Props {
 
 /** What does not fit, from both sides, each to be settled. */
 export function Unmatched({ view, join, onChange }: Props) {
-  const same = join.same ?? {}
+  const same = join.same
   const settle = (key: string, area: string) => onChange({ same: { ...same, [key]: area } })
   const settled = Object.entries(same)
   const sure = [...new Set(view.rows_without_area)].flatMap((key) => {

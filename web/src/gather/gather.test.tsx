@@ -1,14 +1,15 @@
 // @vitest-environment happy-dom
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import type { JoinIn, JoinView, Preview } from '../api/types'
+import type { JoinView, Preview } from '../api/types'
 import { Corrector } from './Corrector'
 import { PreviewTable } from './PreviewTable'
 import { Unmatched } from './Unmatched'
+import { whole } from '../api/whole'
 
 afterEach(cleanup)
 
-const preview: Preview = {
+const preview: Preview = whole('Preview', {
   kind: 'points',
   file: 'a.csv',
   title: 'Wells',
@@ -30,7 +31,7 @@ const preview: Preview = {
     [-27, 52, 'Ard'],
     [-26, 51, null],
   ],
-}
+})
 
 describe('the corrector', () => {
   it('shows every guess with its reason', () => {
@@ -71,13 +72,24 @@ describe('the preview', () => {
 
   it('shows a raster in figures', () => {
     const raster = { width: 10, height: 20, bands: 3, colour: 'rgb', type: 'uint8', nodata: null }
-    render(<PreviewTable preview={{ kind: 'raster', file: 'a.tif', title: 'A', raster }} onType={vi.fn()} />)
+    render(
+      <PreviewTable
+        preview={whole('Preview', { kind: 'raster', file: 'a.tif', title: 'A', raster })}
+        onType={vi.fn()}
+      />,
+    )
     expect(screen.getByText('10 × 20 px, 3 bands, rgb')).toBeTruthy()
   })
 })
 
 describe('what does not fit', () => {
-  const join: JoinIn = { areas: 'a', table: 't', area_key: 'name', table_key: 'name', same: { Tolm: 'Tolmay' } }
+  const join = whole('JoinIn', {
+    areas: 'a',
+    table: 't',
+    area_key: 'name',
+    table_key: 'name',
+    same: { Tolm: 'Tolmay' },
+  })
   const view: JoinView = {
     matched: 3,
     areas: 5,

@@ -10,7 +10,7 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { Account } from '../course/Account'
 import { Glyph } from '../Glyph'
-import { UNTITLED } from '../sheet/layerActions'
+import { startingQuery } from '../sheet/queries'
 import { momentOf } from '../wording'
 
 /** The desk: all sheets of a person, the one worked on last first. */
@@ -19,7 +19,8 @@ export function Sheets({ me }: { me: string }) {
   const queries = useQueryClient()
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => answered(client.GET('/api/sheets')) })
   const begin = useMutation({
-    mutationFn: () => answered(client.POST('/api/sheets', { body: { title: UNTITLED, version: 2, layers: [] } })),
+    mutationFn: async () =>
+      answered(client.POST('/api/sheets', { body: (await queries.fetchQuery(startingQuery)).sheet })),
     onSuccess: (sheet) => void go(`/sheets/${sheet.id}/gather`),
   })
   const remove = useMutation({

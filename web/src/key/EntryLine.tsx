@@ -35,7 +35,7 @@ export const EntryLine = memo(function EntryLine({
     })
   const hide = () =>
     editKey(layerId, 'hidden', (key) => {
-      const hidden = key.hidden ?? []
+      const hidden = key.hidden
       key.hidden = entry.hidden ? hidden.filter((id) => id !== entry.id) : [...hidden, entry.id]
     })
   return (

@@ -1,3 +1,5 @@
+import { useQuery } from '@tanstack/react-query'
+import { startingQuery } from '../sheet/queries'
 import Box from '@mui/material/Box'
 import Checkbox from '@mui/material/Checkbox'
 import Typography from '@mui/material/Typography'
@@ -12,14 +14,15 @@ const LINES = '#9aa8ac'
 export function Ground() {
   const furniture = useSheet((s) => s.document?.furniture)
   const edit = useSheet((s) => s.edit)
+  const starting = useQuery(startingQuery).data
   const set = (name: 'ground' | 'sea') => (colour: string | null) =>
     edit(name, (draft) => void (draft.furniture = { ...draft.furniture, [name]: colour }))
   const setLines = (colour: string | null) =>
     edit('graticule', (draft) => {
-      const was = draft.furniture?.graticule
-      draft.furniture = { ...draft.furniture, graticule: colour === null ? null : { ...was, colour } }
+      const lines = draft.furniture.graticule ?? starting?.graticule
+      draft.furniture.graticule = colour !== null && lines ? { ...lines, colour } : null
     })
-  const lines = furniture?.graticule ? (furniture.graticule.colour ?? LINES) : null
+  const lines = furniture?.graticule ? furniture.graticule.colour : null
   return (
     <Box sx={{ borderTop: 1, borderColor: 'line', py: 0.5 }}>
       <Grounds />

@@ -22,8 +22,8 @@ const LOOKS: Record<Name, { ground: string; land: string; edge: string }> = {
 export function Grounds() {
   const { edit } = useSheet.getState()
   const rasters = useDatasets().filter((dataset) => dataset.raster?.colour === 'one band')
-  const shaded = useSheet((s) => s.document?.layers?.find((layer) => layer.symbology.kind === 'hillshade')?.dataset)
-  const onRelief = useSheet((s) => s.document?.layers?.some((layer) => layer.id === 'ground-relief')) ?? false
+  const shaded = useSheet((s) => s.document?.layers.find((layer) => layer.symbology.kind === 'hillshade')?.dataset)
+  const onRelief = useSheet((s) => s.document?.layers.some((layer) => layer.id === 'ground-relief')) ?? false
   const [chosen, setChosen] = useState<string | null>(null)
   const raster = chosen ?? shaded ?? rasters[0]?.id ?? null
   const lay = useMutation({

@@ -20,7 +20,7 @@ export function Key() {
   function dropped({ active, over }: DragEndEvent) {
     if (!over || active.id === over.id) return
     edit('order', (draft) => {
-      const list = draft.layers ?? []
+      const list = draft.layers
       const from = list.findIndex((dataset) => dataset.id === active.id)
       const to = list.findIndex((dataset) => dataset.id === over.id)
       const [moved] = list.splice(from, 1)

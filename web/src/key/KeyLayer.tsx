@@ -23,7 +23,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
   const sort = useSortable({ id: layer.id })
   const header = ink.data?.header
   const shown = layer.visible !== false
-  const title = layer.key?.title ?? layer.name
+  const title = layer.key.title ?? layer.name
 
   return (
     <Box
@@ -94,7 +94,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           </IconButton>
         </Tooltip>
       </Box>
-      {layer.key?.shown === false && (
+      {layer.key.shown === false && (
         <Typography variant="caption" color="text.secondary" sx={{ pl: 3.5, display: 'block' }}>
           not in the readers’ key
         </Typography>
@@ -139,8 +139,8 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           id={layer.id}
           name={layer.name}
           dataset={dataset}
-          blend={layer.blend ?? 'normal'}
-          inKey={layer.key?.shown !== false}
+          blend={layer.blend}
+          inKey={layer.key.shown !== false}
         />
       )}
     </Box>

@@ -23,7 +23,7 @@ interface Props {
 export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, inKey }: Props) {
   const { choose, edit } = useSheet.getState()
   const remove = () => {
-    edit('remove', (draft) => void (draft.layers = draft.layers?.filter((layer) => layer.id !== id)))
+    edit('remove', (draft) => void (draft.layers = draft.layers.filter((layer) => layer.id !== id)))
     choose(null)
   }
   return (

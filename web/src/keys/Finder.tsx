@@ -3,12 +3,13 @@ import Autocomplete from '@mui/material/Autocomplete'
 import Box from '@mui/material/Box'
 import Dialog from '@mui/material/Dialog'
 import TextField from '@mui/material/TextField'
-import { chooseField, classingOf, startClassing } from '../classify/classing'
+import { chooseField, classingOf } from '../classify/classing'
 import { STAGE_WORDS } from '../course/Course'
 import { numericNames } from '../fields'
 import { duplicateLayer } from '../sheet/layerActions'
 import { useDatasets } from '../sheet/queries'
 import { STAGES, useSheet } from '../sheet/store'
+import { turnLayer } from '../draw/turned'
 
 interface Item {
   words: string
@@ -33,7 +34,7 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
             group: `Fields of ${chosen.name}`,
             run: () => {
               if (classingOf(chosen)) chooseField(chosen.id, name)
-              else startClassing(chosen, name, dataset.kind)
+              else void turnLayer(chosen, { field: name })
               show('classify')
             },
           }))

@@ -2,20 +2,18 @@
 import { cleanup, fireEvent, render } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { benchState } from '../bench/benchState'
-import type { Layer } from '../api/types'
+import { whole } from '../api/whole'
 import { STAGES, useSheet } from '../sheet/store'
 import { KEYS, useShortcuts } from './useShortcuts'
 
 const actions = { setBare: vi.fn(), setCompared: vi.fn(), showKeys: vi.fn(), showFinder: vi.fn() }
-const classed = (id: string): Layer => ({
-  id,
-  name: id,
-  dataset: 'd',
-  symbology: {
-    kind: 'classed',
-    classing: { field: 'v', method: 'quantile', classes: 5, breaks: [] },
-  } as Layer['symbology'],
-})
+const classed = (id: string) =>
+  whole('Layer', {
+    id,
+    name: id,
+    dataset: 'd',
+    symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile' } },
+  })
 
 function Page() {
   useShortcuts(actions)
@@ -30,14 +28,14 @@ function Page() {
 
 beforeEach(() => {
   vi.clearAllMocks()
-  useSheet.getState().open('s', 1, { title: 'T', layers: [classed('a'), classed('b')] })
+  useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [classed('a'), classed('b')] }))
   useSheet.getState().choose('a')
 })
 afterEach(cleanup)
 
-const layers = () => useSheet.getState().document?.layers?.map((action) => action.id)
+const layers = () => useSheet.getState().document?.layers.map((action) => action.id)
 const classes = () => {
-  const symbology = useSheet.getState().document?.layers?.[0]?.symbology
+  const symbology = useSheet.getState().document?.layers[0]?.symbology
   return symbology?.kind === 'classed' ? symbology.classing.classes : null
 }
 

@@ -39,7 +39,7 @@ export function useShortcuts({ setBare, setCompared, showKeys, showFinder }: Act
     const down = (event: KeyboardEvent) => {
       if (isTyping(event.target)) return
       const { undo, redo, show, layerId, document } = useSheet.getState()
-      const layer = document?.layers?.find((candidate) => candidate.id === layerId) ?? null
+      const layer = document?.layers.find((candidate) => candidate.id === layerId) ?? null
       const held = event.ctrlKey || event.metaKey
       const act = (action: () => void) => {
         event.preventDefault()

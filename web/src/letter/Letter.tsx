@@ -21,10 +21,7 @@ export function Letter() {
     return <NoLayer text="A raster has no names to letter. Choose a layer of areas, lines or points." />
   const lettering = layer.lettering
   if (!lettering) {
-    const first =
-      dataset.fields.find((f) => f.type === 'text' && /name|title|label/i.test(f.name)) ??
-      dataset.fields.find((f) => f.type === 'text') ??
-      dataset.fields[0]
+    const first = dataset.lettering
     return (
       <Box sx={{ p: 4 }}>
         <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
@@ -33,11 +30,9 @@ export function Letter() {
         <Button
           variant="outlined"
           disabled={!first}
-          onClick={() =>
-            first && editLayer(layer.id, 'lettering', (draft) => void (draft.lettering = { field: first.name }))
-          }
+          onClick={() => first && editLayer(layer.id, 'lettering', (draft) => void (draft.lettering = first))}
         >
-          Letter it with '{first?.name}'
+          Letter it with '{first?.field}'
         </Button>
       </Box>
     )
@@ -56,7 +51,7 @@ export function Letter() {
         />
         <Amount
           label="Size"
-          value={lettering.size ?? 12}
+          value={lettering.size}
           from={8}
           to={32}
           step={0.5}
@@ -65,7 +60,7 @@ export function Letter() {
         <Labelled label="Colour">
           <ColourField
             label="Colour of labels"
-            value={lettering.colour ?? '#2b2b28'}
+            value={lettering.colour}
             onChange={(colour) => change('colour', { colour })}
           />
         </Labelled>
@@ -86,7 +81,7 @@ export function Letter() {
       <Box>
         <Amount
           label="Halo"
-          value={lettering.halo ?? 1.5}
+          value={lettering.halo}
           from={0}
           to={6}
           step={0.1}
@@ -95,7 +90,7 @@ export function Letter() {
         <Labelled label="Halo colour">
           <ColourField
             label="Colour of the halo"
-            value={lettering.halo_colour ?? '#ffffff'}
+            value={lettering.halo_colour}
             onChange={(halo_colour) => change('halo-colour', { halo_colour })}
           />
         </Labelled>
@@ -104,7 +99,7 @@ export function Letter() {
             <FormControlLabel
               control={
                 <Checkbox
-                  checked={lettering.must_fit ?? true}
+                  checked={lettering.must_fit}
                   onChange={(e) => change('must-fit', { must_fit: e.target.checked })}
                 />
               }

@@ -1,8 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import RenderFeature from 'ol/render/Feature'
 import type Style from 'ol/style/Style'
-import type { Dataset, Layer } from '../api/types'
-import { firstSymbology } from '../sheet/layerActions'
+import type { Layer } from '../api/types'
 import { isRaster } from '../sheet/mapLayers'
 import { classOf } from './blending'
 import { labelStyle } from './labels'
@@ -10,7 +9,6 @@ import { drawPaths, drawSymbols, penOf, type Pens, type Piece, rgba, symbolAt, s
 import { shapeOf } from './shapes'
 
 const mark = { fill: '#ff8000', fill_opacity: 0.25, stroke: '#000000', stroke_width: 2, stroke_opacity: 0.5, radius: 6 }
-const dataset = (kind: string, colour?: string) => ({ kind, raster: colour ? { colour } : null }) as unknown as Dataset
 
 /** A context that tells what it was asked to do and which settings it was given, in order. */
 function listening(): { context: CanvasRenderingContext2D; log: unknown[][] } {
@@ -114,6 +112,7 @@ describe('pens', () => {
     radius: (row) => 3 + row,
     rank: (row) => -row,
     reach: 10,
+    slack: 0,
   }
 
   it('draw areas in the order of their rows, each with its outline, as wide on the screen as asked', () => {
@@ -152,9 +151,9 @@ describe('pens', () => {
   it('find the symbol on top, also a little beside it', () => {
     const symbols = symbolsOf([piece([point(0, 14, 10)]), piece([point(1, 10, 10)])], pens)
     expect(symbols.map(({ shape }) => shape.row)).toEqual([1, 0])
-    expect(symbolAt(symbols, pens, [12, 10], 0, 1)?.row).toBe(0)
-    expect(symbolAt(symbols, pens, [4, 10], 0, 1)).toBeUndefined()
-    expect(symbolAt(symbols, pens, [4, 10], 3, 1)?.row).toBe(1)
+    expect(symbolAt(symbols, pens, [12, 10], 1)?.row).toBe(0)
+    expect(symbolAt(symbols, pens, [4, 10], 1)).toBeUndefined()
+    expect(symbolAt(symbols, { ...pens, slack: 3 }, [4, 10], 1)?.row).toBe(1)
   })
 })
 
@@ -179,12 +178,6 @@ describe('labels', () => {
 })
 
 describe('layers', () => {
-  it('begin with a look that suits their data', () => {
-    expect(firstSymbology(dataset('raster', 'one band')).kind).toBe('raster-ramp')
-    expect(firstSymbology(dataset('raster', 'rgb')).kind).toBe('picture')
-    for (const kind of ['areas', 'lines', 'points']) expect(firstSymbology(dataset(kind)).kind).toBe('single')
-  })
-
   it('are rasters by their symbology', () => {
     const layer = (kind: string) => ({ symbology: { kind } }) as unknown as Layer
     expect(['hillshade', 'raster-ramp', 'picture', 'classed', 'single'].map((kind) => isRaster(layer(kind)))).toEqual([

@@ -20,6 +20,8 @@ export interface Pens {
   rank: (row: number) => number
   /** Px by which the largest mark stands out over its place, line or outline. */
   reach: number
+  /** Px by which a pointer may miss a mark. */
+  slack: number
 }
 
 /** Shapes as they lie on a canvas: a shape's x goes to `x + scale * x`, seen inside `rects` (whole pixels). */
@@ -40,7 +42,7 @@ export interface PlacedSymbol {
 }
 
 const NONE: readonly Pen[] = []
-export const NO_PENS: Pens = { of: () => NONE, radius: () => 0, rank: (row) => row, reach: 0 }
+export const NO_PENS: Pens = { of: () => NONE, radius: () => 0, rank: (row) => row, reach: 0, slack: 0 }
 
 const HALO: Pen = { fill: null, stroke: 'rgba(255,255,255,0.9)', width: 5 }
 const RING: Pen = { fill: null, stroke: '#8a6514', width: 2.5 }
@@ -54,6 +56,7 @@ export function ringAround(row: number): Pens {
     radius: () => RINGED_POINT,
     rank: (other) => other,
     reach: RINGED_POINT + HALO.width,
+    slack: 0,
   }
 }
 
@@ -80,6 +83,7 @@ export function pensFromInk({ header, index, radius, rank }: Ink): Pens {
     radius: (row) => radius?.[row] ?? header.palette[index[row] ?? UNDRAWN]?.radius ?? 0,
     rank: (row) => rank?.[row] ?? row,
     reach: reachOf({ header, radius }),
+    slack: header.slack,
   }
 }
 
@@ -195,19 +199,18 @@ export function seenShapes(
   })
 }
 
-/** The area or line on top at a pixel of the canvas, or within `tolerance` px of the screen from it. */
+/** The area or line on top at a pixel of the canvas, or within the slack px of the screen from it. */
 export function pathAt(
   context: CanvasRenderingContext2D,
   piece: Piece,
   pens: Pens,
   [px, py]: [number, number],
-  tolerance: number,
   pixelRatio: number,
 ): Shape | undefined {
   if (!piece.rects.some((rect) => containsXY(rect, px, py))) return undefined
   const x = (px - piece.x) / piece.scale
   const y = (py - piece.y) / piece.scale
-  const reach = (width: number) => ((width + 2 * tolerance) * pixelRatio) / piece.scale
+  const reach = (width: number) => ((width + 2 * pens.slack) * pixelRatio) / piece.scale
   context.save()
   context.setTransform(1, 0, 0, 1, 0, 0)
   const pressed = piece.shapes.findLast(({ row, area, outline, box }) =>
@@ -228,11 +231,10 @@ export function symbolAt(
   symbols: PlacedSymbol[],
   pens: Pens,
   [px, py]: [number, number],
-  tolerance: number,
   pixelRatio: number,
 ): Shape | undefined {
   return symbols.findLast(({ shape, x, y, radius }) => {
     const width = Math.max(...pens.of(shape.row).map((pen) => pen.width))
-    return Math.hypot(x - px, y - py) <= (radius + width / 2 + tolerance) * pixelRatio
+    return Math.hypot(x - px, y - py) <= (radius + width / 2 + pens.slack) * pixelRatio
   })?.shape
 }

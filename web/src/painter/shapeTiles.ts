@@ -73,14 +73,14 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
   override forEachFeatureAtCoordinate<T>(
     coordinate: Coordinate,
     frame: FrameState,
-    hitTolerance: number,
+    _: number,
     callback: FeatureCallback<T>,
   ): T | undefined {
     const { pens } = this.getLayer()
     const context = this.getCanvasContext() as CanvasRenderingContext2D
     const pixel = this.pixelAt(coordinate, frame)
-    let shape = symbolAt(this.symbols, pens, pixel, hitTolerance, frame.pixelRatio)
-    for (const piece of this.pieces) shape ??= pathAt(context, piece, pens, pixel, hitTolerance, frame.pixelRatio)
+    let shape = symbolAt(this.symbols, pens, pixel, frame.pixelRatio)
+    for (const piece of this.pieces) shape ??= pathAt(context, piece, pens, pixel, frame.pixelRatio)
     return shape && callback(shape.feature, this.getLayer() as never, null as never)
   }
 }

@@ -6,6 +6,7 @@ import { client } from '../api/client'
 import * as api from '../api/client'
 import { useSheet } from '../sheet/store'
 import { ProjectionDialog } from './ProjectionDialog'
+import { whole } from '../api/whole'
 
 const figures = (name: string) => ({
   name, matrix_set: 'x', left: 0, top: 0, side: 1, columns: 1, rows: 1, metres: 1, degrees: false, round: false,
@@ -23,7 +24,7 @@ beforeEach(() => {
         ? ok([{ crs: 'EPSG:3035', name: 'LAEA Europe', area: 'Europe', bounds: null, degrees: false }])
         : ok(figures(options.params.query.crs === 'EPSG:8857' ? 'Equal Earth' : options.params.query.crs)),
     )) as never)
-  useSheet.getState().open('s', 1, { title: 'T', layers: [] })
+  useSheet.getState().open('s', 1, whole('Sheet', { title: 'T' }))
 })
 afterEach(() => {
   cleanup()
@@ -38,14 +39,14 @@ describe('choosing a projection', () => {
     expect(use.disabled).toBe(true)
     fireEvent.click(await screen.findByRole('button', { name: /Equal Earth/ }))
     await screen.findByText(/true proportion: right/)
-    expect(useSheet.getState().document?.projection).toBeUndefined()
+    expect(useSheet.getState().document?.projection).toBeNull()
     fireEvent.click(use)
     expect(useSheet.getState().document?.projection).toEqual({ crs: 'EPSG:8857' })
     expect(closed).toHaveBeenCalledOnce()
   })
 
   it('goes back to that of the web, which sheets do not name', async () => {
-    useSheet.getState().open('s', 1, { title: 'T', layers: [], projection: { crs: 'EPSG:8857' } })
+    useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', projection: { crs: 'EPSG:8857' } }))
     render(withQueries(<ProjectionDialog onClose={() => undefined} />))
     fireEvent.click(await screen.findByRole('button', { name: /Web Mercator/ }))
     fireEvent.click(screen.getByRole('button', { name: 'Use this projection' }))

@@ -5,7 +5,7 @@ import type { Sheet } from '../api/types'
 /** Projections that suit where the sheet's data lie. */
 export function useSuggestions(document: Sheet) {
   return useQuery({
-    queryKey: ['projections', document.layers?.map((layer) => layer.dataset)],
+    queryKey: ['projections', document.layers.map((layer) => layer.dataset)],
     queryFn: () => answered(client.POST('/api/draw/frames/suggest', { body: document })),
   })
 }
@@ -24,7 +24,7 @@ export function useListed(text: string) {
 /** The present map in a projection, as a picture at an address of this page; null where there is nothing to draw. */
 export function usePicture(document: Sheet, crs: string, width: number, height: number) {
   return useQuery({
-    queryKey: ['projections', 'picture', crs, width, height, document.layers, document.furniture?.ground],
+    queryKey: ['projections', 'picture', crs, width, height, document.layers, document.furniture.ground],
     queryFn: async ({ signal }) => {
       const sheet = { ...document, projection: { crs } }
       const bytes = await postForBytes(`/api/draw/picture?width=${width}&height=${height}`, sheet, signal)

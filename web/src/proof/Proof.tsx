@@ -5,7 +5,7 @@ import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Finding } from '../api/types'
+import type { Finding, Sheet } from '../api/types'
 import { STAGE_WORDS } from '../course/Course'
 import { type Stage, useSheet } from '../sheet/store'
 import { useFindings } from './queries'
@@ -56,7 +56,7 @@ function OneFinding({ finding }: { finding: Finding }) {
     mutationFn: () =>
       answered(
         client.POST('/api/draw/mend', {
-          body: { finding: finding.id, document: useSheet.getState().document ?? { title: ' ' } },
+          body: { finding: finding.id, document: useSheet.getState().document as Sheet },
         }),
       ),
     onSuccess: (mended) => edit('mend', (draft) => void Object.assign(draft, mended)),
@@ -65,7 +65,7 @@ function OneFinding({ finding }: { finding: Finding }) {
     if (!reason?.trim()) return
     edit(
       'accept',
-      (draft) => void (draft.accepted = [...(draft.accepted ?? []), { finding: finding.id, reason: reason.trim() }]),
+      (draft) => void (draft.accepted = [...draft.accepted, { finding: finding.id, reason: reason.trim() }]),
     )
     setReason(null)
   }
@@ -107,7 +107,7 @@ function OneFinding({ finding }: { finding: Finding }) {
               edit(
                 'accept',
                 (draft) =>
-                  void (draft.accepted = draft.accepted?.filter((exception) => exception.finding !== finding.id)),
+                  void (draft.accepted = draft.accepted.filter((exception) => exception.finding !== finding.id)),
               )
             }
           >

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answered, client } from '../api/client'
+import type { Sheet } from '../api/types'
 import { useLibrary } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 
@@ -11,7 +12,7 @@ export function useFindings() {
   const sources = useLibrary().data?.map((item) => item.source)
   return useQuery({
     queryKey: ['findings', id, revision, sources],
-    queryFn: () => answered(client.POST('/api/draw/proof', { body: useSheet.getState().document ?? { title: ' ' } })),
+    queryFn: () => answered(client.POST('/api/draw/proof', { body: useSheet.getState().document as Sheet })),
     enabled: opened && sources !== undefined,
     staleTime: Infinity,
     placeholderData: keepPreviousData,

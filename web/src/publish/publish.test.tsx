@@ -12,6 +12,7 @@ import { EmbedCode } from './EmbedCode'
 import { embedCode } from './embedCode'
 import { JobLine } from './JobLine'
 import { LastEdition } from './LastEdition'
+import { whole } from '../api/whole'
 
 afterEach(() => {
   cleanup()
@@ -140,5 +141,5 @@ describe('the edition that readers have', () => {
 })
 
 function openSheet(id: string): void {
-  useSheet.getState().open(id, 1, { title: 'T', layers: [] })
+  useSheet.getState().open(id, 1, whole('Sheet', { title: 'T' }))
 }

@@ -15,8 +15,6 @@ interface Held {
   row: number
 }
 
-/** Px by which a press may miss a symbol or a line. */
-const TOLERANCE = 3
 const RING_ABOVE = 2000
 
 /** Cards of features: by pressing one on the map, and one after the other by keys. */
@@ -90,7 +88,7 @@ export function cardsOn(
       server?.mark(feature)
       await open(server?.cardsAt([feature.x, feature.y]) ?? Promise.resolve([]))
     }
-    spoken.textContent = `${stepped.at + 1} of ${order.length}: ${spoken.textContent ?? ''}`
+    spoken.textContent = `${stepped.at + 1} of ${order.length}: ${spoken.textContent}`
   }
 
   async function inView(): Promise<(Held | Asked)[]> {
@@ -123,7 +121,7 @@ export function cardsOn(
         const known = held.some(({ layer }) => layer === hit?.layer)
         if (hit && !known) held.push({ ...hit, row: Number(shape.getId()) })
       },
-      { hitTolerance: TOLERANCE, layerFilter: (layer) => carded.some(({ drawn }) => drawn === (layer as unknown)) },
+      { layerFilter: (layer) => carded.some(({ drawn }) => drawn === (layer as unknown)) },
     )
     mark(held[0] ?? null)
     server?.mark(null)

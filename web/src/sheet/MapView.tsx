@@ -44,7 +44,7 @@ export function MapView() {
   const map = onScreen?.map ?? null
   const sheetId = useSheet((s) => s.id)
   const layers = useSheet((s) => s.document?.layers) ?? NO_LAYERS
-  const ground = useSheet((s) => s.document?.furniture?.ground)
+  const ground = useSheet((s) => s.document?.furniture.ground)
   const datasets = useDatasets()
   const shown = useMemo(() => layers.filter((layer) => layer.visible !== false), [layers])
   const vectors = shown.filter((layer) => !isRaster(layer))
@@ -102,7 +102,7 @@ export function MapView() {
       wanted.add(layer.id)
       for (const part of partsOf(entry.parts)) {
         part.setZIndex(shown.length - position)
-        part.setOpacity(layer.opacity ?? 1)
+        part.setOpacity(layer.opacity)
       }
       if (raster) showPictures(entry.parts, layer, place)
     })
@@ -111,7 +111,7 @@ export function MapView() {
       partsOf(entry.parts).forEach((part) => map.removeLayer(part))
       known.delete(id)
     }
-    const blend = () => shown.forEach((layer) => applyBlend(map, layer.id, layer.blend ?? 'normal'))
+    const blend = () => shown.forEach((layer) => applyBlend(map, layer.id, layer.blend))
     blend()
     map.on('postrender', blend)
     return () => map.un('postrender', blend)
@@ -235,7 +235,7 @@ function useLabels(map: OlMap | null) {
 
 function useHighlight(onScreen: OnScreen | null) {
   const fid = useSheet((s) => s.fid)
-  const layer = useSheet((s) => s.document?.layers?.find((candidate) => candidate.id === s.layerId))
+  const layer = useSheet((s) => s.document?.layers.find((candidate) => candidate.id === s.layerId))
   const dataset = useDataset(layer?.dataset)
   const { data } = useQuery(levelQuery(dataset, onScreen?.place.crs ?? null))
   const level = data?.level

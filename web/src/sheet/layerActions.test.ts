@@ -1,11 +1,14 @@
 import { expect, it } from 'vitest'
 import type { Dataset, Layer } from '../api/types'
 import { placeFor } from './layerActions'
+import { whole } from '../api/whole'
 
 const known = ['points', 'lines', 'areas', 'raster'].map((kind) => ({ id: kind, kind })) as Dataset[]
 
 function layers(...kinds: string[]): Layer[] {
-  return kinds.map((kind, i) => ({ id: `${i}`, name: kind, dataset: kind, symbology: { kind: 'single' } }))
+  return kinds.map((kind, i) =>
+    whole('Layer', { id: `${i}`, name: kind, dataset: kind, symbology: { kind: 'single' } }),
+  )
 }
 
 it.each([

@@ -1,23 +1,8 @@
-import type { Dataset, Layer, Symbology } from '../api/types'
+import type { Dataset, Layer } from '../api/types'
 import { useSheet } from './store'
-
-/** The title of a sheet that nobody has named yet. */
-export const UNTITLED = 'Untitled sheet'
 
 function freshId(taken: string[]): string {
   for (let n = taken.length + 1; ; n++) if (!taken.includes(`layer-${n}`)) return `layer-${n}`
-}
-
-/** A first look that suits the data. */
-export function firstSymbology(dataset: Dataset): Symbology {
-  if (dataset.kind === 'raster') {
-    const colour = dataset.raster?.colour
-    return colour === 'one band' ? { kind: 'raster-ramp', band: 1, ramp: { name: 'upland' } } : { kind: 'picture' }
-  }
-  if (dataset.kind === 'lines') return { kind: 'single', stroke: { colour: '#4f6f7c', width: 1.2 } }
-  if (dataset.kind === 'points')
-    return { kind: 'single', fill: '#3f6f8f', radius: 3.5, stroke: { colour: '#ffffff', width: 0.8 } }
-  return { kind: 'single', fill: '#c9c2b0', stroke: { colour: '#5d5a52', width: 0.6 } }
 }
 
 /** From the top down: what lies below would be hidden by what lies above. */
@@ -38,11 +23,11 @@ export function placeFor(kind: Dataset['kind'], layers: readonly Layer[], known:
 export function addLayer(dataset: Dataset, known: readonly Dataset[]): void {
   const { document, edit, choose } = useSheet.getState()
   const id = freshId((document?.layers ?? []).map((other) => other.id))
-  const layer: Layer = { id, name: dataset.title, dataset: dataset.id, symbology: firstSymbology(dataset) }
+  const layer = { ...dataset.starting, id }
   edit('add', (draft) => {
-    const layers = draft.layers ?? []
+    const layers = draft.layers
     draft.layers = layers.toSpliced(placeFor(dataset.kind, layers, known), 0, layer)
-    if (!draft.furniture?.credits && dataset.credit) draft.furniture = { ...draft.furniture, credits: dataset.credit }
+    if (!draft.furniture.credits && dataset.credit) draft.furniture = { ...draft.furniture, credits: dataset.credit }
   })
   choose(id)
 }
@@ -58,13 +43,13 @@ export function duplicateLayer(id: string | null): void {
     id: freshId(layers.map((layer) => layer.id)),
     name: `${original.name} (copy)`,
   }
-  edit('duplicate', (draft) => void draft.layers?.splice(at, 0, copy))
+  edit('duplicate', (draft) => void draft.layers.splice(at, 0, copy))
   choose(copy.id)
 }
 
 export function moveLayer(id: string | null, by: -1 | 1): void {
   useSheet.getState().edit('order', (draft) => {
-    const layers = draft.layers ?? []
+    const layers = draft.layers
     const at = layers.findIndex((layer) => layer.id === id)
     const to = at + by
     if (at < 0 || to < 0 || to >= layers.length) return

@@ -80,7 +80,7 @@ export function pictureSource(layer: Layer, { frame, crs }: Place): XYZ {
 }
 
 export function isRaster(layer: Layer): boolean {
-  return ['hillshade', 'raster-ramp', 'picture'].includes(layer.symbology.kind ?? 'single')
+  return ['hillshade', 'raster-ramp', 'picture'].includes(layer.symbology.kind)
 }
 
 /** Put ink on a layer: no tile is fetched, it is only drawn anew. */

@@ -52,11 +52,11 @@ async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[
   map.forEachFeatureAtPixel(
     pixel,
     (shape, on) => {
-      const id = on?.get('layerId') as string | undefined
+      const id = on.get('layerId') as string | undefined
       if (id && shape.getId() !== undefined) hit = [id, Number(shape.getId())]
       return hit !== null
     },
-    { hitTolerance: 3, layerFilter: (layer) => layer.get('layerId') !== undefined },
+    { layerFilter: (layer) => layer.get('layerId') !== undefined },
   )
   const pressed = (hit as [string, number] | null) ?? (await inPictures(map, crs, place))
   const { choose, layerId } = useSheet.getState()
@@ -82,7 +82,7 @@ async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Pr
 }
 
 async function open(map: OlMap, crs: string, document: Sheet, whole: boolean): Promise<void> {
-  const { lon = 0, lat = 0, zoom = 2 } = document.view ?? {}
+  const { lon = 0, lat = 0, zoom = 2 } = document.view
   const unset = lon === 0 && lat === 0 && zoom === 2
   const place = whole || unset ? null : await placesIn(crs).to(lon, lat)
   if (place) {

@@ -17,6 +17,13 @@ export function useLibrary(): UseQueryResult<Dataset[]> {
 }
 const NONE: Dataset[] = []
 
+/** A sheet without a layer and the parts that it may have, whole, as the core begins them. */
+export const startingQuery = queryOptions({
+  queryKey: ['starting'],
+  queryFn: () => answered(client.GET('/api/draw/starting')),
+  staleTime: Infinity,
+})
+
 export function useDataset(id: string | undefined): Dataset | null {
   return useDatasets().find((dataset) => dataset.id === id) ?? null
 }

@@ -1,19 +1,19 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { client } from '../api/client'
-import type { Layer } from '../api/types'
+import { whole } from '../api/whole'
 import { duplicateLayer, moveLayer } from './layerActions'
 import { quarterBelow } from './levels'
 import { useSheet } from './store'
 
-const layer = (id: string): Layer => ({ id, name: id, dataset: 'd', symbology: { kind: 'single' } })
+const layer = (id: string) => whole('Layer', { id, name: id, dataset: 'd', symbology: { kind: 'single' } })
 
 beforeEach(() => {
   vi.useFakeTimers()
-  useSheet.getState().open('s', 1, { title: 'T', layers: [layer('a'), layer('b')] })
+  useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer('a'), layer('b')] }))
 })
 
 const title = () => useSheet.getState().document?.title
-const ids = () => useSheet.getState().document?.layers?.map((item) => item.id)
+const ids = () => useSheet.getState().document?.layers.map((item) => item.id)
 
 describe('undo', () => {
   it('goes back and forth', () => {
@@ -67,7 +67,7 @@ describe('undo beyond this window', () => {
   it('asks the server for the revision before', async () => {
     const answer = { data: { id: 's', revision: 2, document: { title: 'Second' } }, response: { ok: true } }
     const get = vi.spyOn(client, 'GET').mockResolvedValue(answer as never)
-    useSheet.getState().open('s', 3, { title: 'Third', layers: [] })
+    useSheet.getState().open('s', 3, whole('Sheet', { title: 'Third' }))
     useSheet.getState().undo()
     await vi.advanceTimersByTimeAsync(10)
     expect(title()).toBe('Second')

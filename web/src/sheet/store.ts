@@ -119,7 +119,7 @@ export const useSheet = create<SheetState>((set, get) => {
         unkept: false,
         trouble: null,
         stale: null,
-        layerId: document.layers?.[0]?.id ?? null,
+        layerId: document.layers[0]?.id ?? null,
         fid: null,
       }),
     edit: (tag, change) => {
@@ -140,7 +140,7 @@ export const useSheet = create<SheetState>((set, get) => {
     },
     editLayer: (id, tag, change) =>
       get().edit(`${tag}:${id}`, (draft) => {
-        const layer = draft.layers?.find((candidate) => candidate.id === id)
+        const layer = draft.layers.find((candidate) => candidate.id === id)
         if (layer) change(layer)
       }),
     undo: () => {
@@ -188,10 +188,10 @@ export const useSheet = create<SheetState>((set, get) => {
 
 /** A layer as it stands now, or null. */
 export function layerOf(id: string | null): Layer | null {
-  return useSheet.getState().document?.layers?.find((layer) => layer.id === id) ?? null
+  return useSheet.getState().document?.layers.find((layer) => layer.id === id) ?? null
 }
 
 /** The chosen layer, or null. */
 export function useChosenLayer(): Layer | null {
-  return useSheet((s) => s.document?.layers?.find((layer) => layer.id === s.layerId) ?? null)
+  return useSheet((s) => s.document?.layers.find((layer) => layer.id === s.layerId) ?? null)
 }

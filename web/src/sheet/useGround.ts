@@ -9,8 +9,8 @@ import type { Place } from './useFrame'
 
 /** The sea, and meridians and parallels with their degrees, as the sheet has them. */
 export function useGround(onScreen: { map: OlMap; place: Place } | null): void {
-  const sea = useSheet((s) => s.document?.furniture?.sea) ?? null
-  const graticule = useSheet((s) => s.document?.furniture?.graticule) ?? null
+  const sea = useSheet((s) => s.document?.furniture.sea) ?? null
+  const graticule = useSheet((s) => s.document?.furniture.graticule) ?? null
   const [seen, setSeen] = useState<number[] | null>(null)
   const crs = onScreen?.place.crs ?? ''
   const outline = useQuery({

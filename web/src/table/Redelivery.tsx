@@ -93,7 +93,7 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
         />
         <Choice
           label="Class limits"
-          value={breaks ?? 'kept'}
+          value={breaks}
           options={BREAKS}
           onChange={(next) => jobId === null && setBreaks(next)}
         />
@@ -137,7 +137,7 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
 
 /** Fields by which rows may be known again: those of both, without gaps, the likeliest first. */
 function keysOf(dataset: Dataset, upload: UploadState): string[] {
-  const there = new Set((upload.preview.fields ?? []).map((field) => field.name))
+  const there = new Set(upload.preview.fields.map((field) => field.name))
   const both = dataset.fields.filter((field) => there.has(field.name))
   const rank = (field: Dataset['fields'][number]) =>
     (field.missing ? 4 : 0) + (['text', 'integer'].includes(field.type) ? 0 : 2)

@@ -1119,6 +1119,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/starting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts of a sheet as they begin
+         * @description The same for everybody.
+         */
+        get: operations["sheets_starting_starting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A symbology of another kind
+         * @description With what it has of the old one; without a kind the one that shows numbers.
+         */
+        post: operations["sheets_starting_turned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1218,12 +1258,12 @@ export interface components {
              * Fields
              * @default []
              */
-            fields?: components["schemas"]["FieldPreview"][];
+            fields: components["schemas"]["FieldPreview"][];
             /**
              * Rows
              * @default []
              */
-            rows?: unknown[][];
+            rows: unknown[][];
             /** X */
             x?: string | null;
             /** Y */
@@ -1232,19 +1272,19 @@ export interface components {
              * Located
              * @default false
              */
-            located?: boolean;
+            located: boolean;
             /** Crs */
             crs?: string | null;
             /**
              * Crs Reason
              * @default
              */
-            crs_reason?: string;
+            crs_reason: string;
             /**
              * Notes
              * @default []
              */
-            notes?: string[];
+            notes: string[];
             /** Raster */
             raster?: {
                 [key: string]: unknown;
@@ -1281,7 +1321,7 @@ export interface components {
              * Types
              * @default {}
              */
-            types?: {
+            types: {
                 [key: string]: "text" | "integer" | "number" | "date" | "boolean";
             };
             /** X */
@@ -1298,16 +1338,89 @@ export interface components {
              * Source
              * @default
              */
-            source?: string;
+            source: string;
             /**
              * Credit
              * @default
              */
-            credit?: string;
+            credit: string;
+        };
+        /**
+         * Classed
+         * @description A colour per class.
+         */
+        Classed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "classed";
+            classing: components["schemas"]["Classing"];
+            /**
+             * @default {
+             *       "name": "heather",
+             *       "reverse": false,
+             *       "replaced": {}
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * Fill Opacity
+             * @default 1
+             */
+            fill_opacity: number;
+            /**
+             * @default {
+             *       "colour": "#4a4a46",
+             *       "width": 0.6,
+             *       "opacity": 1
+             *     }
+             */
+            stroke: components["schemas"]["Stroke"];
+            /**
+             * Radius
+             * @description CSS pixels
+             * @default 4
+             */
+            radius: number;
+            /**
+             * No Data
+             * @description Colour where there is no number; null draws nothing
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * Classing
+         * @description How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         */
+        Classing: {
+            /** Field */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            /**
+             * Method
+             * @default natural-breaks
+             * @enum {string}
+             */
+            method: "equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual";
+            /**
+             * Classes
+             * @default 5
+             */
+            classes: number;
+            /**
+             * Breaks
+             * @description Upper limits, rising; only with method 'manual'
+             * @default []
+             */
+            breaks: number[];
         };
         /**
          * DatasetOut
-         * @description A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last.
+         * @description A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `starting` is the layer
+         *     that shows it before anybody has said how, `lettering` the first labels of it.
          */
         DatasetOut: {
             /**
@@ -1366,6 +1479,8 @@ export interface components {
             can_redo: boolean;
             /** Parents Changed */
             parents_changed: boolean;
+            starting: components["schemas"]["Layer"];
+            lettering: components["schemas"]["Lettering"] | null;
         };
         /**
          * FieldOut
@@ -1374,11 +1489,217 @@ export interface components {
         FieldOut: {
             /** Name */
             name: string;
-            /** Type */
-            type: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "text" | "integer" | "number" | "date" | "boolean";
             /** Missing */
             missing: number;
             meaning: components["schemas"]["MeaningOut"];
+        };
+        /**
+         * Graduated
+         * @description A point symbol size per class, in equal steps of radius.
+         */
+        Graduated: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "graduated";
+            classing: components["schemas"]["Classing"];
+            /**
+             * Smallest
+             * @description CSS pixels
+             * @default 2.5
+             */
+            smallest: number;
+            /**
+             * Largest
+             * @description CSS pixels
+             * @default 12
+             */
+            largest: number;
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #3f6f8f
+             */
+            fill: string;
+            /** @description Colour by class as well as size */
+            ramp?: components["schemas"]["RampChoice"] | null;
+            /**
+             * Fill Opacity
+             * @default 0.85
+             */
+            fill_opacity: number;
+            /**
+             * @default {
+             *       "colour": "#ffffff",
+             *       "width": 0.8,
+             *       "opacity": 1
+             *     }
+             */
+            stroke: components["schemas"]["Stroke"];
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * Hillshade
+         * @description Shaded relief of an elevation raster (Horn 1981).
+         */
+        Hillshade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hillshade";
+            /**
+             * Azimuth
+             * @default 315
+             */
+            azimuth: number;
+            /**
+             * Altitude
+             * @default 45
+             */
+            altitude: number;
+            /**
+             * Exaggeration
+             * @default 1
+             */
+            exaggeration: number;
+        };
+        /**
+         * KeyText
+         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
+         *     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept.
+         */
+        KeyText: {
+            /** Title */
+            title?: string | null;
+            /**
+             * Unit
+             * @description Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas
+             */
+            unit?: string | null;
+            /**
+             * Entries
+             * @default {}
+             */
+            entries: {
+                [key: string]: string;
+            };
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /** Decimals */
+            decimals?: number | null;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+        };
+        /**
+         * Layer
+         * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
+         */
+        Layer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Dataset
+             * @description On the server a dataset's id; in a file a path relative to the sheet
+             */
+            dataset: string;
+            /** Symbology */
+            symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            lettering?: components["schemas"]["Lettering"] | null;
+            /**
+             * Card
+             * @description Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}
+             * @default
+             */
+            card: string;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /**
+             * @default {
+             *       "title": null,
+             *       "unit": null,
+             *       "entries": {},
+             *       "hidden": [],
+             *       "decimals": null,
+             *       "shown": true
+             *     }
+             */
+            key: components["schemas"]["KeyText"];
+        };
+        /**
+         * Lettering
+         * @description Labels from one field. They never overlap; those of areas stand inside their area.
+         */
+        Lettering: {
+            /** Field */
+            field: string;
+            /**
+             * Size
+             * @description CSS pixels
+             * @default 12
+             */
+            size: number;
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #2b2b28
+             */
+            colour: string;
+            /**
+             * Halo
+             * @description CSS pixels
+             * @default 1.5
+             */
+            halo: number;
+            /**
+             * Halo Colour
+             * @description sRGB as #rrggbb
+             * @default #ffffff
+             */
+            halo_colour: string;
+            /**
+             * Decimals
+             * @description For fields of numbers; null: as they come
+             */
+            decimals?: number | null;
+            /**
+             * Must Fit
+             * @description Leave out the label of an area that it does not fit into
+             * @default true
+             */
+            must_fit: boolean;
         };
         /**
          * MeaningOut
@@ -1398,6 +1719,199 @@ export interface components {
             missing: (number | string)[];
             /** Reason */
             reason: string;
+        };
+        /**
+         * NormaliseByArea
+         * @description Divide by the shape's geodesic area in square kilometres.
+         */
+        NormaliseByArea: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "area";
+        };
+        /**
+         * NormaliseByField
+         * @description Divide by another field; a zero or missing denominator gives no data.
+         */
+        NormaliseByField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "field";
+            /** Field */
+            field: string;
+        };
+        /**
+         * Picture
+         * @description The colours that the raster itself carries.
+         */
+        Picture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+        };
+        /**
+         * Proportional
+         * @description A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area.
+         */
+        Proportional: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "proportional";
+            /** Field */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            /**
+             * Scaling
+             * @default area
+             * @enum {string}
+             */
+            scaling: "area" | "flannery";
+            /**
+             * Largest
+             * @description Radius of the largest value
+             * @default 20
+             */
+            largest: number;
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #3f6f8f
+             */
+            fill: string;
+            /**
+             * Fill Opacity
+             * @default 0.7
+             */
+            fill_opacity: number;
+            /**
+             * @default {
+             *       "colour": "#ffffff",
+             *       "width": 0.8,
+             *       "opacity": 1
+             *     }
+             */
+            stroke: components["schemas"]["Stroke"];
+            /** No Data */
+            no_data?: string | null;
+        };
+        /**
+         * RampChoice
+         * @description A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position.
+         */
+        RampChoice: {
+            /**
+             * Name
+             * @default heather
+             */
+            name: string;
+            /**
+             * Reverse
+             * @default false
+             */
+            reverse: boolean;
+            /**
+             * Replaced
+             * @default {}
+             */
+            replaced: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * RasterRamp
+         * @description A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile.
+         */
+        RasterRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raster-ramp";
+            /**
+             * Band
+             * @default 1
+             */
+            band: number;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * @default {
+             *       "name": "bathos",
+             *       "reverse": false,
+             *       "replaced": {}
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+        };
+        /**
+         * Single
+         * @description Every feature alike.
+         */
+        Single: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "single";
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #b9b29f
+             */
+            fill: string;
+            /**
+             * Fill Opacity
+             * @default 1
+             */
+            fill_opacity: number;
+            /**
+             * @default {
+             *       "colour": "#4a4a46",
+             *       "width": 0.6,
+             *       "opacity": 1
+             *     }
+             */
+            stroke: components["schemas"]["Stroke"];
+            /**
+             * Radius
+             * @description Radius of points
+             * @default 4
+             */
+            radius: number;
+        };
+        /**
+         * Stroke
+         * @description A line: width 0 draws none. One wider than `WIDEST_STROKE` is drawn as wide as that.
+         */
+        Stroke: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #4a4a46
+             */
+            colour: string;
+            /**
+             * Width
+             * @description CSS pixels
+             * @default 0.6
+             */
+            width: number;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
         };
         /**
          * DatasetChange
@@ -1483,26 +1997,26 @@ export interface components {
              * Same
              * @default {}
              */
-            same?: {
+            same: {
                 [key: string]: string;
             };
             /**
              * Chosen
              * @default {}
              */
-            chosen?: {
+            chosen: {
                 [key: string]: number;
             };
             /**
              * Fields
              * @default []
              */
-            fields?: string[];
+            fields: string[];
             /**
              * Title
              * @default
              */
-            title?: string;
+            title: string;
         };
         /**
          * RowsOut
@@ -1552,8 +2066,11 @@ export interface components {
              * @enum {string}
              */
             do: "add-row";
-            /** Values */
-            values?: {
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
                 [key: string]: string | boolean | number | null;
             };
             /** Place */
@@ -1609,11 +2126,14 @@ export interface components {
              * Unit
              * @default
              */
-            unit?: string;
+            unit: string;
             /** Decimals */
             decimals?: number | null;
-            /** Missing */
-            missing?: (number | string)[];
+            /**
+             * Missing
+             * @default []
+             */
+            missing: (number | string)[];
         };
         /**
          * EditsIn
@@ -1743,7 +2263,7 @@ export interface components {
              * Types
              * @default {}
              */
-            types?: {
+            types: {
                 [key: string]: "text" | "integer" | "number" | "date" | "boolean";
             };
             /** X */
@@ -1760,12 +2280,12 @@ export interface components {
              * Source
              * @default
              */
-            source?: string;
+            source: string;
             /**
              * Credit
              * @default
              */
-            credit?: string;
+            credit: string;
             /**
              * Upload
              * Format: uuid
@@ -1778,7 +2298,7 @@ export interface components {
              * @default kept
              * @enum {string}
              */
-            breaks?: "kept" | "anew";
+            breaks: "kept" | "anew";
         };
         /**
          * SheetLine
@@ -1811,77 +2331,6 @@ export interface components {
             reason: string;
         };
         /**
-         * Classed
-         * @description A colour per class.
-         */
-        Classed: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "classed";
-            classing: components["schemas"]["Classing"];
-            /**
-             * @default {
-             *       "name": "heather",
-             *       "reverse": false,
-             *       "replaced": {}
-             *     }
-             */
-            ramp?: components["schemas"]["RampChoice"];
-            /**
-             * Fill Opacity
-             * @default 1
-             */
-            fill_opacity?: number;
-            /**
-             * @default {
-             *       "colour": "#4a4a46",
-             *       "width": 0.6,
-             *       "opacity": 1
-             *     }
-             */
-            stroke?: components["schemas"]["Stroke"];
-            /**
-             * Radius
-             * @description CSS pixels
-             * @default 4
-             */
-            radius?: number;
-            /**
-             * No Data
-             * @description Colour where there is no number; null draws nothing
-             * @default #d9d6cd
-             */
-            no_data?: string | null;
-        };
-        /**
-         * Classing
-         * @description How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them.
-         */
-        Classing: {
-            /** Field */
-            field: string;
-            /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
-            /**
-             * Method
-             * @default natural-breaks
-             * @enum {string}
-             */
-            method?: "equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual";
-            /**
-             * Classes
-             * @default 5
-             */
-            classes?: number;
-            /**
-             * Breaks
-             * @description Upper limits, rising; only with method 'manual'
-             */
-            breaks?: number[];
-        };
-        /**
          * Furniture
          * @description What stands around the map.
          */
@@ -1891,7 +2340,7 @@ export interface components {
              * @description Colour below all layers; null leaves it transparent
              * @default #dfe6e8
              */
-            ground?: string | null;
+            ground: string | null;
             /**
              * Sea
              * @description Colour of all that the projection shows of the globe, on the ground
@@ -1902,67 +2351,17 @@ export interface components {
              * Scale Bar
              * @default true
              */
-            scale_bar?: boolean;
+            scale_bar: boolean;
             /**
              * Credits
              * @default
              */
-            credits?: string;
+            credits: string;
             /**
              * Source Date
              * @default
              */
-            source_date?: string;
-        };
-        /**
-         * Graduated
-         * @description A point symbol size per class, in equal steps of radius.
-         */
-        Graduated: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "graduated";
-            classing: components["schemas"]["Classing"];
-            /**
-             * Smallest
-             * @description CSS pixels
-             * @default 2.5
-             */
-            smallest?: number;
-            /**
-             * Largest
-             * @description CSS pixels
-             * @default 12
-             */
-            largest?: number;
-            /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #3f6f8f
-             */
-            fill?: string;
-            /** @description Colour by class as well as size */
-            ramp?: components["schemas"]["RampChoice"] | null;
-            /**
-             * Fill Opacity
-             * @default 0.85
-             */
-            fill_opacity?: number;
-            /**
-             * @default {
-             *       "colour": "#ffffff",
-             *       "width": 0.8,
-             *       "opacity": 1
-             *     }
-             */
-            stroke?: components["schemas"]["Stroke"];
-            /**
-             * No Data
-             * @default #d9d6cd
-             */
-            no_data?: string | null;
+            source_date: string;
         };
         /**
          * Graticule
@@ -1974,206 +2373,24 @@ export interface components {
              * @description null: by the scale at which the map is seen
              * @default null
              */
-            step?: number | null;
+            step: number | null;
             /**
              * Colour
              * @description sRGB as #rrggbb
              * @default #9aa8ac
              */
-            colour?: string;
+            colour: string;
             /**
              * Width
              * @description CSS pixels
              * @default 0.6
              */
-            width?: number;
+            width: number;
             /**
              * Labelled
              * @default true
              */
-            labelled?: boolean;
-        };
-        /**
-         * Hillshade
-         * @description Shaded relief of an elevation raster (Horn 1981).
-         */
-        Hillshade: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "hillshade";
-            /**
-             * Azimuth
-             * @default 315
-             */
-            azimuth?: number;
-            /**
-             * Altitude
-             * @default 45
-             */
-            altitude?: number;
-            /**
-             * Exaggeration
-             * @default 1
-             */
-            exaggeration?: number;
-        };
-        /**
-         * KeyText
-         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
-         *     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept.
-         */
-        KeyText: {
-            /** Title */
-            title?: string | null;
-            /**
-             * Unit
-             * @description Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas
-             */
-            unit?: string | null;
-            /** Entries */
-            entries?: {
-                [key: string]: string;
-            };
-            /** Hidden */
-            hidden?: string[];
-            /** Decimals */
-            decimals?: number | null;
-            /**
-             * Shown
-             * @default true
-             */
-            shown?: boolean;
-        };
-        /**
-         * Layer
-         * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
-         */
-        Layer: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Dataset
-             * @description On the server a dataset's id; in a file a path relative to the sheet
-             */
-            dataset: string;
-            /** Symbology */
-            symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
-            lettering?: components["schemas"]["Lettering"] | null;
-            /**
-             * Card
-             * @description Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}
-             * @default
-             */
-            card?: string;
-            /**
-             * Blend
-             * @default normal
-             * @enum {string}
-             */
-            blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
-            /**
-             * Opacity
-             * @default 1
-             */
-            opacity?: number;
-            /**
-             * Visible
-             * @default true
-             */
-            visible?: boolean;
-            /**
-             * @default {
-             *       "title": null,
-             *       "unit": null,
-             *       "entries": {},
-             *       "hidden": [],
-             *       "decimals": null,
-             *       "shown": true
-             *     }
-             */
-            key?: components["schemas"]["KeyText"];
-        };
-        /**
-         * Lettering
-         * @description Labels from one field. They never overlap; those of areas stand inside their area.
-         */
-        Lettering: {
-            /** Field */
-            field: string;
-            /**
-             * Size
-             * @description CSS pixels
-             * @default 12
-             */
-            size?: number;
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #2b2b28
-             */
-            colour?: string;
-            /**
-             * Halo
-             * @description CSS pixels
-             * @default 1.5
-             */
-            halo?: number;
-            /**
-             * Halo Colour
-             * @description sRGB as #rrggbb
-             * @default #ffffff
-             */
-            halo_colour?: string;
-            /**
-             * Decimals
-             * @description For fields of numbers; null: as they come
-             */
-            decimals?: number | null;
-            /**
-             * Must Fit
-             * @description Leave out the label of an area that it does not fit into
-             * @default true
-             */
-            must_fit?: boolean;
-        };
-        /**
-         * NormaliseByArea
-         * @description Divide by the shape's geodesic area in square kilometres.
-         */
-        NormaliseByArea: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "area";
-        };
-        /**
-         * NormaliseByField
-         * @description Divide by another field; a zero or missing denominator gives no data.
-         */
-        NormaliseByField: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "field";
-            /** Field */
-            field: string;
-        };
-        /**
-         * Picture
-         * @description The colours that the raster itself carries.
-         */
-        Picture: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "picture";
+            labelled: boolean;
         };
         /**
          * Projection
@@ -2187,102 +2404,6 @@ export interface components {
             crs: string;
         };
         /**
-         * Proportional
-         * @description A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area.
-         */
-        Proportional: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "proportional";
-            /** Field */
-            field: string;
-            /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
-            /**
-             * Scaling
-             * @default area
-             * @enum {string}
-             */
-            scaling?: "area" | "flannery";
-            /**
-             * Largest
-             * @description Radius of the largest value
-             * @default 20
-             */
-            largest?: number;
-            /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #3f6f8f
-             */
-            fill?: string;
-            /**
-             * Fill Opacity
-             * @default 0.7
-             */
-            fill_opacity?: number;
-            /**
-             * @default {
-             *       "colour": "#ffffff",
-             *       "width": 0.8,
-             *       "opacity": 1
-             *     }
-             */
-            stroke?: components["schemas"]["Stroke"];
-            /** No Data */
-            no_data?: string | null;
-        };
-        /**
-         * RampChoice
-         * @description A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position.
-         */
-        RampChoice: {
-            /**
-             * Name
-             * @default heather
-             */
-            name?: string;
-            /**
-             * Reverse
-             * @default false
-             */
-            reverse?: boolean;
-            /** Replaced */
-            replaced?: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * RasterRamp
-         * @description A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile.
-         */
-        RasterRamp: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "raster-ramp";
-            /**
-             * Band
-             * @default 1
-             */
-            band?: number;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
-            /**
-             * @default {
-             *       "name": "bathos",
-             *       "reverse": false,
-             *       "replaced": {}
-             *     }
-             */
-            ramp?: components["schemas"]["RampChoice"];
-        };
-        /**
          * Sheet
          * @description A whole map.
          */
@@ -2292,11 +2413,14 @@ export interface components {
              * @default 2
              * @constant
              */
-            version?: 2;
+            version: 2;
             /** Title */
             title: string;
-            /** Layers */
-            layers?: components["schemas"]["Layer"][];
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer"][];
             /**
              * @default {
              *       "lon": 0,
@@ -2304,7 +2428,7 @@ export interface components {
              *       "zoom": 2
              *     }
              */
-            view?: components["schemas"]["StartView"];
+            view: components["schemas"]["StartView"];
             /** @description null: EPSG:3857, the square of web maps */
             projection?: components["schemas"]["Projection"] | null;
             /**
@@ -2317,14 +2441,18 @@ export interface components {
              *       "source_date": ""
              *     }
              */
-            furniture?: components["schemas"]["Furniture"];
-            /** Accepted */
-            accepted?: components["schemas"]["Accepted"][];
+            furniture: components["schemas"]["Furniture"];
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: components["schemas"]["Accepted"][];
             /**
              * Pictures From
              * @description Whose pictures cards may show; each of them learns who reads the map
+             * @default []
              */
-            pictures_from?: string[];
+            pictures_from: string[];
         };
         /**
          * SheetOut
@@ -2341,42 +2469,6 @@ export interface components {
             document: components["schemas"]["Sheet"];
         };
         /**
-         * Single
-         * @description Every feature alike.
-         */
-        Single: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "single";
-            /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #b9b29f
-             */
-            fill?: string;
-            /**
-             * Fill Opacity
-             * @default 1
-             */
-            fill_opacity?: number;
-            /**
-             * @default {
-             *       "colour": "#4a4a46",
-             *       "width": 0.6,
-             *       "opacity": 1
-             *     }
-             */
-            stroke?: components["schemas"]["Stroke"];
-            /**
-             * Radius
-             * @description Radius of points
-             * @default 4
-             */
-            radius?: number;
-        };
-        /**
          * StartView
          * @description Where the map opens.
          */
@@ -2385,40 +2477,17 @@ export interface components {
              * Lon
              * @default 0
              */
-            lon?: number;
+            lon: number;
             /**
              * Lat
              * @default 0
              */
-            lat?: number;
+            lat: number;
             /**
              * Zoom
              * @default 2
              */
-            zoom?: number;
-        };
-        /**
-         * Stroke
-         * @description A line: width 0 draws none. One wider than `WIDEST_STROKE` is drawn as wide as that.
-         */
-        Stroke: {
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #4a4a46
-             */
-            colour?: string;
-            /**
-             * Width
-             * @description CSS pixels
-             * @default 0.6
-             */
-            width?: number;
-            /**
-             * Opacity
-             * @default 1
-             */
-            opacity?: number;
+            zoom: number;
         };
         /**
          * Kept
@@ -2483,14 +2552,14 @@ export interface components {
              * @description 256 or 512 px
              * @default 256
              */
-            size?: number;
+            size: number;
             /**
              * Format
              * @description png or webp: the same pixels, WebP in smaller files
              * @default png
              * @enum {string}
              */
-            format?: "png" | "webp";
+            format: "png" | "webp";
             /** Min Zoom */
             min_zoom?: number | null;
             /** Max Zoom */
@@ -2660,7 +2729,7 @@ export interface components {
              * Pictures From
              * @default []
              */
-            pictures_from?: string[];
+            pictures_from: string[];
         };
         /**
          * FindingOut
@@ -2827,6 +2896,33 @@ export interface components {
             equal_area: boolean;
         };
         /**
+         * StartingOut
+         * @description A sheet without a layer, and the parts that it may have.
+         */
+        StartingOut: {
+            sheet: components["schemas"]["Sheet"];
+            graticule: components["schemas"]["Graticule"];
+            /** Most Classes */
+            most_classes: number;
+        };
+        /**
+         * TurnIn
+         * @description A layer's symbology that is to become another.
+         */
+        TurnIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Symbology */
+            symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            /** Kind */
+            kind?: ("single" | "classed" | "graduated" | "proportional") | null;
+            /** Field */
+            field?: string | null;
+        };
+        /**
          * EditionPage
          * @description An edition as its readers' page knows it. Addresses are relative to the edition's folder; `layers` go from the bottom up.
          *
@@ -2928,7 +3024,8 @@ export interface components {
          * InkHeader
          * @description What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
          *     `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
-         *     feature i. Each array begins at a multiple of four bytes.
+         *     feature i. Each array begins at a multiple of four bytes. `slack` is px by which a
+         *     pointer may miss a mark.
          */
         InkHeader: {
             /** Kind */
@@ -2941,66 +3038,71 @@ export interface components {
              * Divisor
              * @default
              */
-            divisor?: string;
+            divisor: string;
             /** Key */
             key: components["schemas"]["KeyEntry"][];
             /**
              * N
              * @default 0
              */
-            n?: number;
+            n: number;
             /**
              * Sized
              * @default false
              */
-            sized?: boolean;
+            sized: boolean;
             /**
              * Ordered
              * @default false
              */
-            ordered?: boolean;
+            ordered: boolean;
             /**
              * Numbered
              * @default false
              */
-            numbered?: boolean;
+            numbered: boolean;
+            /**
+             * Slack
+             * @default 0
+             */
+            slack: number;
             /**
              * Drawn
              * @default 0
              */
-            drawn?: number;
+            drawn: number;
             /**
              * Palette
              * @default []
              */
-            palette?: components["schemas"]["Mark"][];
+            palette: components["schemas"]["Mark"][];
             /**
              * Method
              * @default null
              */
-            method?: ("equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual") | null;
+            method: ("equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual") | null;
             /**
              * Classes
              * @default []
              */
-            classes?: components["schemas"]["ValueClass"][];
+            classes: components["schemas"]["ValueClass"][];
             /**
              * Missing
              * @default 0
              */
-            missing?: number;
+            missing: number;
             /**
              * Fit
              * @default null
              */
-            fit?: number | null;
+            fit: number | null;
             /**
              * Note
              * @default
              */
-            note?: string;
+            note: string;
             /** @default null */
-            ramp?: components["schemas"]["RampKey"] | null;
+            ramp: components["schemas"]["RampKey"] | null;
         };
         /**
          * KeyEntry
@@ -4653,6 +4755,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    sheets_starting_starting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartingOut"];
+                };
+            };
+        };
+    };
+    sheets_starting_turned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"];
+                };
             };
         };
     };
