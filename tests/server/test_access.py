@@ -17,7 +17,7 @@ from tests.server.conftest import send
 OPEN = {("get", "/api/session"), ("post", "/api/session")}
 WITHOUT_OBJECT = {
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
-    ("get", "/api/draw/ramps"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
+    ("get", "/api/draw/ramps"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
@@ -60,6 +60,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
+        "/api/draw/turned": {"dataset": str(named["Catchments with returns"].pk), "symbology": {"kind": "single"}},
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},
         "/api/password": {"old": "peat-and-heather", "new": "heather-and-peat"},

@@ -13,7 +13,7 @@ from greylatch.sheet.document import Classed, Classing, Graduated, Proportional,
 from greylatch.symbols.size import class_radii, proportional_radii
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["SLACK", "SLACK", "UNDRAWN", "Ink", "Mark", "classification_of", "ink", "values_for"]
+__all__ = ["SLACK", "UNDRAWN", "Ink", "Mark", "classification_of", "ink", "values_for"]
 
 UNDRAWN = 255
 """The palette position of features that are not drawn."""
