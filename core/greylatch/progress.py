@@ -9,4 +9,14 @@ Progress = Callable[[int, int, str], None]
 
 
 def silent(done: int, total: int, what: str) -> None:
-    """Report nothing: the default where nobody watches."""
+    """Report nothing: the default where nobody watches.
+
+    Parameters
+    ----------
+    done : int
+        How much of it is done.
+    total : int
+        How much there is to do.
+    what : str
+        What is being done.
+    """

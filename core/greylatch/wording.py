@@ -6,6 +6,21 @@ __all__ = ["counted", "megabytes"]
 def counted(n: int, single: str, many: str | None = None) -> str:
     """A number with its noun.
 
+    Parameters
+    ----------
+    n : int
+        How many.
+    single : str
+        The noun for one.
+    many : str | None
+        The noun for several; None adds an s.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
     >>> counted(1, "row"), counted(1200, "row"), counted(2, "class", "classes")
     ('1 row', '1,200 rows', '2 classes')
     """

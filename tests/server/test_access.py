@@ -60,7 +60,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
-        "/api/draw/turned": {"dataset": str(named["Catchments with returns"].pk), "symbology": {"kind": "single"}},
+        "/api/draw/turned": {"dataset": str(named["Catchments with returns"].pk), "symbology": {"kind": "single"}, "field": "carbon_t"},
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},
         "/api/password": {"old": "peat-and-heather", "new": "heather-and-peat"},

@@ -110,10 +110,28 @@ _COMPUTED = {
 
 
 def breaks(values: Numbers, method: Method, k: int) -> Numbers:
-    """Upper class limits of `values` (finite, any order) by `method`, strictly rising, the last not below the maximum.
+    """Upper class limits of `values` (finite, any order) by `method`, strictly rising, the last not below the
+    maximum.
 
     Equal limits (ties in quantiles, say) are merged, so fewer than `k` classes may come back.
-    Raises BadInput for no values, a `k` out of range, or more classes than distinct values.
+
+    Parameters
+    ----------
+    values : Numbers
+        The values; what is not finite is missing.
+    method : Method
+        How the limits are found.
+    k : int
+        How many classes.
+
+    Returns
+    -------
+    Numbers
+
+    Raises
+    ------
+    BadInput
+        For no values, a `k` out of range, or more classes than distinct values.
     """
     if len(values) == 0:
         raise BadInput("There is not a single number to classify: every value is missing.")
@@ -136,7 +154,19 @@ def breaks(values: Numbers, method: Method, k: int) -> Numbers:
 
 
 def manual(limits: list[float], values: Numbers) -> Numbers:
-    """Breaks given by hand: rising upper limits; the maximum is added as the last where the given ones end below it."""
+    """Breaks given by hand: rising upper limits; the maximum is added as the last where the given ones end below it.
+
+    Parameters
+    ----------
+    limits : list[float]
+        Upper limits, rising.
+    values : Numbers
+        The values; what is not finite is missing.
+
+    Returns
+    -------
+    Numbers
+    """
     breaks = np.asarray(limits, dtype=np.float64)
     if len(breaks) and not np.all(np.isfinite(breaks)):
         raise BadInput("Every break must be a number.")

@@ -52,13 +52,35 @@ class Classification:
 def classify(
     values: NDArray[np.float64], method: Method, k: int = 5, limits: list[float] | None = None
 ) -> Classification:
-    """Classify `values` (any shape of missing allowed: NaN, infinities) by `method`, or by the `limits` given by hand.
-    Raises BadInput as `breaks` and `manual` do, and for a number whose square no longer is one, with its row.
+    """Classify `values` (any shape of missing allowed: NaN, infinities) by `method`, or by the `limits` given by
+    hand.
 
     Intervals are closed above, the first also below: a value on a break belongs to the class below it.
 
-    >>> found = classify(np.array([1.0, 2, 2, 3, np.nan]), "manual", limits=[2, 3])
-    >>> [one.count for one in found.classes], found.missing
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    method : Method
+        How the limits are found.
+    k : int
+        How many classes.
+    limits : list[float] | None
+        Upper limits, rising.
+
+    Returns
+    -------
+    Classification
+
+    Raises
+    ------
+    BadInput
+        As `breaks` and `manual` do, and for a number whose square no longer is one, with its row.
+
+    Examples
+    --------
+    >>> result = classify(np.array([1.0, 2, 2, 3, np.nan]), "manual", limits=[2, 3])
+    >>> [item.count for item in result.classes], result.missing
     ([3, 1], 1)
     """
     finite = np.isfinite(values)
@@ -94,6 +116,17 @@ def assign(values: NDArray[np.float64], upper: NDArray[np.float64]) -> NDArray[n
     """Class number of each value for rising upper limits; `NO_DATA` for what is not a finite number.
 
     A value above the last limit falls in the last class, so that rounding a typed maximum loses nothing.
+
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    upper : NDArray[np.float64]
+        Rising upper limits.
+
+    Returns
+    -------
+    NDArray[np.uint8]
     """
     index = np.searchsorted(upper, values, side="left").astype(np.uint8)
     index = np.minimum(index, np.uint8(len(upper) - 1))
@@ -104,6 +137,17 @@ def fit(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
     """Goodness of variance fit: 1 − (within-class sum of squares / total sum of squares); 1 is perfect, 0 is one class.
 
     Formula: Jenks and Caspall (1971), "Error on choroplethic maps".
+
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    index : NDArray[np.uint8]
+        Class number of each value.
+
+    Returns
+    -------
+    float
     """
     if len(values) == 0:
         return 0.0
@@ -114,7 +158,19 @@ def fit(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
 
 
 def within_sum_of_squares(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
-    """Sum over the classes of the squared distances of `values` from their class mean."""
+    """Sum over the classes of the squared distances of `values` from their class mean.
+
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    index : NDArray[np.uint8]
+        Class number of each value.
+
+    Returns
+    -------
+    float
+    """
     counts = np.bincount(index)
     means = np.bincount(index, weights=values) / np.maximum(counts, 1)
     return float(((values - means[index]) ** 2).sum())

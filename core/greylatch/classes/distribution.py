@@ -47,6 +47,19 @@ def _histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int6
 def distribution(values: NDArray[np.float64], bins: int = 64) -> Distribution:
     """Describe `values`; NaN and infinities count as missing.
 
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    bins : int
+        How many bars.
+
+    Returns
+    -------
+    Distribution
+
+    Examples
+    --------
     >>> distribution(np.array([1.0, 2, 3, np.inf]), bins=2).counts
     [1, 2]
     """

@@ -14,13 +14,27 @@ LOOKS = 6
 def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
     """Upper limits of the `k` classes whose within-class sum of squares is the least possible.
 
-    The exact optimum of Fisher (1958), "On grouping for maximum homogeneity", not a sample. Equal values are merged into
-    one weighted value first. A coarse look says where each break can lie at all; there the dynamic programme is filled by
-    divide and conquer, which is exact because the best split moves only one way (Monge costs). For m distinct values that
-    is at most O(k m log m) time, mostly far less, and O(k m) memory.
+    The exact optimum of Fisher (1958), "On grouping for maximum homogeneity", not a sample. Equal values are merged
+    into one weighted value first. A coarse look says where each break can lie at all; there the dynamic programme is
+    filled by divide and conquer, which is exact because the best split moves only one way (Monge costs). For m
+    distinct values that is at most O(k m log m) time, mostly far less, and O(k m) memory.
 
-    `values`: finite numbers, in any order, with at least `k` distinct ones. Returns `k` rising limits; the last is the maximum.
+    `values`: finite numbers, in any order, with at least `k` distinct ones.
 
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    k : int
+        How many classes.
+
+    Returns
+    -------
+    NDArray[np.float64]
+        `k` rising limits; the last is the maximum.
+
+    Examples
+    --------
     >>> natural_breaks(np.array([1.0, 2, 3, 10, 11, 12, 50]), 3).tolist()
     [3.0, 12.0, 50.0]
     """

@@ -14,7 +14,21 @@ __all__ = ["geodesic_areas", "remembered_areas", "values_of"]
 
 
 def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) -> NDArray[np.float64]:
-    """Field values as float64 (NaN: missing), normalised where asked; a denominator of zero gives NaN."""
+    """Field values as float64 (NaN: missing), normalised where asked; a denominator of zero gives NaN.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    field : str
+        The name of the field.
+    normalise : Normalise | None
+        What the values are divided by; None divides by nothing.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
     values = numbers(dataset.columns, field)
     if normalise is None:
         return values
@@ -32,7 +46,19 @@ _areas: dict[int, NDArray[np.float64]] = {}
 
 
 def remembered_areas(shapes: Shapes, crs: pyproj.CRS) -> NDArray[np.float64]:
-    """`geodesic_areas`, computed once for as long as the array `shapes` lives: a restyling asks for them again and again."""
+    """`geodesic_areas`, computed once for as long as the array `shapes` lives: a restyling asks for them again and again.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    crs : pyproj.CRS
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
     key = id(shapes)
     if key not in _areas:
         areas = geodesic_areas(shapes, crs)
@@ -42,7 +68,19 @@ def remembered_areas(shapes: Shapes, crs: pyproj.CRS) -> NDArray[np.float64]:
 
 
 def geodesic_areas(shapes: Shapes, crs: pyproj.CRS) -> NDArray[np.float64]:
-    """True area of each shape on the WGS 84 ellipsoid in km², holes taken out (Karney 2013, through pyproj.Geod)."""
+    """True area of each shape on the WGS 84 ellipsoid in km², holes taken out (Karney 2013, through pyproj.Geod).
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    crs : pyproj.CRS
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
     from greylatch.places.crs import to_lonlat
 
     geod = pyproj.Geod(ellps="WGS84")

@@ -56,7 +56,19 @@ def draw_sheet(arguments: argparse.Namespace) -> None:
 
 
 def beside(folder: Path, crs: str | None = None) -> Find:
-    """A finder of datasets by their path relative to `folder`; `crs` is that of tables and shapes that do not say theirs."""
+    """A finder of datasets by their path relative to `folder`.
+
+    Parameters
+    ----------
+    folder : Path
+        The folder that paths are relative to.
+    crs : str | None
+        That of tables and shapes that do not say theirs.
+
+    Returns
+    -------
+    Find
+    """
 
     @cache
     def find(name: str, frame: Frame) -> Source:

@@ -22,6 +22,16 @@ def cut(arguments: argparse.Namespace) -> None:
 
 
 def progress_line(done: int, total: int, what: str) -> None:
-    """One line that is written over."""
+    """One line that is written over.
+
+    Parameters
+    ----------
+    done : int
+        How much of it is done.
+    total : int
+        How much there is to do.
+    what : str
+        What is being done.
+    """
     if sys.stderr.isatty():
         print(f"\r{done}/{total} · {what}", end="\n" if done == total else "", file=sys.stderr, flush=True)

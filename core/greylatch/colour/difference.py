@@ -19,7 +19,19 @@ READERS = {
 
 @lru_cache(maxsize=4096)
 def seen_as(colour: str, vision: Vision) -> str:
-    """`colour` as a reader with that vision sees it, at full severity (Machado, Oliveira and Fernandes 2009)."""
+    """`colour` as a reader with that vision sees it, at full severity (Machado, Oliveira and Fernandes 2009).
+
+    Parameters
+    ----------
+    colour : str
+        #rrggbb.
+    vision : Vision
+        Which kind of reader.
+
+    Returns
+    -------
+    str
+    """
     if vision == "normal":
         return colour
     return str(Color(colour).filter(vision, 1, method="machado").convert("srgb").clip().to_string(hex=True))
@@ -29,6 +41,21 @@ def seen_as(colour: str, vision: Vision) -> str:
 def difference(first: str, second: str, vision: Vision = "normal") -> float:
     """CIEDE2000 difference of two #rrggbb colours (CIE 142-2001; Sharma, Wu and Dalal 2005), as seen with `vision`.
 
+    Parameters
+    ----------
+    first : str
+        One of the two.
+    second : str
+        The other of the two.
+    vision : Vision
+        Which kind of reader.
+
+    Returns
+    -------
+    float
+
+    Examples
+    --------
     >>> round(difference("#ffffff", "#ffffff"), 3)
     0.0
     """
@@ -38,6 +65,19 @@ def difference(first: str, second: str, vision: Vision = "normal") -> float:
 def contrast(first: str, second: str) -> float:
     """WCAG 2.2 contrast ratio, 1..21, in either order.
 
+    Parameters
+    ----------
+    first : str
+        One of the two.
+    second : str
+        The other of the two.
+
+    Returns
+    -------
+    float
+
+    Examples
+    --------
     >>> contrast("#000000", "#ffffff")
     21.0
     """

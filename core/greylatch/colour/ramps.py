@@ -52,6 +52,19 @@ RAMPS: Mapping[str, Ramp] = {
 def ramp_colours(choice: RampChoice, n: int) -> list[str]:
     """`n` colours (#rrggbb) along the chosen ramp, from low to high, with those replaced by hand put in.
 
+    Parameters
+    ----------
+    choice : RampChoice
+        The ramp by name, its direction and its replaced colours.
+    n : int
+        How many colours.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
     >>> ramp_colours(RampChoice(name="slate", replaced={1: "#ff0000"}), 3)[1]
     '#ff0000'
     """

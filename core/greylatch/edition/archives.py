@@ -46,7 +46,27 @@ class Archive:
 def vector_info(
     whole: ArchiveInfo, name: str, layer: str, fields: dict[str, str], frame: Frame, bounds: Bounds | None = None
 ) -> ArchiveInfo:
-    """What an archive of vector tiles with one `layer` says of itself; `whole` is that of the map's own tiles."""
+    """What an archive of vector tiles with one `layer` says of itself.
+
+    Parameters
+    ----------
+    whole : ArchiveInfo
+        That of the map's own tiles.
+    name : str
+        The name.
+    layer : str
+        The name of the one layer in the tiles.
+    fields : dict[str, str]
+        Type of each property, by name.
+    frame : Frame
+        Where the map lies.
+    bounds : Bounds | None
+        West, south, east, north, in the frame.
+
+    Returns
+    -------
+    ArchiveInfo
+    """
     return ArchiveInfo(
         name, "pbf", whole.min_zoom, min(whole.max_zoom, DEEPEST),
         frame.lonlat_bounds(bounds) if bounds else whole.bounds, whole.attribution, 512, ({"id": layer, "fields": fields},), grid=frame.grid,
@@ -54,7 +74,21 @@ def vector_info(
 
 
 def vector_archive(info: ArchiveInfo, bounds: Bounds, tile: Callable[[Tile], bytes]) -> Archive:
-    """An archive of all tiles over `bounds` for which `tile` gives anything."""
+    """An archive of all tiles over `bounds` for which `tile` gives anything.
+
+    Parameters
+    ----------
+    info : ArchiveInfo
+        What the archive says of itself.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    tile : Callable[[Tile], bytes]
+        The contents of a tile; empty for none.
+
+    Returns
+    -------
+    Archive
+    """
 
     def tiles(lot: Lot, progress: Progress) -> Tiles:
         levels = range(info.min_zoom, info.max_zoom + 1)
@@ -74,10 +108,36 @@ FILES = "files"
 
 
 def lot_of(staged: Path, name: str, number: int) -> Path:
-    """Where the tiles of one lot of an archive are put until all are there."""
+    """Where the tiles of one lot of an archive are put until all are there.
+
+    Parameters
+    ----------
+    staged : Path
+        The folder of what is cut so far.
+    name : str
+        The name of the archive.
+    number : int
+        The number of the lot.
+
+    Returns
+    -------
+    Path
+    """
     return staged / name / f"{number}.zip"
 
 
 def lots_in(staged: Path, name: str) -> list[Path]:
-    """The lots of an archive that have any tile."""
+    """The lots of an archive that have any tile.
+
+    Parameters
+    ----------
+    staged : Path
+        The folder of what is cut so far.
+    name : str
+        The name of the archive.
+
+    Returns
+    -------
+    list[Path]
+    """
     return sorted((staged / name).glob("*.zip"))

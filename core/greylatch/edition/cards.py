@@ -19,8 +19,27 @@ BLOCK = 48_000
 
 
 def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
-    """Write the cards of all drawn features of a layer to `cards/<layer>/0.json` and on in the folder `out`, each an object from fid to HTML;
-    returns the first fid of each block. Raises BadInput with the place of a mistake in the template."""
+    """Write the cards of all drawn features of a layer to `cards/<layer>/0.json` and on in the folder `out`, each an
+    object from fid to HTML; returns the first fid of each block.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    vector : VectorPass
+        The drawing pass of the layer.
+    out : Path
+        The folder of the edition.
+
+    Returns
+    -------
+    list[int]
+
+    Raises
+    ------
+    BadInput
+        With the place of a mistake in the template.
+    """
     home = out / "cards" / vector.layer.id
     home.mkdir(parents=True)
     starts: list[int] = []

@@ -52,7 +52,19 @@ def archives_of(plan: Plan) -> dict[str, Archive]:
 
 def cut_lot(plan: Plan, lot: Lot, staged: Path, progress: Progress = silent) -> None:
     """Cut one lot of everything into its own archives in `staged`, and write its share of the files; doing it twice gives the same.
-    A lot without a single tile has no archive: others hold the map."""
+    A lot without a single tile has no archive: others hold the map.
+
+    Parameters
+    ----------
+    plan : Plan
+        The sheet to be published, and how.
+    lot : Lot
+        Which share.
+    staged : Path
+        The folder of what is cut so far.
+    progress : Progress
+        Hears how far the work is, and may end it.
+    """
     for name, archive in archives_of(plan).items():
         out = lot_of(staged, name, lot.number)
         if out.exists():

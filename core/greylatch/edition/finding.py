@@ -30,7 +30,21 @@ class Found:
 
 def features_within(composition: Composition, box: Bounds, most: int = 500) -> list[Found]:
     """The features with a card that are anchored in a box of the map's frame, read as a page is: from the top to the bottom,
-    rows of like height from left to right. At most `most`, the first ones."""
+    rows of like height from left to right. At most `most`, the first ones.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    box : Bounds
+        West, south, east, north, in the frame.
+    most : int
+        How many at most.
+
+    Returns
+    -------
+    list[Found]
+    """
     west, south, east, north = box
     features: list[Found] = []
     for pass_ in reversed(composition.passes):
@@ -50,7 +64,23 @@ def features_within(composition: Composition, box: Bounds, most: int = 500) -> l
 
 def features_at(composition: Composition, x: float, y: float, resolution: float) -> Iterator[tuple[Layer, int]]:
     """Layer and fid of what is seen at a place of the map's frame, shown at `resolution`: the topmost layer first, one feature
-    of each."""
+    of each.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    x : float
+        The place, in the frame.
+    y : float
+        The place, in the frame.
+    resolution : float
+        Units of the frame to a px.
+
+    Returns
+    -------
+    Iterator[tuple[Layer, int]]
+    """
     for pass_ in reversed(composition.passes):
         if isinstance(pass_, VectorPass):
             row = hit(pass_, x, y, resolution)

@@ -44,7 +44,19 @@ class Tiled:
 
 def live_from(pass_: Pass, last: int) -> int | None:
     """The first level at which a page draws a layer of a map that ends at the level `last` by itself; None for rasters and what is
-    too heavy at all of them."""
+    too heavy at all of them.
+
+    Parameters
+    ----------
+    pass_ : Pass
+        The drawing pass of the layer.
+    last : int
+        The deepest level of the map's pictures.
+
+    Returns
+    -------
+    int | None
+    """
     if not isinstance(pass_, VectorPass) or len(pass_.ink.index) > LIVE_FEATURES:
         return None
     if int(shapely.get_num_coordinates(pass_.source.shapes).sum()) > LIVE_VERTICES:
@@ -54,7 +66,19 @@ def live_from(pass_: Pass, last: int) -> int | None:
 
 
 def open_from(pass_: Pass, last: int) -> int | None:
-    """The same for readers of open styles, whose tiles carry more; also what the page does not draw live."""
+    """The same for readers of open styles, whose tiles carry more; also what the page does not draw live.
+
+    Parameters
+    ----------
+    pass_ : Pass
+        The drawing pass of the layer.
+    last : int
+        The deepest level of the map's pictures.
+
+    Returns
+    -------
+    int | None
+    """
     if not isinstance(pass_, VectorPass):
         return None
     first = shapes_from(pass_.source, OPEN_FEATURE)
@@ -68,7 +92,19 @@ def shape_levels(last: int) -> int:
 
 
 def tiled_layers(composition: Composition, levels: Levels) -> dict[str, Tiled]:
-    """Each layer that comes as pictures at any of the levels, on the page or to readers of open styles, by the name of its archive."""
+    """Each layer that comes as pictures at any of the levels, on the page or to readers of open styles, by the name of its archive.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    levels : Levels
+        First and last level.
+
+    Returns
+    -------
+    dict[str, Tiled]
+    """
     tiled = {}
     for pass_ in composition.passes:
         live, open_style = live_from(pass_, levels.max_zoom), open_from(pass_, levels.max_zoom)
@@ -85,8 +121,24 @@ def _alone(pass_: Pass) -> Pass:
 
 
 def write_live(plan: Plan, there: dict[str, ArchiveInfo], out: Path, progress: Told) -> list[PageLayer]:
-    """Write ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom up. `there` are
-    the archives that have any tile. Layers of which nothing is drawn are left out."""
+    """Write ink and cards of the layers that are drawn live into the folder `out`; returns all layers from the bottom
+    up. Layers of which nothing is drawn are left out.
+
+    Parameters
+    ----------
+    plan : Plan
+        The sheet to be published, and how.
+    there : dict[str, ArchiveInfo]
+        The archives that have any tile.
+    out : Path
+        The folder of the edition.
+    progress : Told
+        Hears what is being written.
+
+    Returns
+    -------
+    list[PageLayer]
+    """
     layers = [_layer(plan, pass_, there, out, progress) for pass_ in plan.composition.passes]
     return [layer for layer in layers if layer.shapes or layer.pictures]
 
@@ -125,7 +177,19 @@ def page_tiles(name: str, info: ArchiveInfo) -> PageTiles:
 
 
 def page_labels(plan: Plan, there: dict[str, ArchiveInfo]) -> PageLabels | None:
-    """Where the page finds labels and how it sets them; None where there are none."""
+    """Where the page finds labels and how it sets them; None where there are none.
+
+    Parameters
+    ----------
+    plan : Plan
+        The sheet to be published, and how.
+    there : dict[str, ArchiveInfo]
+        What the archives say of themselves that have any tile.
+
+    Returns
+    -------
+    PageLabels | None
+    """
     if LABELS not in there:
         return None
     styles = {}

@@ -55,6 +55,17 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
     """The document that readers open: title, key and credits as text, a picture of the map where no script runs.
 
     Its script draws the map in the picture's place. Cards may show pictures of `pictures_from` and of nobody else.
+
+    Parameters
+    ----------
+    page : EditionPage
+        What the page shows.
+    pictures_from : Sequence[str]
+        Addresses whose pictures cards may show.
+
+    Returns
+    -------
+    str
     """
     credits = " · ".join(part for part in (page.credits, page.source_date) if part)
     return _PAGE.substitute(
@@ -66,15 +77,35 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
 
 
 def write_page(plan: Plan, page: EditionPage, out: Path) -> None:
-    """Write `index.html` and the folder `page` into the folder `out`. Raises BadInput where the page's script has not
-    been built."""
+    """Write `index.html` and the folder `page` into the folder `out`.
+
+    Parameters
+    ----------
+    plan : Plan
+        The sheet to be published, and how.
+    page : EditionPage
+        What the page shows.
+    out : Path
+        The folder of the edition.
+
+    Raises
+    ------
+    BadInput
+        Where the page's script has not been built.
+    """
     write_assets(out / ASSETS)
     (out / "index.html").write_text(page_html(page, plan.sheet.pictures_from), "utf-8")
     (out / ASSETS / LETTERS).write_bytes(letters(label_texts(plan.composition)))
 
 
 def write_assets(folder: Path) -> None:
-    """Copy the page's script and styles to `folder`. Raises BadInput where they have not been built."""
+    """Copy the page's script and styles to `folder`.
+
+    Raises
+    ------
+    BadInput
+        Where they have not been built.
+    """
     if not (BUILT / "reader.js").exists():
         raise BadInput("The script of readers' pages has not been built.", "Run bin/start or bin/test once.")
     shutil.copytree(BUILT, folder, ignore=shutil.ignore_patterns(".*"), copy_function=shutil.copyfile)

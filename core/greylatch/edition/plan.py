@@ -56,8 +56,32 @@ def plan_edition(
 ) -> Plan:  # fmt: skip
     """How `sheet` would be published, in its own frame or another; levels that are not given follow from the data.
 
-    Raises BadInput for a map that can't be drawn or has nothing on it, sizes other than 256 and 512, levels out of order, and
-    more than `MAX_TILES` tiles.
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    find : Find
+        Gives the source of a dataset's name in a frame.
+    size : int
+        Px along the side of a tile, 256 or 512.
+    min_zoom : int | None
+        The first level; None follows from the data.
+    max_zoom : int | None
+        The last level; None follows from the data.
+    format : RasterFormat
+        'png' or 'webp'.
+    frame : Frame | None
+        Where the map lies.
+
+    Returns
+    -------
+    Plan
+
+    Raises
+    ------
+    BadInput
+        For a map that can't be drawn or has nothing on it, sizes other than 256 and 512, levels out of order, and
+        more than `MAX_TILES` tiles.
     """
     if size not in (256, 512):
         raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")

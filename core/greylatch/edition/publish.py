@@ -24,10 +24,28 @@ __all__ = ["publish"]
 
 
 def publish(plan: Plan, out: str | Path, processes: int | None = None, progress: Progress = silent) -> dict[str, Any]:
-    """Write the edition to the folder `out` or, where it ends in .zip, to that file; whole or absent. Returns what readers'
-    pages ask first, which is `edition.json` there.
+    """Write the edition to the folder `out` or, where it ends in .zip, to that file; whole or absent.
 
-    Raises BadInput where the folder is not empty or the map is.
+    Parameters
+    ----------
+    plan : Plan
+        The sheet to be published, and how.
+    out : str | Path
+        Where to write it.
+    processes : int | None
+        How many processes; None takes one for each core.
+    progress : Progress
+        Hears how far the work is, and may end it.
+
+    Returns
+    -------
+    dict[str, Any]
+        What readers' pages ask first, which is `edition.json` there.
+
+    Raises
+    ------
+    BadInput
+        Where the folder is not empty or the map is.
     """
     target = Path(out)
     if target.suffix not in ("", ".zip"):

@@ -25,7 +25,19 @@ __all__ = ["feature_properties", "label_archives", "open_layers", "shape_archive
 
 def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Archive]:
     """An archive of vector tiles per layer of shapes, each drawn feature with its class. Layers that open styles show as pictures
-    alone have none."""
+    alone have none.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    whole : ArchiveInfo
+        What the archive of the whole map says of itself.
+
+    Returns
+    -------
+    dict[str, Archive]
+    """
     archives = {}
     for pass_ in composition.passes:
         first = open_from(pass_, whole.max_zoom)
@@ -39,7 +51,21 @@ def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Ar
 
 
 def open_layers(composition: Composition, whole: ArchiveInfo, archives: Collection[str]) -> list[VectorLayer]:
-    """The layers of shapes that an open style lists: those that have any of the `archives`, and those that come as pictures."""
+    """The layers of shapes that an open style lists: those that have any of the `archives`, and those that come as pictures.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    whole : ArchiveInfo
+        What the archive of the whole map says of itself.
+    archives : Collection[str]
+        Names of the archives that are there.
+
+    Returns
+    -------
+    list[VectorLayer]
+    """
     layers = []
     for pass_ in composition.passes:
         if isinstance(pass_, VectorPass):
@@ -51,7 +77,13 @@ def open_layers(composition: Composition, whole: ArchiveInfo, archives: Collecti
 
 
 def named_layer(vector: VectorPass, first: int) -> VectorLayer:
-    """A layer of shapes as styles speak of it; `first` is the level from which on it has shapes."""
+    """A layer of shapes as styles speak of it.
+
+    Parameters
+    ----------
+    first : int
+        The level from which on it has shapes.
+    """
     return VectorLayer(
         vector.layer, vector.source.dataset.kind, tuple(vector.ink.palette), vector.ink.radius is not None, first
     )
@@ -64,7 +96,19 @@ def _shape_tile_of(vector: VectorPass) -> Callable[[Tile], bytes]:
 
 
 def label_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Archive]:
-    """An archive with the labels of the whole map; none where nothing is lettered."""
+    """An archive with the labels of the whole map; none where nothing is lettered.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    whole : ArchiveInfo
+        What the archive of the whole map says of itself.
+
+    Returns
+    -------
+    dict[str, Archive]
+    """
     if not composition.lettered:
         return {}
     info = vector_info(whole, "Labels", LABELS, LABEL_FIELDS, composition.frame)

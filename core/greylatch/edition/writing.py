@@ -43,8 +43,29 @@ SCALES = 9
 
 
 def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = silent) -> dict[str, Any]:
-    """Gather the lots in `staged` and write all files of the edition to the folder `out`; returns what readers' pages ask first, which is
-    `edition.json` there. Raises BadInput where there is not a single tile."""
+    """Gather the lots in `staged` and write all files of the edition to the folder `out`; returns what readers' pages
+    ask first, which is `edition.json` there.
+
+    Parameters
+    ----------
+    plan : Plan
+        The sheet to be published, and how.
+    staged : Path
+        The folder of what is cut so far.
+    out : Path
+        The folder of the edition.
+    progress : Progress
+        Hears how far the work is, and may end it.
+
+    Returns
+    -------
+    dict[str, Any]
+
+    Raises
+    ------
+    BadInput
+        Where there is not a single tile.
+    """
     progress(0, STEPS, "gathering the tiles")
     written, there = _gather(plan, staged, out)
     progress(2, STEPS, "writing cards")

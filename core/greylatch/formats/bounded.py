@@ -36,10 +36,26 @@ LIBRARIES = ["greylatch.formats.intake"]
 
 
 def bounded(path: str | Path, work: Callable[P, R], *arguments: P.args, **named: P.kwargs) -> R:
-    """What `work` returns, done in a process of its own within the memory that the file at `path` may take, and `SECONDS`.
+    """What `work` returns, done in a process of its own within the memory that the file at `path` may take, and
+    `SECONDS`.
 
-    `work` is a function of a module; what it takes and returns is sent over. Raises BadInput where a bound is reached or the
-    process dies, and whatever else `work` raises. Nothing that it left in the folder for temporary files stays.
+    Nothing that it left in the folder for temporary files stays.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    work : Callable[P, R]
+        A function of a module; what it takes and returns is sent over.
+
+    Returns
+    -------
+    R
+
+    Raises
+    ------
+    BadInput
+        Where a bound is reached or the process dies, and whatever else `work` raises.
     """
     return within(memory_for(path), SECONDS, work, *arguments, **named)
 
@@ -51,7 +67,21 @@ def memory_for(path: str | Path) -> int:
 
 
 def within(memory: int, seconds: int, work: Callable[P, R], *arguments: P.args, **named: P.kwargs) -> R:
-    """As `bounded`, with bounds of one's own: bytes of memory, seconds of processor time."""
+    """As `bounded`, with bounds of one's own: bytes of memory, seconds of processor time.
+
+    Parameters
+    ----------
+    memory : int
+        Bytes that the work may take.
+    seconds : int
+        Seconds of processor time that the work may take.
+    work : Callable[P, R]
+        What is to be done.
+
+    Returns
+    -------
+    R
+    """
     receiver, sender = _processes().Pipe(duplex=False)
     with tempfile.TemporaryDirectory(prefix=f"{os.getpid()}-") as folder:
         process = _processes().Process(

@@ -44,7 +44,13 @@ FileKind = Literal["delimited", "geojson", "shapefile", "geotiff", "parquet"]
 
 
 def file_kind(path: str | Path) -> FileKind:
-    """What a file is, by its first bytes. Raises BadInput for kinds that are not read."""
+    """What a file is, by its first bytes.
+
+    Raises
+    ------
+    BadInput
+        For kinds that are not read.
+    """
     try:
         with open(path, "rb") as file:
             head = file.read(4096)
@@ -84,10 +90,35 @@ def read_file(
     path: str | Path, dialect: Dialect | None = None, types: dict[str, FieldType] | None = None,
     at: CoordinateColumns | None = None, crs: str | None = None, guess_points: bool = True, placed: bool = True,
 ) -> ReadResult:  # fmt: skip
-    """The dataset in a vector or table file, as guessed or as corrected. Raises BadInput.
+    """The dataset in a vector or table file, as guessed or as corrected.
 
-    A table becomes points where coordinate columns are given, or guessed and `guess_points` stands. Where `placed` is false,
-    data that do not say where on earth they lie are read without a CRS rather than refused.
+    A table becomes points where coordinate columns are given, or guessed and `guess_points` stands.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    dialect : Dialect | None
+        Encoding, delimiter and header.
+    types : dict[str, FieldType] | None
+        Types of fields that were corrected, by name.
+    at : CoordinateColumns | None
+        The columns of coordinates of a table; None guesses.
+    crs : str | None
+        What stands for a file that does not say where it lies; None refuses it.
+    guess_points : bool
+        Whether columns named like coordinates make points.
+    placed : bool
+        Where `placed` is false, data that do not say where on earth they lie are read without a CRS rather than
+        refused.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadInput
     """
     kind = file_kind(path)
     if kind == "geojson":

@@ -32,8 +32,19 @@ DECIMALS = 7
 
 
 def features_of(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> Iterator[bytes]:
-    """The features of a FeatureCollection in longitude and latitude, each as JSON, exterior rings counter-clockwise; `extra` adds a
-    property per row. The feature's id is its fid. Raises BadInput for a bare table."""
+    """The features of a FeatureCollection in longitude and latitude, each as JSON, exterior rings counter-clockwise.
+    The feature's id is its fid.
+
+    Parameters
+    ----------
+    extra : Mapping[str, Sequence[Any]] | None
+        Adds a property per row.
+
+    Raises
+    ------
+    BadInput
+        For a bare table.
+    """
     if dataset.shapes is None or dataset.crs is None:
         raise BadFile("A table without shapes cannot be written as GeoJSON.")
     shapes = rounded(shapely.orient_polygons(to_lonlat(dataset.shapes, dataset.crs), exterior_cw=False))
@@ -56,13 +67,35 @@ def features_of(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = No
 
 
 def feature_collection(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> dict[str, Any]:
-    """`features_of` as one document."""
+    """`features_of` as one document.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    extra : Mapping[str, Sequence[Any]] | None
+        A property more for every row, by name.
+
+    Returns
+    -------
+    dict[str, Any]
+    """
     features = [orjson.loads(feature) for feature in features_of(dataset, extra)]
     return {"type": "FeatureCollection", "features": features}
 
 
 def write_geojson(dataset: Dataset, path: str | Path, extra: Mapping[str, Sequence[Any]] | None = None) -> None:
-    """`features_of` as a file, whole or absent."""
+    """`features_of` as a file, whole or absent.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    path : str | Path
+        The file.
+    extra : Mapping[str, Sequence[Any]] | None
+        A property more for every row, by name.
+    """
     target = Path(path)
     part = target.with_name(f".{target.name}.part")
     try:
@@ -84,7 +117,24 @@ def rounded(shapes: Shapes) -> Shapes:
 
 
 def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
-    """A GeoJSON file (RFC 7946). Raises BadInput with line and column of a mistake in the JSON."""
+    """A GeoJSON file (RFC 7946).
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    crs : str | None
+        What stands for a file that does not say where it lies; None refuses it.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadInput
+        With line and column of a mistake in the JSON.
+    """
     if Path(path).stat().st_size > MAX_GEOJSON:
         raise BadFile("The GeoJSON is larger than 1 GB.")
     document = _json(path)

@@ -14,7 +14,22 @@ _TYPES = {"points": "MultiPoint", "lines": "MultiLineString", "areas": "MultiPol
 
 
 def write_geopackage(dataset: Dataset, path: str | Path, layer: str = "layer") -> None:
-    """Write `dataset` as the one layer of a GeoPackage in its own CRS, whole or absent. Raises BadInput for a bare table."""
+    """Write `dataset` as the one layer of a GeoPackage in its own CRS, whole or absent.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    path : str | Path
+        The file.
+    layer : str
+        The name of the layer.
+
+    Raises
+    ------
+    BadInput
+        For a bare table.
+    """
     if dataset.shapes is None or dataset.crs is None:
         raise BadFile("A table without shapes is not written as GeoPackage.")
     import pyogrio

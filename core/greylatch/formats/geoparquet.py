@@ -17,7 +17,15 @@ GEOMETRY = "geometry"
 
 
 def write_geoparquet(dataset: Dataset, path: str | Path) -> None:
-    """Write `dataset`, shapes as WKB in their own CRS; a bare table becomes plain Parquet. Whole or absent."""
+    """Write `dataset`, shapes as WKB in their own CRS; a bare table becomes plain Parquet. Whole or absent.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    path : str | Path
+        The file.
+    """
     table = dataset.columns
     if dataset.shapes is not None and dataset.crs is not None:
         name = _geometry_name(table)
@@ -35,7 +43,13 @@ def write_geoparquet(dataset: Dataset, path: str | Path) -> None:
 
 
 def read_geoparquet(path: str | Path) -> Dataset:
-    """The dataset in a (Geo)Parquet file. Raises BadInput where it is none."""
+    """The dataset in a (Geo)Parquet file.
+
+    Raises
+    ------
+    BadInput
+        Where it is none.
+    """
     try:
         table = pq.read_table(path)
     except (pa.ArrowException, OSError) as error:

@@ -81,7 +81,26 @@ class Taken(BaseModel):
 
 
 def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
-    """Real rows of the file at `path`, sent as `name`, as they would be read. Raises BadInput for one that cannot be read."""
+    """Real rows of the file at `path`, sent as `name`, as they would be read.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    name : str
+        The name under which the file was sent.
+    corrections : Corrections
+        What a person has corrected of the guesses.
+
+    Returns
+    -------
+    Preview
+
+    Raises
+    ------
+    BadInput
+        For one that cannot be read.
+    """
     kind = file_kind(path)
     title = corrections.title or title_of(name)
     if kind == "delimited":
@@ -109,7 +128,25 @@ def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
 
 
 def take_in(path: str | Path, corrections: Corrections, into: str | Path) -> Taken:
-    """Read the whole file as previewed and write it into the folder `into` in the form in which it is kept. Raises BadInput."""
+    """Read the whole file as previewed and write it into the folder `into` in the form in which it is kept.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    corrections : Corrections
+        What a person has corrected of the guesses.
+    into : str | Path
+        The folder to write to.
+
+    Returns
+    -------
+    Taken
+
+    Raises
+    ------
+    BadInput
+    """
     kind = file_kind(path)
     if kind == "geotiff":
         info = keep_as_cog(path, Path(into) / "raster.tif", corrections.crs)

@@ -26,8 +26,31 @@ class ReadResult:
 
 
 def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str]) -> ReadResult:
-    """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note after those
-    that are `known`. Raises BadInput for no shape at all, and for coordinates that are no place."""
+    """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note
+    after those that are `known`.
+
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    shapes : Shapes
+        The shapes.
+    crs : pyproj.CRS | None
+        The reference system of the coordinates.
+    reason : str
+        Why that reference system is taken.
+    known : list[str]
+        Notes that come first.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadInput
+        For no shape at all, and for coordinates that are no place.
+    """
     notes = list(known)
     if columns.num_columns == 0:  # a table without a column does not know how many rows it has
         columns = pa.table({"row": pa.array(range(1, len(shapes) + 1), pa.int64())})

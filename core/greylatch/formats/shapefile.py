@@ -22,8 +22,29 @@ SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
 def read_zipped_shapefile(
     path: str | Path, crs: str | None = None, encoding: str | None = None, placed: bool = True
 ) -> ReadResult:
-    """The one Shapefile in a zip. Raises BadInput where there is none, several, or parts are missing or broken; also, unless
-    `placed` is false, where nothing says in which projection it is."""
+    """The one Shapefile in a zip.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    crs : str | None
+        What stands for a file that does not say where it lies; None refuses it.
+    encoding : str | None
+        A Python name of the encoding; None keeps the guess.
+    placed : bool
+        Whether data must say where on earth they lie.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadInput
+        Where there is none, several, or parts are missing or broken; also, unless `placed` is false, where nothing
+        says in which projection it is.
+    """
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         files = unpack(path, folder, SHAPEFILE_PARTS)
         mains = [file for file in files if file.suffix.lower() == ".shp"]

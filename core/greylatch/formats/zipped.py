@@ -27,8 +27,28 @@ UNREADABLE = (
 def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: int = MAX_UNPACKED) -> list[Path]:
     """Unpack the members of a zip with one of `endings` (lower case, with dot), flat, into the folder `into`.
 
-    Raises BadInput for what is no zip, for paths that lead out of it, links, bombs (by declared and by real size),
-    and too many entries. Nothing is unpacked then.
+    Nothing is unpacked then.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    into : str | Path
+        The folder to write to.
+    endings : set[str]
+        Lower case, with the dot.
+    max_unpacked : int
+        Bytes that may come out at most.
+
+    Returns
+    -------
+    list[Path]
+
+    Raises
+    ------
+    BadInput
+        For what is no zip, for paths that lead out of it, links, bombs (by declared and by real size), and too many
+        entries.
     """
     out = Path(into)
     written: list[Path] = []

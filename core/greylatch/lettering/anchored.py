@@ -31,7 +31,19 @@ class AnchoredLabel:
 
 
 def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredLabel]:
-    """The labels of `placement`, which was made from `layers`, line by line put together again."""
+    """The labels of `placement`, which was made from `layers`, line by line put together again.
+
+    Parameters
+    ----------
+    placement : Placement
+        The labels as they were placed.
+    layers : Sequence[ToLetter]
+        The labels that were asked for, layer by layer.
+
+    Returns
+    -------
+    list[AnchoredLabel]
+    """
     labels = []
     for (number, feature), lines in groupby(placement.letters, key=lambda letter: (letter.layer, letter.feature)):
         first, *others = lines

@@ -11,7 +11,19 @@ CELL = 64.0
 
 
 def room_for(boxes: NDArray[np.float64], start: NDArray[np.intp]) -> int:
-    """How many cells the boxes of one contest may take at most, where of `start[i]` to `start[i + 1]` one at most is taken."""
+    """How many cells the boxes of one contest may take at most, where of `start[i]` to `start[i + 1]` one at most is taken.
+
+    Parameters
+    ----------
+    boxes : NDArray[np.float64]
+        (m, 4) left, top, right, bottom around the place, px.
+    start : NDArray[np.intp]
+        Where the boxes of each label begin, with the end of the last.
+
+    Returns
+    -------
+    int
+    """
     return int(_room_for(boxes, start))
 
 

@@ -33,10 +33,18 @@ FINER = 8
 
 @lru_cache(maxsize=64)
 def glyph_range(first: int) -> bytes:
-    """The glyph file of the 256 code points from `first`, a multiple of 256: a protobuf message `glyphs` with one stack.
+    """The glyph file of the 256 code points from `first`, a multiple of 256: a protobuf message `glyphs` with one
+    stack.
 
-    Code points that the typeface does not have are left out. Raises BadInput where no range begins at `first`.
+    Code points that the typeface does not have are left out.
 
+    Raises
+    ------
+    BadInput
+        Where no range begins at `first`.
+
+    Examples
+    --------
     >>> len(glyph_range(0)) > 20_000
     True
     """
@@ -73,6 +81,19 @@ def _drawn(outline: skia.Path | None) -> dict[str, Any]:
 def distance_field(inked: NDArray[np.bool_], finer: int) -> NDArray[np.uint8]:
     """The (h, w) field of an (h * finer, w * finer) picture: 191 on the outline, more inside, less outside.
 
+    Parameters
+    ----------
+    inked : NDArray[np.bool_]
+        (h * finer, w * finer) whether there is ink.
+    finer : int
+        Samples per px, each way.
+
+    Returns
+    -------
+    NDArray[np.uint8]
+
+    Examples
+    --------
     >>> distance_field(np.ones((1, 1), dtype=bool), 1).tolist()
     [[207]]
     """

@@ -53,6 +53,19 @@ def middles(shapes: Shapes, precision: float = 200) -> NDArray[np.float64]:
     Squares are divided where a larger circle may still be found, the most promising first (the quadtree search for poles of
     inaccessibility that is common practice; after Garcia-Castellanos and Lombardo, Scottish Geographical Journal 123, 2007).
 
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    precision : float
+        Parts of an area's side to which the middle is right.
+
+    Returns
+    -------
+    NDArray[np.float64]
+
+    Examples
+    --------
     >>> middles(np.array([shapely.box(0, 0, 2, 2)])).tolist()
     [[1.0, 1.0]]
     """
@@ -65,11 +78,28 @@ def boxes_inside(
     rings: Rings, shapes: Shapes, sizes: NDArray[np.float64], anchors: NDArray[np.float64], boxes: NDArray[np.float64],
     start: NDArray[np.intp],
 ) -> NDArray[np.float64]:  # fmt: skip
-    """For each box the place around which it lies wholly inside its area, (m, 2): the area's anchor, or else the nearest to it of a
-    grid of `GRID` × `GRID` places; NaN where there is none.
+    """For each box the place around which it lies wholly inside its area, (m, 2): the area's anchor, or else the
+    nearest to it of a grid of `GRID` × `GRID` places; NaN where there is none.
 
-    `boxes` (m, 4) are left, top, right, bottom, measured from their place, y down, in the units of the shapes; those of area i are
-    `start[i]` to `start[i + 1]`. `sizes` are the areas' own.
+    Parameters
+    ----------
+    rings : Rings
+        What the areas are bounded by.
+    shapes : Shapes
+        The shapes.
+    sizes : NDArray[np.float64]
+        The areas' own.
+    anchors : NDArray[np.float64]
+        (n, 2) places around which labels are set.
+    boxes : NDArray[np.float64]
+        (m, 4) are left, top, right, bottom, measured from their place, y down, in the units of the shapes; those of
+        area i are `start[i]` to `start[i + 1]`.
+    start : NDArray[np.intp]
+        Where the boxes of each label begin, with the end of the last.
+
+    Returns
+    -------
+    NDArray[np.float64]
     """
     return np.asarray(_boxes_inside(*rings, np.nan_to_num(shapely.bounds(shapes)), sizes, anchors, boxes, start))
 

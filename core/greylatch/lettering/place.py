@@ -152,7 +152,19 @@ class Placement:
 
 
 def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
-    """(n, 2) label anchors: the middle of the largest circle inside an area's largest part, a line's middle, a point itself."""
+    """(n, 2) label anchors: the middle of the largest circle inside an area's largest part, a line's middle, a point itself.
+
+    Parameters
+    ----------
+    kind : Kind
+        Areas, lines or points.
+    shapes : Shapes
+        The shapes.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
     if kind == "areas":
         return middles(_largest_parts(shapes))
     if kind == "lines":
@@ -170,6 +182,17 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     Within a layer larger areas and longer lines go first, points in row order. Boxes never overlap. An area's text is set in
     one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners.
     A text with letters that the typeface lacks is left out, rather than drawn as empty boxes.
+
+    Parameters
+    ----------
+    layers : Sequence[ToLetter]
+        The labels that are asked for, the most important layer first.
+    resolution : float
+        Units of the frame to a px.
+
+    Returns
+    -------
+    Placement
     """
     letters: list[Letter] = []
     left_out: dict[int, list[int]] = {}

@@ -65,13 +65,38 @@ def font(size: float) -> skia.Font:
 
 
 def text_width(text: str, size: float) -> float:
-    """Advance width of `text` in px at `size` px."""
+    """Advance width of `text` in px at `size` px.
+
+    Parameters
+    ----------
+    text : str
+        The text.
+    size : float
+        Px of the type.
+
+    Returns
+    -------
+    float
+    """
     return float(font(size).measureText(text))
 
 
 def text_widths(texts: Sequence[str], size: float) -> NDArray[np.float64]:
     """The same of many texts at once.
 
+    Parameters
+    ----------
+    texts : Sequence[str]
+        The texts.
+    size : float
+        Px of the type.
+
+    Returns
+    -------
+    NDArray[np.float64]
+
+    Examples
+    --------
     >>> widths = text_widths(["Ard", "", "Mor"], 12)
     >>> [bool(abs(w - text_width(t, 12)) < 1e-3) for w, t in zip(widths, ["Ard", "", "Mor"])]
     [True, True, True]

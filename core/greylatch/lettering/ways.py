@@ -19,8 +19,27 @@ class Way(NamedTuple):
 
 
 def ways_around(text: str, width: float, size: float, halo: float, gap: float) -> Iterator[Way]:
-    """Around a point, `gap` px away: right, left, above, below, then the corners. `width` is the text's, px.
+    """Around a point, `gap` px away: right, left, above, below, then the corners.
 
+    Parameters
+    ----------
+    text : str
+        The text.
+    width : float
+        The text's, px.
+    size : float
+        Px of the type.
+    halo : float
+        Px of the halo around the letters.
+    gap : float
+        Px between the place and the text.
+
+    Returns
+    -------
+    Iterator[Way]
+
+    Examples
+    --------
     >>> [way.lines[0][2] > 0 for way in ways_around("Ard", 20, 12, 1, 5)]
     [True, False, False, False, True, True, False, False]
     """
@@ -33,8 +52,23 @@ def ways_around(text: str, width: float, size: float, halo: float, gap: float) -
 
 
 def ways_upon(lines: Sequence[tuple[str, float]], size: float, halo: float) -> Iterator[Way]:
-    """With its middle on the place: in one line, or in two. `lines` are the text with its width, px, then its halves, if any.
+    """With its middle on the place: in one line, or in two.
 
+    Parameters
+    ----------
+    lines : Sequence[tuple[str, float]]
+        The text with its width, px, then its halves, if any.
+    size : float
+        Px of the type.
+    halo : float
+        Px of the halo around the letters.
+
+    Returns
+    -------
+    Iterator[Way]
+
+    Examples
+    --------
     >>> [len(way.lines) for way in ways_upon([("Upper Skara", 60), ("Upper", 30), ("Skara", 30)], 12, 1)]
     [1, 2]
     """

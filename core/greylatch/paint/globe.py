@@ -25,7 +25,21 @@ FURTHER = 8.0
 
 
 def distortion_picture(frame: Frame, width: int, height: int) -> Rgba:
-    """(height, width, 4) uint8: the whole of what a projection shows, with circles of 400 km every 30 degrees."""
+    """(height, width, 4) uint8: the whole of what a projection shows, with circles of 400 km every 30 degrees.
+
+    Parameters
+    ----------
+    frame : Frame
+        Where the map lies.
+    width : int
+        Px.
+    height : int
+        Px.
+
+    Returns
+    -------
+    Rgba
+    """
     middles, rings = circles()
     scale = areal_scale(frame, middles)
     drawn = np.isfinite(scale) & (scale <= FURTHER)

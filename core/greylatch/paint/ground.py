@@ -20,14 +20,38 @@ INK = "#4f5b5f"
 
 
 def lines_of(wanted: Graticule | None, view: View) -> list[GraticuleLine]:
-    """The meridians and parallels of a picture; none where none are asked for."""
+    """The meridians and parallels of a picture; none where none are asked for.
+
+    Parameters
+    ----------
+    wanted : Graticule | None
+        How the lines look; None for none.
+    view : View
+        What is shown, and how large.
+
+    Returns
+    -------
+    list[GraticuleLine]
+    """
     if wanted is None:
         return []
     return graticule(view.frame, wanted.step or graticule_step(view.frame, view.resolution), view.bounds)
 
 
 def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: list[GraticuleLine]) -> None:
-    """The outline as sea, and the lines on it."""
+    """The outline as sea, and the lines on it.
+
+    Parameters
+    ----------
+    canvas : skia.Canvas
+        What is drawn on.
+    furniture : Furniture
+        What stands around the map.
+    view : View
+        What is shown, and how large.
+    lines : list[GraticuleLine]
+        Meridians and parallels.
+    """
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     if furniture.sea:
@@ -40,7 +64,17 @@ def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: l
 
 
 def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -> None:
-    """The degrees of the lines, at the left and lower edge of the picture; below, only those that find room beside the one before."""
+    """The degrees of the lines, at the left and lower edge of the picture; below, only those that find room beside the one before.
+
+    Parameters
+    ----------
+    canvas : skia.Canvas
+        What is drawn on.
+    view : View
+        What is shown, and how large.
+    lines : list[GraticuleLine]
+        Meridians and parallels.
+    """
     face = font(LABEL)
     width, height = view.width / view.ratio, view.height / view.ratio
     canvas.save()

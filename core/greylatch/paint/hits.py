@@ -15,6 +15,21 @@ def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None
 
     What lies under the pointer comes before what is only near it, and of several the one that is drawn last, which is seen. A
     symbol is as large as it is drawn, a line as wide.
+
+    Parameters
+    ----------
+    vector : VectorPass
+        The drawing pass of the layer.
+    x : float
+        The place, in the frame.
+    y : float
+        The place, in the frame.
+    resolution : float
+        Units of the frame to a px.
+
+    Returns
+    -------
+    int | None
     """
     place = shapely.Point(x, y)
     if vector.source.dataset.kind == "areas":

@@ -23,9 +23,32 @@ def seen(
 ) -> NDArray[np.bool_]:  # fmt: skip
     """Of symbols in their drawing order, those that change any pixel of a picture of `width` × `height` px.
 
-    `x`, `y` and `radii` are px of the picture, `marks` palette positions. A pixel shows of what lies below it what every symbol
-    above lets through; where that is less than `HIDDEN`, nothing below is seen.
+    A pixel shows of what lies below it what every symbol above lets through; where that is less than `HIDDEN`,
+    nothing below is seen.
 
+    Parameters
+    ----------
+    x : NDArray[np.float64]
+        Px of the picture, `marks` palette positions.
+    y : NDArray[np.float64]
+        Px of the picture, `marks` palette positions.
+    marks : NDArray[np.intp]
+        Palette positions.
+    radii : NDArray[np.float64]
+        Px of the picture, `marks` palette positions.
+    palette : tuple[Mark, ...]
+        The looks that positions stand for.
+    width : int
+        Px.
+    height : int
+        Px.
+
+    Returns
+    -------
+    NDArray[np.bool_]
+
+    Examples
+    --------
     >>> mark = Mark("#000000", 1.0, "#000000", 0.0, 1.0, 3.0)
     >>> at, first = np.array([8.0, 8.0]), np.array([0, 0])
     >>> seen(at, at, first, np.array([3.0, 6.0]), (mark,), 16, 16).tolist()

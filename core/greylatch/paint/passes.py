@@ -91,8 +91,26 @@ class Composition:
 
 
 def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition:
-    """The passes of `sheet`, in its own frame or another; `find` gives the source of a dataset's name. Raises CannotDraw that names
-    the layer."""
+    """The passes of `sheet`, in its own frame or another.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    find : Find
+        Gives the source of a dataset's name.
+    frame : Frame | None
+        Where the map lies.
+
+    Returns
+    -------
+    Composition
+
+    Raises
+    ------
+    CannotDraw
+        That names the layer.
+    """
     frame = frame or frame_of(sheet)
     passes: list[Pass] = []
     lettered: list[tuple[Layer, ToLetter]] = []
@@ -110,7 +128,26 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
 
 
 def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
-    """The drawing pass of one layer in a frame. Raises CannotDraw where its symbology does not suit its data, or these are not there."""
+    """The drawing pass of one layer in a frame.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    find : Find
+        Gives the source of a dataset's name in a frame.
+    frame : Frame
+        Where the map lies.
+
+    Returns
+    -------
+    Pass
+
+    Raises
+    ------
+    CannotDraw
+        Where its symbology does not suit its data, or these are not there.
+    """
     source = find(layer.dataset, frame)
     symbology = layer.symbology
     if isinstance(symbology, (Hillshade, RasterRamp, Picture)):
@@ -126,7 +163,24 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
 
 
 def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
-    """What the labels of a pass ask for. Raises CannotDraw for a field that is not there."""
+    """What the labels of a pass ask for.
+
+    Parameters
+    ----------
+    vector : VectorPass
+        The drawing pass of the layer.
+    lettering : Lettering
+        Field and look of the labels.
+
+    Returns
+    -------
+    ToLetter
+
+    Raises
+    ------
+    CannotDraw
+        For a field that is not there.
+    """
     try:
         words = texts(vector.source.dataset.columns, lettering.field, label_decimals(vector.source.dataset, lettering))
     except BadInput as error:
@@ -141,13 +195,41 @@ def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
 
 
 def label_decimals(dataset: Dataset, lettering: Lettering) -> int | None:
-    """Decimals of numbers on labels: as chosen for them, or as the field has them."""
+    """Decimals of numbers on labels: as chosen for them, or as the field has them.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    lettering : Lettering
+        Field and look of the labels.
+
+    Returns
+    -------
+    int | None
+    """
     known = dataset.meanings.get(lettering.field)
     return known.decimals if lettering.decimals is None and known else lettering.decimals
 
 
 def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: float) -> list[Letter]:
-    """The placed lines that may touch `bounds`: none stands out further than `reach` px from its anchor."""
+    """The placed lines that may touch `bounds`: none stands out further than `reach` px from its anchor.
+
+    Parameters
+    ----------
+    placement : Placement
+        The labels as they were placed.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    resolution : float
+        Units of the frame to a px.
+    reach : float
+        Px by which a line may stand out over its anchor.
+
+    Returns
+    -------
+    list[Letter]
+    """
     pad = reach * resolution
     west, south, east, north = bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad
     x, y = placement.places.T

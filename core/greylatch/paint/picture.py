@@ -42,10 +42,26 @@ BLEND_MODES = {
 def paint(
     composition: Composition, view: View, placement: Placement | None = None, ground: bool = True, thin: bool = True
 ) -> NDArray[np.uint8]:
-    """The picture of `view` as (height, width, 4) uint8, straight alpha. Unless `thin` is false, symbols that others hide are not
-    painted; it shows by no more than 2 of 255.
+    """The picture of `view` as (height, width, 4) uint8, straight alpha.
 
     Layers blend among themselves in isolation; the result then lies on the ground, as in a browser.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    view : View
+        What is shown, and how large.
+    placement : Placement | None
+        The labels as they were placed; None places them.
+    ground : bool
+        Whether ground, sea and lines are painted below.
+    thin : bool
+        Unless `thin` is false, symbols that others hide are not painted; it shows by no more than 2 of 255.
+
+    Returns
+    -------
+    NDArray[np.uint8]
     """
     surface = skia.Surface(view.width, view.height)
     canvas = surface.getCanvas()

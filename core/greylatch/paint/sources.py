@@ -142,7 +142,21 @@ Find = Callable[[str, Frame], Source]
 
 
 def path_of(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:
-    """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`."""
+    """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`.
+
+    Parameters
+    ----------
+    shape : shapely.Geometry
+        The shape.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    resolution : float
+        Units of the frame to a px.
+
+    Returns
+    -------
+    skia.Path
+    """
     return paths_of(np.array([shape]), bounds, resolution)[0]
 
 

@@ -78,7 +78,23 @@ def _parts(name: str) -> list[str]:
 def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) -> Dataset:
     """Points from two columns; rows without both coordinates keep their place with an empty point.
 
-    Raises BadInput where no row has coordinates, or geographic ones leave the globe (the first such row is named).
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    at : CoordinateColumns
+        The columns of the coordinates.
+    crs : pyproj.CRS | None
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    Dataset
+
+    Raises
+    ------
+    BadInput
+        Where no row has coordinates, or geographic ones leave the globe (the first such row is named).
     """
     x, y = numbers(columns, at.x), numbers(columns, at.y)
     both = np.isfinite(x) & np.isfinite(y)

@@ -55,9 +55,16 @@ class CrsGuess:
 
 
 def parse_crs(text: str) -> pyproj.CRS:
-    """A CRS from 'EPSG:32626', a PROJ string or WKT. Raises BadInput that repeats what was given, and for definitions that
-    name files, pipelines or other definitions by their path: a stranger's text opens nothing on this machine.
+    """A CRS from 'EPSG:32626', a PROJ string or WKT.
 
+    Raises
+    ------
+    BadInput
+        That repeats what was given, and for definitions that name files, pipelines or other definitions by their
+        path: a stranger's text opens nothing on this machine.
+
+    Examples
+    --------
     >>> parse_crs("+proj=laea +lat_0=52 +lon_0=-27 +nadgrids=/etc/passwd")
     Traceback (most recent call last):
     ...
@@ -129,6 +136,19 @@ def crs_text(crs: pyproj.CRS) -> str:
 def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
     """Guess from the range of the coordinates. Only longitude and latitude can be told by range; the rest is asked for.
 
+    Parameters
+    ----------
+    x : NDArray[np.float64]
+        The first coordinates.
+    y : NDArray[np.float64]
+        The second coordinates.
+
+    Returns
+    -------
+    CrsGuess
+
+    Examples
+    --------
     >>> guess_crs(np.array([-27.1]), np.array([52.0])).crs
     'EPSG:4326'
     """
@@ -146,14 +166,47 @@ def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
 
 
 def to_lonlat(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
-    """Shapes in longitude and latitude on WGS 84, in that order, cut at the 180th meridian."""
+    """Shapes in longitude and latitude on WGS 84, in that order, cut at the 180th meridian.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    crs : pyproj.CRS
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    Shapes
+    """
     return cut_at_antimeridian(reproject(shapes, crs, LONLAT))
 
 
 def lonlat_box(crs: pyproj.CRS, west: float, south: float, east: float, north: float) -> Bounds:
-    """The box in degrees around a box in `crs`; one that crosses the 180th meridian goes all the way round, from −180 to 180.
+    """The box in degrees around a box in `crs`; one that crosses the 180th meridian goes all the way round, from −180
+    to 180.
 
-    Raises BadInput where its edges have no place on earth.
+    Parameters
+    ----------
+    crs : pyproj.CRS
+        The reference system of the coordinates.
+    west : float
+        The western edge.
+    south : float
+        The southern edge.
+    east : float
+        The eastern edge.
+    north : float
+        The northern edge.
+
+    Returns
+    -------
+    Bounds
+
+    Raises
+    ------
+    BadInput
+        Where its edges have no place on earth.
     """
     if crs.is_geographic:
         w, s, e, n = west, max(south, -90.0), east, min(north, 90.0)
@@ -174,7 +227,26 @@ def lonlat_box(crs: pyproj.CRS, west: float, south: float, east: float, north: f
 
 
 def reproject(shapes: Shapes, source: pyproj.CRS, target: pyproj.CRS) -> Shapes:
-    """Shapes moved from one CRS to another; x before y throughout. Raises BadInput where a coordinate has no place there."""
+    """Shapes moved from one CRS to another; x before y throughout.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    source : pyproj.CRS
+        The reference system that the shapes are in.
+    target : pyproj.CRS
+        The reference system to go to.
+
+    Returns
+    -------
+    Shapes
+
+    Raises
+    ------
+    BadInput
+        Where a coordinate has no place there.
+    """
     if source == target:
         return shapes
     transformer = transformer_between(source, target)
@@ -193,7 +265,24 @@ def reproject(shapes: Shapes, source: pyproj.CRS, target: pyproj.CRS) -> Shapes:
 
 
 def transformer_between(source: pyproj.CRS, target: pyproj.CRS) -> pyproj.Transformer:
-    """A cached transformer, x before y. Raises BadInput where PROJ knows no way from one to the other."""
+    """A cached transformer, x before y.
+
+    Parameters
+    ----------
+    source : pyproj.CRS
+        The reference system to come from.
+    target : pyproj.CRS
+        The reference system to go to.
+
+    Returns
+    -------
+    pyproj.Transformer
+
+    Raises
+    ------
+    BadInput
+        Where PROJ knows no way from one to the other.
+    """
     try:
         return _transformer(source.to_wkt(), target.to_wkt())
     except ProjError as error:

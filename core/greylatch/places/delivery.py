@@ -57,12 +57,32 @@ class Delivery:
 def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int) -> Delivery:
     """Compare a delivery with what is there: rows with the same value in the field `key` are the same feature.
 
-    Raises BadInput where the field does not tell rows apart in either, where the kinds of shapes differ, and where no row is the
-    same.
+    Parameters
+    ----------
+    now : Dataset
+        What is there.
+    delivered : Dataset
+        The rows that come.
+    key : str
+        The field by which rows are known again.
+    next_fid : int
+        The first fid that was never given.
 
+    Returns
+    -------
+    Delivery
+
+    Raises
+    ------
+    BadInput
+        Where the field does not tell rows apart in either, where the kinds of shapes differ, and where no row is the
+        same.
+
+    Examples
+    --------
     >>> was, brought = pa.table({"k": ["a", "b"], "v": [1, 2]}), pa.table({"k": ["b", "c"], "v": [3, 4]})
-    >>> found = delivery(Dataset(was, "table"), Dataset(brought, "table"), "k", 2)
-    >>> found.rows.fids.tolist(), found.new.tolist(), found.gone.tolist(), found.changed.tolist()
+    >>> result = delivery(Dataset(was, "table"), Dataset(brought, "table"), "k", 2)
+    >>> result.rows.fids.tolist(), result.new.tolist(), result.gone.tolist(), result.changed.tolist()
     ([1, 2], [2], [0], [1])
     """
     if now.kind != delivered.kind:
@@ -79,7 +99,19 @@ def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int) -> Deliv
 
 
 def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
-    """Compare rows whose fids are settled, in the order of fids, with what is there."""
+    """Compare rows whose fids are settled, in the order of fids, with what is there.
+
+    Parameters
+    ----------
+    now : Dataset
+        What is there.
+    rows : Dataset
+        The rows as they are to be.
+
+    Returns
+    -------
+    Delivery
+    """
     rows = rows.with_columns(_as_before(now.columns, recordable(rows.columns)))
     both, at, at_now = np.intersect1d(rows.fids, now.fids, assume_unique=True, return_indices=True)
     before, after = now.columns.schema, rows.columns.schema

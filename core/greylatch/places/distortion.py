@@ -20,7 +20,19 @@ CORNERS = 72
 
 def circles(step: float = 30.0, radius: float = CIRCLE) -> tuple[NDArray[np.float64], Shapes]:
     """Middles (n, 2) in degrees, `step` degrees apart, and the circles of `radius` metres around them on the ellipsoid, as
-    shapes in degrees: what Tissot's indicatrices are on any map."""
+    shapes in degrees: what Tissot's indicatrices are on any map.
+
+    Parameters
+    ----------
+    step : float
+        Degrees between one and the next.
+    radius : float
+        Metres.
+
+    Returns
+    -------
+    tuple[NDArray[np.float64], Shapes]
+    """
     lons, lats = np.arange(-180 + step / 2, 180, step), np.arange(-90 + step, 90, step)
     middles = np.array([(lon, lat) for lat in lats for lon in lons])
     azimuths = np.linspace(0, 360, CORNERS, endpoint=False)
@@ -36,6 +48,19 @@ def areal_scale(frame: Frame, lonlat: NDArray[np.float64]) -> NDArray[np.float64
     """How many times too large areas are drawn at places (n, 2) in degrees, against true size; 1 all over on an equal-area map,
     NaN where there is no place. By PROJ's own factors.
 
+    Parameters
+    ----------
+    frame : Frame
+        Where the map lies.
+    lonlat : NDArray[np.float64]
+        (n, 2) degrees.
+
+    Returns
+    -------
+    NDArray[np.float64]
+
+    Examples
+    --------
     >>> areal_scale(Frame.named("EPSG:3857"), np.array([[0.0, 60.0]])).round(1).tolist()
     [4.0]
     """

@@ -91,6 +91,19 @@ def domain_of(crs: pyproj.CRS) -> Domain:
 def cap(latitude: float, radius: float) -> shapely.Geometry:
     """All places within `radius` degrees of (0, `latitude`) on the sphere, as a shape in degrees, longitudes from −180 to 180.
 
+    Parameters
+    ----------
+    latitude : float
+        Degrees.
+    radius : float
+        Metres.
+
+    Returns
+    -------
+    shapely.Geometry
+
+    Examples
+    --------
     >>> cap(90, 30).bounds
     (-180.0, 60.0, 180.0, 90.0)
     """

@@ -69,8 +69,13 @@ class Draft:
         return {fid: self.rows[fid] for fid in self._touched}
 
     def take(self, edits: Iterable[Edit]) -> bool:
-        """Take changes in, one after the other; whether any of them changed something. Raises BadInput that names row and field,
-        Conflict where a cell holds something else than its editor saw."""
+        """Take changes in, one after the other; whether any of them changed something.
+
+        Raises
+        ------
+        BadInput
+            That names row and field, Conflict where a cell holds something else than its editor saw.
+        """
         for change in edits:
             self._take(change)
         for key in self._described:

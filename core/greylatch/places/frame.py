@@ -61,8 +61,14 @@ class Frame:
     @classmethod
     @lru_cache(maxsize=64)
     def named(cls, text: str) -> "Frame":
-        """The frame of 'EPSG:8857' or of a PROJ string, with the tile matrix set that is registered for it or one made for it.
-        Raises BadInput as `parse_crs` does."""
+        """The frame of 'EPSG:8857' or of a PROJ string, with the tile matrix set that is registered for it or one
+        made for it.
+
+        Raises
+        ------
+        BadInput
+            As `parse_crs` does.
+        """
         crs = parse_crs(text)
         if crs == WEB_MERCATOR:
             return cls(crs, Grid.called("WebMercatorQuad"))
@@ -72,7 +78,13 @@ class Frame:
 
     @classmethod
     def of_matrix_set(cls, name: str) -> "Frame":
-        """The frame of a registered tile matrix set. Raises BadInput for one in which tiles are not cut."""
+        """The frame of a registered tile matrix set.
+
+        Raises
+        ------
+        BadInput
+            For one in which tiles are not cut.
+        """
         grid = Grid.called(name)
         return cls(grid.crs, grid)
 
@@ -87,11 +99,14 @@ class Frame:
         return domain_of(self.crs)
 
     def project(self, shapes: Shapes, source: pyproj.CRS, tolerance: float = TOLERANCE) -> Shapes:
-        """`shapes` from their own CRS into this one, one for one: cut at the projection's seam and at its limits, edges
-        followed where they bend to within `tolerance` metres. What lies wholly outside becomes empty; a shape that falls into
-        several parts stays one.
+        """`shapes` from their own CRS into this one, one for one: cut at the projection's seam and at its limits,
+        edges followed where they bend to within `tolerance` metres. What lies wholly outside becomes empty; a
+        shape that falls into several parts stays one.
 
-        Raises BadInput where a coordinate has no place on earth.
+        Raises
+        ------
+        BadInput
+            Where a coordinate has no place on earth.
         """
         if source == self.crs and not source.is_geographic:
             return self._checked(shapes)
@@ -114,8 +129,15 @@ class Frame:
         return crs_unit(self.crs)
 
     def place(self, lon: float, lat: float) -> tuple[float, float]:
-        """Where a place in degrees lies. Raises BadInput where that is nowhere on the map.
+        """Where a place in degrees lies.
 
+        Raises
+        ------
+        BadInput
+            Where that is nowhere on the map.
+
+        Examples
+        --------
         >>> [round(v) for v in MERCATOR.place(0, 0)]
         [0, 0]
         """
@@ -125,16 +147,28 @@ class Frame:
         return point.x, point.y
 
     def lonlat(self, x: float, y: float) -> tuple[float, float]:
-        """Longitude and latitude of a place on the map. Raises BadInput where there is none."""
+        """Longitude and latitude of a place on the map.
+
+        Raises
+        ------
+        BadInput
+            Where there is none.
+        """
         lon, lat = transformer_between(self.crs, LONLAT).transform(x, y, errcheck=False)
         if not (math.isfinite(lon) and math.isfinite(lat)):
             raise OffMap(f"({x:g}, {y:g}) is no place on the globe in {self.name}.")
         return (lon + 180) % 360 - 180 if abs(lon) > 180 else lon, lat
 
     def metres(self, x: float, y: float) -> float:
-        """Metres on the ground to a unit of the map, from left to right at a place, as a scale bar there has them. Raises BadInput
-        where there is no ground.
+        """Metres on the ground to a unit of the map, from left to right at a place, as a scale bar there has them.
 
+        Raises
+        ------
+        BadInput
+            Where there is no ground.
+
+        Examples
+        --------
         >>> round(MERCATOR.metres(*MERCATOR.place(10, 60)), 3)
         0.501
         """
@@ -144,7 +178,13 @@ class Frame:
         return float(length) / (2 * step)
 
     def box_of(self, lonlat: Bounds) -> Bounds:
-        """The box around all that lies within a box of degrees. Raises BadInput where nothing of it can be shown."""
+        """The box around all that lies within a box of degrees.
+
+        Raises
+        ------
+        BadInput
+            Where nothing of it can be shown.
+        """
         west, south, east, north = lonlat
         # A box without a width or a height, round a single place, is no area to geometry.
         box = shapely.segmentize(shapely.box(west, min(south, north - TINY), max(east, west + TINY), north), 1.0)

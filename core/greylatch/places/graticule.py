@@ -41,6 +41,19 @@ class GraticuleLine:
 def graticule_step(frame: Frame, resolution: float) -> float:
     """Degrees between the lines of a map shown at `resolution` (units per px).
 
+    Parameters
+    ----------
+    frame : Frame
+        Where the map lies.
+    resolution : float
+        Units of the frame to a px.
+
+    Returns
+    -------
+    float
+
+    Examples
+    --------
     >>> graticule_step(Frame.named("EPSG:8857"), 40_000.0)
     30.0
     """
@@ -50,7 +63,21 @@ def graticule_step(frame: Frame, resolution: float) -> float:
 
 def graticule(frame: Frame, step: float, bounds: Bounds | None = None) -> list[GraticuleLine]:
     """The lines every `step` degrees that can be shown, of those that run through `bounds` (in the frame; without, of all),
-    cut at its edge. At most `MOST_LINES`: none where there would be more."""
+    cut at its edge. At most `MOST_LINES`: none where there would be more.
+
+    Parameters
+    ----------
+    frame : Frame
+        Where the map lies.
+    step : float
+        Degrees between one and the next.
+    bounds : Bounds | None
+        West, south, east, north, in the frame.
+
+    Returns
+    -------
+    list[GraticuleLine]
+    """
     reach = frame.reach(bounds) if bounds else (-180.0, -90.0, 180.0, 90.0)
     if reach is None:
         return []
@@ -97,7 +124,19 @@ def paths(shape: shapely.Geometry) -> list[list[list[float]]]:
 
 def edge_labels(lines: list[GraticuleLine], bounds: Bounds) -> list[tuple[str, str, float, float]]:
     """What is written at the edge of a picture of `bounds`: edge, words and place, of parallels where they first meet the left
-    edge, of meridians where they meet the lower one."""
+    edge, of meridians where they meet the lower one.
+
+    Parameters
+    ----------
+    lines : list[GraticuleLine]
+        Meridians and parallels.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+
+    Returns
+    -------
+    list[tuple[str, str, float, float]]
+    """
     west, south, east, north = bounds
     left, lower = shapely.LineString([(west, south), (west, north)]), shapely.LineString([(west, south), (east, south)])
     out = []

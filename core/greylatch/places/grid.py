@@ -55,7 +55,13 @@ class Grid:
     @classmethod
     @lru_cache
     def called(cls, name: str) -> "Grid":
-        """The registered set of that name. Raises BadInput for one in which tiles are not cut."""
+        """The registered set of that name.
+
+        Raises
+        ------
+        BadInput
+            For one in which tiles are not cut.
+        """
         if name not in KNOWN_SETS:
             raise BadInput(f"Tiles are cut in {', '.join(KNOWN_SETS)}, not in '{name}'.")
         known = morecantile.tms.get(name)
@@ -82,7 +88,13 @@ class Grid:
         return 0 <= tile.x < self.columns * times and 0 <= tile.y < self.rows * times
 
     def shared(self, bounds: Bounds) -> Bounds:
-        """What of a box lies on tiles of the set. Raises BadInput where nothing does."""
+        """What of a box lies on tiles of the set.
+
+        Raises
+        ------
+        BadInput
+            Where nothing does.
+        """
         left, bottom, right, top = self.extent
         box = max(bounds[0], left), max(bounds[1], bottom), min(bounds[2], right), min(bounds[3], top)
         if box[0] > box[2] or box[1] > box[3]:

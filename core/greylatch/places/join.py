@@ -54,7 +54,19 @@ class Match:
 
 
 def keys_of(columns: pa.Table, name: str) -> list[str]:
-    """The key column as trimmed text, accents composed: the same name is the same key however its characters are written."""
+    """The key column as trimmed text, accents composed: the same name is the same key however its characters are written.
+
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    name : str
+        The name.
+
+    Returns
+    -------
+    list[str]
+    """
     return [key_of(value) for value in column_named(columns, name).to_pylist()]
 
 
@@ -71,11 +83,29 @@ def match(
     area_keys: Sequence[str], table_keys: Sequence[str], same: Mapping[str, str] | None = None,
     chosen: Mapping[str, int] | None = None, suggest: bool = False,
 ) -> Match:  # fmt: skip
-    """Match two columns of keys. `same` is a cross-reference: a spelling in the table → the area's key ('' leaves it out).
-    `chosen` settles duplicate keys: key → row of the table. With `suggest`, spellings without an area get likely ones.
+    """Match two columns of keys. With `suggest`, spellings without an area get likely ones.
 
-    >>> found = match(["Ard", "Bay"], ["Ard", "Baye"], same={"Baye": "Bay"})
-    >>> found.pairs, found.rows_without_area
+    Parameters
+    ----------
+    area_keys : Sequence[str]
+        The keys of the areas.
+    table_keys : Sequence[str]
+        The keys of the rows.
+    same : Mapping[str, str] | None
+        A cross-reference: a spelling in the table → the area's key ('' leaves it out).
+    chosen : Mapping[str, int] | None
+        Settles duplicate keys: key → row of the table.
+    suggest : bool
+        Whether spellings without an area get likely ones.
+
+    Returns
+    -------
+    Match
+
+    Examples
+    --------
+    >>> result = match(["Ard", "Bay"], ["Ard", "Baye"], same={"Baye": "Bay"})
+    >>> result.pairs, result.rows_without_area
     ({0: 0, 1: 1}, [])
     """
     same = {key_of(key): key_of(area) for key, area in (same or {}).items()}
@@ -107,6 +137,21 @@ def match(
 def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[str, list[Suggestion]]:
     """For each of `keys` the `areas` spelt most like it, the likeliest first; keys like none get an empty list.
 
+    Parameters
+    ----------
+    keys : Sequence[str]
+        The spellings to be found.
+    areas : Sequence[str]
+        The spellings that are right.
+    most : int
+        How many at most.
+
+    Returns
+    -------
+    dict[str, list[Suggestion]]
+
+    Examples
+    --------
     >>> suggested(["Nether Skarra"], ["Nether Skara", "Upper Skara"])["Nether Skarra"][0]
     Suggestion(area='Nether Skara', likeness=96.0, sure=True)
     """
@@ -170,7 +215,25 @@ def _folded(key: str) -> str:
 def joined(areas: Dataset, table: pa.Table, matching: Match, fields: Sequence[str]) -> Dataset:
     """`areas` with the chosen `fields` of the table; areas without a row get nulls. Twins of names are numbered.
 
-    Raises BadInput where not a single row matches.
+    Parameters
+    ----------
+    areas : Dataset
+        The areas that the fields are brought to.
+    table : pa.Table
+        The rows that the fields are taken from.
+    matching : Match
+        Which row belongs to which area.
+    fields : Sequence[str]
+        The fields by name.
+
+    Returns
+    -------
+    Dataset
+
+    Raises
+    ------
+    BadInput
+        Where not a single row matches.
     """
     if not matching.pairs:
         raise BadInput("Not a single row fits an area.", "Do the two key columns hold the same kind of key?")

@@ -29,6 +29,19 @@ def search_projections(text: str, most: int = 30) -> list[Listed]:
     those whose code it is first, then those with all words in the name; maps before mere degrees, and of several those for the
     smallest area first.
 
+    Parameters
+    ----------
+    text : str
+        The text.
+    most : int
+        How many at most.
+
+    Returns
+    -------
+    list[Listed]
+
+    Examples
+    --------
     >>> search_projections("3035")[0].name
     'ETRS89-extended / LAEA Europe'
     """

@@ -10,6 +10,19 @@ def shorter_way(west: NDArray[np.float64], east: NDArray[np.float64]) -> tuple[f
     """From where to where stretches of longitude reach together, over the shorter way round: the widest stretch that none of
     them touches is left out. East is larger than 180 where that is across the 180th meridian.
 
+    Parameters
+    ----------
+    west : NDArray[np.float64]
+        The western edge.
+    east : NDArray[np.float64]
+        The eastern edge.
+
+    Returns
+    -------
+    tuple[float, float]
+
+    Examples
+    --------
     >>> shorter_way(np.array([177.0, -180.0]), np.array([180.0, -179.0]))
     (177.0, 181.0)
     """

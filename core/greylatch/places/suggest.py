@@ -50,7 +50,24 @@ def keeps_areas(crs: pyproj.CRS) -> bool:
 
 
 def suggest_projections(shapes: Shapes, crs: pyproj.CRS) -> list[ProjectionSuggestion]:
-    """Projections that suit `shapes`, the likeliest for classed areas first. Raises BadInput where there is no shape at all."""
+    """Projections that suit `shapes`, the likeliest for classed areas first.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    crs : pyproj.CRS
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    list[ProjectionSuggestion]
+
+    Raises
+    ------
+    BadInput
+        Where there is no shape at all.
+    """
     return suggest_for(reach_of(to_lonlat(shapes, crs)))
 
 

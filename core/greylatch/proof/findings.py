@@ -52,7 +52,21 @@ class Provenance:
 
 
 def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | None = None) -> list[Finding]:
-    """Everything to look at on `sheet`, layer by layer from the top; accepted findings carry their reason."""
+    """Everything to look at on `sheet`, layer by layer from the top; accepted findings carry their reason.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    find : Find
+        Gives the source of a dataset's name in a frame.
+    provenance : Mapping[str, Provenance] | None
+        Where the datasets come from, by their name.
+
+    Returns
+    -------
+    list[Finding]
+    """
     known = provenance or {}
     doubts: list[Finding] = []
     for layer in sheet.layers:
@@ -87,7 +101,28 @@ def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | No
 
 
 def mend(sheet: Sheet, finding: str, find: Find, provenance: Mapping[str, Provenance] | None = None) -> Sheet:
-    """The sheet with one finding mended. Raises BadInput where it is gone or has no mend of one press."""
+    """The sheet with one finding mended.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    finding : str
+        The id of the finding.
+    find : Find
+        Gives the source of a dataset's name in a frame.
+    provenance : Mapping[str, Provenance] | None
+        Where the datasets come from, by their name.
+
+    Returns
+    -------
+    Sheet
+
+    Raises
+    ------
+    BadInput
+        Where it is gone or has no mend of one press.
+    """
     for doubt in findings(sheet, find, provenance):
         if doubt.id == finding:
             if doubt.mended is None:

@@ -44,6 +44,21 @@ def uses_of(layer: Layer) -> Iterator[Use]:
 def unfit(sheet: Sheet, dataset: str, types: Mapping[str, str]) -> list[str]:
     """What of the sheet's layers on a dataset does not fit fields of these types, in words.
 
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    dataset : str
+        The name of the dataset.
+    types : Mapping[str, str]
+        Type of each field, by name.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
     >>> layer = {"id": "a", "name": "Carbon", "dataset": "d", "symbology": {"kind": "classed", "classing": {"field": "t"}}}
     >>> unfit(Sheet(title="Peat", layers=[layer]), "d", {"t": "text"})
     ["Layer 'Carbon' needs numbers in 't' for its classes, which holds text now."]

@@ -23,7 +23,19 @@ CORNERS = 5
 
 def uneven(sheet: Sheet, find: Find) -> float | None:
     """How many times larger the map draws areas at one end of its classed areas than at another; None where it has none, keeps
-    areas, or hardly changes them."""
+    areas, or hardly changes them.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    find : Find
+        Gives the source of a dataset's name in a frame.
+
+    Returns
+    -------
+    float | None
+    """
     frame = frame_of(sheet)
     source = _classed_areas(sheet, find)
     if source is None or source.dataset.crs is None or keeps_areas(frame.crs):
@@ -38,7 +50,19 @@ def uneven(sheet: Sheet, find: Find) -> float | None:
 
 
 def in_true_areas(sheet: Sheet, find: Find) -> Sheet:
-    """The sheet in the first projection that keeps areas of those that suit its classed areas."""
+    """The sheet in the first projection that keeps areas of those that suit its classed areas.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    find : Find
+        Gives the source of a dataset's name in a frame.
+
+    Returns
+    -------
+    Sheet
+    """
     source = _classed_areas(sheet, find)
     if source is None or source.dataset.shapes is None or source.dataset.crs is None:
         return sheet

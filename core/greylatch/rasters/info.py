@@ -73,8 +73,27 @@ class RasterInfo:
 
 
 def open_raster(path: str | Path, overview: int | None = None, placed: bool = True) -> DatasetReader:
-    """An open GeoTIFF. Raises BadInput where the file is none, holds what is no map's values, or is too large or cut into blocks
-    too large to be read in parts; and, unless `placed` is false, where it has no place on earth."""
+    """An open GeoTIFF.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    overview : int | None
+        Which overview to read; None reads the raster itself.
+    placed : bool
+        Whether data must say where on earth they lie.
+
+    Returns
+    -------
+    DatasetReader
+
+    Raises
+    ------
+    BadInput
+        Where the file is none, holds what is no map's values, or is too large or cut into blocks too large to be read
+        in parts; and, unless `placed` is false, where it has no place on earth.
+    """
     options = {} if overview is None else {"OVERVIEW_LEVEL": overview}
     try:
         source = rasterio.open(path, driver="GTiff", sharing=False, **options)
@@ -130,7 +149,12 @@ def _check_place(source: DatasetReader, name: str) -> None:
 
 
 def raster_crs(source: DatasetReader) -> pyproj.CRS:
-    """The raster's CRS, checked as every other text that names one. Raises BadInput."""
+    """The raster's CRS, checked as every other text that names one.
+
+    Raises
+    ------
+    BadInput
+    """
     try:
         return parse_crs(source.crs.to_wkt())
     except CRSError as error:
@@ -138,7 +162,12 @@ def raster_crs(source: DatasetReader) -> pyproj.CRS:
 
 
 def raster_bounds(source: DatasetReader) -> Bounds:
-    """West, south, east, north in degrees; all the way round for a raster over the 180th meridian. Raises BadInput."""
+    """West, south, east, north in degrees; all the way round for a raster over the 180th meridian.
+
+    Raises
+    ------
+    BadInput
+    """
     west, east = sorted((source.bounds.left, source.bounds.right))
     south, north = sorted((source.bounds.bottom, source.bounds.top))
     crs = raster_crs(source)
@@ -152,10 +181,23 @@ def raster_bounds(source: DatasetReader) -> Bounds:
 
 
 def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
-    """Describe the GeoTIFF at `path`; the distribution comes from a reduced reading of the first band. `crs` stands in for
-    the file's own.
+    """Describe the GeoTIFF at `path`; the distribution comes from a reduced reading of the first band.
 
-    Raises BadInput for a file that is no GeoTIFF, or one that breaks off.
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    crs : str | None
+        Stands in for the file's own.
+
+    Returns
+    -------
+    RasterInfo
+
+    Raises
+    ------
+    BadInput
+        For a file that is no GeoTIFF, or one that breaks off.
     """
     with in_crs(path, crs) as placed_path, open_raster(placed_path) as source:
         figures = _figures(source, Path(path).name)
@@ -172,8 +214,14 @@ def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
 
 
 def unplaced_raster_info(path: str | Path) -> dict[str, Any]:
-    """What can be said of a GeoTIFF that does not say where it lies: as `RasterInfo.as_json`, with null for its place. Raises
-    BadInput for a file that is no GeoTIFF, or one that breaks off."""
+    """What can be said of a GeoTIFF that does not say where it lies: as `RasterInfo.as_json`, with null for its
+    place.
+
+    Raises
+    ------
+    BadInput
+        For a file that is no GeoTIFF, or one that breaks off.
+    """
     with open_raster(path, placed=False) as source:
         figures = _figures(source, Path(path).name)
         try:
@@ -210,7 +258,19 @@ def _figures(source: DatasetReader, name: str) -> dict[str, Any]:
 
 @contextmanager
 def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
-    """The raster at `path`, or a virtual copy of it in another CRS where one is given by hand."""
+    """The raster at `path`, or a virtual copy of it in another CRS where one is given by hand.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    crs : str | None
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    Iterator[Path]
+    """
     if crs is None:
         yield Path(path)
         return
@@ -239,7 +299,19 @@ def colour_of(source: DatasetReader) -> str:
 
 
 def raster_resolution(source: DatasetReader, frame: Frame) -> float:
-    """Units per px of `frame` at which the raster's middle shows one source pixel per screen pixel."""
+    """Units per px of `frame` at which the raster's middle shows one source pixel per screen pixel.
+
+    Parameters
+    ----------
+    source : DatasetReader
+        The open raster.
+    frame : Frame
+        Where the map lies.
+
+    Returns
+    -------
+    float
+    """
     left, bottom, right, top = source.bounds
     x, y = (left + right) / 2, (bottom + top) / 2
     cell_x, cell_y = source.res
@@ -260,7 +332,13 @@ def raster_resolution(source: DatasetReader, frame: Frame) -> float:
 
 
 def check_all_pixels(path: str | Path) -> None:
-    """Read every block once. Raises BadInput where the file breaks off."""
+    """Read every block once.
+
+    Raises
+    ------
+    BadInput
+        Where the file breaks off.
+    """
     with open_raster(path) as source:
         for _, window in source.block_windows(1):
             try:

@@ -26,6 +26,21 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
     """The raster's picture for `view`: (height, width, 4) uint8, straight alpha, 0 for no data.
 
     None where the raster does not reach into it.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    symbology : RasterSymbology
+        How the layer is drawn.
+    view : View
+        What is shown, and how large.
+    resampling : str
+        'nearest' or 'bilinear'.
+
+    Returns
+    -------
+    Rgba | None
     """
     with open_raster(path) as source:
         if isinstance(symbology, Picture):
@@ -50,7 +65,25 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
 
 
 def coloured(values: NDArray[np.floating], there: NDArray[np.bool_], low: float, high: float, ramp: RampChoice) -> Rgba:
-    """Values through 256 steps of a ramp between `low` and `high`; transparent where nothing is `there`."""
+    """Values through 256 steps of a ramp between `low` and `high`; transparent where nothing is `there`.
+
+    Parameters
+    ----------
+    values : NDArray[np.floating]
+        The values; what is not finite is missing.
+    there : NDArray[np.bool_]
+        Where there is any data.
+    low : float
+        The value of the ramp's beginning.
+    high : float
+        The value of the ramp's end.
+    ramp : RampChoice
+        The ramp by name, its direction and its replaced colours.
+
+    Returns
+    -------
+    Rgba
+    """
     table = ramp_table(ramp.model_dump_json())
     span = (high - low) or 1.0
     position = np.nan_to_num(np.clip((values - low) / span, 0, 1)) * 255
@@ -68,7 +101,19 @@ def ramp_table(ramp_json: str) -> NDArray[np.uint8]:
 
 
 def stretch_ends(path: str, symbology: RasterRamp) -> tuple[float, float]:
-    """The values at both ends of the ramp: those given, or the 2nd and 98th percentile."""
+    """The values at both ends of the ramp: those given, or the 2nd and 98th percentile.
+
+    Parameters
+    ----------
+    path : str
+        The file.
+    symbology : RasterRamp
+        How the layer is drawn.
+
+    Returns
+    -------
+    tuple[float, float]
+    """
     if symbology.low is not None and symbology.high is not None:
         return symbology.low, symbology.high
     low, high = _percentiles(path)

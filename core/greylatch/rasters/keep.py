@@ -14,9 +14,26 @@ __all__ = ["keep_as_cog"]
 
 
 def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> RasterInfo:
-    """Write the GeoTIFF at `path` as a cloud optimised one to `out`, every pixel read; `crs` stands in for the file's own.
+    """Write the GeoTIFF at `path` as a cloud optimised one to `out`, every pixel read.
 
-    Returns what it holds. Raises BadInput for a file that breaks off.
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    out : str | Path
+        Where to write it.
+    crs : str | None
+        Stands in for the file's own.
+
+    Returns
+    -------
+    RasterInfo
+        What it holds.
+
+    Raises
+    ------
+    BadInput
+        For a file that breaks off.
     """
     with in_crs(path, crs) as source_path:
         check_all_pixels(source_path)

@@ -34,11 +34,30 @@ def reproject_raster(
 ) -> tuple[int, int]:
     """Write the GeoTIFF at `path` warped into `frame` to `out`, whole or absent; returns width and height in pixels.
 
-    As many pixels as the source has cover the ground that it covers. Each asks PROJ where it comes from: a warper that
-    approximates goes through the world backwards where a line begins and ends beyond the projection's limits. What lies
-    beyond them is without data: by the source's nodata value, NaN, or a mask. Palettes are always taken by nearest neighbour.
+    As many pixels as the source has cover the ground that it covers. Each asks PROJ where it comes from: a warper
+    that approximates goes through the world backwards where a line begins and ends beyond the projection's limits.
+    What lies beyond them is without data: by the source's nodata value, NaN, or a mask. Palettes are always taken by
+    nearest neighbour.
 
-    Raises BadInput for what is no raster, breaks off, or lies wholly beyond the limits.
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    frame : Frame
+        Where the map lies.
+    out : str | Path
+        Where to write it.
+    resampling : Literal['nearest', 'bilinear']
+        'nearest' or 'bilinear'.
+
+    Returns
+    -------
+    tuple[int, int]
+
+    Raises
+    ------
+    BadInput
+        For what is no raster, breaks off, or lies wholly beyond the limits.
     """
     target = Path(out)
     part = target.with_name(f".{target.name}.part")

@@ -54,7 +54,21 @@ class Positions:
 
 
 def source_positions(view: View, transform: Affine, crs: pyproj.CRS) -> Positions:
-    """Where in a raster with `transform` and `crs` the pixels of `view` come from."""
+    """Where in a raster with `transform` and `crs` the pixels of `view` come from.
+
+    Parameters
+    ----------
+    view : View
+        What is shown, and how large.
+    transform : Affine
+        From column and row to the raster's coordinates.
+    crs : pyproj.CRS
+        The reference system of the coordinates.
+
+    Returns
+    -------
+    Positions
+    """
     turn = turn_in_pixels(transform, crs)
     down, across = _corners(view.height), _corners(view.width)
     columns, rows = _asked(view, transform, crs, down, across)
@@ -133,6 +147,25 @@ def resample(
     """`data` (bands, rows, columns; uint8 or float32) at `positions`, and where there is any: the nearest pixel must be valid.
 
     Bilinear takes the valid pixels in reach, weighted by distance; whole numbers are rounded.
+
+    Parameters
+    ----------
+    data : NDArray[np.generic]
+        (bands, rows, columns) uint8 or float32.
+    valid : NDArray[np.bool_]
+        (rows, columns) where there is any data.
+    positions : Positions
+        Where in the raster each pixel comes from.
+    width : int
+        Px.
+    height : int
+        Px.
+    nearest : bool
+        Whether the nearest pixel is taken rather than a mean of four.
+
+    Returns
+    -------
+    tuple[NDArray[np.generic], NDArray[np.bool_]]
     """
     columns, rows, step, turn = positions.columns, positions.rows, positions.step, positions.turn
     # Bands side by side, so that one fetch brings a whole pixel.

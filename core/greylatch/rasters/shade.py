@@ -17,9 +17,28 @@ def hillshade(
 ) -> NDArray[np.float32]:
     """Illumination 1..255 of a surface, NaN at its rim and wherever one of a cell's eight neighbours is missing.
 
-    `elevation` (rows from north to south, NaN: missing) and `cell` (width, height) share one unit. Gradient by Horn (1981),
-    "Hill shading and the reflectance map"; the scale 1 + 254·cos is the one common to raster programs.
+    Gradient by Horn (1981), "Hill shading and the reflectance map"; the scale 1 + 254·cos is the one common to raster
+    programs.
 
+    Parameters
+    ----------
+    elevation : NDArray[np.floating]
+        (rows from north to south, NaN: missing) and `cell` (width, height) share one unit.
+    cell : tuple[float, float]
+        Width and height of a pixel, m.
+    azimuth : float
+        Degrees that the light comes from, clockwise from north.
+    altitude : float
+        Degrees of the light above the horizon.
+    exaggeration : float
+        By how much heights are multiplied.
+
+    Returns
+    -------
+    NDArray[np.float32]
+
+    Examples
+    --------
     >>> round(float(hillshade(np.zeros((3, 3)), (1, 1))[1, 1]), 2)
     180.61
     """

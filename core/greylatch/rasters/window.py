@@ -39,8 +39,23 @@ class Part:
 def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2) -> Part | None:
     """The part of `source` under `view`, reduced by a power of two no coarser than the picture.
 
-    Windows lie on a fixed grid of the reduced pixels, so that neighbouring pictures read the same pixels and show no seam.
-    `rim` pixels are added on every side for filters. None where the raster does not reach.
+    Windows lie on a fixed grid of the reduced pixels, so that neighbouring pictures read the same pixels and show no
+    seam. None where the raster does not reach.
+
+    Parameters
+    ----------
+    source : DatasetReader
+        The open raster.
+    view : View
+        What is shown, and how large.
+    bands : list[int]
+        Numbers of the bands to read, from 1.
+    rim : int
+        Pixels are added on every side for filters.
+
+    Returns
+    -------
+    Part | None
     """
     positions = source_positions(view, source.transform, pyproj.CRS.from_wkt(source.crs.to_wkt()))
     placed = np.isfinite(positions.columns)
@@ -84,7 +99,27 @@ def warp(
     data: NDArray[Any], valid: NDArray[np.bool_], part: Part, crs: Any, view: View, resampling: str = "bilinear"
 ) -> tuple[NDArray[Any], NDArray[np.bool_]]:
     """`data` (bands, rows, columns; uint8 or float32) of `part` moved onto `view`, and where there is any data. Kinds of
-    resampling other than nearest and bilinear are left to GDAL."""
+    resampling other than nearest and bilinear are left to GDAL.
+
+    Parameters
+    ----------
+    data : NDArray[Any]
+        (bands, rows, columns) uint8 or float32.
+    valid : NDArray[np.bool_]
+        (rows, columns) where there is any data.
+    part : Part
+        The rows and columns that were read, and where they lie.
+    crs : Any
+        The reference system of the coordinates.
+    view : View
+        What is shown, and how large.
+    resampling : str
+        'nearest' or 'bilinear'.
+
+    Returns
+    -------
+    tuple[NDArray[Any], NDArray[np.bool_]]
+    """
     if data.dtype not in (np.uint8, np.float32):
         data = data.astype(np.float32)
     size, transform = (view.width, view.height), part.transform
@@ -118,7 +153,21 @@ def _is_palette(source: DatasetReader) -> bool:
 
 
 def ground_cell(transform: Affine, crs: object, row: float) -> tuple[float, float]:
-    """Width and height in metres of a pixel; degrees are taken at the latitude of `row`."""
+    """Width and height in metres of a pixel; degrees are taken at the latitude of `row`.
+
+    Parameters
+    ----------
+    transform : Affine
+        From column and row to the raster's coordinates.
+    crs : object
+        The reference system of the coordinates.
+    row : float
+        The row of the raster.
+
+    Returns
+    -------
+    tuple[float, float]
+    """
     wide, high = abs(transform.a), abs(transform.e)
     if getattr(crs, "is_geographic", False):
         latitude = transform.f + transform.e * row

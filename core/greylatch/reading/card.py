@@ -22,13 +22,33 @@ _markdown = MarkdownIt("commonmark", {"html": False, "maxNesting": MAX_NESTING})
 
 
 def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection[str] = ()) -> str:
-    """Safe HTML of `template` filled with the fields of one row; missing values are empty, and sections on them not shown.
+    """Safe HTML of `template` filled with the fields of one row; missing values are empty, and sections on them not
+    shown.
 
-    Values are escaped, so they cannot bring markup of their own; scripts, styles, frames and event handlers never survive.
-    Pictures from elsewhere would tell their host who reads the map: they are shown only from the addresses in `pictures_from`
-    ('https://pictures.example.org'), and elsewhere by their words alone.
-    Raises BadInput with the place of a mistake in the template.
+    Values are escaped, so they cannot bring markup of their own; scripts, styles, frames and event handlers never
+    survive. Pictures from elsewhere would tell their host who reads the map: they are shown only from the addresses
+    in `pictures_from` ('https://pictures.example.org'), and elsewhere by their words alone.
 
+    Parameters
+    ----------
+    template : str
+        Markdown with placeholders and conditions of Liquid.
+    row : Mapping[str, Any]
+        The values of the row by field.
+    pictures_from : Collection[str]
+        Addresses whose pictures cards may show.
+
+    Returns
+    -------
+    str
+
+    Raises
+    ------
+    BadInput
+        With the place of a mistake in the template.
+
+    Examples
+    --------
     >>> render_card("## {{ name }}", {"name": "Ard *Mor*"})
     '<h2>Ard *Mor*</h2>\\n'
     """
@@ -45,6 +65,19 @@ def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection
 def foreign_pictures(template: str, row: Mapping[str, Any]) -> list[str]:
     """The addresses of those whose pictures a card names, each once: whom a maker would have to allow.
 
+    Parameters
+    ----------
+    template : str
+        Markdown with placeholders and conditions of Liquid.
+    row : Mapping[str, Any]
+        The values of the row by field.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
     >>> foreign_pictures("![The weir]({{ picture }})", {"picture": "https://pictures.example.org/weir.jpg"})
     ['https://pictures.example.org']
     """
@@ -74,8 +107,26 @@ def origin(address: str) -> str:
 
 
 def unknown_placeholders(template: str, fields: Sequence[str]) -> list[str]:
-    """The placeholders for which there is no field. Raises BadInput with the place of a mistake.
+    """The placeholders for which there is no field.
 
+    Parameters
+    ----------
+    template : str
+        Markdown with placeholders and conditions of Liquid.
+    fields : Sequence[str]
+        The fields by name.
+
+    Returns
+    -------
+    list[str]
+
+    Raises
+    ------
+    BadInput
+        With the place of a mistake.
+
+    Examples
+    --------
     >>> unknown_placeholders("{{ name }} {{ hight }}", ["name", "height"])
     ['hight']
     """

@@ -51,11 +51,29 @@ _STRFTIME = re.compile(r"(?:%-?[aAbBdeHIjlmMpSuUVwWyY%]|[^%])*")
 
 
 def filled(template: str, row: Mapping[str, Any]) -> str:
-    """`template` with the placeholders replaced by the fields of `row`, written as Markdown that says just their text.
+    """`template` with the placeholders replaced by the fields of `row`, written as Markdown that says just their
+    text.
 
     A missing value and an empty text are nothing, so that parts under a condition on them are left out.
-    Raises BadInput with line and column of a mistake, and where the text would run past `MAX_FILLED` characters.
 
+    Parameters
+    ----------
+    template : str
+        Markdown with placeholders and conditions of Liquid.
+    row : Mapping[str, Any]
+        The values of the row by field.
+
+    Returns
+    -------
+    str
+
+    Raises
+    ------
+    BadInput
+        With line and column of a mistake, and where the text would run past `MAX_FILLED` characters.
+
+    Examples
+    --------
     >>> filled("{{ name }}{% if ha > 5 %}, {{ ha | number: 1 }} ha{% endif %}", {"name": "Ard *Mor*", "ha": 1234.56})
     'Ard \\\\*Mor\\\\*, 1,234\\\\.6 ha'
     """
@@ -68,8 +86,15 @@ def filled(template: str, row: Mapping[str, Any]) -> str:
 
 
 def placeholders(template: str) -> list[str]:
-    """The fields that a template names, each once, in order. Raises BadInput with the place of a mistake.
+    """The fields that a template names, each once, in order.
 
+    Raises
+    ------
+    BadInput
+        With the place of a mistake.
+
+    Examples
+    --------
     >>> placeholders("{{ name }} {% if ha %}{{ ha | round }}{% endif %} {{ ['name of the isle'] }}")
     ['name', 'ha', 'name of the isle']
     """
@@ -112,7 +137,13 @@ def _plain(value: Any) -> Any:
 
 @lru_cache(maxsize=256)
 def parsed(template: str) -> BoundTemplate:
-    """The template ready to be filled. Raises BadInput or LiquidError with the place of a mistake."""
+    """The template ready to be filled.
+
+    Raises
+    ------
+    BadInput
+        Or LiquidError with the place of a mistake.
+    """
     _check(template)
     return _language.from_string(template)
 

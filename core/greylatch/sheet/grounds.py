@@ -34,9 +34,29 @@ GROUNDS: dict[GroundName, GroundColours] = {
 def with_ground(sheet: Sheet, name: GroundName, raster: str | None = None) -> Sheet:
     """The sheet on another ground. What else is chosen, whether sea and graticule are drawn at all, stays as it is.
 
-    Relief is the shade of the dataset `raster`, below all layers; a shade of it that is there already is taken down there and
-    shown, and one that this made goes again with the next ground. Raises BadInput where relief has no raster.
+    Relief is the shade of the dataset `raster`, below all layers; a shade of it that is there already is taken down
+    there and shown, and one that this made goes again with the next ground.
 
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    name : GroundName
+        Which ground.
+    raster : str | None
+        The raster that relief is made from.
+
+    Returns
+    -------
+    Sheet
+
+    Raises
+    ------
+    BadInput
+        Where relief has no raster.
+
+    Examples
+    --------
     >>> with_ground(Sheet(title="Peat"), "dark").furniture.ground
     '#23282d'
     """

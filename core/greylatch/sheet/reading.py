@@ -13,7 +13,13 @@ __all__ = ["parse_sheet", "read_sheet", "sheet_schema"]
 
 
 def read_sheet(path: str | Path) -> Sheet:
-    """The sheet in the JSON file at `path`. Raises BadInput with the place of the first mistake."""
+    """The sheet in the JSON file at `path`.
+
+    Raises
+    ------
+    BadInput
+        With the place of the first mistake.
+    """
     try:
         text = Path(path).read_text("utf-8")
     except OSError as error:

@@ -54,7 +54,19 @@ def _id_from_1(id: Any, classing: Mapping[str, Any]) -> Any:
 
 def first_version_id(position: int, classing: Mapping[str, Any]) -> str:
     """The id of a class's key entry in a document of version 1, where words went by the class's position: it stands for that
-    position under that classing only, so that they do not move on to classes for which nobody wrote them."""
+    position under that classing only, so that they do not move on to classes for which nobody wrote them.
+
+    Parameters
+    ----------
+    position : int
+        The class's position.
+    classing : Mapping[str, Any]
+        How numbers become classes.
+
+    Returns
+    -------
+    str
+    """
     normalise = classing.get("normalise") or {}
     limits = [
         classing.get("field"), normalise.get("by"), normalise.get("field"), classing.get("method", "natural-breaks"),

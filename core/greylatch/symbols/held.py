@@ -9,8 +9,25 @@ __all__ = ["with_breaks_held"]
 
 
 def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
-    """The layer with its computed class limits written down, so that other data fall into the same classes. Layers without
-    classes, and those whose limits were set by hand, are as they were. Raises CannotDraw where the classes can't be computed."""
+    """The layer with its computed class limits written down, so that other data fall into the same classes. Layers
+    without classes, and those whose limits were set by hand, are as they were.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    dataset : Dataset
+        The data.
+
+    Returns
+    -------
+    Layer
+
+    Raises
+    ------
+    CannotDraw
+        Where the classes can't be computed.
+    """
     symbology = layer.symbology
     if not isinstance(symbology, (Classed, Graduated)) or symbology.classing.method == "manual":
         return layer

@@ -58,6 +58,17 @@ def ink(dataset: Dataset, symbology: VectorSymbology) -> Ink:
     """The ink table of `dataset` under `symbology`.
 
     The palette of classed symbology has a mark per class, then one for no data where that is drawn.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    symbology : VectorSymbology
+        How the layer is drawn.
+
+    Returns
+    -------
+    Ink
     """
     if isinstance(symbology, Single):
         return Ink((_mark(symbology.fill, symbology, symbology.radius),), np.zeros(len(dataset), dtype=np.uint8))
@@ -69,12 +80,36 @@ def ink(dataset: Dataset, symbology: VectorSymbology) -> Ink:
 
 
 def classification_of(values: NDArray[np.float64], classing: Classing) -> Classification:
-    """The classes that `classing` asks for; breaks typed by hand stand as they are."""
+    """The classes that `classing` asks for; breaks typed by hand stand as they are.
+
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    classing : Classing
+        How numbers become classes.
+
+    Returns
+    -------
+    Classification
+    """
     return classify(values, classing.method, classing.classes, classing.breaks if classing.method == "manual" else None)
 
 
 def values_for(dataset: Dataset, classing: Classing) -> NDArray[np.float64]:
-    """The values that get classified."""
+    """The values that get classified.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    classing : Classing
+        How numbers become classes.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
     return values_of(dataset, classing.field, classing.normalise)
 
 

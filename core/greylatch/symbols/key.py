@@ -33,7 +33,19 @@ def key_title(layer: Layer) -> str:
 
 
 def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
-    """The key of a layer, high classes first as on a ladder, "no data" last."""
+    """The key of a layer, high classes first as on a ladder, "no data" last.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    ink : Ink
+        What each feature looks like.
+
+    Returns
+    -------
+    list[KeyEntry]
+    """
     symbology = layer.symbology
     if isinstance(symbology, Single):
         return [_entry(layer, "all", ink.palette[0], layer.name, len(ink.index))]
@@ -49,7 +61,19 @@ def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
 
 
 def class_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
-    """An entry per class in rising order: what the key says of a class, files and cards say too. Empty without classes."""
+    """An entry per class in rising order: what the key says of a class, files and cards say too. Empty without classes.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    ink : Ink
+        What each feature looks like.
+
+    Returns
+    -------
+    list[KeyEntry]
+    """
     classification = ink.classification
     if classification is None:
         return []
@@ -114,7 +138,19 @@ def reference_values(greatest: float) -> list[float]:
 
 def unit_note(layer: Layer, dataset: Dataset) -> str:
     """The unit under the key's heading: as written by the maker; else that of the field, and 'per km²' where values are divided
-    by areas. The raw name of a field never reaches a reader by itself."""
+    by areas. The raw name of a field never reaches a reader by itself.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    dataset : Dataset
+        The data.
+
+    Returns
+    -------
+    str
+    """
     if layer.key.unit is not None:
         return layer.key.unit
     normalise = _normalise(layer)

@@ -20,13 +20,30 @@ ALIGNED = 4
 def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | None = None) -> bytes:
     """A little-endian uint32 length, that many bytes of JSON, then the arrays.
 
-    The JSON, padded with spaces, says `kind`, `palette`, how many features there are (`n`), and which arrays follow: n bytes of
-    palette positions (255: not drawn), then float32 radii where `sized`, then int32 rows in drawing order where `ordered`, then
-    int32 fids of the rows where `numbered`; without, row i is feature i. `slack` is px by which a pointer may miss a mark. `described`
-    is said as well.
+    The JSON, padded with spaces, says `kind`, `palette`, how many features there are (`n`), and which arrays follow:
+    n bytes of palette positions (255: not drawn), then float32 radii where `sized`, then int32 rows in drawing order
+    where `ordered`, then int32 fids of the rows where `numbered`; without, row i is feature i. `slack` is px by which
+    a pointer may miss a mark.
 
-    >>> made = packed_ink(Ink((), np.array([255], dtype=np.uint8)), "areas", np.array([0]))
-    >>> json.loads(made[4 : 4 + int.from_bytes(made[:4], "little")])["n"]
+    Parameters
+    ----------
+    ink : Ink
+        What each feature looks like.
+    kind : Kind
+        Areas, lines or points.
+    fids : Fids
+        Feature ids of the rows.
+    described : Mapping[str, Any] | None
+        Said as well.
+
+    Returns
+    -------
+    bytes
+
+    Examples
+    --------
+    >>> result = packed_ink(Ink((), np.array([255], dtype=np.uint8)), "areas", np.array([0]))
+    >>> json.loads(result[4 : 4 + int.from_bytes(result[:4], "little")])["n"]
     1
     """
     numbered = not np.array_equal(fids, np.arange(len(fids)))

@@ -14,6 +14,21 @@ FLANNERY = 0.5716
 def class_radii(n: int, smallest: float, largest: float) -> list[float]:
     """`n` radii in equal steps.
 
+    Parameters
+    ----------
+    n : int
+        How many radii.
+    smallest : float
+        Px of the radius of the smallest.
+    largest : float
+        Px of the radius of the largest.
+
+    Returns
+    -------
+    list[float]
+
+    Examples
+    --------
     >>> class_radii(3, 2, 10)
     [2.0, 6.0, 10.0]
     """
@@ -25,6 +40,23 @@ def proportional_radii(
 ) -> NDArray[np.float32]:
     """Radius in px of each value, `largest` for the value `top` (default: the greatest); 0 for missing, zero and negative ones.
 
+    Parameters
+    ----------
+    values : NDArray[np.float64]
+        The values; what is not finite is missing.
+    largest : float
+        Px of the radius of the largest.
+    scaling : Literal['area', 'flannery']
+        'area' is true to area, 'flannery' to the area as it is perceived.
+    top : float | None
+        The value that is drawn largest; None takes the greatest.
+
+    Returns
+    -------
+    NDArray[np.float32]
+
+    Examples
+    --------
     >>> proportional_radii(np.array([4.0, 1.0, -1.0]), 10, "area").tolist()
     [10.0, 5.0, 0.0]
     """

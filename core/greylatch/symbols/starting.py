@@ -31,8 +31,25 @@ NAME = 200
 
 
 def first_layer(dataset: str, title: str, kind: Kind, raster_colour: str | None = None) -> Layer:
-    """A layer with a first look that suits data of a kind; `raster_colour` says how a raster is coloured ('one band' or otherwise).
+    """A layer with a first look that suits data of a kind.
 
+    Parameters
+    ----------
+    dataset : str
+        The name of the dataset.
+    title : str
+        The title.
+    kind : Kind
+        Areas, lines or points.
+    raster_colour : str | None
+        Says how a raster is coloured ('one band' or otherwise).
+
+    Returns
+    -------
+    Layer
+
+    Examples
+    --------
     >>> first_layer("a", "Peat", "areas").symbology.kind, first_layer("a", "Heights", "raster", "one band").symbology.kind
     ('single', 'raster-ramp')
     """
@@ -55,11 +72,33 @@ def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]]) -> Let
 def turned_into(
     old: Symbology, data: Kind, kind: VectorKind | None = None, field: str | None = None
 ) -> VectorSymbology:
-    """A symbology of a kind, where none is named of the one that shows numbers of such data: points by size, the rest by colour.
+    """A symbology of a kind, where none is named of the one that shows numbers of such data: points by size, the rest
+    by colour.
 
-    Classes, field, stroke, fill and ramp are taken along; a `field` that is named begins with classes of its own. Raises BadInput
-    where a field of numbers is wanted and none is known.
+    Classes, field, stroke, fill and ramp are taken along; a `field` that is named begins with classes of its own.
 
+    Parameters
+    ----------
+    old : Symbology
+        The symbology as it is.
+    data : Kind
+        What the layer's data hold.
+    kind : VectorKind | None
+        The kind wanted; None for the one that shows numbers.
+    field : str | None
+        The field to be shown; None keeps the one shown now.
+
+    Returns
+    -------
+    VectorSymbology
+
+    Raises
+    ------
+    BadInput
+        Where a field of numbers is wanted and none is known.
+
+    Examples
+    --------
     >>> turned_into(Single(fill="#aabbcc"), "points", field="depth").fill
     '#aabbcc'
     """

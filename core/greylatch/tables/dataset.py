@@ -68,7 +68,13 @@ class Dataset:
         return replace(self, columns=columns)
 
     def meaning(self, name: str) -> Meaning:
-        """What a field means, as it is known or else as it is guessed. Raises BadInput for a field that is not there."""
+        """What a field means, as it is known or else as it is guessed.
+
+        Raises
+        ------
+        BadInput
+            For a field that is not there.
+        """
         column = column_named(self.columns, name)
         return self.meanings.get(name) or guess_meaning(name, column)
 
@@ -83,8 +89,15 @@ class Dataset:
         return replace(self, columns=pa.table(columns, names=list(meanings)), meanings=meanings)
 
     def row_of(self, fid: int) -> int:
-        """At which row the feature stands. Raises BadInput for one that is not there.
+        """At which row the feature stands.
 
+        Raises
+        ------
+        BadInput
+            For one that is not there.
+
+        Examples
+        --------
         >>> Dataset(pa.table({"a": [1, 2]}), "table", fids=np.array([3, 7])).row_of(7)
         1
         """
@@ -94,7 +107,13 @@ class Dataset:
         return row
 
     def record(self, fid: int) -> dict[str, Any]:
-        """The values of one feature by field. Raises BadInput for one that is not there."""
+        """The values of one feature by field.
+
+        Raises
+        ------
+        BadInput
+            For one that is not there.
+        """
         values: dict[str, Any] = self.columns.slice(self.row_of(fid), 1).to_pylist()[0]
         return values
 
@@ -117,10 +136,16 @@ class FieldInfo:
 
 
 def named(names: Sequence[str]) -> list[str]:
-    """Names for columns: trimmed, of characters that can be kept, no longer than `MAX_NAME`, never empty, twins numbered.
+    """Names for columns: trimmed, of characters that can be kept, no longer than `MAX_NAME`, never empty, twins
+    numbered.
 
-    Raises BadInput for more than `MAX_COLUMNS`.
+    Raises
+    ------
+    BadInput
+        For more than `MAX_COLUMNS`.
 
+    Examples
+    --------
     >>> named([" a", "", "a", "a"])
     ['a', 'column_2', 'a_2', 'a_3']
     """
@@ -142,7 +167,13 @@ def named(names: Sequence[str]) -> list[str]:
 
 
 def named_columns(columns: pa.Table) -> pa.Table:
-    """The same columns under names that can be kept. Raises BadInput for too many."""
+    """The same columns under names that can be kept.
+
+    Raises
+    ------
+    BadInput
+        For too many.
+    """
     return columns.rename_columns(named(columns.column_names))
 
 
@@ -175,8 +206,26 @@ def missing_count(column: pa.ChunkedArray) -> int:
 
 
 def numbers(columns: pa.Table, field: str) -> NDArray[np.float64]:
-    """The field as float64 with NaN where a value is missing, whole numbers beyond 2^53 as near as that has them. Raises BadInput for a field that is absent or not numeric.
+    """The field as float64 with NaN where a value is missing, whole numbers beyond 2^53 as near as that has them.
 
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    field : str
+        The name of the field.
+
+    Returns
+    -------
+    NDArray[np.float64]
+
+    Raises
+    ------
+    BadInput
+        For a field that is absent or not numeric.
+
+    Examples
+    --------
     >>> numbers(pa.table({"a": [1, None]}), "a").tolist()
     [1.0, nan]
     """
@@ -189,7 +238,24 @@ def numbers(columns: pa.Table, field: str) -> NDArray[np.float64]:
 
 
 def column_named(columns: pa.Table, field: str) -> pa.ChunkedArray:
-    """The column called `field`. Raises BadInput that lists the fields there are."""
+    """The column called `field`.
+
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    field : str
+        The name of the field.
+
+    Returns
+    -------
+    pa.ChunkedArray
+
+    Raises
+    ------
+    BadInput
+        That lists the fields there are.
+    """
     if field not in columns.column_names:
         there = ", ".join(f"'{name}'" for name in columns.column_names[:12]) or "none"
         raise BadInput(f"There is no field '{field}'.", f"The fields are: {there}.")
@@ -197,13 +263,40 @@ def column_named(columns: pa.Table, field: str) -> pa.ChunkedArray:
 
 
 def texts(columns: pa.Table, field: str, decimals: int | None = None) -> list[str]:
-    """The field as text for people: empty where missing, numbers with `decimals` where given and a thin thousands space not added."""
+    """The field as text for people: empty where missing, numbers with `decimals` where given and a thin thousands space not added.
+
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    field : str
+        The name of the field.
+    decimals : int | None
+        Decimals that are shown; None shows them as they come.
+
+    Returns
+    -------
+    list[str]
+    """
     return [text_of(value, decimals) for value in column_named(columns, field).to_pylist()]
 
 
 def text_of(value: Any, decimals: int | None = None) -> str:
     """One value as text: '' for a missing one; a float without needless decimals.
 
+    Parameters
+    ----------
+    value : Any
+        The value.
+    decimals : int | None
+        Decimals that are shown; None shows them as they come.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
     >>> text_of(12.0), text_of(None), text_of(3.14159, 2)
     ('12', '', '3.14')
     """
@@ -217,7 +310,13 @@ def text_of(value: Any, decimals: int | None = None) -> str:
 
 
 def kind_of(shapes: Shapes) -> Kind:
-    """Areas, lines or points: what most of the shapes are, those in collections included. Raises BadInput where there is none at all."""
+    """Areas, lines or points: what most of the shapes are, those in collections included.
+
+    Raises
+    ------
+    BadInput
+        Where there is none at all.
+    """
     types = shapely.get_type_id(shapes)
     while (types == 7).any():
         shapes = np.concatenate([shapes[types != 7], shapely.get_parts(shapes[types == 7])])

@@ -70,7 +70,13 @@ class RawTable:
 
 
 def guess_dialect(path: str | Path) -> Dialect:
-    """Guess encoding, delimiter and header from the beginning of the file. Raises BadInput for a file that is not text."""
+    """Guess encoding, delimiter and header from the beginning of the file.
+
+    Raises
+    ------
+    BadInput
+        For a file that is not text.
+    """
     with open(path, "rb") as file:
         sample = file.read(SAMPLE_BYTES)
     if not sample.strip():
@@ -83,8 +89,15 @@ def guess_dialect(path: str | Path) -> Dialect:
 
 
 def guess_encoding(sample: bytes) -> str:
-    """A Python name of the encoding. Raises BadInput where the bytes are no text at all.
+    """A Python name of the encoding.
 
+    Raises
+    ------
+    BadInput
+        Where the bytes are no text at all.
+
+    Examples
+    --------
     >>> guess_encoding("Höhe,Name".encode("utf-8"))
     'utf-8'
     """
@@ -159,7 +172,24 @@ def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None)
     """Cells of the file; with `limit` only so many rows, as a preview, in which bad characters show as �.
 
     A whole file is read in one go; one with anything odd in it is read again line by line, to say where.
-    Raises BadInput: an encoding that does not fit (with the line), rows of another length (with their lines), no columns.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    dialect : Dialect
+        Encoding, delimiter and header.
+    limit : int | None
+        Rows read at most; None reads all.
+
+    Returns
+    -------
+    RawTable
+
+    Raises
+    ------
+    BadInput
+        : an encoding that does not fit (with the line), rows of another length (with their lines), no columns.
     """
     if not is_encoding(dialect.encoding):
         raise BadFile(f"There is no encoding '{dialect.encoding}' of text.", "utf-8 and cp1252 are the most common.")
@@ -188,7 +218,25 @@ def with_corrections(
     header: bool | None = None,
     ragged: Ragged | None = None,
 ) -> Dialect:
-    """The guess with what a person corrected put in; None keeps the guess."""
+    """The guess with what a person corrected put in; None keeps the guess.
+
+    Parameters
+    ----------
+    guess : Dialect
+        What was guessed.
+    encoding : str | None
+        A Python name of the encoding; None keeps the guess.
+    delimiter : str | None
+        What parts the cells; None keeps the guess.
+    header : bool | None
+        Whether the first line names the columns; None keeps the guess.
+    ragged : Ragged | None
+        What becomes of lines with too many or too few cells; None keeps the guess.
+
+    Returns
+    -------
+    Dialect
+    """
     return Dialect(
         encoding if encoding is not None else guess.encoding,
         delimiter if delimiter is not None else guess.delimiter,

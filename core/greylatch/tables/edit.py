@@ -104,9 +104,26 @@ Edit = Annotated[
 
 
 def cell_value(field: KeptField, entry: Any) -> Any:
-    """What a cell of the field keeps of what is typed into it, as JSON has it: null for nothing. Raises BadInput for what does
-    not fit the field's type.
+    """What a cell of the field keeps of what is typed into it, as JSON has it: null for nothing.
 
+    Parameters
+    ----------
+    field : KeptField
+        The field that the cell belongs to.
+    entry : Any
+        What was typed.
+
+    Returns
+    -------
+    Any
+
+    Raises
+    ------
+    BadInput
+        For what does not fit the field's type.
+
+    Examples
+    --------
     >>> cell_value(KeptField("a", "number", 0, "a", "double"), "12,5")
     12.5
     """
@@ -124,7 +141,19 @@ def cell_value(field: KeptField, entry: Any) -> Any:
 
 
 def stored_value(field: KeptField, held: Any) -> Any:
-    """What a row on record holds, as a table shows it: nothing where it stands for "missing"."""
+    """What a row on record holds, as a table shows it: nothing where it stands for "missing".
+
+    Parameters
+    ----------
+    field : KeptField
+        The field that the cell belongs to.
+    held : Any
+        What the record holds.
+
+    Returns
+    -------
+    Any
+    """
     value = held if field.type == "text" else cell_value(field, held)
     return None if is_mark(value, field.meaning.missing) else value
 

@@ -34,6 +34,19 @@ ARROW = {
 def guess_types(table: RawTable, sample: int = 2000) -> dict[str, FieldType]:
     """The narrowest type that holds every filled cell of the first `sample` rows; codes such as 007 stay text.
 
+    Parameters
+    ----------
+    table : RawTable
+        The cells as text.
+    sample : int
+        Rows looked at, at most.
+
+    Returns
+    -------
+    dict[str, FieldType]
+
+    Examples
+    --------
     >>> guess_types(RawTable(pa.table({"a": ["1", "2.5"], "b": ["007", "012"]}), 2))
     {'a': 'number', 'b': 'text'}
     """
@@ -61,7 +74,23 @@ def _guess(cells: list[str]) -> FieldType:
 def typed_columns(table: RawTable, types: dict[str, FieldType]) -> pa.Table:
     """An Arrow table of `table` with the given types (guessed for fields not named).
 
-    Blank cells become null. Raises BadInput with the field, the line and the cell that does not fit.
+    Blank cells become null.
+
+    Parameters
+    ----------
+    table : RawTable
+        The cells as text.
+    types : dict[str, FieldType]
+        Type of each field, by name.
+
+    Returns
+    -------
+    pa.Table
+
+    Raises
+    ------
+    BadInput
+        With the field, the line and the cell that does not fit.
     """
     guessed = guess_types(table) if set(table.names) - set(types) else {}
     return pa.table(
@@ -98,8 +127,26 @@ def _column(name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int)
 
 
 def typed(cell: str, type: FieldType) -> Any:
-    """What a cell of that type holds; None for a blank one. Raises BadInput for what is none of its values.
+    """What a cell of that type holds; None for a blank one.
 
+    Parameters
+    ----------
+    cell : str
+        The cell as it stands in the file.
+    type : FieldType
+        The type that the cell is read as.
+
+    Returns
+    -------
+    Any
+
+    Raises
+    ------
+    BadInput
+        For what is none of its values.
+
+    Examples
+    --------
     >>> typed("12.5", "number"), typed(" ", "number"), typed("yes", "boolean")
     (12.5, None, True)
     """

@@ -35,6 +35,19 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
     """What a field probably means, by its name and values. Common practice, no source: amounts are not named per something or as
     a measure, are never negative, and are whole or run past 100.
 
+    Parameters
+    ----------
+    name : str
+        The name.
+    column : pa.ChunkedArray
+        The values.
+
+    Returns
+    -------
+    Meaning
+
+    Examples
+    --------
     >>> guess_meaning("carbon_t", pa.chunked_array([[1200.5, 88.0]]))
     Meaning(kind='count', unit='t', decimals=None, missing=(), reason='Never negative, and not named as a rate or a measure.')
     >>> guess_meaning("income_per_head", pa.chunked_array([[12000, 34000]])).kind
@@ -93,6 +106,19 @@ def unit_in(name: str) -> str:
 def without_marks(column: pa.ChunkedArray, marks: Sequence[float | str]) -> pa.ChunkedArray:
     """The column with nothing where a value stands for "missing".
 
+    Parameters
+    ----------
+    column : pa.ChunkedArray
+        The values.
+    marks : Sequence[float | str]
+        What stands for "missing".
+
+    Returns
+    -------
+    pa.ChunkedArray
+
+    Examples
+    --------
     >>> without_marks(pa.chunked_array([[-9999, 3]]), (-9999.0,)).to_pylist()
     [None, 3]
     """
@@ -105,7 +131,19 @@ def without_marks(column: pa.ChunkedArray, marks: Sequence[float | str]) -> pa.C
 
 
 def is_mark(value: Any, marks: Sequence[float | str]) -> bool:
-    """Whether a value stands for "missing"."""
+    """Whether a value stands for "missing".
+
+    Parameters
+    ----------
+    value : Any
+        The value.
+    marks : Sequence[float | str]
+        What stands for "missing".
+
+    Returns
+    -------
+    bool
+    """
     return not isinstance(value, bool) and value in marks
 
 

@@ -18,6 +18,25 @@ def patched_columns(
     The result has the fields of `fresh`; those that `columns` lacks are missing in rows that were not touched. Columns in which
     nothing changed are shared, not copied.
 
+    Parameters
+    ----------
+    fids : Fids
+        Feature ids of the rows.
+    columns : pa.Table
+        The columns as an Arrow table.
+    touched : Fids
+        Feature ids of what changed.
+    there : Fids
+        Those of the touched features that there are.
+    fresh : pa.Table
+        What there is now.
+
+    Returns
+    -------
+    tuple[Fids, pa.Table]
+
+    Examples
+    --------
     >>> before = pa.table({"a": [1, 2, 3]})
     >>> fids, after = patched_columns(np.arange(3), before, np.array([0, 1, 5]), np.array([1, 5]), pa.table({"a": [9, 8]}))
     >>> fids.tolist(), after["a"].to_pylist()
@@ -39,7 +58,25 @@ def patched_columns(
 
 
 def patched_shapes(fids: Fids, shapes: Shapes, touched: Fids, there: Fids, fresh: Shapes) -> tuple[Fids, Shapes]:
-    """Fids and shapes after a change, in the same way."""
+    """Fids and shapes after a change, in the same way.
+
+    Parameters
+    ----------
+    fids : Fids
+        Feature ids of the rows.
+    shapes : Shapes
+        The shapes.
+    touched : Fids
+        Feature ids of what changed.
+    there : Fids
+        Those of the touched features that there are.
+    fresh : Shapes
+        What there is now.
+
+    Returns
+    -------
+    tuple[Fids, Shapes]
+    """
     kept = ~np.isin(fids, touched)
     everything, order = _ordered(fids[kept], there)
     return everything, np.concatenate([shapes[kept], fresh])[order]

@@ -64,7 +64,22 @@ def kept_fields(
 ) -> list[KeptField]:
     """The fields of recordable columns, under `keys` or under their names, with `meanings` or what they probably mean.
 
-    >>> [(one.key, one.type, one.missing, one.meaning.kind) for one in kept_fields(pa.table({"a": [1, None, -9999]}))]
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    keys : Sequence[str] | None
+        Keys under which values are kept.
+    meanings : Mapping[str, Meaning] | None
+        What fields mean, by name.
+
+    Returns
+    -------
+    list[KeptField]
+
+    Examples
+    --------
+    >>> [(item.key, item.type, item.missing, item.meaning.kind) for item in kept_fields(pa.table({"a": [1, None, -9999]}))]
     [('a', 'integer', 2, 'count')]
     """
     out = []
@@ -78,6 +93,19 @@ def kept_fields(
 def free_key(name: str, used: Collection[str]) -> str:
     """A key for a field of that name which no field ever had.
 
+    Parameters
+    ----------
+    name : str
+        The name.
+    used : Collection[str]
+        Keys that fields ever had.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
     >>> free_key("a", {"a", "a (2)"})
     'a (3)'
     """
@@ -94,8 +122,25 @@ def fields_after(
     """The fields of recordable columns that take the place of others: those that hold what they held keep their keys and what
     they mean, the others get keys that are not `used`, and `meanings` or what they probably mean.
 
+    Parameters
+    ----------
+    before : Sequence[KeptField]
+        The fields that there were.
+    columns : pa.Table
+        The columns as an Arrow table.
+    used : Collection[str]
+        Keys that fields ever had.
+    meanings : Mapping[str, Meaning]
+        What fields mean, by name.
+
+    Returns
+    -------
+    list[KeptField]
+
+    Examples
+    --------
     >>> was = kept_fields(pa.table({"a": [1], "b": [2]}))
-    >>> [one.key for one in fields_after(was, pa.table({"a": [3], "b": ["x"]}), {"a", "b"}, {})]
+    >>> [item.key for item in fields_after(was, pa.table({"a": [3], "b": ["x"]}), {"a", "b"}, {})]
     ['a', 'b (2)']
     """
     known = {field.name: field for field in before}
@@ -110,6 +155,19 @@ def fields_after(
 def rows_as_json(columns: pa.Table, keys: Sequence[str]) -> pa.ChunkedArray:
     """One JSON object per row of recordable columns, under these keys. Missing values are null.
 
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    keys : Sequence[str]
+        Keys under which values are kept.
+
+    Returns
+    -------
+    pa.ChunkedArray
+
+    Examples
+    --------
     >>> rows_as_json(pa.table({"a": ["x\\"", None], "b": [1.5, 2.0]}), ["a", "b"]).to_pylist()
     ['{"a":"x\\\\"","b":1.5}', '{"a":null,"b":2}']
     """
@@ -123,6 +181,19 @@ def columns_of_json(rows: Sequence[str], fields: Sequence[KeptField]) -> pa.Tabl
     """The columns of rows on record, named by key; keys that are not among the fields are passed over, those that a row lacks
     are null.
 
+    Parameters
+    ----------
+    rows : Sequence[str]
+        Rows as JSON, by key.
+    fields : Sequence[KeptField]
+        The fields that the rows have.
+
+    Returns
+    -------
+    pa.Table
+
+    Examples
+    --------
     >>> columns_of_json(['{"a": 1, "old": 2}', '{}'], kept_fields(pa.table({"a": [1]}))).to_pylist()
     [{'a': 1}, {'a': None}]
     """
@@ -195,6 +266,19 @@ def _parsed_as(wanted: pa.DataType) -> pa.DataType:
 def same_values(first: pa.ChunkedArray, other: pa.ChunkedArray) -> np.ndarray[Any, np.dtype[np.bool_]]:
     """Where two columns of one type hold the same, missing values being alike.
 
+    Parameters
+    ----------
+    first : pa.ChunkedArray
+        One of the two.
+    other : pa.ChunkedArray
+        The other of the two.
+
+    Returns
+    -------
+    np.ndarray[Any, np.dtype[np.bool_]]
+
+    Examples
+    --------
     >>> same_values(pa.chunked_array([[1, None, 3]]), pa.chunked_array([[1, None, 4]])).tolist()
     [True, True, False]
     """

@@ -91,7 +91,13 @@ class TileSink(Protocol):
         """Keep `data` as the contents of `tile`."""
 
     def close(self) -> None:
-        """Write what remains. Raises BadInput where there is not a single tile."""
+        """Write what remains.
+
+        Raises
+        ------
+        BadInput
+            Where there is not a single tile.
+        """
 
     def release(self) -> None:
         """Let go of files, however it ended."""
@@ -102,6 +108,17 @@ def open_archive(path: str | Path, info: ArchiveInfo) -> Iterator[TileSink]:
     """An archive to add tiles to; the ending of `path` says which kind (.pmtiles, .mbtiles, .zip, none for a folder).
 
     It appears at `path` when the block ends well; where it ends in an error nothing is left, and what stood there stays.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    info : ArchiveInfo
+        What the archive says of itself.
+
+    Returns
+    -------
+    Iterator[TileSink]
     """
     target = Path(path)
     part = target.with_name(f".{target.name}.{uuid.uuid4().hex[:8]}.part")
@@ -269,6 +286,17 @@ def tilejson(info: ArchiveInfo, address: str) -> dict[str, Any]:
 
     Raster tiles are told of as 256 px ones whatever their density: tiles of 512 px cover the same ground twice as sharp, and
     clients that know nothing of densities show them at their size on the ground.
+
+    Parameters
+    ----------
+    info : ArchiveInfo
+        What the archive says of itself.
+    address : str
+        Where the tiles are, with {z}, {x} and {y}.
+
+    Returns
+    -------
+    dict[str, Any]
     """
     document: dict[str, Any] = {
         "tilejson": "3.0.0", "name": info.name, "tiles": [address], "scheme": info.rows, "minzoom": info.min_zoom,
@@ -283,7 +311,19 @@ def tilejson(info: ArchiveInfo, address: str) -> dict[str, Any]:
 
 def tileset(info: ArchiveInfo, address: str) -> dict[str, Any]:
     """A tile set document (OGC API – Tiles 1.0, 20-057, requirements class "tileset"; written from memory of its schema) for
-    tiles at `address`, whose tile matrix set lies beside it."""
+    tiles at `address`, whose tile matrix set lies beside it.
+
+    Parameters
+    ----------
+    info : ArchiveInfo
+        What the archive says of itself.
+    address : str
+        Where the tiles are, with {z}, {x} and {y}.
+
+    Returns
+    -------
+    dict[str, Any]
+    """
     matrix_set = info.grid.document(0)
     west, south, east, north = info.bounds
     kinds = {"png": "image/png", "webp": "image/webp", "pbf": "application/vnd.mapbox-vector-tile"}
@@ -309,6 +349,19 @@ def tileset(info: ArchiveInfo, address: str) -> dict[str, Any]:
 def raster_address(name: str, info: ArchiveInfo) -> str:
     """Where the tiles of a raster archive are, relative to its home.
 
+    Parameters
+    ----------
+    name : str
+        The name.
+    info : ArchiveInfo
+        What the archive says of itself.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
     >>> raster_address("map", ArchiveInfo("Peat", "png", 0, 1, (-180, -85, 180, 85), tile_size=512))
     'map/{z}/{x}/{y}@2x.png'
     """

@@ -37,6 +37,22 @@ class Block(NamedTuple):
 
 
 def blocks_over(grid: Grid, bounds: Bounds, bottom: int, top: int) -> list[Block]:
-    """The blocks that cover `bounds` at level `bottom`, their roots no higher than level `top`."""
+    """The blocks that cover `bounds` at level `bottom`, their roots no higher than level `top`.
+
+    Parameters
+    ----------
+    grid : Grid
+        The tile matrix set.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    bottom : int
+        The level of the tiles.
+    top : int
+        The highest level that a root may have.
+
+    Returns
+    -------
+    list[Block]
+    """
     root = max(top, bottom - DEPTH)
     return [Block(tile, bottom) for tile in grid.tiles_over(bounds, root)]

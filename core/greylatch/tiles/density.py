@@ -27,6 +27,17 @@ def shapes_from(source: VectorSource, feature: int = FEATURE) -> int:
     bytes (`FEATURE` or `OPEN_FEATURE`) beside its vertices.
 
     Vertices are counted that are places of their own on a tile's whole units, in the tile that they lie in.
+
+    Parameters
+    ----------
+    source : VectorSource
+        The data in the frame.
+    feature : int
+        Bytes of a feature beside its vertices.
+
+    Returns
+    -------
+    int
     """
     if not source.first_levels:
         source.first_levels.update(_counted(source))

@@ -21,6 +21,21 @@ def encoded(rgba: Rgba, format: str, quality: int = LOSSLESS) -> bytes:
     """`rgba` (height, width, 4; straight alpha) as a file of the format 'png' or 'webp'. Both give back the same pixels; WebP of a lower
     `quality` than `LOSSLESS` nearly the same.
 
+    Parameters
+    ----------
+    rgba : Rgba
+        (height, width, 4), straight alpha.
+    format : str
+        'png' or 'webp'.
+    quality : int
+        1 to 100, of WebP; 100 is without loss.
+
+    Returns
+    -------
+    bytes
+
+    Examples
+    --------
     >>> encoded(np.zeros((2, 2, 4), dtype=np.uint8), "webp")[:4]
     b'RIFF'
     """
@@ -83,7 +98,19 @@ def _sum4(block: NDArray[np.unsignedinteger]) -> NDArray[np.unsignedinteger]:
 
 
 def quarters_joined(parts: dict[tuple[int, int], Rgba], size: int) -> Rgba:
-    """Four tiles put together, each (column, row) of 0 or 1; absent ones are empty."""
+    """Four tiles put together, each (column, row) of 0 or 1; absent ones are empty.
+
+    Parameters
+    ----------
+    parts : dict[tuple[int, int], Rgba]
+        The tiles by column and row, each 0 or 1.
+    size : int
+        Px along the side of a tile.
+
+    Returns
+    -------
+    Rgba
+    """
     out = np.zeros((2 * size, 2 * size, 4), dtype=np.uint8)
     for (column, row), part in parts.items():
         out[row * size : (row + 1) * size, column * size : (column + 1) * size] = part

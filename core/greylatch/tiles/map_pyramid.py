@@ -26,7 +26,23 @@ def map_levels(
     composition: Composition, size: int = 256, min_zoom: int | None = None, max_zoom: int | None = None
 ) -> Levels:
     """The levels asked for, or those that the data call for: from the level at which one tile holds the map to the deepest
-    at which a raster still has its own pixels or outlines their detail; maps of points alone end three levels further down."""
+    at which a raster still has its own pixels or outlines their detail; maps of points alone end three levels further down.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    size : int
+        Px along the side of a tile.
+    min_zoom : int | None
+        The first level; None follows from the data.
+    max_zoom : int | None
+        The last level; None follows from the data.
+
+    Returns
+    -------
+    Levels
+    """
     grid = composition.frame.grid
     first = grid.covering_level(map_bounds(composition))
     wanted = [first + 3]
@@ -40,7 +56,13 @@ def map_levels(
 
 
 def map_bounds(composition: Composition) -> Bounds:
-    """The box around what is drawn. Raises BadInput for an empty map."""
+    """The box around what is drawn.
+
+    Raises
+    ------
+    BadInput
+        For an empty map.
+    """
     bounds = composition.bounds
     if bounds is None and composition.passes:
         raise OffMap(
@@ -52,20 +74,56 @@ def map_bounds(composition: Composition) -> Bounds:
 
 
 def padded_bounds(composition: Composition, level: int) -> Bounds:
-    """`map_bounds` with room for symbols and labels that reach over the edge at `level`."""
+    """`map_bounds` with room for symbols and labels that reach over the edge at `level`.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    level : int
+        The level of the tiles.
+
+    Returns
+    -------
+    Bounds
+    """
     west, south, east, north = map_bounds(composition)
     pad = (composition.reach + 1) * composition.frame.grid.resolution(level)  # and a pixel for the softness of edges
     return west - pad, south - pad, east + pad, north + pad
 
 
 def drawn_bounds(composition: Composition, levels: Levels) -> Bounds:
-    """West, south, east, north in degrees of all that is drawn at any of `levels`, as archives announce it."""
+    """West, south, east, north in degrees of all that is drawn at any of `levels`, as archives announce it.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    levels : Levels
+        First and last level.
+
+    Returns
+    -------
+    Bounds
+    """
     frame = composition.frame
     return frame.lonlat_bounds(frame.grid.shared(padded_bounds(composition, levels.min_zoom)))
 
 
 def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
-    """The blocks of all levels: each level is painted on its own, since symbols and labels keep their size in px."""
+    """The blocks of all levels: each level is painted on its own, since symbols and labels keep their size in px.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    levels : Levels
+        First and last level.
+
+    Returns
+    -------
+    list[Block]
+    """
     return [
         Block(block.root, z)
         for z in range(levels.min_zoom, levels.max_zoom + 1)
@@ -79,6 +137,23 @@ def paint_block(
     """The tiles of one block that are not empty.
 
     Tiles carry no ground: they stay transparent where nothing is drawn. 512 px tiles show the same map twice as sharp.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    block : Block
+        The tiles to paint.
+    size : int
+        Px along the side of a tile.
+    format : RasterFormat
+        'png' or 'webp'.
+    quality : int
+        1 to 100, of WebP; 100 is without loss.
+
+    Returns
+    -------
+    Iterator[tuple[Tile, bytes]]
     """
     placement = composition.placement(composition.frame.grid.resolution(block.bottom))
     picture = paint(composition, block.view(composition.frame, size, size / TILE), placement, ground=False)
@@ -92,7 +167,36 @@ def cut_map(
     composition: Composition, out: str | Path, name: str, size: int = 256, min_zoom: int | None = None,
     max_zoom: int | None = None, attribution: str = "", progress: Progress = silent,
 ) -> dict[str, int]:  # fmt: skip
-    """Cut the whole map into XYZ tiles at `out`. Returns tiles, min_zoom and max_zoom. Raises BadInput."""
+    """Cut the whole map into XYZ tiles at `out`.
+
+    Parameters
+    ----------
+    composition : Composition
+        The passes and labels of the map.
+    out : str | Path
+        Where to write it.
+    name : str
+        The name.
+    size : int
+        Px along the side of a tile, 256 or 512.
+    min_zoom : int | None
+        The first level; None follows from the data.
+    max_zoom : int | None
+        The last level; None follows from the data.
+    attribution : str
+        Credits, which archives carry.
+    progress : Progress
+        Hears how far the work is, and may end it.
+
+    Returns
+    -------
+    dict[str, int]
+        Tiles, min_zoom and max_zoom.
+
+    Raises
+    ------
+    BadInput
+    """
     levels = map_levels(composition, size, min_zoom, max_zoom)
     blocks = map_blocks(composition, levels)
     info = ArchiveInfo(

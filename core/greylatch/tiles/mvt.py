@@ -70,6 +70,27 @@ def encode_shapes(
     """A tile of `bounds` with one layer `name`: lines or areas with their `ids` and, where given, `properties`, in the
     order given. What has shrunk to nothing on whole units is left out; empty where all has.
 
+    Parameters
+    ----------
+    name : str
+        The name.
+    kind : Kind
+        Areas, lines or points.
+    shapes : Shapes
+        The shapes.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    ids : Sequence[int]
+        Feature ids.
+    properties : Properties | None
+        What each feature says, by name.
+
+    Returns
+    -------
+    bytes
+
+    Examples
+    --------
     >>> len(encode_shapes("peat", "areas", np.array([shapely.box(0, 0, 1, 1)]), (0, 0, 2, 2), [7]))
     37
     """
@@ -87,7 +108,27 @@ def encode_shapes(
 def encode_points(
     name: str, xy: NDArray[np.float64], owner: Numbers, bounds: Bounds, ids: Sequence[int], properties: Properties | None = None
 ) -> bytes:  # fmt: skip
-    """As `encode_shapes`, of points: the place `xy[i]` belongs to feature `owner[i]`; the places of a feature lie side by side."""
+    """As `encode_shapes`, of points: the place `xy[i]` belongs to feature `owner[i]`; the places of a feature lie side by side.
+
+    Parameters
+    ----------
+    name : str
+        The name.
+    xy : NDArray[np.float64]
+        (n, 2) places.
+    owner : Numbers
+        To which feature each place belongs.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    ids : Sequence[int]
+        Feature ids.
+    properties : Properties | None
+        What each feature says, by name.
+
+    Returns
+    -------
+    bytes
+    """
     commands, count = _point_commands(_units(xy, bounds), owner, len(ids))
     return _layer(name, "points", commands, count, ids, properties)
 

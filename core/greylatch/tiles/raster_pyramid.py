@@ -35,8 +35,29 @@ class Levels:
 
 
 def raster_levels(source: RasterSource, size: int, min_zoom: int | None = None, max_zoom: int | None = None) -> Levels:
-    """The levels asked for, or those that the data call for: from the level at which one tile holds the raster to the one
-    nearest to its own resolution. Raises BadInput for levels in the wrong order."""
+    """The levels asked for, or those that the data call for: from the level at which one tile holds the raster to the
+    one nearest to its own resolution.
+
+    Parameters
+    ----------
+    source : RasterSource
+        The data in the frame.
+    size : int
+        Px along the side of a tile.
+    min_zoom : int | None
+        The first level; None follows from the data.
+    max_zoom : int | None
+        The last level; None follows from the data.
+
+    Returns
+    -------
+    Levels
+
+    Raises
+    ------
+    BadInput
+        For levels in the wrong order.
+    """
     grid = source.frame.grid
     deepest = grid.level_for(source.resolution, size) if max_zoom is None else max_zoom
     first = min(grid.covering_level(source.bounds), deepest) if min_zoom is None else min_zoom
@@ -44,7 +65,19 @@ def raster_levels(source: RasterSource, size: int, min_zoom: int | None = None, 
 
 
 def checked_levels(min_zoom: int, max_zoom: int) -> Levels:
-    """`Levels`, or BadInput where they are out of order or out of range."""
+    """`Levels`, or BadInput where they are out of order or out of range.
+
+    Parameters
+    ----------
+    min_zoom : int
+        The first level.
+    max_zoom : int
+        The last level.
+
+    Returns
+    -------
+    Levels
+    """
     if not 0 <= min_zoom <= max_zoom <= DEEPEST:
         raise BadInput(
             f"Levels {min_zoom} to {max_zoom} cannot be cut.", f"They must rise and lie between 0 and {DEEPEST}."
@@ -77,9 +110,44 @@ def cut_raster(
     resampling: str = "bilinear", symbology: RasterSymbology | None = None, processes: int | None = None,
     progress: Progress = silent, frame: Frame = MERCATOR, format: RasterFormat = "png", rows: RowOrder = "xyz",
 ) -> dict[str, int]:  # fmt: skip
-    """Cut the GeoTIFF at `path` into tiles of the frame's tile matrix set at `out`; tiles without any data are not written.
+    """Cut the GeoTIFF at `path` into tiles of the frame's tile matrix set at `out`; tiles without any data are not
+    written.
 
-    Returns tiles, min_zoom and max_zoom. Raises BadInput.
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    out : str | Path
+        Where to write it.
+    size : int
+        Px along the side of a tile, 256 or 512.
+    min_zoom : int | None
+        The first level; None follows from the data.
+    max_zoom : int | None
+        The last level; None follows from the data.
+    resampling : str
+        'nearest' or 'bilinear'.
+    symbology : RasterSymbology | None
+        How the raster is drawn; None takes its own colours.
+    processes : int | None
+        How many processes; None takes one for each core.
+    progress : Progress
+        Hears how far the work is, and may end it.
+    frame : Frame
+        Where the map lies.
+    format : RasterFormat
+        'png' or 'webp'.
+    rows : RowOrder
+        'xyz' counts rows from the top, 'tms' from the bottom.
+
+    Returns
+    -------
+    dict[str, int]
+        Tiles, min_zoom and max_zoom.
+
+    Raises
+    ------
+    BadInput
     """
     if size not in (256, 512):
         raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")

@@ -61,7 +61,26 @@ def open_tiles(path: str | Path) -> TileFile:
 
 
 def merge_zips(parts: Iterable[Path], out: str | Path, info: ArchiveInfo) -> int:
-    """All tiles of several zipped folders in one archive; returns how many. Raises BadInput where there is not a single one."""
+    """All tiles of several zipped folders in one archive; returns how many.
+
+    Parameters
+    ----------
+    parts : Iterable[Path]
+        The zipped folders.
+    out : str | Path
+        Where to write it.
+    info : ArchiveInfo
+        What the archive says of itself.
+
+    Returns
+    -------
+    int
+
+    Raises
+    ------
+    BadInput
+        Where there is not a single one.
+    """
     written = 0
     with open_archive(out, info) as sink:
         for part in parts:

@@ -27,8 +27,22 @@ def shape_tile(
 ) -> bytes:  # fmt: skip
     """The Mapbox Vector Tile 2.1 of a source's shapes, each with its fid as id; empty bytes where there is nothing.
 
-    `drawn` says by row which of them, `properties` by row what they carry. A point is in one tile only, or it would be drawn
-    twice.
+    A point is in one tile only, or it would be drawn twice.
+
+    Parameters
+    ----------
+    source : VectorSource
+        The data in the frame.
+    tile : Tile
+        Level, column and row.
+    drawn : NDArray[np.bool_] | None
+        Says by row which of them, `properties` by row what they carry.
+    properties : Properties | None
+        What each feature says, by name.
+
+    Returns
+    -------
+    bytes
     """
     bounds = source.frame.grid.tile_bounds(tile)
     kind = source.dataset.kind

@@ -78,10 +78,29 @@ def style_document(
 ) -> dict[str, Any]:  # fmt: skip
     """A style for `layers` (bottom first), and over them their labels where `sources` has these.
 
-    `info` is that of the whole map, `sources` those of its tiles by name. Where `BELOW` is among them, the style names these
-    raster tiles first; the layers whose ids are in `below` are drawn there, and here only stand ready to be asked.
+    Where `BELOW` is among them, the style names these raster tiles first; the layers whose ids are in `below` are
+    drawn there, and here only stand ready to be asked.
 
     Addresses are relative to the style's own; `at_home` makes them absolute, as readers want them.
+
+    Parameters
+    ----------
+    title : str
+        The title.
+    layers : Sequence[VectorLayer]
+        The layers from the bottom up.
+    info : ArchiveInfo
+        That of the whole map, `sources` those of its tiles by name.
+    sources : Mapping[str, ArchiveInfo]
+        What each archive says of itself, by name.
+    ground : str | None
+        #rrggbb of the ground; None for none.
+    below : Collection[str]
+        Ids of the layers that come as pictures below.
+
+    Returns
+    -------
+    dict[str, Any]
     """
     lon, lat, level = info.middle
     drawn: list[dict[str, Any]] = []
@@ -120,6 +139,21 @@ def _source(name: str, info: ArchiveInfo) -> dict[str, Any]:
 def at_home(document: dict[str, Any], home: str, glyphs: str) -> dict[str, Any]:
     """A style or TileJSON whose tiles are at absolute addresses under `home` (ending in /), with text from `glyphs`.
 
+    Parameters
+    ----------
+    document : dict[str, Any]
+        The style or TileJSON.
+    home : str
+        The address below which the tiles lie, ending in /.
+    glyphs : str
+        The address of glyph files.
+
+    Returns
+    -------
+    dict[str, Any]
+
+    Examples
+    --------
     >>> at_home({"tiles": ["map/{z}/{x}/{y}.png"]}, "https://maps.example/e/1/", "")
     {'tiles': ['https://maps.example/e/1/map/{z}/{x}/{y}.png']}
     """

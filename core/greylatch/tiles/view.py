@@ -10,8 +10,31 @@ __all__ = ["start_view"]
 
 
 def start_view(sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None) -> View:
-    """The sheet's start view, at `zoom` where given; a sheet that has none, or whose start lies beyond its projection's limits,
-    shows the whole map. Raises BadInput for an empty map without a start view."""
+    """The sheet's start view, at `zoom` where given; a sheet that has none, or whose start lies beyond its
+    projection's limits, shows the whole map.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    composition : Composition
+        The passes and labels of the map.
+    width : int
+        Px.
+    height : int
+        Px.
+    zoom : float | None
+        The level at which it is seen; None as the sheet says.
+
+    Returns
+    -------
+    View
+
+    Raises
+    ------
+    BadInput
+        For an empty map without a start view.
+    """
     frame = composition.frame
     if zoom is not None or sheet.view != StartView():
         try:
