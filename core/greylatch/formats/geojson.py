@@ -13,6 +13,8 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.errors import BadFile, printable
+from greylatch.formats.coordinates import shapes_at_once
+from greylatch.formats.geojson_head import geojson_head
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
 from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
@@ -116,7 +118,7 @@ def rounded(shapes: Shapes) -> Shapes:
     return shapely.transform(shapes, lambda xy: np.round(xy, DECIMALS))
 
 
-def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
+def read_geojson(path: str | Path, crs: str | None = None, head: bool = False) -> ReadResult:
     """A GeoJSON file (RFC 7946).
 
     Parameters
@@ -125,6 +127,8 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
         The file.
     crs : str | None
         What stands for a file that does not say where it lies; None refuses it.
+    head : bool
+        Whether the beginning of a large file is enough.
 
     Returns
     -------
@@ -137,9 +141,12 @@ def read_geojson(path: str | Path, crs: str | None = None) -> ReadResult:
     """
     if Path(path).stat().st_size > MAX_GEOJSON:
         raise BadFile("The GeoJSON is larger than 1 GB.")
-    document = _json(path)
+    beginning = geojson_head(path) if head else None
+    document = _json(path) if beginning is None else beginning
     features = _features(document)
     notes: list[str] = []
+    if beginning is not None:
+        notes.append(f"Seen by its first {len(features):,} features; the others are looked at when it is brought in.")
     shapes = _geojson_shapes(features, notes)
     stated = _stated_crs(document.get("crs"))
     if crs:
@@ -200,16 +207,19 @@ def _stated_crs(named: object) -> str | None:
 
 
 def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
-    texts = np.full(len(features), None, dtype=object)
-    open_rings = np.zeros(len(features), dtype=np.bool_)
     for i, feature in enumerate(features):
         if not isinstance(feature, dict) or feature.get("type") != "Feature":
             raise BadFile(f"Entry {i + 1} of the GeoJSON is not a Feature.")
         if not isinstance(feature.get("properties") or {}, dict):
             raise BadFile(f"The properties of feature {i + 1} are not an object with names and values.")
-        if feature.get("geometry") is None:
-            continue
-        texts[i] = _text(feature["geometry"], i)
+    at_once = shapes_at_once([feature.get("geometry") for feature in features])
+    if at_once is not None:
+        return at_once
+    texts = np.full(len(features), None, dtype=object)
+    open_rings = np.zeros(len(features), dtype=np.bool_)
+    for i, feature in enumerate(features):
+        if feature.get("geometry") is not None:
+            texts[i] = _text(feature["geometry"], i)
     try:
         shapes = shapely.from_geojson(texts)
     except shapely.GEOSException:

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from greylatch.errors import BadInput
 from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.geojson import read_geojson
 from greylatch.formats.geoparquet import write_geoparquet
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns
 from greylatch.places.crs import MAX_CRS_TEXT, crs_name, guess_crs, parse_crs
@@ -115,7 +116,11 @@ def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
             notes=info.notes,
         )  # fmt: skip
     # Where the file does not say in which projection it is, that can be chosen on seeing it.
-    result = read_file(path, crs=corrections.crs, placed=False)
+    result = (
+        read_geojson(path, corrections.crs, head=True)
+        if kind == "geojson"
+        else read_file(path, crs=corrections.crs, placed=False)
+    )
     data = result.dataset
     rows = data.columns.slice(0, PREVIEW_ROWS)
     lost = data.shapes is not None and data.crs is None

@@ -88,7 +88,8 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
 def _cut_where_broken(shapes: Shapes) -> Shapes:
     """Those that cross the 180th meridian and look broken on paper for that, cut there: to repair them on paper would make
     areas round the world of them."""
-    crossing = ~shapely.is_valid(shapes) & crosses_antimeridian(shapes)
+    crossing = crosses_antimeridian(shapes)
+    crossing[crossing] = ~shapely.is_valid(shapes[crossing])
     out = shapes.copy()
     out[crossing] = cut_at_antimeridian(shapes[crossing])
     return out
