@@ -19,6 +19,7 @@ from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.density import shapes_from
 from greylatch.tiles.image import png
+from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.shape_tiles import shape_tile
 
 from bench.table import print_table, timed
@@ -45,6 +46,7 @@ def main() -> None:
         first = shapes_from(source)
         middle = MERCATOR.grid.tile_at(x, y, first)
         shapes, tile = timed(lambda source=source, middle=middle: shape_tile(source, middle))
+        small, _ = timed(lambda bare=bare: small_picture(bare))
         edition, plan = timed(lambda sheet=sheet, source=source: published(sheet, source))
         print_table(
             words,
@@ -54,6 +56,7 @@ def main() -> None:
                 (f"first picture at level {level}", f"{cold:.2f} s, {cold / whole:.2f} of it; {len(png(picture)) / 1e3:.0f} kB"),
                 ("the same again", f"{again:.2f} s, {again / whole:.2f} of it"),
                 (f"first tile of shapes, level {first}", f"{shapes:.2f} s, {len(tile) / 1e3:.0f} kB"),
+                ("its small picture in the list of sheets (1 s asked)", f"{small:.2f} s, {small / whole:.2f} of it"),
                 (f"published, levels 4 to 9 ({asked} asked)", f"{edition:.0f} s for {plan} tiles, {edition / whole:.0f} of it"),
             ],
         )  # fmt: skip
@@ -95,6 +98,11 @@ def ready(data: Dataset) -> VectorSource:
     source = VectorSource(data)
     _ = source.shapes, source.tree
     return source
+
+
+def small_picture(composition: Composition) -> bytes:
+    """The whole map without labels, as sheets are listed."""
+    return png(paint(composition, View.fitted(composition.frame, map_bounds(composition), 288, 180)))
 
 
 def published(sheet: Sheet, source: VectorSource) -> int:
