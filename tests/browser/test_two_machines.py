@@ -94,6 +94,8 @@ def test_an_edition_is_cut_by_two_and_survives_the_loss_of_one(machines: tuple[A
 
 
 COUNT = """
+import time
+
 from django.core.files.storage import default_storage
 from editions.models import Edition
 from library.files import local_path
@@ -101,7 +103,13 @@ from pmtiles.reader import MmapSource, all_tiles
 edition = Edition.objects.get(published__isnull=False)
 tiles = len(list(all_tiles(MmapSource(local_path(f"{edition.folder}/map.pmtiles").open("rb")))))
 whole = all(default_storage.exists(f"{edition.folder}/{name}") for name in edition.described["files"])
-print(tiles, whole, len(default_storage.listdir("staging")[0]))
+# What was staged is cleared once the edition can be seen.
+for _ in range(60):
+    left = len(default_storage.listdir("staging")[0])
+    if not left:
+        break
+    time.sleep(0.5)
+print(tiles, whole, left)
 """
 
 
