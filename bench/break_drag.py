@@ -75,23 +75,24 @@ def main() -> None:
         )
         application.start_web()
         try:
-            first, redraws = measured(address)
+            first, later, redraws = measured(address)
         finally:
             application.stop()
     median = statistics.median(redraws)
     print_table(
         "A break dragged over 10,000 areas of 30 vertices, Chromium without a GPU",
         [
-            ("first drawing, with tiles and ink", f"{first * 1000:.0f} ms"),
+            ("opened for the first time, with tiles and ink (1500 ms asked)", f"{first * 1000:.0f} ms"),
+            ("opened later (700 ms asked)", f"{later * 1000:.0f} ms, {later / first:.2f} of it"),
             ("from a moved break to the new picture, median of 15", f"{median * 1000:.0f} ms"),
             ("slowest of the 15", f"{max(redraws) * 1000:.0f} ms"),
-            ("redrawing / first drawing", f"{median / first:.2f}"),
+            ("redrawing / opening", f"{median / first:.2f}"),
         ],
     )
 
 
-def measured(address: str) -> tuple[float, list[float]]:
-    """Seconds of the first drawing, and of each redrawing after a break was moved by a key."""
+def measured(address: str) -> tuple[float, float, list[float]]:
+    """Seconds of the first drawing and of another one later, and of each redrawing after a break was moved by a key."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
@@ -104,6 +105,13 @@ def measured(address: str) -> tuple[float, list[float]]:
         page.get_by_role("button", name="Cells").first.click()
         page.locator("[data-testid=map][data-inked=true][data-idle=true]").wait_for()
         first = time.perf_counter() - start
+        drawn(page)
+        page.goto("/")
+        page.get_by_role("button", name="Cells").first.wait_for()
+        start = time.perf_counter()
+        page.get_by_role("button", name="Cells").first.click()
+        page.locator("[data-testid=map][data-inked=true][data-idle=true]").wait_for()
+        later = time.perf_counter() - start
         drawn(page)
         page.locator("body").press("2")
         handle = page.get_by_test_id("break-3")
@@ -124,7 +132,7 @@ def measured(address: str) -> tuple[float, list[float]]:
             redraws.append(took / 1000)
             page.wait_for_timeout(300)
         browser.close()
-        return first, redraws
+        return first, later, redraws
 
 
 if __name__ == "__main__":

@@ -10,7 +10,7 @@ from typing import Any
 import shapely
 from django.contrib.auth.models import User
 from django.db import DatabaseError, transaction
-from greylatch.errors import printable
+from greylatch.errors import BadInput, printable
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
 from greylatch.formats.result import ReadResult
@@ -28,6 +28,10 @@ from library.derived import forget_derived, keep_columns, keep_shapes
 from library.files import remove_folder, remove_folders, store_folder
 from library.models import Dataset, Revision
 from library.record import write_attributes, write_shapes
+from library.tiles import level_of
+
+PREPARED = 200_000
+"""Features up to which it is worked out on arrival what their first map asks."""
 
 
 def keep_vector(
@@ -114,6 +118,9 @@ def put_on_record(revision: Revision, rows: Data, progress: Progress = silent) -
     if rows.shapes is not None:
         total += write_shapes(dataset, revision.number, rows.fids, rows.shapes, progress)
         keep_shapes(revision, rows.fids, rows.shapes)
+        if len(rows) <= PREPARED:
+            with suppress(BadInput):  # what lies nowhere on this map says so when it is drawn
+                level_of(revision, data=rows)
     return total
 
 

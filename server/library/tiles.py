@@ -10,8 +10,10 @@ from django.core.cache import caches
 from django.db.models import Q
 from greylatch.errors import BadInput
 from greylatch.paint.sources import VectorSource
-from greylatch.places.frame import Frame
+from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import Tile
+from greylatch.tables.dataset import Dataset as Data
+from greylatch.tiles.density import shapes_from
 from greylatch.tiles.shape_tiles import reach_of_tile, shape_tile
 from numpy.typing import NDArray
 
@@ -40,6 +42,20 @@ def geometry_tile(revision: Revision, frame: Frame, tile: Tile) -> bytes:
         data = shape_tile(source, tile)
         kept.set(key, data)
     return bytes(data)
+
+
+def level_of(revision: Revision, frame: Frame = MERCATOR, data: Data | None = None) -> int:
+    """The first level from which on all tiles of the revision's shapes are small enough to be sent. Kept, since it takes a look at
+    every vertex; `data` are the revision's own, where somebody has them at hand. Raises BadInput for a raster."""
+    key = f"level/{CUT}/{revision.shapes_id}/{frame.digest}"
+    level = caches["tiles"].get(key)
+    if level is None:
+        source = source_of(revision, frame) if data is None else VectorSource(data, frame)
+        if not isinstance(source, VectorSource):
+            raise BadInput(f"'{revision.dataset.title}' has no shapes.")
+        level = shapes_from(source)
+        caches["tiles"].set(key, level)
+    return int(level)
 
 
 def tile_state(revision: Revision, frame: Frame, tile: Tile) -> UUID:

@@ -2,6 +2,7 @@
 
 import itertools
 from dataclasses import asdict
+from functools import lru_cache
 from uuid import UUID
 
 import numpy as np
@@ -9,7 +10,7 @@ from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
 from greylatch.classes.classify import ValueClass
 from greylatch.classes.distribution import Distribution, distribution
-from greylatch.classes.methods import Method
+from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.classes.values import values_of
 from greylatch.colour.difference import VISIONS, Vision, difference
 from greylatch.colour.ramps import RAMPS, ramp_colours
@@ -225,13 +226,18 @@ def distribution_of_field(request: HttpRequest, payload: DistributionIn) -> Dist
 @router.get("/ramps", response=list[RampOut], summary="All ramps")
 def ramps(request: HttpRequest, n: int = 5) -> list[RampOut]:
     """Each in `n` colours."""
-    n = max(2, min(n, 64))
+    return list(ramps_in(max(2, min(n, MAX_CLASSES))))
+
+
+@lru_cache(maxsize=64)
+def ramps_in(n: int) -> tuple[RampOut, ...]:
+    """All ramps in `n` colours: the same for everybody, and long in the making."""
     out = []
     for ramp in RAMPS.values():
         colours = ramp_colours(RampChoice(name=ramp.name), n)
         apart = {v: round(min(difference(a, b, v) for a, b in itertools.pairwise(colours)), 1) for v in VISIONS}
         out.append(RampOut(name=ramp.name, family=ramp.family, colours=colours, apart=apart))
-    return out
+    return tuple(out)
 
 
 @router.post("/card", response=CardOut, summary="A card, filled")

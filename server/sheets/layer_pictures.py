@@ -10,15 +10,13 @@ from greylatch.errors import BadInput
 from greylatch.paint.hits import hit
 from greylatch.paint.passes import Composition, Pass, VectorPass, pass_of
 from greylatch.paint.picture import paint
-from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
 from greylatch.sheet.document import CrsText, Furniture, Layer, Symbology
-from greylatch.tiles.density import shapes_from
 from greylatch.tiles.image import is_empty, png
-from library.derived import source_of
 from library.models import Dataset, Revision
+from library.tiles import level_of
 from ninja import Router, Schema
 from people.access import own, person
 from pydantic import TypeAdapter
@@ -75,10 +73,7 @@ def picture_tile(
 def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857") -> LevelOut:
     """Of the dataset's current state in a projection."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    source = source_of(dataset.newest, Frame.named(crs))
-    if not isinstance(source, VectorSource):
-        raise BadInput(f"'{dataset.title}' has no shapes.")
-    return LevelOut(level=shapes_from(source))
+    return LevelOut(level=level_of(dataset.newest, Frame.named(crs)))
 
 
 @router.get("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")

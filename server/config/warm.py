@@ -1,0 +1,22 @@
+"""What the first requests of a process would wait for, loaded before it takes any."""
+
+import numpy as np
+import shapely
+from django.urls import get_resolver
+from greylatch.classes.natural import natural_breaks
+from greylatch.lettering.inside import middles
+from greylatch.paint.occlusion import seen
+from greylatch.symbols.ink import Mark
+
+
+def warm() -> None:
+    """Load the addresses with all behind them, the compiled functions that drawing takes, and the ramps in as many colours as a
+    map begins with: together some two seconds, in which a process answers nothing else either."""
+    _ = get_resolver().url_patterns
+    from sheets.drawing import ramps_in  # only now, when Django is ready
+
+    ramps_in(5)
+    natural_breaks(np.array([1.0, 2.0, 3.0]), 2)
+    middles(np.array([shapely.box(0, 0, 1, 1)]))
+    place, first = np.array([1.0]), np.array([0])
+    seen(place, place, first, place, (Mark("#000000", 1.0, "#000000", 0.0, 1.0, 1.0),), 2, 2)
