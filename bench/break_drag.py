@@ -10,11 +10,11 @@ import time
 from pathlib import Path
 
 import numpy as np
-import psycopg
 from playwright.sync_api import sync_playwright
 
+from bench.database import new_database
 from bench.table import print_table
-from tests.browser.conftest import FLAGS, ROOT, Application, drawn, server
+from tests.browser.conftest import FLAGS, ROOT, Application, drawn
 
 SIDE = 100
 LOAD = """
@@ -57,9 +57,7 @@ def main() -> None:
         (folder / "static").mkdir()
         (folder / "secret-key").write_text("only for a benchmark")
         cells(folder / "cells.geojson")
-        with psycopg.connect(server("postgres"), autocommit=True) as connection:
-            connection.execute("DROP DATABASE IF EXISTS measured WITH (FORCE)")
-            connection.execute("CREATE DATABASE measured")
+        new_database("measured")
         address = "http://127.0.0.1:8899"
         environment = {
             **os.environ,
@@ -119,13 +117,13 @@ def measured(address: str) -> tuple[float, float, list[float]]:
         page.wait_for_timeout(2000)
         redraws = []
         for _ in range(15):
-            # Timed within the page: from the key to the end of the frame that shows the new ink. Always on to a place where the break
-            # has not been yet, so that the server is asked every time.
+            # Timed within the page: from the key to the end of the frame that shows the new ink everywhere, pictures fetched and all.
+            # Always on to a place where the break has not been yet, so that the server is asked every time.
             took = page.evaluate(
                 """() => new Promise((done) => {
                     const map = window.sheetMap, layer = map.getLayers().getArray().find((one) => one.get('layerId'));
                     const begin = performance.now();
-                    layer.once('change', () => map.once('postrender', () => setTimeout(() => done(performance.now() - begin))));
+                    layer.once('change', () => map.once('rendercomplete', () => setTimeout(() => done(performance.now() - begin))));
                     document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowRight', bubbles: true}));
                 })"""
             )

@@ -1,9 +1,7 @@
 """A table of 1,000,000 points: bringing it in, changing a cell, moving a point; beside a bare COPY of the same file."""
 
-import os
 import resource
 import statistics
-import sys
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -11,8 +9,9 @@ from typing import Any
 import numpy as np
 import psycopg
 
+from bench.database import django_in, new_database
 from bench.table import print_table, timed
-from tests.browser.conftest import ROOT, server
+from tests.browser.conftest import server
 
 N = 1_000_000
 
@@ -21,17 +20,9 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         file = written(folder / "wells.csv")
-        with psycopg.connect(server("postgres"), autocommit=True) as connection:
-            connection.execute("DROP DATABASE IF EXISTS measured WITH (FORCE)")
-            connection.execute("CREATE DATABASE measured")
+        new_database("measured")
         bare, _ = timed(lambda: copied(file))
-        os.environ |= {
-            "GREYLATCH_RUN": name,
-            "GREYLATCH_DB_NAME": "measured",
-            "DJANGO_SETTINGS_MODULE": "config.settings",
-        }
-        (folder / "secret-key").write_text("only for a benchmark")
-        sys.path.insert(0, str(ROOT / "server"))
+        django_in(folder, "measured")
         rows = [("bare COPY of the file into a table", bare, 1.0, "")]
         rows += [(words, seconds, seconds / bare, asked) for words, seconds, asked in measured(file)]
         print_table(
@@ -67,11 +58,7 @@ def copied(file: Path) -> None:
 
 def measured(file: Path) -> list[tuple[str, float, str]]:
     """What is asked for, with how long it took and how long it may."""
-    import django
-
-    django.setup()
     from django.contrib.auth import get_user_model
-    from django.core.management import call_command
     from greylatch.formats.bounded import bounded
     from greylatch.formats.intake import Corrections, preview, take_in
     from greylatch.paint.passes import Composition, VectorPass, pass_of
@@ -90,7 +77,6 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
     from library.store import keep_folder
     from sheets.sources import finder
 
-    call_command("migrate", interactive=False, verbosity=0)
     owner = get_user_model().objects.create_user("isla")
     symbology = Classed(classing=Classing(field="depth", method="quantile"))
 

@@ -1,6 +1,5 @@
 """What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
 
-import itertools
 from dataclasses import asdict
 from functools import lru_cache
 from uuid import UUID
@@ -12,7 +11,7 @@ from greylatch.classes.classify import ValueClass
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.classes.values import values_of
-from greylatch.colour.difference import VISIONS, Vision, difference
+from greylatch.colour.difference import Alike, alike
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.paint.key import RampKey, layer_key
@@ -96,12 +95,12 @@ class DistributionIn(Schema):
 
 
 class RampOut(Schema):
-    """A ramp in as many colours as asked, with the least difference of neighbours per kind of reader (CIEDE2000)."""
+    """A ramp in as many colours as asked, with the readers who take neighbours of it for one another."""
 
     name: str
     family: str
     colours: list[str]
-    apart: dict[Vision, float]
+    alike: list[Alike]
 
 
 class CardIn(Schema):
@@ -235,8 +234,7 @@ def ramps_in(n: int) -> tuple[RampOut, ...]:
     out = []
     for ramp in RAMPS.values():
         colours = ramp_colours(RampChoice(name=ramp.name), n)
-        apart = {v: round(min(difference(a, b, v) for a, b in itertools.pairwise(colours)), 1) for v in VISIONS}
-        out.append(RampOut(name=ramp.name, family=ramp.family, colours=colours, apart=apart))
+        out.append(RampOut(name=ramp.name, family=ramp.family, colours=colours, alike=alike(colours)))
     return tuple(out)
 
 

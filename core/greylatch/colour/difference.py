@@ -1,11 +1,25 @@
 """How far two colours are apart, for readers of normal and of deficient colour vision, and how well one reads on another."""
 
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
 from coloraide import Color
 
-__all__ = ["READERS", "VISIONS", "Vision", "contrast", "difference", "seen_as"]
+__all__ = [
+    "CLOSE",
+    "READERS",
+    "VISIONS",
+    "Alike",
+    "Vision",
+    "alike",
+    "contrast",
+    "difference",
+    "least_apart",
+    "seen_as",
+]
 
 Vision = Literal["normal", "deutan", "protan", "tritan"]
 VISIONS: tuple[Vision, ...] = ("normal", "deutan", "protan", "tritan")
@@ -15,6 +29,40 @@ READERS = {
     "protan": "readers without red cones (protanopes)",
     "tritan": "readers without blue cones (tritanopes)",
 }
+
+CLOSE = 8.0
+"""CIEDE2000 below which neighbouring classes are hard to tell apart on a map. Common practice: about 2 can just be seen side
+by side; areas apart from each other need several times that."""
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Two neighbours of a row of colours, the second after `position`, that some `readers` can hardly tell `apart` (CIEDE2000)."""
+
+    vision: Vision
+    readers: str
+    position: int
+    apart: float
+
+
+def alike(colours: Sequence[str]) -> list[Alike]:
+    """For each kind of reader who takes neighbours of a row of colours for one another, the closest two.
+
+    >>> [pair.position for pair in alike(["#ffffff", "#000000", "#010101"])]
+    [1, 1, 1, 1]
+    """
+    pairs = []
+    for vision in VISIONS:
+        apart = [difference(a, b, vision) for a, b in itertools.pairwise(colours)]
+        if apart and min(apart) < CLOSE:
+            at = apart.index(min(apart))
+            pairs.append(Alike(vision, READERS[vision], at, apart[at]))
+    return pairs
+
+
+def least_apart(colours: Sequence[str]) -> float:
+    """How far the closest neighbours are apart for the reader who sees them worst (CIEDE2000)."""
+    return min(difference(a, b, vision) for vision in VISIONS for a, b in itertools.pairwise(colours))
 
 
 @lru_cache(maxsize=4096)

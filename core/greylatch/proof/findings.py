@@ -1,11 +1,10 @@
 """Proof: what a careful editor would catch before readers do."""
 
-import itertools
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from greylatch.colour.difference import READERS, VISIONS, difference
+from greylatch.colour.difference import CLOSE, alike, least_apart
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.lettering.type import missing_letters
@@ -18,9 +17,6 @@ from greylatch.wording import counted
 
 __all__ = ["Finding", "Provenance", "findings", "mend"]
 
-CLOSE = 8.0
-"""CIEDE2000 below which neighbouring classes are hard to tell apart on a map. Common practice: about 2 can just be seen side
-by side; areas apart from each other need several times that."""
 TOO_MANY_CLASSES = 7
 """More than about five to seven classes can't be held in mind. Common practice."""
 
@@ -253,20 +249,15 @@ def _of_colours(layer: Layer, vector: VectorPass, n: int) -> list[Finding]:
     colours = [mark.fill for mark in vector.ink.palette[:n]]
     if len(set(colours)) == 1:
         return []
-    out = []
-    for vision in VISIONS:
-        apart = [difference(a, b, vision) for a, b in itertools.pairwise(colours)]
-        if apart and min(apart) < CLOSE:
-            at = apart.index(min(apart))
-            out.append(
-                Finding(
-                    f"close-colours-{vision}:{layer.id}", layer.id, "draw",
-                    f"Classes {at + 1} and {at + 2} of '{layer.name}' look alike to {READERS[vision]}",
-                    f"Their colours differ by {apart[at]:.1f} (CIEDE2000); {CLOSE:g} or more is wanted.",
-                    "Take a ramp that all can read", lambda sheet: _change(sheet, layer.id, lambda doc: _safe_ramp(doc, n)),
-                )
-            )  # fmt: skip
-    return out
+    return [
+        Finding(
+            f"close-colours-{pair.vision}:{layer.id}", layer.id, "draw",
+            f"Classes {pair.position + 1} and {pair.position + 2} of '{layer.name}' look alike to {pair.readers}",
+            f"Their colours differ by {pair.apart:.1f} (CIEDE2000); {CLOSE:g} or more is wanted.",
+            "Take a ramp that all can read", lambda sheet: _change(sheet, layer.id, lambda doc: _safe_ramp(doc, n)),
+        )
+        for pair in alike(colours)
+    ]  # fmt: skip
 
 
 def _of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
@@ -318,8 +309,7 @@ def _safe_ramp(symbology: dict[str, Any], n: int) -> None:
     reverse = (symbology.get("ramp") or {}).get("reverse", False)
 
     def worst(name: str) -> float:
-        colours = ramp_colours(RampChoice(name=name), n)
-        return min(difference(a, b, v) for v in VISIONS for a, b in itertools.pairwise(colours))
+        return least_apart(ramp_colours(RampChoice(name=name), n))
 
     best = max((name for name, ramp in RAMPS.items() if ramp.family == "sequential"), key=worst)
     symbology["ramp"] = {"name": best, "reverse": reverse, "replaced": {}}

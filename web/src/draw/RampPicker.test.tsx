@@ -6,10 +6,10 @@ import { client } from '../api/client'
 import type { RampChoice } from '../api/types'
 import { RampPicker } from './RampPicker'
 
-const apart = (least: number) => ({ normal: 20, deutan: least, protan: 20, tritan: 20 })
+const alike = { vision: 'deutan', readers: 'readers without green cones (deuteranopes)', position: 1, apart: 3.5 }
 const ramps = [
-  { name: 'heather', family: 'sequential', colours: ['#ffffff', '#aa88aa', '#331133'], apart: apart(15) },
-  { name: 'bog', family: 'diverging', colours: ['#884400', '#ffffff', '#004488'], apart: apart(3.5) },
+  { name: 'heather', family: 'sequential', colours: ['#ffffff', '#aa88aa', '#331133'], alike: [] },
+  { name: 'bog', family: 'diverging', colours: ['#884400', '#ffffff', '#004488'], alike: [alike] },
 ]
 
 beforeEach(() => {
@@ -48,7 +48,9 @@ describe('the ramp picker', () => {
   it('says for whom neighbours look alike', async () => {
     show(null)
     expect(
-      await screen.findByRole('button', { name: /bog. Neighbours look alike with no green cones \(3.5\)/ }),
+      await screen.findByRole('button', {
+        name: /bog. Neighbours look alike to readers without green cones \(deuteranopes\) \(3.5\)/,
+      }),
     ).toBeTruthy()
     expect(screen.getByRole('button', { name: /heather. All readers tell/ })).toBeTruthy()
   })

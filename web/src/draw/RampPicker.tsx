@@ -8,14 +8,7 @@ import { answered, client } from '../api/client'
 import type { Ramp, RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
 
-const CLOSE = 8
 const FAMILIES = ['sequential', 'diverging', 'qualitative'] as const
-const READERS: Record<string, string> = {
-  normal: 'normal vision',
-  deutan: 'no green cones',
-  protan: 'no red cones',
-  tritan: 'no blue cones',
-}
 
 interface Props {
   value: RampChoice | null
@@ -93,11 +86,10 @@ function RampLine({
   onChoose: () => void
 }) {
   const colours = reverse ? [...ramp.colours].reverse() : ramp.colours
-  const hard = Object.entries(ramp.apart).filter(([, apart]) => apart < CLOSE)
   const verdict =
-    hard.length === 0
+    ramp.alike.length === 0
       ? 'All readers tell its neighbours apart.'
-      : `Neighbours look alike with ${hard.map(([vision, apart]) => `${READERS[vision]} (${apart})`).join(', ')}.`
+      : `Neighbours look alike to ${ramp.alike.map(({ readers, apart }) => `${readers} (${apart.toFixed(1)})`).join(', ')}.`
   return (
     <Tooltip title={verdict} placement="top">
       <ButtonBase
@@ -126,7 +118,7 @@ function RampLine({
           {ramp.name}
         </Typography>
         <Typography variant="caption" sx={{ width: 12, color: 'text.secondary' }} aria-hidden="true">
-          {hard.length ? '≈' : ''}
+          {ramp.alike.length ? '≈' : ''}
         </Typography>
       </ButtonBase>
     </Tooltip>

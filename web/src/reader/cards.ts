@@ -65,7 +65,7 @@ export function cardsOn(
       card.append(body)
     }
     spoken.textContent = [...card.querySelectorAll<HTMLElement>('.body')]
-      .map((element) => element.innerText.trim())
+      .map((body) => body.innerText.trim())
       .join('. ')
   }
 
@@ -111,6 +111,13 @@ export function cardsOn(
     map.addLayer(ring)
   }
 
+  /** Whether anything that has cards comes as pictures at this level. */
+  const tooFar = () => carded.some(({ drawn }) => !drawn.isVisible(map.getView()))
+  /** Which question was answered by asking to come closer: who does needs no telling any more. */
+  let askedCloser = -1
+  map.on('moveend', () => {
+    if (askedCloser === asked && !tooFar()) close()
+  })
   map.on('singleclick', (event) => {
     const held: Held[] = []
     map.forEachFeatureAtPixel(
@@ -126,9 +133,10 @@ export function cardsOn(
     mark(held[0] ?? null)
     server?.mark(null)
     if (server) void open(server.cardsAt(event.coordinate))
-    else if (held.length === 0 && carded.some(({ drawn }) => !drawn.isVisible(map.getView())))
+    else if (held.length === 0 && tooFar()) {
       void open(Promise.resolve(['<p>Come closer: from here they are too many to be told apart.</p>']))
-    else void open(Promise.all(held.map(cardOf)))
+      askedCloser = asked
+    } else void open(Promise.all(held.map(cardOf)))
   })
   document.addEventListener('keydown', (event) => {
     if (event.key === 'Escape') close()

@@ -2679,8 +2679,25 @@ export interface components {
             normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
         };
         /**
+         * Alike
+         * @description Two neighbours of a row of colours, the second after `position`, that some `readers` can hardly tell `apart` (CIEDE2000).
+         */
+        Alike: {
+            /**
+             * Vision
+             * @enum {string}
+             */
+            vision: "normal" | "deutan" | "protan" | "tritan";
+            /** Readers */
+            readers: string;
+            /** Position */
+            position: number;
+            /** Apart */
+            apart: number;
+        };
+        /**
          * RampOut
-         * @description A ramp in as many colours as asked, with the least difference of neighbours per kind of reader (CIEDE2000).
+         * @description A ramp in as many colours as asked, with the readers who take neighbours of it for one another.
          */
         RampOut: {
             /** Name */
@@ -2689,10 +2706,8 @@ export interface components {
             family: string;
             /** Colours */
             colours: string[];
-            /** Apart */
-            apart: {
-                [key: string]: number;
-            };
+            /** Alike */
+            alike: components["schemas"]["Alike"][];
         };
         /**
          * CardOut
