@@ -8,12 +8,14 @@ from greylatch.formats.bounded import bounded
 from greylatch.formats.geojson import write_geojson
 from greylatch.formats.intake import Corrections, preview, take_in
 
-from bench.database import django_in, new_database
-from bench.dense import areas
 from bench.table import print_table, timed
 
 
 def main() -> None:
+    # The reader's process imports this file too, and should not wait for what only the benchmark needs.
+    from bench.database import django_in, new_database
+    from bench.dense import areas
+
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         file = folder / "fields.geojson"

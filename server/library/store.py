@@ -30,7 +30,7 @@ from library.models import Dataset, Revision
 from library.record import write_attributes, write_shapes
 from library.tiles import level_of
 
-PREPARED = 200_000
+PREPARED = 20_000
 """Features up to which it is worked out on arrival what their first map asks."""
 
 
