@@ -1,5 +1,6 @@
 """Rasters as people really have them: drawn as what they are, or refused with the right reason."""
 
+import base64
 import json
 import struct
 import warnings
@@ -12,6 +13,7 @@ import pyproj
 import pytest
 import rasterio
 from greylatch.errors import BadInput
+from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, preview, take_in
 from greylatch.paint.sources import RasterSource
 from greylatch.places.frame import MERCATOR
@@ -193,3 +195,25 @@ def test_a_raster_over_the_180th_meridian_lies_on_both_sides(tmp_path: Path) -> 
     assert right is not None and right[..., 3].any()
     middle = draw_raster(path, RasterRamp(), View(MERCATOR, MERCATOR.grid.tile_bounds(Tile(5, 15, 17)), 64, 64))
     assert middle is None or not middle[..., 3].any()
+
+
+BROKEN_WITHIN = base64.b64decode(
+    "SUkqAAgAAAARAAABAwABAAAACQAAAAEBAwABAAAACQAAAAIBAwAEAAAA2gAAAAMBAwABAAAAAQAAAAYBAwABAAAAAgAAABEBBBEB"
+    "BAAAigEAABUBAwABAAAABAAAABYBAwABAAAACQAAABcBBAABAAAARAEAABwBAwABAAAAAQAAAFIBAwABAAAAAgAAAFMBAwAEAAAA"
+    "4gAAAA6DDAADAAAA6gAAAIKEDAAGAAAAAgEAAK+HAwAgAAAAMgEAALCHDAACAAAAcgEAALGHAgAIAAAAggEAAAAAAAAIAAgACAAI"
+    "AAEAAQABAAEAexSuR+F6hD97FK5H4XqEPwAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAO8AAAAAAAABKQAAA"
+    "AAAAAAAAAQABAAAABwAABAAAAQACAAEEAABevNmBsix2BgABAAAIAAABAOYQAQixhwcAAAAGCAAAAQCOIwkIsIcBAAEACwiwhwEA"
+    "AACIbXSWHaRyQAAAAECmVFhBV0dTIDg0fAAgFKRetSlxnB5eTDc9Vn1xkksCSFScPWprP4xgv5Inl4Grs0mhuCU2hR+NtmWJgla4"
+    "A6wCbBnBwgcfl6AQX5gqXMQ/uyK8oLq+aLl6hm0oApdXZAFxiolmmsepdwC5xWFeQg9mURQ1oCOALA9RhKwbg1o3BTRPuE0FfTIk"
+    "HYFokMIKOGt5wqsvDG+cxnAmGVqTMwWFkEohpWAJez84GMF8fVQSLZq2IBMYTbJLqVqoZHUyBKA6jBO6PlsebnVsbKHAiF4irgBU"
+    "WA2CZCNaMgF+Sw6EtZRqLGxhHL6BuHFdUaAztSIAQwYJl4hbLAcOPEBKO04hRbSSURZukx0so1BpI39xx1+xCgjEPgI5mwu/KkRY"
+    "tD+FNxyklIa/TnKvSJN2lURlr7NhMAVGIjqHgHYUcqx4TxU/GVRGVFRGNZEwxx/ASni4"
+)
+"""A made-up raster whose structure was spoiled (`bench/fuzz`, seed 2374147888): it can be read, but not written into."""
+
+
+def test_a_raster_broken_within_is_given_a_projection_without_ending_the_process(tmp_path: Path) -> None:
+    file, out = tmp_path / "a.tif", tmp_path / "kept"
+    file.write_bytes(BROKEN_WITHIN)
+    out.mkdir()
+    assert bounded(file, take_in, file, Corrections(crs="EPSG:32626"), out).kind == "raster"

@@ -1,6 +1,5 @@
 """What a raster is: bands, reference system, nodata, distribution. Only GeoTIFF is opened, whatever the file claims."""
 
-import shutil
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -13,6 +12,7 @@ import pyproj
 import rasterio
 from rasterio.errors import CRSError, RasterioError, RasterioIOError
 from rasterio.io import DatasetReader
+from rasterio.shutil import copy as copy_raster
 
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.errors import BadFile
@@ -277,8 +277,10 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
     chosen = parse_crs(crs)
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         copy = Path(folder) / Path(path).name
-        shutil.copyfile(path, copy)
         try:
+            # A new file, not the same bytes: to write into one whose structure is broken ends the process.
+            with open_raster(path, placed=False) as source:
+                copy_raster(source, copy, driver="GTiff", bigtiff="IF_SAFER")
             with rasterio.open(copy, "r+", driver="GTiff") as target:
                 target.crs = chosen.to_wkt()
         except (RasterioError, CRSError, ValueError) as error:
