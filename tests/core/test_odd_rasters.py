@@ -217,3 +217,16 @@ def test_a_raster_broken_within_is_given_a_projection_without_ending_the_process
     file.write_bytes(BROKEN_WITHIN)
     out.mkdir()
     assert bounded(file, take_in, file, Corrections(crs="EPSG:32626"), out).kind == "raster"
+
+
+def test_a_raster_that_breaks_off_says_where_also_when_it_is_given_a_projection(tmp_path: Path) -> None:
+    file, out = tmp_path / "a.tif", tmp_path / "kept"
+    out.mkdir()
+    place = rasterio.transform.from_origin(0, 64, 1, 1)
+    with rasterio.open(file, "w", driver="GTiff", width=64, height=64, count=1, dtype="float32", transform=place, compress="deflate", blockysize=1) as target:  # fmt: skip
+        target.write(np.random.default_rng(1).random((1, 64, 64), dtype=np.float32))
+    data = bytearray(file.read_bytes())
+    data[len(data) // 2 : len(data) // 2 + 400] = bytes(400)
+    file.write_bytes(data)
+    with pytest.raises(BadInput, match="breaks off at row"):
+        take_in(file, Corrections(crs="EPSG:32626"), out)

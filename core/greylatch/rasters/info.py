@@ -279,6 +279,7 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
         copy = Path(folder) / Path(path).name
         try:
             # A new file, not the same bytes: to write into one whose structure is broken ends the process.
+            check_all_pixels(path, placed=False)
             with open_raster(path, placed=False) as source:
                 copy_raster(source, copy, driver="GTiff", bigtiff="IF_SAFER")
             with rasterio.open(copy, "r+", driver="GTiff") as target:
@@ -333,15 +334,22 @@ def raster_resolution(source: DatasetReader, frame: Frame) -> float:
     return max(abs(cell_x), abs(cell_y)) / crs_unit(crs) * frame.unit
 
 
-def check_all_pixels(path: str | Path) -> None:
+def check_all_pixels(path: str | Path, placed: bool = True) -> None:
     """Read every block once.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    placed : bool
+        Whether data must say where on earth they lie.
 
     Raises
     ------
     BadInput
         Where the file breaks off.
     """
-    with open_raster(path) as source:
+    with open_raster(path, placed=placed) as source:
         for _, window in source.block_windows(1):
             try:
                 source.read(window=window)
