@@ -213,10 +213,10 @@ def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
         except OffMap:
             return open_to_all(JsonResponse({"features": []}))
     features = []
-    for feature in features_within(composition, (box[0], box[1], box[2], box[3])):
-        lon, lat = composition.frame.lonlat(feature.x, feature.y)
+    for carded in features_within(composition, (box[0], box[1], box[2], box[3])):
+        lon, lat = composition.frame.lonlat(carded.x, carded.y)
         features.append(
-            {"layer": feature.layer, "row": feature.fid, "x": feature.x, "y": feature.y, "lon": lon, "lat": lat}
+            {"layer": carded.layer, "row": carded.fid, "x": carded.x, "y": carded.y, "lon": lon, "lat": lat}
         )
     return open_to_all(JsonResponse({"features": features}))
 

@@ -2,11 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from greylatch.edition.archives import DEEPEST, Archive, vector_archive, vector_info
 from greylatch.edition.cards import write_cards
@@ -14,7 +14,6 @@ from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, Pag
 from greylatch.edition.plan import Plan
 from greylatch.lettering.type import LEADING
 from greylatch.paint.passes import Composition, Pass, VectorPass
-from greylatch.places.grid import Tile
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.packed import packed_ink
 from greylatch.tiles.archive import ArchiveInfo
@@ -216,13 +215,9 @@ def live_shapes(plan: Plan) -> dict[str, Archive]:
             drawn = np.any([other.ink.index != UNDRAWN for other in sharing], axis=0)
             info = _shapes_info(sharing[0], plan)
             archives[_shapes_name(pass_, plan)] = vector_archive(
-                info, pass_.source.bounds, _shape_tile_of(pass_, drawn)
+                info, pass_.source.bounds, partial(shape_tile, pass_.source, drawn=drawn)
             )
     return archives
-
-
-def _shape_tile_of(vector: VectorPass, drawn: NDArray[np.bool_]) -> Callable[[Tile], bytes]:
-    return lambda tile: shape_tile(vector.source, tile, drawn)
 
 
 def _is_live(vector: VectorPass, plan: Plan) -> bool:

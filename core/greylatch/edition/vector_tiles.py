@@ -1,8 +1,9 @@
 """Vector tiles of an edition: the shapes of each layer with their classes, and the labels as they were placed."""
 
 from collections import defaultdict
-from collections.abc import Callable, Collection
+from collections.abc import Collection
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -46,7 +47,8 @@ def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Ar
         named = named_layer(pass_, first)
         info = vector_info(whole, pass_.layer.name, LAYER, named.fields, composition.frame, pass_.source.bounds)
         info = replace(info, min_zoom=max(info.min_zoom, first))
-        archives[named.source] = vector_archive(info, pass_.source.bounds, _shape_tile_of(pass_))
+        cut = partial(shape_tile, pass_.source, drawn=pass_.ink.index != UNDRAWN, properties=feature_properties(pass_))
+        archives[named.source] = vector_archive(info, pass_.source.bounds, cut)
     return archives
 
 
@@ -87,12 +89,6 @@ def named_layer(vector: VectorPass, first: int) -> VectorLayer:
     return VectorLayer(
         vector.layer, vector.source.dataset.kind, tuple(vector.ink.palette), vector.ink.radius is not None, first
     )
-
-
-def _shape_tile_of(vector: VectorPass) -> Callable[[Tile], bytes]:
-    properties = feature_properties(vector)
-    drawn = vector.ink.index != UNDRAWN
-    return lambda tile: shape_tile(vector.source, tile, drawn, properties)
 
 
 def label_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Archive]:

@@ -2,14 +2,12 @@
 
 import hashlib
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
 import pyproj
 import shapely
-from numpy.typing import NDArray
 
 from greylatch.errors import BadInput, OffMap
 from greylatch.places.antimeridian import cut_at_antimeridian
@@ -18,18 +16,16 @@ from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, repr
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
 from greylatch.places.grid import WORLD, Grid
 from greylatch.places.longitudes import shorter_way
+from greylatch.places.moving import Coordinates, Move, moved
+from greylatch.places.seams import joined_over_the_seam, mended, turned, within
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["MERCATOR", "Frame"]
 
-Coordinates = NDArray[np.float64]
-Move = Callable[[Coordinates], Coordinates]
 SPLITS = 9
 """How often an edge is halved at most: 512 pieces."""
 TOLERANCE = 10.0
 """Metres by which an edge may miss its true course: a tenth of a millimetre on a map of 1 : 100,000."""
-POINT = 0
-"""What shapely calls a single point."""
 SNAP = 1e-3
 """Metres within which two sides of a seam are one."""
 FURTHEST = 5
@@ -113,10 +109,10 @@ class Frame:
         lonlat = (
             reproject(shapes, source, LONLAT)
             if source.is_geographic
-            else _moved(shapes, _lonlat_from(source), tolerance / METRES_TO_A_DEGREE, SPLITS)
+            else moved(shapes, _lonlat_from(source), tolerance / METRES_TO_A_DEGREE, SPLITS)
         )
-        turned = _turned(cut_at_antimeridian(lonlat), -self.domain.middle)
-        return self._placed(_within(turned, self.domain.area), tolerance)
+        round_the_middle = turned(cut_at_antimeridian(lonlat), -self.domain.middle)
+        return self._placed(within(round_the_middle, self.domain.area), tolerance)
 
     @cached_property
     def digest(self) -> str:
@@ -248,10 +244,10 @@ class Frame:
 
     def _placed(self, inside: Shapes, tolerance: float) -> Shapes:
         """Shapes within the domain, in degrees counted from its middle, in coordinates of the frame."""
-        out = _moved(inside, self._from_turned, tolerance * self.unit, SPLITS)
+        out = moved(inside, self._from_turned, tolerance * self.unit, SPLITS)
         if self.domain.family == "azimuthal":
-            out = _joined_over_the_seam(out, inside, SNAP * self.unit)
-        return _mended(out)
+            out = joined_over_the_seam(out, inside, SNAP * self.unit)
+        return mended(out)
 
     def _checked(self, shapes: Shapes) -> Shapes:
         """Shapes that are in this CRS already. Raises BadInput where they lie several times round the world."""
@@ -298,163 +294,6 @@ def _made_grid(crs: pyproj.CRS) -> Grid:
 def _lonlat_from(source: pyproj.CRS) -> Move:
     there = transformer_between(source, LONLAT)
     return lambda xy: np.column_stack(there.transform(xy[:, 0], xy[:, 1]))
-
-
-def _turned(shapes: Shapes, by: float) -> Shapes:
-    """Shapes in degrees with longitudes counted from another meridian, cut at its other side."""
-    if by == 0:
-        return shapes
-    moved = shapely.transform(shapes, lambda xy: np.column_stack([xy[:, 0] + by, xy[:, 1]]))
-    out = cut_at_antimeridian(moved)
-    several = shapely.get_num_geometries(out) > 1
-    areas = several & (shapely.get_dimensions(out) == 2)
-    # What was cut at the 180th meridian only is one again.
-    out[areas] = [shapely.union_all(shapely.get_parts(area), grid_size=1e-9) for area in out[areas]]
-    return out
-
-
-def _within(shapes: Shapes, area: shapely.Geometry) -> Shapes:
-    """What of each shape lies within `area`, of the kind that it was."""
-    shapely.prepare(area)
-    out = shapes.copy()
-    there = ~shapely.is_missing(shapes) & ~shapely.is_empty(shapes)
-    for i in np.flatnonzero(there & ~shapely.covers(area, shapes)):
-        shape = shapes[i]
-        if not shape.is_valid:
-            shape = shapely.make_valid(shape, method="structure", keep_collapsed=False)
-        left = shapely.intersection(shape, area)
-        wanted = shapely.get_dimensions(shape)
-        parts = [part for part in shapely.get_parts(left) if shapely.get_dimensions(part) == wanted]
-        kinds = (shapely.multipoints, shapely.multilinestrings, shapely.multipolygons)
-        out[i] = parts[0] if len(parts) == 1 else kinds[int(wanted)](parts) if parts else shapely.GeometryCollection()
-    return out
-
-
-def _moved(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
-    """Shapes with every coordinate moved, and their edges halved until none misses its course by more than `tolerance`."""
-    if (shapely.get_type_id(shapes) == POINT).all() and not shapely.is_empty(shapes).any():
-        return shapely.points(_finite(move(shapely.get_coordinates(shapes)), np.arange(len(shapes))))
-    if splits:
-        bent = _bent(shapes, move, tolerance)
-        shapes = shapes.copy()
-        areas = shapely.get_dimensions(shapes[bent]) == 2
-        for some in (bent[areas], bent[~areas]):
-            if len(some):
-                shapes[some] = _followed(shapes[some], move, tolerance, splits)
-    out = shapely.transform(shapes, move)
-    _finite(*shapely.get_coordinates(out, return_index=True))
-    return out
-
-
-def _finite(xy: Coordinates, owner: NDArray[np.int64]) -> Coordinates:
-    """Coordinates, all of which are places. Raises BadInput that names the row of one that is none."""
-    if not np.isfinite(xy).all():
-        row = int(owner[np.argmax(~np.isfinite(xy).all(axis=1))])
-        raise BadInput(f"Row {row + 1} has a coordinate without a place in the projection.", "Is it the right one?")
-    return xy
-
-
-def _bent(shapes: Shapes, move: Move, tolerance: float) -> NDArray[np.int64]:
-    """Which of `shapes` have an edge that `move` bends by more than `tolerance`: mostly few, and the others are left alone."""
-    parts, of_shape = shapely.get_parts(shapes, return_index=True)
-    area = shapely.get_dimensions(parts) == 2
-    rings, of_part = shapely.get_rings(parts[area], return_index=True)
-    line = shapely.get_dimensions(parts) == 1
-    edges = np.concatenate([rings, parts[line]])
-    owner = np.concatenate([of_shape[area][of_part], of_shape[line]])
-    xy, of_edge = shapely.get_coordinates(edges, return_index=True)
-    if len(xy) == 0:
-        return np.array([], dtype=np.int64)
-    along = of_edge[1:] == of_edge[:-1]
-    miss = _miss(xy, move)
-    return np.unique(owner[of_edge[:-1][along & (miss > tolerance)]])
-
-
-def _miss(xy: Coordinates, move: Move) -> NDArray[np.float64]:
-    """How far the middle of each edge lies off the straight line between its moved ends."""
-    ends, middles = move(xy), move((xy[:-1] + xy[1:]) / 2)
-    with np.errstate(invalid="ignore"):
-        return np.asarray(np.hypot(*(middles - (ends[:-1] + ends[1:]) / 2).T))
-
-
-def _followed(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
-    """The same shapes, all areas or all lines, with more points where `move` bends their edges."""
-    parts, of_shape = shapely.get_parts(shapes, return_index=True)
-    areas = shapely.get_dimensions(shapes[0]) == 2
-    lines, of_part = shapely.get_rings(parts, return_index=True) if areas else (parts, np.arange(len(parts)))
-    xy, of_line = shapely.get_coordinates(lines, return_index=True)
-    xy, of_line = _halved(xy, of_line, move, tolerance, splits)
-    if areas:
-        parts = shapely.polygons(shapely.linearrings(xy, indices=of_line), indices=of_part)
-        return _gathered(parts, of_shape, len(shapes), shapely.multipolygons)
-    return _gathered(shapely.linestrings(xy, indices=of_line), of_shape, len(shapes), shapely.multilinestrings)
-
-
-def _gathered(parts: Shapes, of_shape: NDArray[np.int64], count: int, together: Callable[..., Shapes]) -> Shapes:
-    """Parts as shapes again: one by itself where it is the only one."""
-    out = together(parts, indices=of_shape, out=np.empty(count, dtype=object))
-    several = np.bincount(of_shape, minlength=count) != 1
-    out[~several] = parts[~several[of_shape]]
-    return np.asarray(out)
-
-
-def _halved(
-    xy: Coordinates, owner: NDArray[np.int64], move: Move, tolerance: float, splits: int
-) -> tuple[Coordinates, NDArray[np.int64]]:
-    """The places of lines, and to which line each belongs, with every edge halved that bends too much, and its halves again."""
-    for _ in range(splits):
-        bends = (_miss(xy, move) > tolerance) & (owner[1:] == owner[:-1])
-        if not bends.any():
-            break
-        middles = (xy[:-1] + xy[1:]) / 2
-        at = np.flatnonzero(bends) + 1
-        xy, owner = np.insert(xy, at, middles[bends], axis=0), np.insert(owner, at, owner[:-1][bends])
-    return xy, owner
-
-
-def _joined_over_the_seam(shapes: Shapes, degrees: Shapes, snap: float) -> Shapes:
-    """Parts that touch the far side of an azimuthal map grow together there: on it the seam is a line like any other."""
-    out = shapes.copy()
-    for i in np.flatnonzero(_at_seam(degrees)):
-        parts, before = shapely.get_parts(shapes[i]), shapely.get_parts(degrees[i])
-        touching = _at_seam(before) if len(parts) == len(before) else np.ones(len(parts), dtype=bool)
-        if shapely.get_dimensions(shapes[i]) == 2:
-            sound = shapely.make_valid(parts[touching], method="structure", keep_collapsed=False)
-            # A union of one is given back as it is; rounding joins its two sides just so.
-            whole = (
-                shapely.set_precision(sound[0], snap) if len(sound) == 1 else shapely.union_all(sound, grid_size=snap)
-            )
-            grown = shapely.get_parts(whole)
-            out[i] = shapely.multipolygons(np.concatenate([grown, parts[~touching]]))
-        elif shapely.get_dimensions(shapes[i]) == 1:
-            grown = shapely.get_parts(shapely.line_merge(shapely.union_all(parts[touching], grid_size=snap)))
-            out[i] = shapely.multilinestrings(np.concatenate([grown, parts[~touching]]))
-        if shapely.get_num_geometries(out[i]) == 1:
-            out[i] = shapely.get_geometry(out[i], 0)
-    return out
-
-
-def _at_seam(degrees: Shapes) -> NDArray[np.bool_]:
-    bounds = shapely.bounds(degrees)
-    with np.errstate(invalid="ignore"):
-        return np.asarray((bounds[:, 0] <= -180 + 1e-6) | (bounds[:, 2] >= 180 - 1e-6))
-
-
-def _mended(shapes: Shapes) -> Shapes:
-    """Areas that rounding let touch themselves are areas again. Of shapes in many parts only the broken ones are remade; the
-    whole only where that is not enough, which takes a hundred times as long."""
-    broken = np.flatnonzero(~shapely.is_valid(shapes) & (shapely.get_dimensions(shapes) == 2))
-    out = shapes.copy()
-    for i in broken:
-        parts = shapely.get_parts(shapes[i])
-        wrong = ~shapely.is_valid(parts)
-        parts[wrong] = shapely.make_valid(parts[wrong], method="structure", keep_collapsed=False)
-        parts = shapely.get_parts(parts)
-        whole = parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
-        out[i] = (
-            whole if shapely.is_valid(whole) else shapely.make_valid(whole, method="structure", keep_collapsed=False)
-        )
-    return out
 
 
 MERCATOR = Frame.named("EPSG:3857")

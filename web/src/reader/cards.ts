@@ -95,9 +95,7 @@ export function cardsOn(
     if (server) return server.inView()
     const [, height = 0] = map.getSize() ?? []
     const ratio = (map as unknown as { pixelRatio_: number }).pixelRatio_
-    const seen = carded.flatMap(({ layer, drawn }) =>
-      drawn.seen(ratio).map((feature) => ({ ...feature, layer, drawn })),
-    )
+    const seen = carded.flatMap(({ layer, drawn }) => drawn.seen(ratio).map((shape) => ({ ...shape, layer, drawn })))
     return inReadingOrder(seen, height)
   }
 
