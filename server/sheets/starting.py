@@ -4,7 +4,7 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
-from greylatch.sheet.document import FieldName, Graticule, Symbology, VectorSymbology
+from greylatch.sheet.document import NO_DATA_COLOUR, Colour, FieldName, Graticule, Symbology, VectorSymbology
 from greylatch.sheet.document import Sheet as Document
 from greylatch.symbols.starting import VectorKind, turned_into
 from library.models import Dataset
@@ -21,6 +21,7 @@ class StartingOut(Schema):
     sheet: Document
     graticule: Graticule
     most_classes: int
+    no_data: Colour
 
 
 class TurnIn(Schema):
@@ -36,7 +37,9 @@ class TurnIn(Schema):
 def starting(request: HttpRequest) -> StartingOut:
     """The same for everybody."""
     person(request)
-    return StartingOut(sheet=Document(title=UNTITLED), graticule=Graticule(), most_classes=MAX_CLASSES)
+    return StartingOut(
+        sheet=Document(title=UNTITLED), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR
+    )
 
 
 @router.post("/turned", response=VectorSymbology, summary="A symbology of another kind")

@@ -10,10 +10,12 @@ from greylatch.places.crs import parse_crs
 from greylatch.sheet.versions import carried_forward
 
 __all__ = [
+    "NO_DATA_COLOUR",
     "WIDEST_STROKE",
     "Blend",
     "Classed",
     "Classing",
+    "Colour",
     "CrsText",
     "FieldName",
     "Furniture",
@@ -48,6 +50,7 @@ Blend = Literal[
 """The sixteen modes of W3C Compositing and Blending Level 1."""
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="sRGB as #rrggbb")]
+NO_DATA_COLOUR = "#d9d6cd"
 Share = Annotated[float, Field(ge=0, le=1)]
 Pixels = Annotated[float, Field(ge=0, le=200, description="CSS pixels")]
 WIDEST_STROKE = 60.0
@@ -130,7 +133,7 @@ class Classed(Part):
     fill_opacity: Share = 1.0
     stroke: Stroke = Stroke()
     radius: Pixels = 4.0
-    no_data: Colour | None = Field("#d9d6cd", description="Colour where there is no number; null draws nothing")
+    no_data: Colour | None = Field(NO_DATA_COLOUR, description="Colour where there is no number; null draws nothing")
 
 
 class Graduated(Part):
@@ -144,7 +147,7 @@ class Graduated(Part):
     ramp: RampChoice | None = Field(None, description="Colour by class as well as size")
     fill_opacity: Share = 0.85
     stroke: Stroke = Stroke(colour="#ffffff", width=0.8)
-    no_data: Colour | None = "#d9d6cd"
+    no_data: Colour | None = NO_DATA_COLOUR
 
 
 class Proportional(Part):

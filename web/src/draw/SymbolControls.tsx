@@ -1,8 +1,9 @@
+import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import type { Layer, Stroke } from '../api/types'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { numericNames } from '../fields'
-import { useDataset, useInk } from '../sheet/queries'
+import { startingQuery, useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { turnLayer } from './turned'
@@ -29,6 +30,7 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
   const kinds = (
     kind === 'points' ? ['single', 'classed', 'graduated', 'proportional'] : ['single', 'classed']
   ) as Kind[]
+  const noData = useQuery(startingQuery).data?.no_data ?? ''
   const stroke = 'stroke' in symbology ? symbology.stroke : null
   const firstField = 'classing' in symbology || 'field' in symbology ? null : (numeric[0] ?? null)
   const setStroke = (tag: string, values: Partial<Stroke>) =>
@@ -100,10 +102,10 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
             onChange={(radius) => change('radius', { radius })}
           />
         )}
-        {kind !== 'lines' && (
+        {kind !== 'lines' && 'fill_opacity' in symbology && (
           <Amount
             label="Fill opacity"
-            value={('fill_opacity' in symbology ? symbology.fill_opacity : undefined) ?? 1}
+            value={symbology.fill_opacity}
             from={0}
             to={1}
             step={0.01}
@@ -133,14 +135,14 @@ export function SymbolControls({ layer, kind }: { layer: Layer; kind: string }) 
           <Labelled label="No data">
             <ColourField
               label="Colour of no data"
-              value={symbology.no_data ?? '#d9d6cd'}
+              value={symbology.no_data ?? noData}
               onChange={(no_data) => change('no-data', { no_data })}
             />
             <label style={{ fontSize: 12.5, whiteSpace: 'nowrap' }}>
               <input
                 type="checkbox"
                 checked={symbology.no_data !== null}
-                onChange={(e) => change('no-data', { no_data: e.target.checked ? '#d9d6cd' : null })}
+                onChange={(e) => change('no-data', { no_data: e.target.checked ? noData : null })}
               />{' '}
               drawn
             </label>

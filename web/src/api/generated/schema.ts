@@ -2919,6 +2919,11 @@ export interface components {
             graticule: components["schemas"]["Graticule"];
             /** Most Classes */
             most_classes: number;
+            /**
+             * No Data
+             * @description sRGB as #rrggbb
+             */
+            no_data: string;
         };
         /**
          * TurnIn
