@@ -9,13 +9,14 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
-import geopandas as gpd
 import numpy as np
-import pandas as pd
-import pyogrio
+import pyogrio.raw
+import pyproj
 import rasterio
+import shapely
 from greylatch.formats.files import read_file
 from greylatch.formats.geojson import write_geojson
+from greylatch.places.crs import to_lonlat
 from greylatch.places.join import joined, keys_of, match
 
 from vaskerry import survey
@@ -41,18 +42,15 @@ def write_demo(folder: Path, seed: int = SEED) -> None:
     write_raster(folder / "picture.tif", picture(terrain, seed))
     areas, groups = catchments(terrain, seed)
     names = place_names(rng, len(areas))
-    frame = gpd.GeoDataFrame(
-        {"code": [f"VK{i + 1:03d}" for i in range(len(areas))], "name": names, "isles": groups},
-        geometry=areas,
-        crs=32626,
-    )
-    write_zipped_shapefile(folder / "catchments.zip", frame, "catchments")
+    fields = {"code": [f"VK{i + 1:03d}" for i in range(len(areas))], "name": names, "isles": groups}
+    write_zipped_shapefile(folder / "catchments.zip", np.array(areas, dtype=object), fields, "catchments")
     write_csv(folder / "returns.csv", survey.returns(names, areas, rng), ";")
     write_csv(folder / "dip_wells.csv", survey.dip_wells(terrain, rng))
     write_csv(folder / "slips.csv", survey.slips(terrain, rng))
     lines, rows = survey.ditches(terrain, rng)
-    ditches = gpd.GeoDataFrame(pd.DataFrame(rows), geometry=lines, crs=32626).to_crs(4326)
-    pyogrio.write_dataframe(ditches, folder / "ditches.geojson", driver="GeoJSON", COORDINATE_PRECISION=6)
+    ditches = to_lonlat(np.array(lines, dtype=object), pyproj.CRS.from_epsg(32626))
+    fields = {name: [row[name] for row in rows] for name in rows[0]}
+    write_shapes(folder / "ditches.geojson", ditches, fields, "LineString", "EPSG:4326", COORDINATE_PRECISION="6")
     write_csv(folder / "isles.csv", survey.isles())
     places = survey.gazetteer(terrain, GROUPS, rng)
     write_csv(folder / "gazetteer.csv", places)
@@ -98,10 +96,21 @@ def write_raster(path: Path, data: np.ndarray) -> None:
         out.write(np.where(np.isfinite(bands), np.round(bands, 2), -9999).astype(np.float32) if floating else bands)
 
 
-def write_zipped_shapefile(path: Path, frame: gpd.GeoDataFrame, stem: str) -> None:
+def write_shapes(path: Path, shapes: Any, fields: dict[str, list[Any]], kind: str, crs: str, **options: str) -> None:
+    """A file of shapes of a kind with their fields, in the format that its ending says."""
+    values = [
+        np.array(column) if isinstance(column[0], (int, float)) else np.array(column, dtype=object)
+        for column in fields.values()
+    ]
+    pyogrio.raw.write(
+        path, shapely.to_wkb(shapes), values, list(fields), geometry_type=kind, crs=crs, encoding="UTF-8", layer_options=options or None,
+    )  # fmt: skip
+
+
+def write_zipped_shapefile(path: Path, shapes: Any, fields: dict[str, list[Any]], stem: str) -> None:
     """A Shapefile in a zip."""
     with tempfile.TemporaryDirectory() as folder, zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
-        pyogrio.write_dataframe(frame, Path(folder) / f"{stem}.shp", encoding="UTF-8")
+        write_shapes(Path(folder) / f"{stem}.shp", shapes, fields, "Polygon", "EPSG:32626")
         for part in sorted(Path(folder).iterdir()):
             archive.write(part, part.name)
 
