@@ -6,6 +6,7 @@ from django.urls import get_resolver
 from greylatch.classes.natural import natural_breaks
 from greylatch.lettering.inside import middles
 from greylatch.paint.occlusion import seen
+from greylatch.paint.thinning import thinned
 from greylatch.symbols.ink import Mark
 
 
@@ -18,5 +19,6 @@ def warm() -> None:
     ramps_in(5)
     natural_breaks(np.array([1.0, 2.0, 3.0]), 2)
     middles(np.array([shapely.box(0, 0, 1, 1)]))
+    thinned(np.zeros((2, 2)), np.zeros(2, dtype=np.intp), False, 1.0)
     place, first = np.array([1.0]), np.array([0])
     seen(place, place, first, place, (Mark("#000000", 1.0, "#000000", 0.0, 1.0, 1.0),), 2, 2)

@@ -3,8 +3,8 @@
 import skia
 
 from greylatch.lettering.type import font
+from greylatch.paint.outlines import outline_of
 from greylatch.paint.pens import draw_text, fill, stroke
-from greylatch.paint.sources import path_of
 from greylatch.places.graticule import GraticuleLine, edge_labels, graticule, graticule_step
 from greylatch.places.view import View
 from greylatch.sheet.document import Furniture, Graticule
@@ -55,11 +55,11 @@ def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: l
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     if furniture.sea:
-        canvas.drawPath(path_of(view.frame.outline, view.bounds, view.resolution), fill(furniture.sea))
+        canvas.drawPath(outline_of(view.frame.outline, view.bounds, view.resolution), fill(furniture.sea))
     if furniture.graticule and furniture.graticule.width > 0:
         pen = stroke(furniture.graticule.colour, furniture.graticule.width)
         for line in lines:
-            canvas.drawPath(path_of(line.shape, view.bounds, view.resolution), pen)
+            canvas.drawPath(outline_of(line.shape, view.bounds, view.resolution), pen)
     canvas.restore()
 
 

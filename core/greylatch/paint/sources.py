@@ -14,17 +14,16 @@ from numpy.typing import NDArray
 
 from greylatch.errors import CannotDraw
 from greylatch.lettering.place import anchors_of
+from greylatch.paint.outlines import outlines_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
 from greylatch.tables.dataset import Dataset, Shapes
 
-__all__ = ["Find", "RasterSource", "Source", "VectorSource", "path_of"]
+__all__ = ["Find", "RasterSource", "Source", "VectorSource"]
 
 PATH_LEVELS = 4
 """For how many resolutions a source keeps its outlines."""
-SIMPLER = 0.1
-"""Px by which an outline that is painted may be off the true one."""
 
 
 class VectorSource:
@@ -99,7 +98,7 @@ class VectorSource:
                 self._outlines.popitem(last=False)
         known = self._outlines[resolution]
         new = [row for row in rows.tolist() if known[row] is None]
-        for row, path in zip(new, paths_of(self.shapes[new], self.bounds, resolution), strict=True):
+        for row, path in zip(new, outlines_of(self.shapes[new], self.bounds, resolution), strict=True):
             known[row] = path
         return [known[row] for row in rows.tolist()]
 
@@ -139,62 +138,3 @@ class RasterSource:
 Source = VectorSource | RasterSource
 Find = Callable[[str, Frame], Source]
 """Gives the data of that name, made ready for that frame."""
-
-
-def path_of(shape: shapely.Geometry, bounds: Bounds, resolution: float) -> skia.Path:
-    """A shape's path in px at `resolution`, y down, measured from the upper left of `bounds`.
-
-    Parameters
-    ----------
-    shape : shapely.Geometry
-        The shape.
-    bounds : Bounds
-        West, south, east, north, in the frame.
-    resolution : float
-        Units of the frame to a px.
-
-    Returns
-    -------
-    skia.Path
-    """
-    return paths_of(np.array([shape]), bounds, resolution)[0]
-
-
-def paths_of(shapes: Shapes, bounds: Bounds, resolution: float) -> list[skia.Path]:
-    """The paths of many shapes, in the same way; all of one kind."""
-    if not len(shapes):
-        return []
-    simple = shapely.simplify(shapes, resolution * SIMPLER, preserve_topology=False)
-    gone = shapely.is_empty(simple) & ~shapely.is_empty(shapes)
-    # What is smaller than the tolerance still tints its pixel.
-    simple[gone] = shapely.simplify(shapes[gone], resolution * SIMPLER, preserve_topology=True)
-    parts, of_shape = shapely.get_parts(simple, return_index=True)
-    areal = bool(np.isin(shapely.get_type_id(parts), (3,)).any())
-    if areal:
-        parts, of_part = shapely.get_rings(parts, return_index=True)
-        of_shape = of_shape[of_part]
-    xy, of_line = shapely.get_coordinates(parts, return_index=True)
-    length = np.bincount(of_line, minlength=len(parts))
-    ends = np.cumsum(length)
-    # The last place of a ring is its first: closing it says so.
-    last = ends - areal
-    x, y = ((xy[:, 0] - bounds[0]) / resolution).tolist(), ((bounds[3] - xy[:, 1]) / resolution).tolist()
-    lines: list[list[tuple[int, int]]] = [[] for _ in range(len(shapes))]
-    for shape, start, end in zip(of_shape.tolist(), (ends - length).tolist(), last.tolist(), strict=True):
-        if end - start >= 2:
-            lines[shape].append((start, end))
-    return [_path(x, y, spans, areal) for spans in lines]
-
-
-def _path(x: list[float], y: list[float], spans: list[tuple[int, int]], closed: bool) -> skia.Path:
-    # One call for each place is half as dear as making points of them for one call.
-    path = skia.Path()
-    path.setFillType(skia.PathFillType.kEvenOdd)
-    line_to = path.lineTo
-    for start, end in spans:
-        path.moveTo(x[start], y[start])
-        for place in zip(x[start + 1 : end], y[start + 1 : end], strict=True):
-            line_to(*place)
-        if closed:
-            path.close()
-    return path
