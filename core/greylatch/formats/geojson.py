@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import orjson
 import pyarrow as pa
+import pyarrow.compute as pc
 import shapely
 from numpy.typing import NDArray
 
@@ -285,9 +286,12 @@ def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
 
 def _mixed(values: list[object]) -> pa.Array:
     """A column of JSON values: of one type where they share one, otherwise text."""
-    if any(isinstance(value, (dict, list)) for value in values):
+    kinds = set(map(type, values)) - {type(None)}
+    if kinds & {dict, list}:
         return pa.array([None if v is None else json.dumps(v) for v in values], pa.string())
-    kinds = {type(value) for value in values if value is not None}
+    if kinds == {float}:
+        numbers = pa.array(values, pa.float64())
+        return pc.if_else(pc.is_finite(numbers), numbers, pa.scalar(None, pa.float64()))
     if kinds <= {int, float} and (float in kinds or any(isinstance(v, int) and abs(v) >= 2**63 for v in values)):
         if any(isinstance(v, int) and abs(v) > 2**1023 for v in values):
             return pa.array([None if v is None else str(v) for v in values], pa.string())

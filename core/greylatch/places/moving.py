@@ -1,6 +1,7 @@
 """Shapes carried from one plane to another, their edges followed where they bend."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -21,8 +22,12 @@ def moved(shapes: Shapes, move: Move, tolerance: float, splits: int) -> Shapes:
     """Shapes with every coordinate moved, and their edges halved until none misses its course by more than `tolerance`."""
     if (shapely.get_type_id(shapes) == POINT).all() and not shapely.is_empty(shapes).any():
         return shapely.points(_finite(move(shapely.get_coordinates(shapes)), np.arange(len(shapes))))
-    if splits:
-        bent = _bent(shapes, move, tolerance)
+    course = _course(shapes, move) if splits else None
+    if course is not None and course.straight(tolerance):
+        # What was carried over to look for bends is the result: to carry takes longest.
+        return np.asarray(shapely.set_coordinates(shapes.copy(), _finite(course.ends, course.owner)))
+    if course is not None:
+        bent = course.bent(tolerance)
         shapes = shapes.copy()
         areas = shapely.get_dimensions(shapes[bent]) == 2
         for some in (bent[areas], bent[~areas]):
@@ -41,25 +46,43 @@ def _finite(xy: Coordinates, owner: NDArray[np.int64]) -> Coordinates:
     return xy
 
 
-def _bent(shapes: Shapes, move: Move, tolerance: float) -> NDArray[np.int64]:
-    """Which of `shapes` have an edge that `move` bends by more than `tolerance`: mostly few, and the others are left alone."""
+@dataclass(frozen=True)
+class _Course:
+    """The places of edges, ring after ring, carried over: to which shape each belongs, and how far the edge to the next one misses
+    its course, 0 between two rings. `whole` says that the shapes have no other places."""
+
+    ends: Coordinates
+    owner: NDArray[np.int64]
+    miss: NDArray[np.float64]
+    whole: bool
+
+    def straight(self, tolerance: float) -> bool:
+        return self.whole and not (self.miss > tolerance).any()
+
+    def bent(self, tolerance: float) -> NDArray[np.int64]:
+        """Which shapes have an edge that is bent: mostly few, and the others are left alone."""
+        return np.unique(self.owner[:-1][self.miss > tolerance])
+
+
+def _course(shapes: Shapes, move: Move) -> _Course | None:
+    """None for shapes without edges."""
     parts, of_shape = shapely.get_parts(shapes, return_index=True)
-    area = shapely.get_dimensions(parts) == 2
+    dimensions = shapely.get_dimensions(parts)
+    area, line = dimensions == 2, dimensions == 1
     rings, of_part = shapely.get_rings(parts[area], return_index=True)
-    line = shapely.get_dimensions(parts) == 1
     edges = np.concatenate([rings, parts[line]])
     owner = np.concatenate([of_shape[area][of_part], of_shape[line]])
     xy, of_edge = shapely.get_coordinates(edges, return_index=True)
     if len(xy) == 0:
-        return np.array([], dtype=np.int64)
-    along = of_edge[1:] == of_edge[:-1]
-    miss = _miss(xy, move)
-    return np.unique(owner[of_edge[:-1][along & (miss > tolerance)]])
+        return None
+    ends = move(xy)
+    miss = np.where(of_edge[1:] == of_edge[:-1], _miss(xy, ends, move), 0.0)
+    return _Course(ends, owner[of_edge], miss, bool(area.all() or line.all()))
 
 
-def _miss(xy: Coordinates, move: Move) -> NDArray[np.float64]:
+def _miss(xy: Coordinates, ends: Coordinates, move: Move) -> NDArray[np.float64]:
     """How far the middle of each edge lies off the straight line between its moved ends."""
-    ends, middles = move(xy), move((xy[:-1] + xy[1:]) / 2)
+    middles = move((xy[:-1] + xy[1:]) / 2)
     with np.errstate(invalid="ignore"):
         return np.asarray(np.hypot(*(middles - (ends[:-1] + ends[1:]) / 2).T))
 
@@ -90,7 +113,7 @@ def _halved(
 ) -> tuple[Coordinates, NDArray[np.int64]]:
     """The places of lines, and to which line each belongs, with every edge halved that bends too much, and its halves again."""
     for _ in range(splits):
-        bends = (_miss(xy, move) > tolerance) & (owner[1:] == owner[:-1])
+        bends = (_miss(xy, move(xy), move) > tolerance) & (owner[1:] == owner[:-1])
         if not bends.any():
             break
         middles = (xy[:-1] + xy[1:]) / 2
