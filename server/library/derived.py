@@ -32,6 +32,10 @@ KEPT = 48
 """Of how many datasets a process remembers columns, shapes or sources."""
 FEW = 20_000
 """Changed features up to which an earlier state is patched."""
+FRAMES = 6
+"""Of how many states and frames a dataset's shapes are kept as they lie there."""
+PLACED = 1
+"""Of which make those are: counted on when shapes come to lie elsewhere, so that none of the old ones is used."""
 FID = "fid"
 Rows = tuple[Fids, pa.Table]
 Places = tuple[Fids, Shapes]
@@ -97,11 +101,32 @@ def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
     data = data_of(revision)
     placed = _sources.get((revision.dataset_id, revision.shapes_id, frame.digest))
     if placed is None:
-        shaped = revision.shapes
-        earlier = _sources.of_earlier(earlier_than(shaped), frame.digest)
-        placed = VectorSource(data, frame) if earlier is None else earlier[1].moved(data)
-        _sources.keep(shaped, placed, frame.digest)
+        placed = _sources.keep(revision.shapes, _placed(revision.shapes, data, frame), frame.digest)
     return placed if placed.dataset is data else placed.described_by(data)
+
+
+def _placed(shaped: Revision, data: Data, frame: Frame) -> VectorSource:
+    """The shapes as they lie in a frame: as they were kept, or from what is remembered of an earlier state, or projected."""
+    file = placed_file(shaped, frame)
+    if file.exists():
+        return VectorSource(data, frame, _places(file)[1])
+    earlier = _sources.of_earlier(earlier_than(shaped), frame.digest)
+    return placed_and_kept(shaped, data, frame) if earlier is None else earlier[1].moved(data)
+
+
+def placed_and_kept(shaped: Revision, data: Data, frame: Frame = MERCATOR) -> VectorSource:
+    """A revision's shapes projected, and kept for all processes of the machine. Raises BadInput for a coordinate that has no place."""
+    source = VectorSource(data, frame)
+    _write_places(placed_file(shaped, frame), data.fids, source.shapes)
+    kept = sorted(home_of(shaped.dataset_id).glob("*.placed-*.arrow"), key=lambda file: file.stat().st_mtime)
+    for oldest in kept[:-FRAMES]:
+        oldest.unlink(missing_ok=True)
+    return source
+
+
+def placed_file(shaped: Revision, frame: Frame) -> Path:
+    """Where a revision's shapes are kept as they lie in a frame."""
+    return file_of(shaped, f"placed-{PLACED}-{frame.digest}")
 
 
 def earlier_than(revision: Revision) -> list[Revision]:
@@ -199,7 +224,7 @@ def keep_columns(revision: Revision, fids: Fids, columns: pa.Table) -> None:
 
 def keep_shapes(revision: Revision, fids: Fids, shapes: Shapes) -> None:
     """Keep shapes as a file."""
-    _write(file_of(revision, "shapes"), pa.table({FID: fids, "wkb": shapely.to_wkb(shapes)}))
+    _write_places(file_of(revision, "shapes"), fids, shapes)
 
 
 def forget_derived(dataset: UUID) -> None:
@@ -228,6 +253,10 @@ def _mapped(file: Path) -> Rows:
 def _places(file: Path) -> Places:
     fids, columns = _mapped(file)
     return fids, shapely.from_wkb(columns.column(0).to_numpy())
+
+
+def _write_places(file: Path, fids: Fids, shapes: Shapes) -> None:
+    _write(file, pa.table({FID: fids, "wkb": shapely.to_wkb(shapes)}))
 
 
 def _write(file: Path, table: pa.Table) -> None:

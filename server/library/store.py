@@ -2,6 +2,7 @@
 
 import uuid
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import asdict
 from pathlib import Path
@@ -24,14 +25,11 @@ from greylatch.tables.record import KeptField, kept_fields, recordable
 from jobs.models import Job
 from jobs.tidying import scratch
 
-from library.derived import forget_derived, keep_columns, keep_shapes
+from library.derived import forget_derived, keep_columns, keep_shapes, placed_and_kept
 from library.files import remove_folder, remove_folders, store_folder
 from library.models import Dataset, Revision
 from library.record import write_attributes, write_shapes
 from library.tiles import level_of
-
-PREPARED = 20_000
-"""Features up to which it is worked out on arrival what their first map asks."""
 
 
 def keep_vector(
@@ -112,16 +110,23 @@ def keep_folder(
 def put_on_record(revision: Revision, rows: Data, progress: Progress = silent) -> int:
     """Write the rows of a first delivery to the database, and what is derived of them to this machine; returns how many bytes."""
     keys = [field["key"] for field in revision.fields]
-    dataset = revision.dataset_id
-    total = write_attributes(dataset, revision.number, rows.fids, rows.columns, keys, progress)
-    keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
-    if rows.shapes is not None:
-        total += write_shapes(dataset, revision.number, rows.fids, rows.shapes, progress)
-        keep_shapes(revision, rows.fids, rows.shapes)
-        if len(rows) <= PREPARED:
-            with suppress(BadInput):  # what lies nowhere on this map says so when it is drawn
-                level_of(revision, data=rows)
+    with ThreadPoolExecutor(1) as beside:
+        # PostgreSQL takes the rows while this process gets ready what their first map asks.
+        ready = beside.submit(_made_ready, revision, rows)
+        total = write_attributes(revision.dataset_id, revision.number, rows.fids, rows.columns, keys, progress)
+        if rows.shapes is not None:
+            total += write_shapes(revision.dataset_id, revision.number, rows.fids, rows.shapes, progress)
+        keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
+        ready.result()
     return total
+
+
+def _made_ready(revision: Revision, rows: Data) -> None:
+    """Keep the shapes of a first delivery, and as they lie on the usual map. This asks nothing of the database."""
+    if rows.shapes is not None:
+        keep_shapes(revision, rows.fids, rows.shapes)
+        with suppress(BadInput):  # what lies nowhere on this map says so when it is drawn
+            level_of(revision, placed_and_kept(revision, rows))
 
 
 def described_rows(rows: Data, kept: list[KeptField]) -> dict[str, Any]:

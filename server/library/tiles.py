@@ -12,7 +12,6 @@ from greylatch.errors import BadInput
 from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import Tile
-from greylatch.tables.dataset import Dataset as Data
 from greylatch.tiles.density import shapes_from
 from greylatch.tiles.shape_tiles import reach_of_tile, shape_tile
 from numpy.typing import NDArray
@@ -44,13 +43,13 @@ def geometry_tile(revision: Revision, frame: Frame, tile: Tile) -> bytes:
     return bytes(data)
 
 
-def level_of(revision: Revision, frame: Frame = MERCATOR, data: Data | None = None) -> int:
+def level_of(revision: Revision, placed: VectorSource | None = None, frame: Frame = MERCATOR) -> int:
     """The first level from which on all tiles of the revision's shapes are small enough to be sent. Kept, since it takes a look at
-    every vertex; `data` are the revision's own, where somebody has them at hand. Raises BadInput for a raster."""
+    every vertex; `placed` are the revision's shapes in the frame, where somebody has them at hand. Raises BadInput for a raster."""
     key = f"level/{CUT}/{revision.shapes_id}/{frame.digest}"
     level = caches["tiles"].get(key)
     if level is None:
-        source = source_of(revision, frame) if data is None else VectorSource(data, frame)
+        source = placed or source_of(revision, frame)
         if not isinstance(source, VectorSource):
             raise BadInput(f"'{revision.dataset.title}' has no shapes.")
         level = shapes_from(source)

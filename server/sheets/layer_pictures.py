@@ -73,7 +73,7 @@ def picture_tile(
 def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857") -> LevelOut:
     """Of the dataset's current state in a projection."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    return LevelOut(level=level_of(dataset.newest, Frame.named(crs)))
+    return LevelOut(level=level_of(dataset.newest, frame=Frame.named(crs)))
 
 
 @router.get("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")

@@ -9,7 +9,8 @@ import { SignIn } from './home/SignIn'
 import { ModeContext } from './mode'
 import { type Mode, themeFor } from './theme'
 
-const Editor = lazy(() => import('./Editor'))
+const editor = () => import('./Editor')
+const Editor = lazy(editor)
 const ApiPage = lazy(() => import('./home/ApiPage'))
 
 const DARK = '(prefers-color-scheme: dark)'
@@ -49,6 +50,11 @@ export function App() {
     queryFn: () => answered(client.GET('/api/session')),
     staleTime: 60_000,
   })
+  const signedIn = Boolean(session.data?.name)
+  useEffect(() => {
+    // From the list one goes on to a sheet: what shows it is fetched while the list is looked at.
+    if (signedIn) setTimeout(() => void editor(), 0)
+  }, [signedIn])
   return (
     <ModeContext value={turning}>
       <ThemeProvider theme={theme}>

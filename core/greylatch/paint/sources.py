@@ -29,10 +29,13 @@ PATH_LEVELS = 4
 class VectorSource:
     """A dataset with shapes, in a frame. Everything costly is made once, when first asked for."""
 
-    def __init__(self, dataset: Dataset, frame: Frame = MERCATOR) -> None:
+    def __init__(self, dataset: Dataset, frame: Frame = MERCATOR, placed: Shapes | None = None) -> None:
+        """`placed` are the dataset's shapes as they lie in the frame, where somebody kept them."""
         if dataset.shapes is None or dataset.crs is None:
             raise CannotDraw("This dataset has no shapes to draw.", "Join it to areas or points first.")
         self.dataset, self.frame = dataset, frame
+        if placed is not None:
+            self.__dict__["shapes"] = placed
         self.first_levels: dict[int, int] = {}
         """What others have worked out from the shapes, remembered with them."""
         self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
@@ -45,16 +48,14 @@ class VectorSource:
 
     def moved(self, dataset: Dataset) -> "VectorSource":
         """A source of a later state of the dataset, in which most shapes are the very same: only the others are projected."""
-        later = VectorSource(dataset, self.frame)
         if "shapes" not in self.__dict__:
-            return later
+            return VectorSource(dataset, self.frame)
         assert self.dataset.shapes is not None and dataset.shapes is not None and dataset.crs is not None
         rows = np.minimum(np.searchsorted(self.dataset.fids, dataset.fids), len(self.dataset) - 1)
         same = np.fromiter(map(is_, self.dataset.shapes[rows], dataset.shapes), np.bool_, len(dataset))
         shapes = self.shapes[rows]
         shapes[~same] = self.frame.project(dataset.shapes[~same], dataset.crs)
-        later.__dict__["shapes"] = shapes
-        return later
+        return VectorSource(dataset, self.frame, shapes)
 
     @cached_property
     def shapes(self) -> Shapes:
