@@ -15,7 +15,7 @@ from editions.models import Address, Edition
 from editions.publish import unlettered
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import Tile
-from library import tiles
+from library import derived, tiles
 from library.derived import data_of, forget_derived, source_of
 from library.models import Dataset, Revision
 from library.tidying import forsaken_derived
@@ -94,6 +94,39 @@ def test_what_is_derived_can_be_thrown_away(owner: Client, wells: Dataset, named
             assert [
                 geometry_tile(revision, MERCATOR, MERCATOR.grid.tile_at(*MERCATOR.place(-27, 52), z)) for z in places[0]
             ] == before
+
+
+def forget_memory(monkeypatch: pytest.MonkeyPatch) -> None:
+    """As another process, which has only the files."""
+    for name in ("_datasets", "_columns", "_shapes", "_sources"):
+        monkeypatch.setattr(derived, name, derived.Remembered())
+
+
+def test_shapes_are_projected_on_arrival_and_once_for_all_processes(
+    owner: Client, wells: Dataset, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    revision = Revision.objects.select_related("dataset").get(pk=wells.current_id)
+    assert derived.placed_file(revision.shapes, MERCATOR).exists()
+    placed = source_of(revision).shapes
+    with monkeypatch.context() as patched:
+        forget_memory(patched)
+        patched.setattr(Frame, "project", lambda *_: pytest.fail("projected again"))
+        assert (shapely.to_wkb(source_of(revision).shapes) == shapely.to_wkb(placed)).all()
+    change(owner, wells, {"do": "move-point", "fid": 3, "place": [-26.05, 51.05]})
+    later = Revision.objects.select_related("dataset").get(pk=wells.current_id)
+    moved = source_of(later).shapes
+    forget_memory(monkeypatch)
+    # What a process knows of an earlier state is patched; one that knows nothing has only this state's own file.
+    assert (shapely.to_wkb(source_of(later).shapes) == shapely.to_wkb(moved)).all()
+    assert derived.placed_file(later.shapes, MERCATOR).exists()
+
+
+def test_of_a_dataset_shapes_are_kept_in_few_frames(wells: Dataset, monkeypatch: pytest.MonkeyPatch) -> None:
+    for code in (3857, 8857, 3035, 32626, 3413, 3995, 6933):
+        source_of(wells.current, Frame.named(f"EPSG:{code}"))
+    home = derived.home_of(wells.pk)
+    assert len(list(home.glob("*.placed-*.arrow"))) == derived.FRAMES
+    assert derived.placed_file(wells.current.shapes, Frame.named("EPSG:6933")).exists()
 
 
 def published(owner: Client, sheet: Any) -> dict[str, bytes]:
