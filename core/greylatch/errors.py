@@ -3,6 +3,7 @@
 import re
 
 __all__ = [
+    "BadExpression",
     "BadFile",
     "BadInput",
     "BadTemplate",
@@ -32,6 +33,16 @@ class BadInput(GreyLatchError):
 
 class BadFile(BadInput):
     """A file that cannot be read as what it is."""
+
+
+class BadExpression(BadInput):
+    """A condition or an expression with a mistake: where it is, counted from 1, and what could have stood there."""
+
+    def __init__(self, problem: str, line: int, column: int, expected: str = "") -> None:
+        self.problem, self.line, self.column, self.expected = printable(problem), line, column, expected
+        super().__init__(
+            *filter(None, (f"Line {line}, column {column}: {problem}", expected and f"Expected {expected}."))
+        )
 
 
 class BadTemplate(BadInput):

@@ -171,3 +171,61 @@ sys.exit(main(["draw", {str(demo / "carbon.sheet.json")!r}, "--out", {str(demo /
 """
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
     assert (done.returncode, done.stderr) == (0, "")
+
+
+def test_select(demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = run(
+        capsys, "select", demo / "dip_wells.csv", "--where", "water_table_cm > 30 AND year = 2025", "--json"
+    )
+    if code == 2:  # the demo's wells need no year to be asked for
+        code, out, _ = run(capsys, "select", demo / "dip_wells.csv", "--where", "water_table_cm > 30", "--json")
+    told = json.loads(out)
+    assert code == 0
+    assert list(told) == ["matched", "of", "fids"]
+    assert 0 < told["matched"] == len(told["fids"]) < told["of"]
+    where = "S_WITHIN(geometry, other) AND NOT (water_table_cm IS NULL)"
+    inside = run(
+        capsys, "select", demo / "dip_wells.csv", "--where", where, "--other", demo / "catchments.zip", "--json"
+    )
+    assert 0 < json.loads(inside[1])["matched"] <= told["of"]
+    for name in ("wells.geojson", "wells.gpkg", "wells.parquet", "wells.csv"):
+        assert (
+            run(capsys, "select", demo / "dip_wells.csv", "--where", "water_table_cm > 30", "--out", tmp_path / name)[0]
+            == 0
+        )
+        rows = (
+            json.loads(run(capsys, "info", tmp_path / name, "--json")[1])["rows"]
+            if name != "wells.gpkg"
+            else told["matched"]
+        )
+        assert rows == told["matched"]
+
+
+@pytest.mark.parametrize(
+    ("where", "said"),
+    [
+        ("water_table_cm >", "Line 1, column 17: Something is missing at the end. Expected a shape, a field"),
+        ("water_table > 3", "Line 1, column 1: There is no field 'water_table'. Is 'water_table_cm' meant?"),
+        ("water_table_cm > 3 AND\n foo(2)", "Line 2, column 2: There is no function 'foo'."),
+        ("water_table_cm", "comes to a number"),
+    ],
+)
+def test_a_mistake_in_a_condition_is_one_line_with_its_place(
+    demo: Path, capsys: pytest.CaptureFixture[str], where: str, said: str
+) -> None:
+    code, out, err = run(capsys, "select", demo / "dip_wells.csv", "--where", where)
+    assert (code, out, err.count("\n")) == (2, "", 1)
+    assert said in err
+
+
+def test_a_selection_is_written_in_a_known_format_only(
+    demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, _, err = run(
+        capsys, "select", demo / "returns.csv", "--where", "carbon_t > 0", "--out", tmp_path / "returns.geojson"
+    )
+    assert code == 2 and "A table without shapes is written as .csv or .parquet." in err
+    code, _, err = run(
+        capsys, "select", demo / "returns.csv", "--where", "carbon_t > 0", "--out", tmp_path / "returns.doc"
+    )
+    assert code == 2 and "names no format" in err

@@ -13,7 +13,6 @@ import shapely
 from greylatch.classes.breaks import breaks
 from greylatch.classes.classify import classify
 from greylatch.classes.distribution import distribution
-from greylatch.classes.values import remembered_areas
 from greylatch.cli.draw import beside
 from greylatch.cli.main import main
 from greylatch.paint.hits import hit
@@ -22,6 +21,7 @@ from greylatch.paint.picture import paint
 from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
+from greylatch.places.measures import remembered_areas
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
@@ -153,7 +153,7 @@ def test_any_numbers_have_a_distribution(values: list[float]) -> None:
 def test_areas_are_computed_once_while_their_shapes_live(monkeypatch: pytest.MonkeyPatch) -> None:
     asked = []
     monkeypatch.setattr(
-        "greylatch.classes.values.geodesic_areas", lambda shapes, crs: asked.append(1) or np.ones(len(shapes))
+        "greylatch.places.measures.geodesic_areas", lambda shapes, crs: asked.append(1) or np.ones(len(shapes))
     )
     shapes = np.array([shapely.box(0, 0, 1, 1)])
     for _ in range(3):

@@ -13,7 +13,7 @@ from greylatch.rasters.methods import RESAMPLINGS
 __all__ = ["main"]
 
 BAD_INPUT = 2
-SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom"}
+SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom", "--where"}
 
 
 class _Parser(argparse.ArgumentParser):
@@ -53,6 +53,14 @@ def parser() -> argparse.ArgumentParser:
     join.add_argument("--suggest", action="store_true", help="name the areas that other spellings may mean")
     join.add_argument("--json", action="store_true")
     _crs(join)
+
+    chosen = _command(commands, "select", "rules:select", "the rows that a condition takes")
+    chosen.add_argument("file")
+    chosen.add_argument("--where", required=True, metavar="CQL2", help='"peat_m > 2 AND S_WITHIN(geometry, other)"')
+    chosen.add_argument("--other", metavar="FILE", help="whose shapes the condition calls `other`")
+    chosen.add_argument("--out", metavar="FILE", help=".geojson, .gpkg, .parquet or .csv")
+    chosen.add_argument("--json", action="store_true")
+    _crs(chosen)
 
     card = _command(commands, "card", "card:card", "a card filled with one row, as safe HTML")
     card.add_argument("file")
