@@ -12,9 +12,11 @@ from greylatch.errors import BadInput
 __all__ = ["breaks", "manual"]
 
 Numbers = NDArray[np.float64]
+Weights = NDArray[np.float64] | None
+"""How much each value counts; None: all alike."""
 
 
-def equal_interval(values: Numbers, k: int) -> Numbers:
+def equal_interval(values: Numbers, k: int, _: Weights = None) -> Numbers:
     """Classes of equal width from the minimum to the maximum.
 
     >>> equal_interval(np.array([0.0, 3, 10]), 2).tolist()
@@ -24,22 +26,26 @@ def equal_interval(values: Numbers, k: int) -> Numbers:
     return np.append(low + (high - low) * np.arange(1, k) / k, high)
 
 
-def quantile(values: Numbers, k: int) -> Numbers:
-    """Classes with as equal a count as ties allow; linear interpolation between ranks (Hyndman and Fan's type 7)."""
+def quantile(values: Numbers, k: int, weights: Weights = None) -> Numbers:
+    """Classes with as equal a count as ties allow; linear interpolation between ranks (Hyndman and Fan 1996, type 7). With weights,
+    classes of as equal a weight: the least values up to which there is so much of it (their type 1)."""
+    if weights is not None:
+        return np.quantile(values, np.arange(1, k + 1) / k, weights=weights, method="inverted_cdf")
     return np.quantile(values, np.arange(1, k + 1) / k)
 
 
-def standard_deviation(values: Numbers, k: int) -> Numbers:
+def standard_deviation(values: Numbers, k: int, weights: Weights = None) -> Numbers:
     """Limits one standard deviation (n) apart, symmetrical about the mean; those outside the values are left out.
 
     With an even `k` the mean is a limit, with an odd one it is the middle of a class.
     """
-    mean, deviation = float(values.mean()), float(values.std())
+    mean = float(np.average(values, weights=weights))
+    deviation = math.sqrt(float(np.average((values - mean) ** 2, weights=weights)))
     steps = np.arange(k - 1) - (k - 2) / 2
     return np.append(mean + steps * deviation, values.max())
 
 
-def pretty(values: Numbers, k: int) -> Numbers:
+def pretty(values: Numbers, k: int, _: Weights = None) -> Numbers:
     """Classes at multiples of 1, 2, 2.5 or 5 times a power of ten, as near to `k` of them as such a step allows; of two as near,
     the more. Common practice, no single source.
 
@@ -69,7 +75,7 @@ def pretty(values: Numbers, k: int) -> Numbers:
     return np.round(np.arange(first, last + 1) * step, max(0, 2 - math.floor(math.log10(step))))
 
 
-def geometric(values: Numbers, k: int) -> Numbers:
+def geometric(values: Numbers, k: int, _: Weights = None) -> Numbers:
     """Class limits in geometric progression from the minimum to the maximum; all values must be above zero."""
     low, high = float(values.min()), float(values.max())
     if low <= 0:
@@ -79,22 +85,22 @@ def geometric(values: Numbers, k: int) -> Numbers:
     return np.append(low * (high / low) ** (np.arange(1, k) / k), high)
 
 
-def head_tail(values: Numbers, k: int) -> Numbers:
+def head_tail(values: Numbers, k: int, weights: Weights = None) -> Numbers:
     """Head/tail breaks (Jiang 2013): split at the mean, go on in the head while it is the minority (at most 40 %).
 
     At most `k` classes; the number follows from the values.
     """
     limits: list[float] = []
-    head = values
+    head, heavy = values, np.ones(len(values)) if weights is None else weights
     while len(limits) < k - 1 and len(head) > 1:
-        mean = float(head.mean())
-        upper = head[head > mean]
-        if not len(upper) > 0:
+        mean = float(np.average(head, weights=heavy))
+        above = head > mean
+        if not above.any():
             break
         limits.append(mean)
-        if len(upper) / len(head) > 0.4:
+        if heavy[above].sum() / heavy.sum() > 0.4:
             break
-        head = upper
+        head, heavy = head[above], heavy[above]
     return np.append(limits, values.max())
 
 
@@ -109,7 +115,7 @@ _COMPUTED = {
 }
 
 
-def breaks(values: Numbers, method: Method, k: int) -> Numbers:
+def breaks(values: Numbers, method: Method, k: int, weights: Weights = None) -> Numbers:
     """Upper class limits of `values` (finite, any order) by `method`, strictly rising, the last not below the
     maximum.
 
@@ -123,6 +129,8 @@ def breaks(values: Numbers, method: Method, k: int) -> Numbers:
         How the limits are found.
     k : int
         How many classes.
+    weights : Weights
+        How much each value counts, above zero; None: all alike. Limits that follow from the range alone stay where they are.
 
     Returns
     -------
@@ -148,7 +156,7 @@ def breaks(values: Numbers, method: Method, k: int) -> Numbers:
                 f"{k} classes were asked for, but there are only {distinct} distinct values.",
                 f"Choose at most {distinct} classes.",
             )
-    limits = np.unique(_COMPUTED[method](values, k))
+    limits = np.unique(_COMPUTED[method](values, k, weights))
     # A limit below every value would make a class that nothing can fall in.
     return limits[limits >= values.min()]
 

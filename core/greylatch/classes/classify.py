@@ -7,7 +7,9 @@ from numpy.typing import NDArray
 
 from greylatch.classes.breaks import breaks, manual
 from greylatch.classes.methods import Method
+from greylatch.classes.nice import nice_breaks
 from greylatch.errors import BadInput
+from greylatch.wording import counted
 
 __all__ = ["NO_DATA", "Classification", "ValueClass", "assign", "classify", "fit", "within_sum_of_squares"]
 
@@ -50,8 +52,9 @@ class Classification:
 
 
 def classify(
-    values: NDArray[np.float64], method: Method, k: int = 5, limits: list[float] | None = None
-) -> Classification:
+    values: NDArray[np.float64], method: Method, k: int = 5, limits: list[float] | None = None,
+    weights: NDArray[np.float64] | None = None, nice: bool = False,
+) -> Classification:  # fmt: skip
     """Classify `values` (any shape of missing allowed: NaN, infinities) by `method`, or by the `limits` given by
     hand.
 
@@ -67,6 +70,11 @@ def classify(
         How many classes.
     limits : list[float] | None
         Upper limits, rising.
+    weights : NDArray[np.float64] | None
+        How much each value counts: people in an area, say. One that counts for nothing, or of which that is not known, has a
+        class but no part in the limits.
+    nice : bool
+        Whether computed limits are moved to numbers that can be said (see `nice_breaks`).
 
     Returns
     -------
@@ -90,8 +98,13 @@ def classify(
             f"Row {row + 1} has {values[row]:g}: numbers beyond ±{LARGEST:g} cannot be classified.", "Correct the data."
         )
     numbers = values[finite]
+    counting = None if weights is None else _counting(weights, finite)
     by_hand = limits is not None and (method == "manual" or len(limits) > 0)
-    upper = manual(limits or [], numbers) if by_hand or method == "manual" else breaks(numbers, method, k)
+    computed = not by_hand and method != "manual"
+    upper = _limits(numbers, method, k, counting) if computed else manual(limits or [], numbers)
+    rough = assign(values, upper)
+    if nice and computed:
+        upper = np.unique(nice_breaks(float(numbers.min()), upper))
     index = assign(values, upper)
     counts = np.bincount(index[finite], minlength=len(upper))[: len(upper)]
     low = float(min(numbers.min(), upper[0])) if len(numbers) else float(upper[0])
@@ -99,8 +112,36 @@ def classify(
     classes = tuple(
         ValueClass(float(a), float(b), int(c)) for a, b, c in zip(lower, upper.tolist(), counts.tolist(), strict=True)
     )
-    note = "" if by_hand or method == "manual" or len(classes) == k else _other_number(method, len(classes), k)
-    return Classification(method, classes, index, int(len(values) - len(numbers)), fit(numbers, index[finite]), note)
+    notes = [_other_number(method, len(classes), k)] if computed and len(classes) != k else []
+    good = fit(numbers, index[finite], counting)
+    if nice and computed:
+        notes.append(_rounded(int((rough != index).sum()), fit(numbers, rough[finite], counting), good))
+    return Classification(method, classes, index, int(len(values) - len(numbers)), good, " ".join(notes))
+
+
+def _counting(weights: NDArray[np.float64], finite: NDArray[np.bool_]) -> NDArray[np.float64]:
+    """How much each number counts. Raises BadInput for a weight below zero, with its row, and where nothing counts."""
+    if (below := weights < 0).any():
+        raise BadInput(f"Row {int(np.argmax(below)) + 1} has a weight below zero.", "Weigh by a field of counts.")
+    counting = np.where(np.isfinite(weights), weights, 0.0)[finite]
+    if not counting.sum() > 0:
+        raise BadInput("Every weight is zero or missing.", "Weigh by another field.")
+    return counting
+
+
+def _limits(
+    numbers: NDArray[np.float64], method: Method, k: int, counting: NDArray[np.float64] | None
+) -> NDArray[np.float64]:  # fmt: skip
+    if counting is None:
+        return breaks(numbers, method, k)
+    there = counting > 0
+    upper = breaks(numbers[there], method, k, counting[there])
+    # The largest value has a class even where it counts for nothing.
+    return upper if upper[-1] >= numbers.max() else np.append(upper[:-1], numbers.max())
+
+
+def _rounded(moved: int, before: float, after: float) -> str:
+    return f"Rounded: {counted(moved, 'value')} in another class, fit {before:.3f} before and {after:.3f} now."
 
 
 def _other_number(method: Method, n: int, k: int) -> str:
@@ -133,7 +174,9 @@ def assign(values: NDArray[np.float64], upper: NDArray[np.float64]) -> NDArray[n
     return np.where(np.isfinite(values), index, np.uint8(NO_DATA))
 
 
-def fit(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
+def fit(
+    values: NDArray[np.float64], index: NDArray[np.uint8], weights: NDArray[np.float64] | None = None
+) -> float:  # fmt: skip
     """Goodness of variance fit: 1 − (within-class sum of squares / total sum of squares); 1 is perfect, 0 is one class.
 
     Formula: Jenks and Caspall (1971), "Error on choroplethic maps".
@@ -144,6 +187,8 @@ def fit(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
         The values; what is not finite is missing.
     index : NDArray[np.uint8]
         Class number of each value.
+    weights : NDArray[np.float64] | None
+        How much each value counts; None: all alike.
 
     Returns
     -------
@@ -151,13 +196,15 @@ def fit(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
     """
     if len(values) == 0:
         return 0.0
-    total = float(((values - values.mean()) ** 2).sum())
+    total = within_sum_of_squares(values, np.zeros(len(values), dtype=np.uint8), weights)
     if total == 0:
         return 1.0
-    return max(0.0, 1.0 - within_sum_of_squares(values, index) / total)
+    return max(0.0, 1.0 - within_sum_of_squares(values, index, weights) / total)
 
 
-def within_sum_of_squares(values: NDArray[np.float64], index: NDArray[np.uint8]) -> float:
+def within_sum_of_squares(
+    values: NDArray[np.float64], index: NDArray[np.uint8], weights: NDArray[np.float64] | None = None
+) -> float:  # fmt: skip
     """Sum over the classes of the squared distances of `values` from their class mean.
 
     Parameters
@@ -166,11 +213,14 @@ def within_sum_of_squares(values: NDArray[np.float64], index: NDArray[np.uint8])
         The values; what is not finite is missing.
     index : NDArray[np.uint8]
         Class number of each value.
+    weights : NDArray[np.float64] | None
+        How much each value counts; None: all alike.
 
     Returns
     -------
     float
     """
-    counts = np.bincount(index)
-    means = np.bincount(index, weights=values) / np.maximum(counts, 1)
-    return float(((values - means[index]) ** 2).sum())
+    counting = np.ones(len(values)) if weights is None else weights
+    counts = np.bincount(index, weights=counting)
+    means = np.bincount(index, weights=values * counting) / np.where(counts > 0, counts, 1)
+    return float((counting * (values - means[index]) ** 2).sum())

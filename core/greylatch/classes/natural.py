@@ -11,7 +11,9 @@ BUCKETS = 32
 LOOKS = 6
 
 
-def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
+def natural_breaks(
+    values: NDArray[np.float64], k: int, weights: NDArray[np.float64] | None = None
+) -> NDArray[np.float64]:  # fmt: skip
     """Upper limits of the `k` classes whose within-class sum of squares is the least possible.
 
     The exact optimum of Fisher (1958), "On grouping for maximum homogeneity", not a sample. Equal values are merged
@@ -27,6 +29,8 @@ def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
         The values; what is not finite is missing.
     k : int
         How many classes.
+    weights : NDArray[np.float64] | None
+        How often each value counts; None: once.
 
     Returns
     -------
@@ -38,7 +42,11 @@ def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
     >>> natural_breaks(np.array([1.0, 2, 3, 10, 11, 12, 50]), 3).tolist()
     [3.0, 12.0, 50.0]
     """
-    distinct, counts = np.unique(values, return_counts=True)
+    if weights is None:
+        distinct, counts = np.unique(values, return_counts=True)
+    else:
+        distinct, which = np.unique(values, return_inverse=True)
+        counts = np.bincount(which, weights=weights)
     if not 1 <= k <= len(distinct):
         raise ValueError(f"k must lie between 1 and the {len(distinct)} distinct values")
     # Centring and scaling keep the prefix sums of squares from cancelling where values are large and close together; scaled
@@ -46,7 +54,7 @@ def natural_breaks(values: NDArray[np.float64], k: int) -> NDArray[np.float64]:
     scaled = distinct / (float(np.max(np.abs(distinct))) or 1.0)
     scaled -= float(np.average(scaled, weights=counts))
     scaled /= float(np.max(np.abs(scaled))) or 1.0
-    return np.asarray(distinct[_partition(scaled, counts, k)], dtype=np.float64)
+    return np.asarray(distinct[_partition(scaled, counts.astype(np.float64), k)], dtype=np.float64)
 
 
 @njit(cache=True)

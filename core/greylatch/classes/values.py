@@ -1,14 +1,19 @@
 """The numbers that get classified: a field, divided by what normalises it."""
 
 import numpy as np
+import pyarrow as pa
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadExpression, BadInput
 from greylatch.places.measures import remembered_areas
+from greylatch.rules.evaluating import computed
+from greylatch.rules.language import parsed
+from greylatch.rules.values import MEASURES
 from greylatch.sheet.document import Normalise
 from greylatch.tables.dataset import Dataset, numbers
+from greylatch.tables.meaning import Meaning
 
-__all__ = ["values_of"]
+__all__ = ["meaning_of", "numbers_of", "values_of"]
 
 
 def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) -> NDArray[np.float64]:
@@ -19,7 +24,7 @@ def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) 
     dataset : Dataset
         The data.
     field : str
-        The name of the field.
+        The name of a field, or an expression (see `numbers_of`).
     normalise : Normalise | None
         What the values are divided by; None divides by nothing.
 
@@ -27,14 +32,72 @@ def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) 
     -------
     NDArray[np.float64]
     """
-    values = numbers(dataset.columns, field)
+    values = numbers_of(dataset, field)
     if normalise is None:
         return values
     if normalise.by == "field":
-        below = numbers(dataset.columns, normalise.field)
+        below = numbers_of(dataset, normalise.field)
     else:
         if dataset.kind != "areas" or dataset.shapes is None or dataset.crs is None:
             raise BadInput("Only areas have an area to divide by.", "Normalise by a field instead.")
         below = remembered_areas(dataset.shapes, dataset.crs)
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.where(below == 0, np.nan, values / below)
+
+
+def numbers_of(dataset: Dataset, text: str) -> NDArray[np.float64]:
+    """The numbers of a field or, where no field has that name, of a CQL2 expression; NaN where there is none.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    text : str
+        The name of a field, or an expression.
+
+    Returns
+    -------
+    NDArray[np.float64]
+
+    Raises
+    ------
+    BadInput
+        For text that is neither, and for what gives no numbers.
+
+    Examples
+    --------
+    >>> numbers_of(Dataset(pa.table({"t": [10, 4], "ha": [4, 0]}), "table"), "t / ha * 100").tolist()
+    [250.0, nan]
+    """
+    if text in dataset.columns.column_names or not _is_expression(text):
+        return numbers(dataset.columns, text)
+    values = computed(dataset, text)
+    if not (pa.types.is_integer(values.type) or pa.types.is_floating(values.type)):
+        raise BadInput(f"'{text}' gives no numbers.", "Choose a field of numbers, or calculate with some.")
+    return values.cast(pa.float64(), safe=False).to_numpy(zero_copy_only=False).astype(np.float64, copy=False)
+
+
+def meaning_of(dataset: Dataset, text: str) -> Meaning:
+    """What the numbers of a field mean; of an expression that they are a measure.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    text : str
+        The name of a field, or an expression.
+
+    Returns
+    -------
+    Meaning
+    """
+    return dataset.meaning(text) if text in dataset.columns.column_names else Meaning("measure")
+
+
+def _is_expression(text: str) -> bool:
+    """Whether a text reads as more than a name: then what is wrong with it is told as of an expression."""
+    try:
+        node = parsed(text).node
+    except BadExpression:
+        return any(sign in text for sign in "+*/()^%")
+    return not (isinstance(node, dict) and node.get("property") == text and text not in MEASURES)

@@ -13,7 +13,7 @@ from greylatch.rasters.methods import RESAMPLINGS
 __all__ = ["main"]
 
 BAD_INPUT = 2
-SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom", "--where"}
+SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom", "--where", "--field"}
 
 
 class _Parser(argparse.ArgumentParser):
@@ -34,14 +34,17 @@ def parser() -> argparse.ArgumentParser:
     _crs(info)
     info.add_argument("--json", action="store_true")
 
-    classify = _command(commands, "classify", "table:classify_field", "class breaks of a field")
+    classify = _command(commands, "classify", "table:classify_field", "class breaks of a field or of a raster's band")
     classify.add_argument("file")
     _crs(classify)
-    classify.add_argument("--field", required=True)
+    classify.add_argument("--field", help='or an expression, such as "carbon_t / peat_ha"')
+    classify.add_argument("--band", type=int, metavar="N", help="of a raster, counted from 1")
     classify.add_argument("--method", required=True, choices=METHODS)
     classify.add_argument("--classes", type=int, default=5, metavar="K")
     classify.add_argument("--breaks", metavar="a,b,c", help="upper limits, with --method manual")
     classify.add_argument("--normalise-by", metavar="FIELD")
+    classify.add_argument("--weight", metavar="FIELD", help="how much each row counts: people, say")
+    classify.add_argument("--nice", action="store_true", help="limits at round numbers, and what that moves")
     classify.add_argument("--json", action="store_true")
 
     join = _command(commands, "join", "table:join_table", "join a table to areas by key")

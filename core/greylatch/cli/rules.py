@@ -1,11 +1,9 @@
 """Commands about conditions: select."""
 
 import argparse
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-import pyarrow as pa
 
 from greylatch.cli.table import print_json
 from greylatch.formats.files import read_file
@@ -24,8 +22,7 @@ def select(arguments: argparse.Namespace) -> None:
     rows = taken(data, arguments.where, others)
     fids = data.fids[rows]
     if arguments.out:
-        shapes = None if data.shapes is None else data.shapes[rows]
-        write_file(replace(data, columns=data.columns.filter(pa.array(rows)), shapes=shapes, fids=fids), arguments.out)
+        write_file(data.taking(rows), arguments.out)
     if arguments.json:
         print_json({"matched": len(fids), "of": len(data), "fids": fids.tolist()})
         return

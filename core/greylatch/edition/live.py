@@ -227,9 +227,10 @@ def _is_live(vector: VectorPass, plan: Plan) -> bool:
 
 
 def _sharing(vector: VectorPass, plan: Plan) -> list[VectorPass]:
-    """The layers of the same data, from the bottom up."""
+    """The layers of the same rows, from the bottom up."""
     passes = (other for other in plan.composition.passes if isinstance(other, VectorPass))
-    return [other for other in passes if other.layer.dataset == vector.layer.dataset]
+    rows = vector.layer.dataset, vector.layer.filter
+    return [other for other in passes if (other.layer.dataset, other.layer.filter) == rows]
 
 
 def _shapes_name(vector: VectorPass, plan: Plan) -> str:

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.errors import BadInput, CannotDraw
+from greylatch.errors import BadExpression, BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.place import Letter, Placement, ToLetter, place
 from greylatch.paint.sources import Find, RasterSource, VectorSource
@@ -157,7 +157,12 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
     if not isinstance(source, VectorSource):
         raise CannotDraw(f"'{symbology.kind}' draws areas, lines and points, and this dataset is a raster.")
     try:
-        return VectorPass(layer, source, ink(source.dataset, symbology))
+        chosen = source.taking(layer.filter)
+        if layer.filter and not len(chosen.dataset):
+            raise CannotDraw("Its filter takes no row.")
+        return VectorPass(layer, chosen, ink(chosen.dataset, symbology))
+    except BadExpression as error:
+        raise CannotDraw("Its filter:", str(error)) from error
     except BadInput as error:
         raise CannotDraw(str(error)) from error
 

@@ -18,10 +18,13 @@ from greylatch.paint.outlines import outlines_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
+from greylatch.rules.evaluating import taken
 from greylatch.tables.dataset import Dataset, Shapes
 
 __all__ = ["Find", "RasterSource", "Source", "VectorSource"]
 
+FILTERS = 4
+"""Of how many conditions a source keeps the rows that they take."""
 PATH_LEVELS = 4
 """For how many resolutions a source keeps its outlines."""
 
@@ -38,13 +41,32 @@ class VectorSource:
             self.__dict__["shapes"] = placed
         self.first_levels: dict[int, int] = {}
         """What others have worked out from the shapes, remembered with them."""
+        self._taking: OrderedDict[str, VectorSource] = OrderedDict()
         self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
 
     def described_by(self, dataset: Dataset) -> "VectorSource":
         """The same shapes with what `dataset` says of them; nothing of where they lie is made anew."""
         other = copy(self)
         other.dataset = dataset
+        other._taking = OrderedDict()
         return other
+
+    def taking(self, condition: str) -> "VectorSource":
+        """The rows that a condition takes, in the same places; all of them for none. The last few are remembered.
+
+        Raises
+        ------
+        BadExpression
+            For a condition with a mistake.
+        """
+        if not condition.strip():
+            return self
+        if condition not in self._taking:
+            rows = taken(self.dataset, condition)
+            self._taking[condition] = VectorSource(self.dataset.taking(rows), self.frame, self.shapes[rows])
+            while len(self._taking) > FILTERS:
+                self._taking.popitem(last=False)
+        return self._taking[condition]
 
     def moved(self, dataset: Dataset) -> "VectorSource":
         """A source of a later state of the dataset, in which most shapes are the very same: only the others are projected."""

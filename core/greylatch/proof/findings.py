@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from greylatch.classes.values import meaning_of
 from greylatch.colour.difference import CLOSE, alike, least_apart
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
@@ -212,7 +213,7 @@ def _of_classes(layer: Layer, vector: VectorPass) -> list[Finding]:
     classing = symbology.classing
     if (
         isinstance(symbology, Classed) and vector.source.dataset.kind == "areas" and classing.normalise is None
-        and vector.source.dataset.meaning(classing.field).kind == "count"
+        and meaning_of(vector.source.dataset, classing.field).kind == "count"
     ):  # fmt: skip
         out.append(
             Finding(

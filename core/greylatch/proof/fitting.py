@@ -3,8 +3,10 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from greylatch.errors import BadTemplate
+from greylatch.errors import BadExpression, BadTemplate
 from greylatch.reading.template import placeholders
+from greylatch.rules.language import parsed
+from greylatch.rules.values import MEASURES, OTHER, SHAPE
 from greylatch.sheet.document import Classed, Graduated, Layer, NormaliseByField, Proportional, Sheet
 
 __all__ = ["unfit"]
@@ -12,7 +14,7 @@ __all__ = ["unfit"]
 
 @dataclass(frozen=True)
 class Use:
-    """A field that a layer needs, for what, and whether it has to hold numbers."""
+    """A field or an expression that a layer needs, for what, and whether it has to hold numbers."""
 
     field: str
     purpose: str
@@ -29,6 +31,8 @@ def uses_of(layer: Layer) -> Iterator[Use]:
     symbology = layer.symbology
     if isinstance(symbology, (Classed, Graduated)):
         yield Use(symbology.classing.field, "its classes", True)
+        if symbology.classing.weight:
+            yield Use(symbology.classing.weight, "weighing its classes", True)
         normalise = symbology.classing.normalise
     elif isinstance(symbology, Proportional):
         yield Use(symbology.field, "the size of its symbols", True)
@@ -37,6 +41,8 @@ def uses_of(layer: Layer) -> Iterator[Use]:
         normalise = None
     if isinstance(normalise, NormaliseByField):
         yield Use(normalise.field, "dividing its values", True)
+    if layer.filter.strip():
+        yield Use(layer.filter, "its filter", False)
     if layer.lettering:
         yield Use(layer.lettering.field, "its labels", False)
 
@@ -70,13 +76,24 @@ def unfit(sheet: Sheet, dataset: str, types: Mapping[str, str]) -> list[str]:
         for use in uses_of(layer):
             now = types.get(use.field)
             if now is None:
-                words.append(f"Layer '{layer.name}' needs the field '{use.field}' for {use.purpose}, which is gone.")
+                words += [
+                    f"Layer '{layer.name}' needs the field '{name}' for {use.purpose}, which is gone."
+                    for name in sorted(_names_in(use.field) - set(types))
+                ]
             elif use.numeric and now not in ("integer", "number"):
                 words.append(
                     f"Layer '{layer.name}' needs numbers in '{use.field}' for {use.purpose}, which holds {now} now."
                 )
         words += _unknown_in_card(layer, types)
     return words
+
+
+def _names_in(text: str) -> set[str]:
+    """The fields that an expression names; the text itself where it is none."""
+    try:
+        return parsed(text).fields - set(MEASURES) - {SHAPE, OTHER}
+    except BadExpression:
+        return {text}
 
 
 def _unknown_in_card(layer: Layer, types: Mapping[str, str]) -> list[str]:

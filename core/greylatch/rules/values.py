@@ -16,7 +16,7 @@ from greylatch.places.crs import to_lonlat
 from greylatch.places.measures import geodesic_lengths, remembered_areas
 from greylatch.tables.dataset import Dataset, Shapes, field_type
 
-__all__ = ["OTHER", "SHAPE", "Interval", "Kind", "Rows", "Value", "column_value", "instant"]
+__all__ = ["MEASURES", "OTHER", "SHAPE", "Interval", "Kind", "Rows", "Value", "column_value", "instant"]
 
 Kind = Literal["number", "text", "truth", "time", "interval", "shape", "list", "nothing"]
 TIME = pa.timestamp("us")

@@ -7,6 +7,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validat
 from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.errors import BadInput
 from greylatch.places.crs import parse_crs
+from greylatch.rules.language import LONGEST
 from greylatch.sheet.versions import carried_forward
 
 __all__ = [
@@ -16,6 +17,7 @@ __all__ = [
     "Classed",
     "Classing",
     "Colour",
+    "Condition",
     "CrsText",
     "FieldName",
     "Furniture",
@@ -59,7 +61,7 @@ StrokeWidth = Annotated[
     float, Field(ge=0, le=200, description="CSS pixels"), AfterValidator(lambda width: min(width, WIDEST_STROKE))
 ]
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
-FieldName = Annotated[str, Field(max_length=500)]
+FieldName = Annotated[str, Field(max_length=500, description="A field or, where numbers are wanted, a CQL2 expression")]
 MAX_ENTRIES = 2_000
 """Of a list or a table within a sheet: more than anyone writes, few enough that nobody can make reading slow."""
 
@@ -95,15 +97,17 @@ Normalise = Annotated[NormaliseByField | NormaliseByArea, Field(discriminator="b
 
 
 class Classing(Part):
-    """How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them."""
+    """How the numbers of a field, or of an expression, become classes. With `breaks` filled, they stand; otherwise `method` computes them."""
 
     field: FieldName
     normalise: Normalise | None = None
+    weight: FieldName | None = Field(None, description="A field or an expression by which each value counts")
     method: Method = "natural-breaks"
     classes: Annotated[int, Field(ge=1, le=MAX_CLASSES)] = 5
     breaks: list[float] = Field(
         [], max_length=MAX_CLASSES + 1, description="Upper limits, rising; only with method 'manual'"
     )
+    nice: bool = Field(False, description="Computed limits are moved to round numbers near them")
 
 
 class RampChoice(Part):
@@ -208,6 +212,11 @@ class Lettering(Part):
     must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
 
 
+Condition = Annotated[
+    str, Field(max_length=LONGEST, description="OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row")
+]
+
+
 EntryId = Annotated[str, Field(max_length=1_200)]
 
 
@@ -240,6 +249,7 @@ class Layer(Part):
     dataset: Annotated[
         str, Field(max_length=1_000, description="On the server a dataset's id; in a file a path relative to the sheet")
     ]
+    filter: Condition = ""
     symbology: Symbology
     lettering: Lettering | None = None
     card: Annotated[

@@ -2,7 +2,7 @@
 
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.sheet.document import Classed, Graduated, Layer
-from greylatch.symbols.ink import classification_of, values_for
+from greylatch.symbols.ink import classification_of
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["with_breaks_held"]
@@ -33,11 +33,16 @@ def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
         return layer
     classing = symbology.classing
     try:
-        classification = classification_of(values_for(dataset, classing), classing)
+        classification = classification_of(dataset, classing)
     except BadInput as error:
         raise CannotDraw(str(error)) from error
     # The last limit is the largest value, which other data may exceed.
     held = classing.model_copy(
-        update={"method": "manual", "breaks": classification.breaks[:-1], "classes": len(classification.classes)}
+        update={
+            "method": "manual",
+            "breaks": classification.breaks[:-1],
+            "classes": len(classification.classes),
+            "nice": False,
+        }
     )
     return layer.model_copy(update={"symbology": symbology.model_copy(update={"classing": held})})

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.classes.classify import NO_DATA, Classification, classify
-from greylatch.classes.values import values_of
+from greylatch.classes.values import numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import CannotDraw
 from greylatch.sheet.document import Classed, Classing, Graduated, Proportional, Single, Stroke, VectorSymbology
@@ -79,13 +79,13 @@ def ink(dataset: Dataset, symbology: VectorSymbology) -> Ink:
     return _proportional(dataset, symbology)
 
 
-def classification_of(values: NDArray[np.float64], classing: Classing) -> Classification:
+def classification_of(dataset: Dataset, classing: Classing) -> Classification:
     """The classes that `classing` asks for; breaks typed by hand stand as they are.
 
     Parameters
     ----------
-    values : NDArray[np.float64]
-        The values; what is not finite is missing.
+    dataset : Dataset
+        The data.
     classing : Classing
         How numbers become classes.
 
@@ -93,7 +93,9 @@ def classification_of(values: NDArray[np.float64], classing: Classing) -> Classi
     -------
     Classification
     """
-    return classify(values, classing.method, classing.classes, classing.breaks if classing.method == "manual" else None)
+    weights = numbers_of(dataset, classing.weight) if classing.weight else None
+    limits = classing.breaks if classing.method == "manual" else None
+    return classify(values_for(dataset, classing), classing.method, classing.classes, limits, weights, classing.nice)
 
 
 def values_for(dataset: Dataset, classing: Classing) -> NDArray[np.float64]:
@@ -115,7 +117,7 @@ def values_for(dataset: Dataset, classing: Classing) -> NDArray[np.float64]:
 
 def _classed(dataset: Dataset, symbology: Classed) -> Ink:
     values = values_for(dataset, symbology.classing)
-    classification = classification_of(values, symbology.classing)
+    classification = classification_of(dataset, symbology.classing)
     marks = [
         _mark(colour, symbology, symbology.radius)
         for colour in ramp_colours(symbology.ramp, len(classification.classes))
@@ -126,7 +128,7 @@ def _classed(dataset: Dataset, symbology: Classed) -> Ink:
 def _graduated(dataset: Dataset, symbology: Graduated) -> Ink:
     _needs_points(dataset, "Graduated symbols")
     values = values_for(dataset, symbology.classing)
-    classification = classification_of(values, symbology.classing)
+    classification = classification_of(dataset, symbology.classing)
     n = len(classification.classes)
     colours = ramp_colours(symbology.ramp, n) if symbology.ramp else [symbology.fill] * n
     radii = class_radii(n, symbology.smallest, symbology.largest)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from greylatch.classes.classify import ValueClass
+from greylatch.classes.values import meaning_of
 from greylatch.sheet.document import Layer, NormaliseByArea, NormaliseByField, Proportional, Single
 from greylatch.sheet.versions import first_version_id
 from greylatch.symbols.ink import Ink, Mark
@@ -156,7 +157,7 @@ def unit_note(layer: Layer, dataset: Dataset) -> str:
     normalise = _normalise(layer)
     if isinstance(normalise, NormaliseByField):
         return ""
-    unit = dataset.meaning(field).unit if (field := classed_field(layer)) else ""
+    unit = meaning_of(dataset, field).unit if (field := classed_field(layer)) else ""
     return f"{unit} {_divisor(layer)}".strip()
 
 
