@@ -20,6 +20,7 @@ from people.api import router as people
 from pydantic import ValidationError as CoreValidationError
 from pydantic.json_schema import models_json_schema
 from sheets.api import router as sheets
+from sheets.conditions import router as conditions
 from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
 from sheets.frames import router as frames
@@ -60,6 +61,7 @@ api.add_router("/draw", drawing)
 api.add_router("/draw", layer_pictures)
 api.add_router("/draw", frames)
 api.add_router("/draw", starting)
+api.add_router("/draw", conditions)
 
 
 @api.exception_handler(BadInput)

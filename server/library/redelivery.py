@@ -178,11 +178,12 @@ def sheets_with(dataset: Dataset) -> list[tuple[Sheet, Document]]:
 
 def hold_breaks(dataset: Dataset, before: Data) -> None:
     """Write the class limits that are now computed into the owner's sheets that draw the dataset, as a change of theirs."""
+    wanted = str(dataset.pk)
     for sheet, document in sheets_with(dataset):
         layers = []
         for layer in document.layers:
             try:
-                layers.append(with_breaks_held(layer, before) if layer.dataset == str(dataset.pk) else layer)
+                layers.append(with_breaks_held(layer, before) if layer.dataset == wanted else layer)
             except CannotDraw:  # a layer that can't be drawn has no classes to keep
                 layers.append(layer)
         if layers != document.layers:

@@ -13,7 +13,7 @@ from greylatch.paint.picture import paint
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
-from greylatch.sheet.document import CrsText, Furniture, Layer, Symbology
+from greylatch.sheet.document import Condition, CrsText, Furniture, Layer, Symbology
 from greylatch.tiles.image import is_empty, png
 from library.models import Dataset, Revision
 from library.tiles import level_of
@@ -28,7 +28,7 @@ SIZES = (256, 512, 1024)
 KEPT = 32
 """Of how many layers a process remembers the ink."""
 _symbology: TypeAdapter[Symbology] = TypeAdapter(Symbology)
-_passes: OrderedDict[tuple[UUID, str, str], Pass] = OrderedDict()
+_passes: OrderedDict[tuple[UUID, str, str, str], Pass] = OrderedDict()
 
 
 class LevelOut(Schema):
@@ -46,19 +46,19 @@ class FeatureOut(Schema):
 @router.get("/pictures/{dataset_id}/{z}/{x}/{y}", summary="A tile of a layer as a picture")
 def picture_tile(
     request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256,
-    crs: CrsText = "EPSG:3857", ratio: int = 1,
+    crs: CrsText = "EPSG:3857", ratio: int = 1, filter: Condition = "",
 ) -> HttpResponse:  # fmt: skip
-    """PNG of a dataset under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
+    """PNG of a dataset, or of the rows that a filter takes, under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
     204 where it does not reach."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
     frame, tile = Frame.named(crs), Tile(z, x, y)
     if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
         raise Http404
-    name = hashlib.sha256(symbology.encode()).hexdigest()[:32]
-    key = f"picture-tile/1/{dataset.newest.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
+    name = hashlib.sha256(f"{symbology}\0{filter}".encode()).hexdigest()[:32]
+    key = f"picture-tile/2/{dataset.newest.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
     data = caches["tiles"].get(key)
     if data is None:
-        pass_ = layer_pass(dataset.newest, symbology, frame)
+        pass_ = layer_pass(dataset.newest, symbology, frame, filter)
         picture = paint(
             Composition([pass_], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
         )
@@ -79,24 +79,26 @@ def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG
 @router.get("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
 def feature_at(
     request: HttpRequest, dataset_id: UUID, x: float, y: float, resolution: float, symbology: str, crs: CrsText = "EPSG:3857",
+    filter: Condition = "",
 ) -> FeatureOut:  # fmt: skip
     """At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    pass_ = layer_pass(dataset.newest, symbology, Frame.named(crs))
+    pass_ = layer_pass(dataset.newest, symbology, Frame.named(crs), filter)
     if not isinstance(pass_, VectorPass):
         raise BadInput(f"'{dataset.title}' has no shapes.")
     row = hit(pass_, x, y, resolution)
     return FeatureOut(fid=None if row is None else int(pass_.source.dataset.fids[row]))
 
 
-def layer_pass(revision: Revision, symbology: str, frame: Frame) -> Pass:
-    """A dataset's state under a symbology, ready to be drawn; remembered, since a map asks for many tiles of it."""
+def layer_pass(revision: Revision, symbology: str, frame: Frame, filter: Condition = "") -> Pass:
+    """A dataset's state, or the rows that a filter takes, under a symbology, ready to be drawn; remembered, since a map asks for many tiles of it."""
     name = str(revision.dataset_id)
-    key = revision.pk, symbology, frame.digest
+    key = revision.pk, symbology, filter, frame.digest
     if key in _passes:
         _passes.move_to_end(key)
         return _passes[key]
-    layer = Layer(id="layer", name="Layer", dataset=name, symbology=_symbology.validate_json(symbology))
+    look = _symbology.validate_json(symbology)
+    layer = Layer(id="layer", name="Layer", dataset=name, filter=filter, symbology=look)
     pass_ = pass_of(layer, finder({name: revision}), frame)
     _passes[key] = pass_
     while len(_passes) > KEPT:

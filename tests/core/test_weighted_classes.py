@@ -64,7 +64,8 @@ def test_nice_limits_are_round_near_and_rising() -> None:
         for method in ("natural-breaks", "quantile", "standard-deviation"):
             values = VALUES * scale
             rough = classify(values, method, 6)
-            limits = nice_breaks(values.min(), np.array(rough.breaks))
+            low, limits = nice_breaks(values.min(), np.array(rough.breaks))
+            assert low <= values.min() and np.isclose(low, values.min(), atol=0.2 * (rough.breaks[0] - values.min()))
             widths = np.diff([values.min(), *rough.breaks])
             assert (np.diff(limits) > 0).all()
             narrow = np.minimum(widths[:-1], widths[1:])
@@ -80,7 +81,9 @@ def test_rounding_says_what_it_moves() -> None:
     moved = int((rough.index != nice.index).sum())
     assert f"Rounded: {moved} values in another class, fit {rough.fit:.3f} before and {nice.fit:.3f} now." in nice.note
     assert classify(VALUES, "manual", limits=[9.87, 300], nice=True).breaks[0] == 9.87
-    assert nice_breaks(-4.2, np.array([-0.3, 0.4, 11.0])).tolist() == [-0.2, 0.5, 12.0]
+    low, limits = nice_breaks(-4.2, np.array([-0.3, 0.4, 11.0]))
+    assert (low, limits.tolist()) == (-4.5, [-0.2, 0.5, 12.0])
+    assert nice.classes[0].lower == nice_breaks(VALUES.min(), np.array(rough.breaks))[0]
 
 
 def test_an_expression_stands_where_a_field_can() -> None:

@@ -28,6 +28,7 @@ QUERIES = {
     "/api/draw/frames/graticule": "crs=EPSG:8857&left=0&bottom=0&right=100000&top=100000&resolution=100",
     "/api/datasets/{dataset_id}/position": "fid=1", "/api/datasets/{dataset_id}/restore": "number=1",
     "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "symbology=" + json.dumps({"kind": "single"}),
+    "/api/draw/condition/{dataset_id}/values": "field=name",
     "/api/draw/shapes/{dataset_id}/at": "x=0&y=0&resolution=9&symbology=" + json.dumps({"kind": "single"}),
 }  # fmt: skip
 OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]
@@ -57,6 +58,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
+        "/api/draw/condition": {"dataset": joined, "text": "carbon_t > 3"},
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,

@@ -103,11 +103,11 @@ def classify(
     computed = not by_hand and method != "manual"
     upper = _limits(numbers, method, k, counting) if computed else manual(limits or [], numbers)
     rough = assign(values, upper)
+    low = float(min(numbers.min(), upper[0])) if len(numbers) else float(upper[0])
     if nice and computed:
-        upper = np.unique(nice_breaks(float(numbers.min()), upper))
+        low, upper = nice_breaks(low, upper)
     index = assign(values, upper)
     counts = np.bincount(index[finite], minlength=len(upper))[: len(upper)]
-    low = float(min(numbers.min(), upper[0])) if len(numbers) else float(upper[0])
     lower = [low, *upper[:-1].tolist()]
     classes = tuple(
         ValueClass(float(a), float(b), int(c)) for a, b, c in zip(lower, upper.tolist(), counts.tolist(), strict=True)

@@ -13,8 +13,9 @@ ROUND = (1.0, 0.5, 0.2)
 """Steps within a power of ten, the roundest first."""
 
 
-def nice_breaks(lowest: float, limits: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Rising upper limits moved to the roundest numbers near them; the last one is not moved below where it is.
+def nice_breaks(lowest: float, limits: NDArray[np.float64]) -> tuple[float, NDArray[np.float64]]:
+    """Where the first class begins and rising upper limits, moved to the roundest numbers near them; the first is not moved above,
+    the last not below where it is, so that every value has a class.
 
     A limit moves by no more than a fifth of the narrower class beside it, to the largest multiple of 1, 5 or 2 times a power of ten
     that lies so near, and to the nearest of several. Common practice, no single source.
@@ -28,12 +29,13 @@ def nice_breaks(lowest: float, limits: NDArray[np.float64]) -> NDArray[np.float6
 
     Returns
     -------
-    NDArray[np.float64]
+    tuple[float, NDArray[np.float64]]
 
     Examples
     --------
-    >>> nice_breaks(3.1, np.array([19.7, 48.2, 103.9, 214.6])).tolist()
-    [20.0, 50.0, 100.0, 220.0]
+    >>> low, limits = nice_breaks(3.1, np.array([19.7, 48.2, 103.9, 214.6]))
+    >>> low, limits.tolist()
+    (0.0, [20.0, 50.0, 100.0, 220.0])
     """
     out = np.array(limits, dtype=np.float64)
     edges = np.append(lowest, out)
@@ -44,7 +46,8 @@ def nice_breaks(lowest: float, limits: NDArray[np.float64]) -> NDArray[np.float6
         if narrow > 0:
             low = limit if last else limit - SHARE * narrow
             out[i] = _roundest(low, limit + SHARE * narrow, limit)
-    return out
+    begin = _roundest(lowest - SHARE * widths[0], lowest, lowest) if widths[0] > 0 else lowest
+    return begin, out
 
 
 def _roundest(low: float, high: float, near: float) -> float:

@@ -16,7 +16,7 @@ from greylatch.places.crs import to_lonlat
 from greylatch.places.measures import geodesic_lengths, remembered_areas
 from greylatch.tables.dataset import Dataset, Shapes, field_type
 
-__all__ = ["MEASURES", "OTHER", "SHAPE", "Interval", "Kind", "Rows", "Value", "column_value", "instant"]
+__all__ = ["MEASURES", "OTHER", "SHAPE", "Interval", "Kind", "Rows", "Value", "column_value", "instant", "literals_of"]
 
 Kind = Literal["number", "text", "truth", "time", "interval", "shape", "list", "nothing"]
 TIME = pa.timestamp("us")
@@ -127,6 +127,28 @@ def column_value(column: pa.ChunkedArray) -> Value:
             column = column.cast(pa.timestamp(column.type.unit, "UTC")).cast(pa.timestamp(column.type.unit))
         return Value("time", column.cast(TIME, safe=False))
     return Value("text", column.cast(pa.string()))
+
+
+def literals_of(column: pa.ChunkedArray, most: int) -> list[str]:
+    """The commonest values of a column as they are written in a condition, up to `most` of them.
+
+    >>> literals_of(pa.chunked_array([["Ard", "O'Mhór", "Ard", None]]), 9)
+    ["'Ard'", "'O''Mhór'"]
+    """
+    counts = pc.value_counts(column_value(column).data.drop_null()).to_pylist()
+    ranked = sorted(counts, key=lambda each: (-each["counts"], each["values"]))
+    return [_literal(each["values"]) for each in ranked[:most]]
+
+
+def _literal(value: Any) -> str:
+    if isinstance(value, bool):
+        return str(value).upper()
+    if isinstance(value, datetime):
+        midnight = value == datetime(value.year, value.month, value.day)
+        return f"DATE('{value:%Y-%m-%d}')" if midnight else f"TIMESTAMP('{value.isoformat()}Z')"
+    if isinstance(value, str):
+        return "'" + value.replace("'", "''") + "'"
+    return f"{value:.10g}" if isinstance(value, float) else str(value)
 
 
 def instant(text: str, last: bool = False) -> pa.Scalar:

@@ -35,7 +35,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   const header = ink.data?.header
   if (header?.method) {
     const fit = header.fit === null ? '' : ` · fit ${header.fit.toFixed(2)}`
-    return `${METHOD_WORDS[header.method].toLowerCase()} · ${header.note ? header.note.replace('.', '') : counted(header.classes.length, 'class', 'classes')}${fit} · ${header.missing} missing`
+    return `${METHOD_WORDS[header.method].toLowerCase()} · ${counted(header.classes.length, 'class', 'classes')}${fit} · ${header.missing} missing`
   }
   return header ? (header.kind === 'raster' ? 'raster' : `${header.drawn.toLocaleString('en')} drawn`) : ''
 }

@@ -64,11 +64,13 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
           dataset={dataset}
           field={classing.field}
           normalise={classing.normalise ?? null}
+          weight={classing.weight ?? null}
         />
         <MethodControls
           layerId={layer.id}
           method={classing.method}
           classes={classing.method === 'manual' ? classing.breaks.length : classing.classes}
+          nice={classing.nice}
         />
         <Fit layer={layer} />
       </Box>
@@ -81,25 +83,37 @@ function Fit({ layer }: { layer: Layer }) {
   const header = useInk(layer).data?.header
   if (!header?.method || header.fit === null) return null
   return (
-    <Labelled label="Fit">
-      <Box sx={{ flex: 1, height: 6, bgcolor: 'line', maxWidth: 110 }}>
-        <Box style={{ width: `${Math.round(header.fit * 100)}%` }} sx={{ height: '100%', bgcolor: 'primary.main' }} />
-      </Box>
-      <Typography className="mono" variant="body2" data-testid="fit">
-        {header.fit.toFixed(3)}
-      </Typography>
-    </Labelled>
+    <>
+      <Labelled label="Fit">
+        <Box sx={{ flex: 1, height: 6, bgcolor: 'line', maxWidth: 110 }}>
+          <Box style={{ width: `${Math.round(header.fit * 100)}%` }} sx={{ height: '100%', bgcolor: 'primary.main' }} />
+        </Box>
+        <Typography className="mono" variant="body2" data-testid="fit">
+          {header.fit.toFixed(3)}
+        </Typography>
+      </Labelled>
+      {header.note && (
+        <Typography variant="caption" component="p" color="text.secondary" sx={{ m: 0, mt: 0.5 }}>
+          {header.note}
+        </Typography>
+      )}
+    </>
   )
 }
 
 function ClassesOnDistribution({ layer, classing }: { layer: Layer; classing: Classing }) {
   const ink = useInk(layer)
   const distribution = useQuery({
-    queryKey: ['distribution', layer.dataset, classing.field, classing.normalise],
+    queryKey: ['distribution', layer.dataset, layer.filter, classing.field, classing.normalise],
     queryFn: () =>
       answered(
         client.POST('/api/draw/distribution', {
-          body: { dataset: layer.dataset, field: classing.field, normalise: classing.normalise },
+          body: {
+            dataset: layer.dataset,
+            field: classing.field,
+            normalise: classing.normalise,
+            filter: layer.filter,
+          },
         }),
       ),
     staleTime: Infinity,

@@ -37,7 +37,7 @@ describe('the method', () => {
     queries.setQueryData(inkQuery(layer).queryKey, { header } as unknown as Ink)
     render(
       <QueryClientProvider client={queries}>
-        <MethodControls layerId="a" method="quantile" classes={2} />
+        <MethodControls layerId="a" nice={false} method="quantile" classes={2} />
       </QueryClientProvider>,
     )
     open('Method')
@@ -49,7 +49,7 @@ describe('the method', () => {
 describe('the field', () => {
   it('is one that holds numbers', () => {
     useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
-    render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} />)
+    render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} weight={null} />)
     open('Field')
     expect(options()).toEqual(['v', 'w'])
     fireEvent.click(screen.getByRole('option', { name: 'w' }))
@@ -58,7 +58,7 @@ describe('the field', () => {
 
   it('is divided by another field or by the area', () => {
     useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
-    render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} />)
+    render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} weight={null} />)
     open('Divide by')
     expect(options()).toEqual(['nothing', 'area in km² (geodesic)', 'w'])
     fireEvent.click(screen.getByRole('option', { name: 'w' }))

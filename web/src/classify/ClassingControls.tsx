@@ -17,22 +17,29 @@ interface FieldProps {
   dataset: Dataset
   field: string
   normalise: Classing['normalise'] | null
+  weight: string | null
 }
 
-/** Which numbers are classed: a field, and what it is divided by. */
-export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, normalise }: FieldProps) {
+/** Which numbers are classed: a field, what it is divided by, and how much each row counts. */
+export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, normalise, weight }: FieldProps) {
   const fields = numericNames(dataset.fields)
+  // A sheet may name an expression where a field can stand.
+  const named = (name: string) => (fields.includes(name) ? labelOf(dataset.fields, name) : name)
+  const also = (name: string | null) => (name && !fields.includes(name) ? [name, ...fields] : fields)
   const divisors = [
     ['=', 'nothing'],
     ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)']] : []),
-    ...fields.filter((f) => f !== field).map((f) => [f, labelOf(dataset.fields, f)]),
+    ...also(normalise?.by === 'field' ? normalise.field : null)
+      .filter((f) => f !== field)
+      .map((f) => [f, named(f)]),
   ] as [string, string][]
+  const weights = [['=', 'each alike'], ...also(weight).map((f) => [f, named(f)])] as [string, string][]
   return (
     <>
       <Choice
         label="Field"
         value={field}
-        options={fields.map((f) => [f, labelOf(dataset.fields, f)] as const)}
+        options={also(field).map((f) => [f, named(f)] as const)}
         onChange={(chosen) => chooseField(layerId, chosen)}
       />
       <Choice
@@ -43,6 +50,12 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
           chooseDivisor(layerId, key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key })
         }
       />
+      <Choice
+        label="Weigh by"
+        value={weight ?? '='}
+        options={weights}
+        onChange={(key) => changeClassing(layerId, 'weight', (c) => void (c.weight = key === '=' ? null : key))}
+      />
     </>
   )
 })
@@ -52,8 +65,9 @@ export const MethodControls = memo(function MethodControls(props: {
   layerId: string
   method: Method
   classes: number
+  nice: boolean
 }) {
-  const { layerId, method, classes } = props
+  const { layerId, method, classes, nice } = props
   const queries = useQueryClient()
   const choose = async (next: Method) => {
     // By hand begins with the breaks as they are, which may still be on their way.
@@ -93,6 +107,17 @@ export const MethodControls = memo(function MethodControls(props: {
         <Typography variant="caption" color="text.secondary">
           [ and ]
         </Typography>
+      </Labelled>
+      <Labelled label="Limits">
+        <label style={{ fontSize: 13 }}>
+          <input
+            type="checkbox"
+            checked={nice && method !== 'manual'}
+            disabled={method === 'manual'}
+            onChange={(e) => changeClassing(layerId, 'nice', (c) => void (c.nice = e.target.checked))}
+          />{' '}
+          rounded to sayable numbers
+        </label>
       </Labelled>
     </>
   )

@@ -1,4 +1,6 @@
+import { lazy, Suspense } from 'react'
 import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
 import type { Blend, Layer } from '../api/types'
 import { Amount, Choice } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
@@ -6,6 +8,8 @@ import { useDataset } from '../sheet/queries'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { RasterControls } from './RasterControls'
 import { SymbolControls } from './SymbolControls'
+
+const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 
 const BLENDS: Blend[] = [
   'normal',
@@ -41,15 +45,15 @@ export function Draw() {
           <SymbolControls layer={layer} kind={dataset.kind} />
         )}
       </Box>
-      <LayerControls layer={layer} />
+      <LayerControls layer={layer} rows={dataset.kind !== 'raster'} />
     </Box>
   )
 }
 
-function LayerControls({ layer }: { layer: Layer }) {
+function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) {
   const editLayer = useSheet((s) => s.editLayer)
   return (
-    <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2 }}>
+    <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }}>
       <Choice
         label="Blend"
         value={layer.blend}
@@ -66,6 +70,22 @@ function LayerControls({ layer }: { layer: Layer }) {
           editLayer(layer.id, 'opacity', (draft) => void (draft.opacity = Math.min(1, Math.max(0, value))))
         }
       />
+      {rows && (
+        <Box sx={{ mt: 1 }}>
+          <Typography variant="body2" color="text.secondary" sx={{ mb: 0.5 }}>
+            Only rows where
+          </Typography>
+          <Suspense fallback={<Box sx={{ height: 100 }} />}>
+            <ConditionEditor
+              key={layer.id}
+              dataset={layer.dataset}
+              value={layer.filter}
+              label="Filter"
+              onChange={(filter) => editLayer(layer.id, 'filter', (draft) => void (draft.filter = filter))}
+            />
+          </Suspense>
+        </Box>
+      )}
     </Box>
   )
 }

@@ -109,6 +109,16 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           />
         </Box>
       )}
+      {layer.filter && (
+        <Typography
+          className="mono"
+          noWrap
+          title={layer.filter}
+          sx={{ pl: 3.5, fontSize: 11.5, color: 'text.secondary', display: 'block' }}
+        >
+          {layer.filter}
+        </Typography>
+      )}
       {ink.error && (
         <Typography variant="caption" role="alert" sx={{ color: 'error.main', display: 'block', pl: 3.5 }}>
           {ink.error.message}

@@ -176,7 +176,7 @@ function levelsBySet(answers: { data?: { shapes: string; level: number } }[]): R
 
 /** Pictures are asked for anew where the layer is to look otherwise. */
 function showPictures({ pictures }: DrawnParts, layer: Layer, place: Place): void {
-  const look = JSON.stringify(layer.symbology)
+  const look = JSON.stringify([layer.symbology, layer.filter])
   if (!pictures || pictures.get('look') === look) return
   pictures.set('look', look, true)
   pictures.set('layer', layer, true)

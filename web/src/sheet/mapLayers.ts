@@ -67,7 +67,8 @@ export function pictureSource(layer: Layer, { frame, crs }: Place): XYZ {
   // The relief of a raster is one and the same at any density; marks are as large on a fine screen, and twice as sharp.
   const ratio = !raster && window.devicePixelRatio > 1 ? 2 : 1
   const side = raster ? 256 : 512
-  const query = `symbology=${symbology}&crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}`
+  const filter = layer.filter ? `&filter=${encodeURIComponent(layer.filter)}` : ''
+  const query = `symbology=${symbology}&crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}${filter}`
   return new XYZ({
     url: `/api/draw/pictures/${layer.dataset}/{z}/{x}/{y}?${query}`,
     projection: frame.projection,

@@ -73,7 +73,7 @@ async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Pr
   for (const shownLayer of shown) {
     const layer = shownLayer.get('layer') as Layer
     if (isRaster(layer)) continue
-    const query = { crs, x, y, resolution, symbology: JSON.stringify(layer.symbology) }
+    const query = { crs, x, y, resolution, symbology: JSON.stringify(layer.symbology), filter: layer.filter }
     const params = { path: { dataset_id: layer.dataset }, query }
     const { fid } = await answered(client.GET('/api/draw/shapes/{dataset_id}/at', { params }))
     if (fid !== null) return [layer.id, fid]

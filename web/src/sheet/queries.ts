@@ -31,7 +31,7 @@ export function useDataset(id: string | undefined): Dataset | null {
 /** A layer's ink; a change of what it does not depend on asks for nothing. */
 export function inkQuery(layer: Layer | null) {
   return queryOptions({
-    queryKey: ['ink', layer && [layer.dataset, layer.symbology, layer.key, layer.name]],
+    queryKey: ['ink', layer && [layer.dataset, layer.filter, layer.symbology, layer.key, layer.name]],
     queryFn: async ({ signal }): Promise<Ink> => {
       const ink = decodeInk(await postForBytes('/api/draw/ink', layer, signal))
       // Of five classes, a dragged break changes two: the others stay the same objects, and are not drawn again.
@@ -71,7 +71,12 @@ export function useLetters(document: Sheet | null, zoom: number) {
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))
   const asked = document && { title: document.title, projection, layers }
   return useQuery({
-    queryKey: ['letters', zoom, projection?.crs, lettered.map((l) => [l.dataset, l.lettering, l.symbology, l.id])],
+    queryKey: [
+      'letters',
+      zoom,
+      projection?.crs,
+      lettered.map((l) => [l.dataset, l.filter, l.lettering, l.symbology, l.id]),
+    ],
     queryFn: () => answered(client.POST('/api/draw/letters', { params: { query: { zoom } }, body: asked as Sheet })),
     enabled: lettered.length > 0,
     staleTime: Infinity,

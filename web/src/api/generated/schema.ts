@@ -847,7 +847,7 @@ export interface paths {
         };
         /**
          * A tile of a layer as a picture
-         * @description PNG of a dataset under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
+         * @description PNG of a dataset, or of the rows that a filter takes, under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
          *     204 where it does not reach.
          */
         get: operations["sheets_layer_pictures_picture_tile"];
@@ -1159,6 +1159,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/condition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a condition takes
+         * @description Mistakes are an answer, not an error: the condition is being typed.
+         */
+        post: operations["sheets_conditions_condition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/condition/{dataset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Names and functions of conditions
+         * @description Fields, measures of shapes, functions.
+         */
+        get: operations["sheets_conditions_language"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/condition/{dataset_id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Values of a field for a condition
+         * @description The commonest first.
+         */
+        get: operations["sheets_conditions_values"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1392,13 +1452,21 @@ export interface components {
         };
         /**
          * Classing
-         * @description How the numbers of a field become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         * @description How the numbers of a field, or of an expression, become classes. With `breaks` filled, they stand; otherwise `method` computes them.
          */
         Classing: {
-            /** Field */
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             field: string;
             /** Normalise */
             normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            /**
+             * Weight
+             * @description A field or an expression by which each value counts
+             */
+            weight?: string | null;
             /**
              * Method
              * @default natural-breaks
@@ -1416,6 +1484,12 @@ export interface components {
              * @default []
              */
             breaks: number[];
+            /**
+             * Nice
+             * @description Computed limits are moved to round numbers near them
+             * @default false
+             */
+            nice: boolean;
         };
         /**
          * DatasetOut
@@ -1621,6 +1695,12 @@ export interface components {
              * @description On the server a dataset's id; in a file a path relative to the sheet
              */
             dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
             /** Symbology */
             symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
@@ -1663,7 +1743,10 @@ export interface components {
          * @description Labels from one field. They never overlap; those of areas stand inside their area.
          */
         Lettering: {
-            /** Field */
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             field: string;
             /**
              * Size
@@ -1741,7 +1824,10 @@ export interface components {
              * @enum {string}
              */
             by: "field";
-            /** Field */
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             field: string;
         };
         /**
@@ -1765,7 +1851,10 @@ export interface components {
              * @enum {string}
              */
             kind: "proportional";
-            /** Field */
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             field: string;
             /** Normalise */
             normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
@@ -1989,9 +2078,15 @@ export interface components {
              * Format: uuid
              */
             table: string;
-            /** Area Key */
+            /**
+             * Area Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             area_key: string;
-            /** Table Key */
+            /**
+             * Table Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             table_key: string;
             /**
              * Same
@@ -2291,7 +2386,10 @@ export interface components {
              * Format: uuid
              */
             upload: string;
-            /** Key */
+            /**
+             * Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             key: string;
             /**
              * Breaks
@@ -2673,10 +2771,19 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
-            /** Field */
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
             field: string;
             /** Normalise */
             normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
         };
         /**
          * Alike
@@ -2941,6 +3048,72 @@ export interface components {
             kind?: ("single" | "classed" | "graduated" | "proportional") | null;
             /** Field */
             field?: string | null;
+        };
+        /**
+         * ConditionOut
+         * @description How many rows a condition takes of how many; or its mistake.
+         */
+        ConditionOut: {
+            /** Taken */
+            taken: number | null;
+            /** Of */
+            of: number;
+            mistake: components["schemas"]["Mistake"] | null;
+        };
+        /**
+         * Mistake
+         * @description Where a condition can't be read or worked out, counted from 1, and what could have stood there.
+         */
+        Mistake: {
+            /** Problem */
+            problem: string;
+            /** Line */
+            line: number;
+            /** Column */
+            column: number;
+            /** Expected */
+            expected: string;
+        };
+        /**
+         * ConditionIn
+         * @description A condition about the rows of a dataset.
+         */
+        ConditionIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Function
+         * @description A function of conditions, and how it is called.
+         */
+        Function: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LanguageOut
+         * @description What conditions about a dataset can be made of.
+         */
+        LanguageOut: {
+            /** Names */
+            names: string[];
+            /** Functions */
+            functions: components["schemas"]["Function"][];
+        };
+        /**
+         * ValuesOut
+         * @description The commonest values of a field, as they are written in a condition.
+         */
+        ValuesOut: {
+            /** Values */
+            values: string[];
         };
         /**
          * EditionPage
@@ -4442,6 +4615,7 @@ export interface operations {
                 size?: number;
                 crs?: string;
                 ratio?: number;
+                filter?: string;
             };
             header?: never;
             path: {
@@ -4495,6 +4669,7 @@ export interface operations {
                 resolution: number;
                 symbology: string;
                 crs?: string;
+                filter?: string;
             };
             header?: never;
             path: {
@@ -4818,6 +4993,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"];
+                };
+            };
+        };
+    };
+    sheets_conditions_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConditionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionOut"];
+                };
+            };
+        };
+    };
+    sheets_conditions_language: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LanguageOut"];
+                };
+            };
+        };
+    };
+    sheets_conditions_values: {
+        parameters: {
+            query: {
+                field: string;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesOut"];
                 };
             };
         };

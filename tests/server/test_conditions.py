@@ -1,0 +1,94 @@
+"""Conditions while they are typed, and layers of only some rows."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+from django.test import Client
+from greylatch.rules.evaluating import taken
+from library.derived import data_of
+from library.models import Dataset
+
+from tests.server.conftest import send
+
+WHERE = "water_table_cm > 30"
+
+
+def asked(owner: Client, dataset: Dataset, text: str) -> dict[str, Any]:
+    code, answer = send(owner, "/draw/condition", {"dataset": str(dataset.pk), "text": text})
+    assert code == 200
+    return dict(answer)
+
+
+def test_a_condition_is_counted_or_its_mistake_has_a_place(owner: Client, named: dict[str, Dataset]) -> None:
+    wells = named["Dip wells"]
+    expected = int(taken(data_of(wells.current), WHERE).sum())
+    assert asked(owner, wells, WHERE) == {"taken": expected, "of": 2400, "mistake": None}
+    assert asked(owner, wells, "  ") == {"taken": 2400, "of": 2400, "mistake": None}
+    wrong = asked(owner, wells, "water_table_cm > 30 AND\n conditon = 'x'")
+    assert wrong["taken"] is None
+    assert (wrong["mistake"]["line"], wrong["mistake"]["column"]) == (2, 2)
+    assert wrong["mistake"]["problem"] == "There is no field 'conditon'. Is 'condition' meant?"
+    code, _ = send(owner, "/draw/condition", {"dataset": str(wells.pk), "text": "x" * 10_001})
+    assert code == 422
+    relief = next(dataset for dataset in named.values() if dataset.kind == "raster")
+    code, answer = send(owner, "/draw/condition", {"dataset": str(relief.pk), "text": WHERE})
+    assert code == 422 and "is a raster" in answer["detail"]
+
+
+def test_names_functions_and_values_are_offered(owner: Client, named: dict[str, Dataset]) -> None:
+    wells = named["Dip wells"]
+    language = owner.get(f"/api/draw/condition/{wells.pk}").json()
+    assert {"water_table_cm", "condition", "geometry"} <= set(language["names"])
+    assert {"name": "round", "text": "round(number, decimals)"} in language["functions"]
+    areas = owner.get(f"/api/draw/condition/{named['Catchments with returns'].pk}").json()
+    assert "area_km2" in areas["names"]
+    values = owner.get(f"/api/draw/condition/{wells.pk}/values", {"field": "condition"}).json()["values"]
+    assert all(value.startswith("'") for value in values)
+    for value in values:
+        assert asked(owner, wells, f"condition = {value}")["taken"] > 0
+    assert owner.get(f"/api/draw/condition/{wells.pk}/values", {"field": "nothing"}).status_code == 422
+
+
+def test_ink_histogram_pictures_and_hits_are_of_the_rows_that_a_filter_takes(
+    owner: Client, sheet: Any, named: dict[str, Dataset]
+) -> None:
+    wells = named["Dip wells"]
+    rows = taken(data_of(wells.current), WHERE)
+    symbology = {"kind": "classed", "classing": {"field": "water_table_cm", "method": "quantile", "classes": 3}}
+    layer = {"id": "w", "name": "W", "dataset": str(wells.pk), "symbology": symbology, "filter": WHERE}
+    answer = owner.post("/api/draw/ink", json.dumps(layer), content_type="application/json").content
+    header = json.loads(answer[4 : 4 + int.from_bytes(answer[:4], "little")])
+    assert (header["n"], header["numbered"]) == (int(rows.sum()), True)
+    assert sum(each["count"] for each in header["classes"]) == rows.sum()
+    asked_for = {"dataset": str(wells.pk), "field": "water_table_cm", "filter": WHERE}
+    code, histogram = send(owner, "/draw/distribution", asked_for)
+    assert code == 200 and histogram["n"] == rows.sum() and histogram["minimum"] > 30
+    place = f"/api/draw/pictures/{wells.pk}/7/54/42"
+    look = {"symbology": json.dumps(symbology)}
+    every, some = owner.get(place, look).content, owner.get(place, {**look, "filter": WHERE}).content
+    assert every != some and len(some) < len(every)
+    assert owner.get(place, {**look, "filter": "water_table >"}).status_code == 422
+    data = data_of(wells.current)
+    gone = int(data.fids[np.flatnonzero(~rows)[0]])
+    x, y = (float(v) for v in _place(data, gone))
+    at = {**look, "x": x, "y": y, "resolution": 1.0}
+    assert owner.get(f"/api/draw/shapes/{wells.pk}/at", at).json()["fid"] == gone
+    assert owner.get(f"/api/draw/shapes/{wells.pk}/at", {**at, "filter": WHERE}).json()["fid"] != gone
+
+
+def _place(data: Any, fid: int) -> tuple[float, float]:
+    from greylatch.places.frame import MERCATOR
+
+    point = data.shapes[data.row_of(fid)]
+    return MERCATOR.place(point.x, point.y)
+
+
+def test_a_sheet_keeps_its_filters(owner: Client, sheet: Any) -> None:
+    document = sheet.revisions.first().document
+    document["layers"][0]["filter"] = "water_table_cm > 30"
+    assert send(owner, f"/sheets/{sheet.pk}", {"base": sheet.revision, "document": document}, method="put")[0] == 200
+    kept = owner.get(f"/api/sheets/{sheet.pk}").json()["document"]["layers"][0]
+    assert kept["filter"] == "water_table_cm > 30"

@@ -1,0 +1,153 @@
+import { useEffect, useRef, useState } from 'react'
+import { autocompletion, closeBrackets } from '@codemirror/autocomplete'
+import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
+import { bracketMatching, syntaxHighlighting } from '@codemirror/language'
+import { linter } from '@codemirror/lint'
+import { EditorState } from '@codemirror/state'
+import { EditorView, keymap, placeholder } from '@codemirror/view'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import { type Theme, useTheme } from '@mui/material/styles'
+import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
+import type { ConditionAnswer } from '../api/types'
+import { colours, completions, cql2, underlined, wordsOf } from './cql2'
+
+const WAIT = 250
+
+interface Props {
+  dataset: string
+  value: string
+  label: string
+  onChange: (text: string) => void
+}
+
+/** A condition being written: checked while it is typed, its mistakes under their very place, and how many rows it takes. What has a
+ * mistake is not taken over. */
+export default function ConditionEditor({ dataset, value, label, onChange }: Props) {
+  const theme = useTheme()
+  const host = useRef<HTMLDivElement>(null)
+  const view = useRef<EditorView | null>(null)
+  const queries = useQueryClient()
+  const [answer, setAnswer] = useState<ConditionAnswer | null>(null)
+  const language = useQuery({
+    queryKey: ['language', dataset],
+    queryFn: () =>
+      answered(client.GET('/api/draw/condition/{dataset_id}', { params: { path: { dataset_id: dataset } } })),
+    staleTime: 10_000,
+  })
+  const latest = useRef({ value, onChange, language: language.data })
+  useEffect(() => {
+    latest.current = { value, onChange, language: language.data }
+  })
+
+  useEffect(() => {
+    if (!host.current) return
+    const valuesOf = (field: string) =>
+      queries.fetchQuery({
+        queryKey: ['values', dataset, field],
+        queryFn: async () => {
+          const params = { path: { dataset_id: dataset }, query: { field } }
+          return (await answered(client.GET('/api/draw/condition/{dataset_id}/values', { params }))).values
+        },
+        staleTime: 10_000,
+      })
+    const check = linter(
+      async (editor) => {
+        const text = editor.state.doc.toString()
+        const told = await answered(client.POST('/api/draw/condition', { body: { dataset, text } })).catch(() => null)
+        if (!told || editor.state.doc.toString() !== text) return []
+        setAnswer(told)
+        if (told.mistake) return [underlined(editor.state.doc, told.mistake)]
+        if (text.trim() !== latest.current.value) latest.current.onChange(text.trim())
+        return []
+      },
+      { delay: WAIT },
+    )
+    const editor = new EditorView({
+      parent: host.current,
+      state: EditorState.create({
+        doc: latest.current.value,
+        extensions: [
+          history(),
+          cql2,
+          syntaxHighlighting(colours(inkOf(theme))),
+          bracketMatching(),
+          closeBrackets(),
+          autocompletion({
+            override: [(context) => completions(latest.current.language, valuesOf)(context)],
+            icons: false,
+            activateOnTypingDelay: 60,
+          }),
+          check,
+          keymap.of([...defaultKeymap, ...historyKeymap]),
+          placeholder("peat_m > 2 AND isle = 'Ard'"),
+          EditorView.lineWrapping,
+          EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
+          look(theme),
+        ],
+      }),
+    })
+    view.current = editor
+    return () => editor.destroy()
+  }, [dataset, label, queries, theme])
+
+  useEffect(() => {
+    // What was changed elsewhere, by an undo say, is shown here too.
+    const editor = view.current
+    if (editor && editor.state.doc.toString().trim() !== value && !answer?.mistake)
+      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } })
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only when the value changes
+  }, [value])
+
+  return (
+    <Box>
+      <Box ref={host} sx={{ border: 1, borderColor: answer?.mistake ? 'error.main' : 'line', bgcolor: 'raised' }} />
+      <Typography
+        variant="caption"
+        component="p"
+        role="status"
+        data-testid="condition-answer"
+        sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: 34 }}
+      >
+        {answer && said(answer)}
+      </Typography>
+    </Box>
+  )
+}
+
+function said({ taken, of, mistake }: ConditionAnswer): string {
+  if (mistake) return `Line ${mistake.line}, column ${mistake.column}: ${wordsOf(mistake)}`
+  if (taken === null) return ''
+  return taken === of
+    ? `All ${of.toLocaleString('en')} rows`
+    : `${taken.toLocaleString('en')} of ${of.toLocaleString('en')} rows`
+}
+
+function inkOf(theme: Theme) {
+  const dark = theme.palette.mode === 'dark'
+  return {
+    keyword: theme.palette.text.primary,
+    string: dark ? '#9fc79a' : '#3f6b3a',
+    number: dark ? '#9cc3d9' : '#2a5d79',
+  }
+}
+
+function look(theme: Theme) {
+  const { text, line, raised, primary, tint } = theme.palette
+  return EditorView.theme(
+    {
+      '&': { fontSize: '12.5px', color: text.primary, minHeight: '64px', maxHeight: '180px' },
+      '&.cm-focused': { outline: `2px solid ${primary.main}`, outlineOffset: '1px' },
+      '.cm-scroller': { fontFamily: '"Source Code Pro", monospace', overflow: 'auto' },
+      '.cm-content': { caretColor: text.primary, minHeight: '58px' },
+      '.cm-placeholder': { color: text.secondary },
+      '.cm-tooltip': { backgroundColor: raised, border: `1px solid ${line}`, color: text.primary, maxWidth: '420px' },
+      '.cm-tooltip-autocomplete > ul': { fontFamily: '"Source Code Pro", monospace', fontSize: '12.5px' },
+      '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: tint, color: text.primary },
+      '.cm-completionDetail': { fontFamily: '"Source Sans 3", sans-serif', fontStyle: 'normal', color: text.secondary },
+      '.cm-diagnostic': { fontFamily: '"Source Sans 3", sans-serif', fontSize: '12.5px' },
+    },
+    { dark: theme.palette.mode === 'dark' },
+  )
+}
