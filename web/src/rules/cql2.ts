@@ -40,7 +40,7 @@ export function written(name: string): string {
 /** Which field's values could stand at the end of this text, and how much of one is there already. */
 export function fieldBefore(text: string): { field: string; begun: string } | null {
   const found =
-    /(?:"([^"]+)"|([\p{L}_][\p{L}\p{N}_.:]*))\s*(?:=|<>|(?:not\s+)?in\s*\([^)]*|(?:not\s+)?like)\s*('[^']*)?$/iu.exec(
+    /(?:"([^"]+)"|([\p{L}_][\p{L}\p{N}_.:]*))\s*(?:=|<>|(?:not\s+)?in\s*\([^)]*?|(?:not\s+)?like)\s*('[^']*)?$/iu.exec(
       text,
     )
   if (!found) return null
@@ -54,8 +54,11 @@ export function completions(language: Language | undefined, valuesOf: (field: st
     const asked = fieldBefore(before)
     if (asked && language?.names.includes(asked.field) && asked.field !== 'geometry') {
       const values = await valuesOf(asked.field)
+      // The quote that closes what was begun is there already.
+      const closed = asked.begun && context.state.doc.sliceString(context.pos, context.pos + 1) === "'"
       return {
         from: context.pos - asked.begun.length,
+        to: context.pos + (closed ? 1 : 0),
         options: values.map((value) => ({ label: value, type: 'constant' })),
         validFor: /^'?[^']*$/,
       }
