@@ -93,6 +93,11 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
     _crs(drawn)
 
+    key = _command(commands, "key", "key:write_key", "a sheet's key as a picture, or what it says")
+    key.add_argument("sheet")
+    key.add_argument("--out", required=True, metavar="FILE", help=".svg, .png or .json")
+    _crs(key)
+
     left = _command(
         commands, "publish", "publish:publish_sheet", "a sheet as an edition: tiles, open files, descriptions"
     )

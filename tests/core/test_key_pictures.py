@@ -1,0 +1,74 @@
+"""The key by itself: what it says as JSON, how it looks as PNG, and an SVG that other programs read (ElementTree is the referee)."""
+
+from __future__ import annotations
+
+import io
+import json
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import numpy as np
+import pytest
+from greylatch.cli.main import main
+from PIL import Image
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def key_of(demo: Path, out: Path, sheet: Path | None = None) -> bytes:
+    assert main(["key", str(sheet or demo / "carbon.sheet.json"), "--out", str(out)]) == 0
+    return out.read_bytes()
+
+
+def test_json_says_what_readers_see(demo: Path, tmp_path: Path) -> None:
+    layers = json.loads(key_of(demo, tmp_path / "key.json"))
+    assert [layer["layer"] for layer in layers] == ["wells", "carbon"]
+    carbon = layers[1]
+    assert list(carbon["entries"][0]) == ["id", "text", "count", "colour"]
+    assert carbon["entries"][-1]["text"] == "no data"
+    assert sum(entry["count"] for entry in carbon["entries"]) == 214
+    assert len({entry["id"] for entry in carbon["entries"]}) == len(carbon["entries"])
+
+
+def test_png_shows_every_colour_of_the_key(demo: Path, tmp_path: Path) -> None:
+    layers = json.loads(key_of(demo, tmp_path / "key.json"))
+    picture = np.asarray(Image.open(io.BytesIO(key_of(demo, tmp_path / "key.png"))).convert("RGB"))
+    there = {tuple(pixel) for pixel in picture.reshape(-1, 3).tolist()}
+    for entry in layers[1]["entries"]:
+        assert tuple(bytes.fromhex(entry["colour"][1:])) in there, entry
+    assert tuple(picture[0, 0]) == (255, 255, 255)
+
+
+def test_svg_keeps_texts_as_texts(demo: Path, tmp_path: Path) -> None:
+    layers = json.loads(key_of(demo, tmp_path / "key.json"))
+    root = ET.fromstring(key_of(demo, tmp_path / "key.svg"))
+    texts = ["".join(text.itertext()).strip() for text in root.iter(f"{SVG}text")]
+    for layer in layers:
+        assert layer["title"] in texts
+        assert {entry["text"] for entry in layer["entries"]} <= set(texts)
+    width, height = float(root.get("width", 0)), float(root.get("height", 0))
+    with Image.open(io.BytesIO(key_of(demo, tmp_path / "key.png"))) as picture:
+        assert picture.size == (2 * width, 2 * height)
+
+
+def test_samples_of_any_size_and_ramps_have_room(demo: Path, tmp_path: Path) -> None:
+    layers = [
+        {"id": "w", "name": "Water", "dataset": str(demo / "dip_wells.csv"), "symbology": {"kind": "proportional", "field": "water_table_cm"}},
+        {"id": "r", "name": "Height", "dataset": str(demo / "relief.tif"), "symbology": {"kind": "raster-ramp"}},
+    ]  # fmt: skip
+    sheet = tmp_path / "a.sheet.json"
+    sheet.write_text(json.dumps({"version": 2, "title": "A", "layers": layers}))
+    told = json.loads(key_of(demo, tmp_path / "key.json", sheet))
+    assert told[1]["ramp"]["low"] < told[1]["ramp"]["high"]
+    root = ET.fromstring(key_of(demo, tmp_path / "key.svg", sheet))
+    width = float(root.get("width", 0))
+    circles = [(float(each.get("cx", 0)), float(each.get("rx", 0))) for each in root.iter(f"{SVG}ellipse")]
+    assert len(circles) >= 3 and all(x - r > 0 and x + r < width for x, r in circles)
+    # A number ends where its text does: x lists the place of every letter.
+    assert all(float(text.get("x", "0").rstrip(", ").split(",")[-1]) < width for text in root.iter(f"{SVG}text"))
+
+
+@pytest.mark.parametrize("name", ["key.pdf", "key"])
+def test_other_formats_are_refused(demo: Path, tmp_path: Path, name: str, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["key", str(demo / "carbon.sheet.json"), "--out", str(tmp_path / name)]) == 2
+    assert "A key is written as .svg, .png or .json" in capsys.readouterr().err
