@@ -83,9 +83,7 @@ def condition(request: HttpRequest, payload: ConditionIn) -> ConditionOut:
 def language(request: HttpRequest, dataset_id: UUID) -> LanguageOut:
     """Fields, measures of shapes, functions."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    functions = [
-        Function(name=name, text=each.text or name) for name, each in OPERATIONS.items() if name.isidentifier()
-    ]
+    functions = [Function(name=name, text=each.text) for name, each in OPERATIONS.items() if each.text]
     return LanguageOut(names=Rows(data_of(_with_rows(dataset).newest)).names, functions=functions)
 
 

@@ -17,6 +17,8 @@ from greylatch.places.crs import LONLAT
 from greylatch.rules.evaluating import computed, kind_of, taken
 from greylatch.rules.language import parsed
 from greylatch.tables.dataset import Dataset
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 N = 3_000
 
@@ -163,6 +165,35 @@ def test_a_mistake_says_where_it_is_and_what_was_expected(
 def test_what_would_end_the_parser_is_refused(made_up: Dataset, text: str) -> None:
     with pytest.raises(BadExpression, match="within one another|longer than"):
         taken(made_up, text)
+
+
+TOKENS = st.sampled_from(
+    ["n", "v", "name", "ok", "day", "geometry", "other", '"other name"', "area_km2", "'x'", "''", "1", "-2.5", "1e400", "NULL", "TRUE",
+     "AND", "OR", "NOT", "IN", "LIKE", "BETWEEN", "IS", "(", ")", ",", "+", "-", "*", "/", "^", "%", "div", "=", "<>", "<", ">=",
+     "DATE('2026-02-30')", "DATE('2026-02-28')", "TIMESTAMP('x')", "INTERVAL('..', '..')", "INTERVAL(day, '2026-01-01')",
+     "POINT(1 2)", "POINT EMPTY", "POLYGON((0 0, 1 1, 0 1, 0 0))", "LINESTRING(0 0)", "BBOX(1,2,3,4)", "BBOX(1,2)", "S_WITHIN(",
+     "S_DWITHIN(", "T_AFTER(", "round(", "substr(", "coalesce(", "concat(", "casei(", "upper(", "A_CONTAINS(", "year(", "é", "\n", ";"]
+)  # fmt: skip
+
+
+@settings(max_examples=1_500, deadline=None)
+@given(st.one_of(st.lists(TOKENS, max_size=9).map(" ".join), st.text(max_size=30)))
+def test_any_text_is_a_condition_or_has_a_mistake_with_a_place(text: str) -> None:
+    data = Dataset(SMALL.columns, "points", shapely.points([[0, 0], [1, 1]]), LONLAT)
+    for work in (taken, computed, kind_of):
+        try:
+            work(data, text, {"other": data})
+        except BadExpression as error:
+            assert 1 <= error.line <= text.count("\n") + 1 and error.column >= 1 and error.problem
+
+
+SMALL = Dataset(
+    pa.table(
+        {"n": [1, None], "v": [0.0, -1.5], "name": ["x", None], "other name": ["é", ""], "ok": [True, None],
+         "day": pa.array([datetime.datetime(2026, 1, 1), None], pa.timestamp("ms"))}
+    ),
+    "table",
+)  # fmt: skip
 
 
 def test_many_conditions_beside_one_another_are_no_depth(made_up: Dataset) -> None:

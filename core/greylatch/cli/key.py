@@ -14,7 +14,7 @@ from greylatch.sheet.reading import read_sheet
 from greylatch.tiles.image import png
 from greylatch.wording import counted
 
-__all__: list[str] = []
+__all__ = ["write_key"]
 
 
 def write_key(arguments: argparse.Namespace) -> None:

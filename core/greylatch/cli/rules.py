@@ -12,7 +12,7 @@ from greylatch.rules.evaluating import taken
 from greylatch.rules.values import OTHER
 from greylatch.wording import counted
 
-__all__: list[str] = []
+__all__ = ["select"]
 
 
 def select(arguments: argparse.Namespace) -> None:

@@ -212,6 +212,10 @@ def _times(data: Any) -> NDArray[np.datetime64]:
 
 
 def _box(expression: Expression, sides: list[float]) -> shapely.Geometry:
+    if len(sides) not in (4, 6):
+        raise expression.mistake(
+            f"A box has four sides, and here are {len(sides)} numbers.", "BBOX", "west, south, east, north"
+        )
     west, south, east, north = sides if len(sides) == 4 else (sides[0], sides[1], sides[3], sides[4])
     if south > north:
         raise expression.mistake("The south of a box lies above its north.", "BBOX")
@@ -227,7 +231,7 @@ def _operated(expression: Expression, node: Mapping[str, Any], rows: Rows) -> Va
     if name == "in":
         return _within_list(expression, node["args"], rows)
     if operation is None:
-        there = [each for each in OPERATIONS if each.isidentifier()]
+        there = [each for each, known in OPERATIONS.items() if known.text]
         raise expression.mistake(f"There is no function '{name}'. {closest(name.lower(), there)}".strip(), name)
     values = [_value(expression, argument, rows) for argument in node["args"]]
     _check_count(expression, name, operation, len(values))

@@ -11,7 +11,7 @@ import cql2
 
 from greylatch.errors import BadExpression
 
-__all__ = ["LONGEST", "Expression", "Node", "parsed"]
+__all__ = ["LONGEST", "Expression", "Node", "closest", "parsed"]
 
 Node = Any
 """A node of CQL2 JSON: {"op", "args"}, {"property"}, a literal."""
@@ -21,6 +21,16 @@ DEEPEST = 60
 """Brackets within brackets, and operations within operations."""
 SIGNS = 20
 """NOTs or minuses in a row."""
+SHAPES = {
+    "POINT",
+    "LINESTRING",
+    "POLYGON",
+    "MULTIPOINT",
+    "MULTILINESTRING",
+    "MULTIPOLYGON",
+    "GEOMETRYCOLLECTION",
+    "BBOX",
+}
 _WORD = re.compile(r"'(?:[^']|'')*'|\"[^\"]*\"|[^\W\d][\w.:]*|\d[\w.]*|\s+|.", re.DOTALL)
 _RUN = re.compile(rf"(?:NOT\s*|-\s*){{{SIGNS},}}", re.IGNORECASE)
 _PLACE = re.compile(r"--> (\d+):(\d+)")
@@ -81,11 +91,16 @@ def parsed(text: str) -> Expression:
     """
     _check_bounds(text)
     try:
-        node = cql2.parse_text(text).to_json()
+        read = cql2.parse_text(text)
     except cql2.ParseError as error:
         raise _in_words(text, str(error)) from error
+    try:
+        node = read.to_json()
     except RecursionError as error:
         raise _too_deep(text, 0) from error
+    except Exception as error:  # the library has no kind of its own for a shape without places, say
+        place = next((place for place, word in words_of(text) if word.upper() in SHAPES), 0)
+        raise BadExpression(f"{str(error)[:200]}.", *_line_and_column(text, place)) from error
     expression = Expression(text, node)
     if _depth(node) > DEEPEST:
         raise _too_deep(text, 0)

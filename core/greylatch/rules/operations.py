@@ -16,8 +16,8 @@ __all__ = ["OPERATIONS", "Operation"]
 
 @dataclass(frozen=True)
 class Operation:
-    """An operation or function: the kinds that it takes in order, the last of them `repeated` or `optional` ones left out, and the
-    kind that it gives. None as a kind takes any, all of them of one kind."""
+    """An operation, or a function with the `text` of how it is called: the kinds that it takes in order, the last of them `repeated` or
+    the `optional` ones left out, and the kind that it gives. None as a kind takes any, all of them of one kind."""
 
     takes: tuple[Kind | None, ...]
     gives: Kind | None
@@ -155,10 +155,16 @@ OPERATIONS: Mapping[str, Operation] = {
     "year": Operation(("time",), "number", pc.year, text="year(date)"),
     "month": Operation(("time",), "number", pc.month, text="month(date): 1 to 12"),
     "day": Operation(("time",), "number", pc.day, text="day(date): of the month"),
-    **{name: Operation(("shape", "shape"), "truth", work) for name, work in SPATIAL.items()},
+    **{
+        name: Operation(("shape", "shape"), "truth", work, text=f"{name}(geometry, shape)")
+        for name, work in SPATIAL.items()
+    },
     "s_dwithin": Operation(("shape", "shape", "number", "text"), "truth", within_distance, optional=1,
                            text="s_dwithin(geometry, shape, distance, 'm' or 'km'): on the ground"),
-    **{name: Operation(("interval", "interval"), "truth", work) for name, work in TEMPORAL.items()},
+    **{
+        name: Operation(("interval", "interval"), "truth", work, text=f"{name}(date, date or INTERVAL(…))")
+        for name, work in TEMPORAL.items()
+    },
 }  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from greylatch.places.crs import to_lonlat
 from greylatch.places.measures import geodesic_lengths, remembered_areas
 from greylatch.tables.dataset import Dataset, Shapes, field_type
 
-__all__ = ["MEASURES", "OTHER", "SHAPE", "Interval", "Kind", "Rows", "Value", "column_value", "instant", "literals_of"]
+__all__ = ["MEASURES", "OTHER", "SHAPE", "WORDS", "Kind", "Rows", "Value", "column_value", "instant", "literals_of"]
 
 Kind = Literal["number", "text", "truth", "time", "interval", "shape", "list", "nothing"]
 TIME = pa.timestamp("us")
@@ -26,8 +26,6 @@ WORDS: Mapping[Kind, str] = {
     "number": "a number", "text": "a text", "truth": "true or false", "time": "a date", "interval": "an interval of time",
     "shape": "a shape", "list": "a list", "nothing": "NULL",
 }  # fmt: skip
-Interval = tuple[NDArray[np.datetime64], NDArray[np.datetime64]]
-"""First and last instant; NaT where there is none."""
 
 
 @dataclass(frozen=True)
