@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadFile, printable
 from greylatch.formats.coordinates import shapes_at_once
+from greylatch.formats.geojson_columns import geojson_columns
 from greylatch.formats.geojson_head import geojson_head
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
@@ -142,6 +143,9 @@ def read_geojson(path: str | Path, crs: str | None = None, head: bool = False) -
     """
     if Path(path).stat().st_size > MAX_GEOJSON:
         raise BadFile("The GeoJSON is larger than 1 GB.")
+    at_once = None if head else geojson_columns(path)
+    if at_once is not None:
+        return _placed(at_once.columns, at_once.shapes, at_once.crs, crs, [])
     beginning = geojson_head(path) if head else None
     document = _json(path) if beginning is None else beginning
     features = _features(document)
@@ -149,16 +153,21 @@ def read_geojson(path: str | Path, crs: str | None = None, head: bool = False) -
     if beginning is not None:
         notes.append(f"Seen by its first {len(features):,} features; the others are looked at when it is brought in.")
     shapes = _geojson_shapes(features, notes)
-    stated = _stated_crs(document.get("crs"))
+    return _placed(_geojson_columns(features), shapes, document.get("crs"), crs, notes)
+
+
+def _placed(columns: pa.Table, shapes: Shapes, said: object, crs: str | None, notes: list[str]) -> ReadResult:
+    """Columns and shapes in the system that was chosen, or that the file says, or that GeoJSON has."""
+    stated = _stated_crs(said)
     if crs:
         chosen, reason = parse_crs(crs), "Chosen by hand."
     elif stated:
         chosen, reason = parse_crs(stated), "Stated in the file."
     else:
         chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
-        if document.get("crs") is not None:
+        if said is not None:
             notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
-    return read_result(_geojson_columns(features), shapes, chosen, reason, notes)
+    return read_result(columns, shapes, chosen, reason, notes)
 
 
 def _features(document: Any) -> list[Any]:
