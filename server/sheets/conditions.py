@@ -1,11 +1,12 @@
 """Conditions while they are being written: what they take, where a mistake is, what could stand there."""
 
+from collections.abc import Callable
 from uuid import UUID
 
 import numpy as np
 from django.http import HttpRequest
 from greylatch.errors import BadExpression, BadInput
-from greylatch.rules.evaluating import taken
+from greylatch.rules.evaluating import computed_numbers, taken
 from greylatch.rules.language import LONGEST
 from greylatch.rules.operations import OPERATIONS
 from greylatch.rules.values import Rows, literals_of
@@ -14,6 +15,7 @@ from greylatch.tables.dataset import column_named
 from library.derived import data_of
 from library.models import Dataset
 from ninja import Field, Router, Schema
+from numpy.typing import NDArray
 from people.access import own, person
 
 router = Router(tags=["drawing"])
@@ -28,6 +30,13 @@ class ConditionIn(Schema):
     text: str = Field(max_length=LONGEST)
 
 
+class ExpressionIn(Schema):
+    """An expression that is to give a number for each row of a dataset."""
+
+    dataset: UUID
+    text: str = Field(min_length=1, max_length=LONGEST)
+
+
 class Mistake(Schema):
     """Where a condition can't be read or worked out, counted from 1, and what could have stood there."""
 
@@ -38,7 +47,7 @@ class Mistake(Schema):
 
 
 class ConditionOut(Schema):
-    """How many rows a condition takes of how many; or its mistake."""
+    """How many rows a condition takes, or an expression has a number for, of how many; or its mistake."""
 
     taken: int | None
     of: int
@@ -72,11 +81,23 @@ def condition(request: HttpRequest, payload: ConditionIn) -> ConditionOut:
     data = data_of(_with_rows(dataset).newest)
     if not payload.text.strip():
         return ConditionOut(taken=len(data), of=len(data), mistake=None)
+    return _answer(len(data), lambda: taken(data, payload.text))
+
+
+@router.post("/expression", response=ConditionOut, summary="For how many rows an expression gives a number")
+def expression(request: HttpRequest, payload: ExpressionIn) -> ConditionOut:
+    """Mistakes are an answer here too."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
+    data = data_of(_with_rows(dataset).newest)
+    return _answer(len(data), lambda: np.isfinite(computed_numbers(data, payload.text)))
+
+
+def _answer(of: int, work: Callable[[], NDArray[np.bool_]]) -> ConditionOut:
     try:
-        return ConditionOut(taken=int(np.count_nonzero(taken(data, payload.text))), of=len(data), mistake=None)
+        return ConditionOut(taken=int(np.count_nonzero(work())), of=of, mistake=None)
     except BadExpression as error:
         mistake = Mistake(problem=error.problem, line=error.line, column=error.column, expected=error.expected)
-        return ConditionOut(taken=None, of=len(data), mistake=mistake)
+        return ConditionOut(taken=None, of=of, mistake=mistake)
 
 
 @router.get("/condition/{dataset_id}", response=LanguageOut, summary="Names and functions of conditions")

@@ -94,7 +94,7 @@ def test_an_expression_stands_where_a_field_can() -> None:
     assert numbers_of(data, "t / ha * 1").tolist()[:2] == [2.5, pytest.approx(np.nan, nan_ok=True)]
     for text, said in (
         ("tt", "There is no field 'tt'"), ("t / hha", "Is 'ha' meant?"), ("t +", "missing at the end"),
-        ("upper(isle)", "gives no numbers"), ("isle", "holds text, not numbers"),
+        ("upper(isle)", "This comes to a text. Expected a number"), ("isle", "holds text, not numbers"),
     ):  # fmt: skip
         with pytest.raises(BadInput, match=said.replace("?", r"\?")):
             numbers_of(data, text)

@@ -58,6 +58,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
+        "/api/draw/expression": {"dataset": joined, "text": "carbon_t / 3"},
         "/api/draw/condition": {"dataset": joined, "text": "carbon_t > 3"},
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},

@@ -38,6 +38,26 @@ def test_a_condition_is_counted_or_its_mistake_has_a_place(owner: Client, named:
     assert code == 422 and "is a raster" in answer["detail"]
 
 
+def test_an_expression_has_a_number_for_some_rows_or_a_mistake(owner: Client, named: dict[str, Dataset]) -> None:
+    areas = named["Catchments with returns"]
+
+    def given(text: str) -> dict[str, Any]:
+        code, answer = send(owner, "/draw/expression", {"dataset": str(areas.pk), "text": text})
+        assert code == 200
+        return dict(answer)
+
+    worked = given("carbon_t / peat_ha * 1000")
+    assert worked["mistake"] is None and 200 < worked["taken"] < worked["of"] == 214
+    assert given("area_km2")["taken"] == 214
+    assert given("upper(name)")["mistake"]["problem"] == "This comes to a text."
+    assert given("carbon_t /")["mistake"]["column"] == 11
+    symbology = {"kind": "classed", "classing": {"field": "carbon_t / peat_ha", "method": "quantile", "classes": 4}}
+    layer = {"id": "c", "name": "C", "dataset": str(areas.pk), "symbology": symbology}
+    answer = owner.post("/api/draw/ink", json.dumps(layer), content_type="application/json").content
+    header = json.loads(answer[4 : 4 + int.from_bytes(answer[:4], "little")])
+    assert sum(each["count"] for each in header["classes"]) == given("carbon_t / peat_ha")["taken"]
+
+
 def test_names_functions_and_values_are_offered(owner: Client, named: dict[str, Dataset]) -> None:
     wells = named["Dip wells"]
     language = owner.get(f"/api/draw/condition/{wells.pk}").json()

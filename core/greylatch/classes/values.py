@@ -1,12 +1,11 @@
 """The numbers that get classified: a field, divided by what normalises it."""
 
 import numpy as np
-import pyarrow as pa
 from numpy.typing import NDArray
 
 from greylatch.errors import BadExpression, BadInput
 from greylatch.places.measures import remembered_areas
-from greylatch.rules.evaluating import computed
+from greylatch.rules.evaluating import computed_numbers
 from greylatch.rules.language import parsed
 from greylatch.rules.values import MEASURES
 from greylatch.sheet.document import Normalise
@@ -71,10 +70,7 @@ def numbers_of(dataset: Dataset, text: str) -> NDArray[np.float64]:
     """
     if text in dataset.columns.column_names or not _is_expression(text):
         return numbers(dataset.columns, text)
-    values = computed(dataset, text)
-    if not (pa.types.is_integer(values.type) or pa.types.is_floating(values.type)):
-        raise BadInput(f"'{text}' gives no numbers.", "Choose a field of numbers, or calculate with some.")
-    return values.cast(pa.float64(), safe=False).to_numpy(zero_copy_only=False).astype(np.float64, copy=False)
+    return computed_numbers(dataset, text)
 
 
 def meaning_of(dataset: Dataset, text: str) -> Meaning:

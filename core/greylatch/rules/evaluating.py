@@ -18,7 +18,7 @@ from greylatch.rules.temporal import AGES
 from greylatch.rules.values import WORDS, Kind, Rows, Value, instant
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["computed", "kind_of", "taken"]
+__all__ = ["computed", "computed_numbers", "kind_of", "taken"]
 
 WHOLE = 2**53
 """Up to which a number of the text is taken as a whole one."""
@@ -90,6 +90,37 @@ def computed(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | 
     if value.kind in ("shape", "interval", "list"):
         raise read.mistake(f"This comes to {value.said}.", "", "a number, a text, a date or a condition")
     return _column(value, len(dataset))
+
+
+def computed_numbers(dataset: Dataset, expression: str) -> NDArray[np.float64]:
+    """What an expression comes to where that is a number, as float64; NaN where it has no value.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    expression : str
+        CQL2 text.
+
+    Returns
+    -------
+    NDArray[np.float64]
+
+    Raises
+    ------
+    BadExpression
+        With line and column of a mistake, and for an expression that gives something else.
+
+    Examples
+    --------
+    >>> computed_numbers(Dataset(pa.table({"t": [10, 4], "ha": [4, 0]}), "table"), "t / ha").tolist()
+    [2.5, nan]
+    """
+    kind = kind_of(dataset, expression)
+    if kind != "number":
+        raise parsed(expression).mistake(f"This comes to {WORDS[kind]}.", "", "a number, such as carbon_t / peat_ha")
+    values = computed(dataset, expression).cast(pa.float64(), safe=False)
+    return np.asarray(values.to_numpy(zero_copy_only=False), dtype=np.float64)
 
 
 def kind_of(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | None = None) -> Kind:

@@ -51,7 +51,7 @@ describe('the field', () => {
     useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
     render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} weight={null} />)
     open('Field')
-    expect(options()).toEqual(['v', 'w'])
+    expect(options()).toEqual(['v', 'w', 'calculated …'])
     fireEvent.click(screen.getByRole('option', { name: 'w' }))
     expect(classing()?.field).toBe('w')
   })

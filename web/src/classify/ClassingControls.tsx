@@ -1,15 +1,19 @@
-import { memo } from 'react'
+import { lazy, memo, Suspense, useState } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Classing, Dataset, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
+import { written } from '../rules/names'
 import { inkQuery } from '../sheet/queries'
 import { layerOf } from '../sheet/store'
 import { breaksOf, changeClassing, chooseDivisor, chooseField, mostClasses, stepClasses } from './classing'
 import { METHOD_WORDS } from './words'
 
+const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
+const CALCULATED = '='
 const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
 
 interface FieldProps {
@@ -33,15 +37,34 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
       .filter((f) => f !== field)
       .map((f) => [f, named(f)]),
   ] as [string, string][]
+  const [calculating, calculate] = useState(false)
+  const calculated = calculating || !fields.includes(field)
   const weights = [['=', 'each alike'], ...also(weight).map((f) => [f, named(f)])] as [string, string][]
   return (
     <>
       <Choice
         label="Field"
-        value={field}
-        options={also(field).map((f) => [f, named(f)] as const)}
-        onChange={(chosen) => chooseField(layerId, chosen)}
+        value={calculated ? CALCULATED : field}
+        options={[...fields.map((f) => [f, named(f)] as const), [CALCULATED, 'calculated …'] as const]}
+        onChange={(chosen) => {
+          calculate(chosen === CALCULATED)
+          if (chosen !== CALCULATED) chooseField(layerId, chosen)
+        }}
       />
+      {calculated && (
+        <Box sx={{ width: 270, my: 0.5 }}>
+          <Suspense fallback={<Box sx={{ height: 100 }} />}>
+            <ConditionEditor
+              key={layerId}
+              dataset={dataset.id}
+              value={fields.includes(field) ? written(field) : field}
+              label="Calculated"
+              gives="number"
+              onChange={(text) => chooseField(layerId, text)}
+            />
+          </Suspense>
+        </Box>
+      )}
       <Choice
         label="Divide by"
         value={normalise?.by === 'area' ? '=area' : normalise?.by === 'field' ? normalise.field : '='}

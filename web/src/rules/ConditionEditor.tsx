@@ -19,12 +19,14 @@ interface Props {
   dataset: string
   value: string
   label: string
+  /** What it is to come to: a condition takes rows, an expression gives each a number. */
+  gives?: 'rows' | 'number'
   onChange: (text: string) => void
 }
 
-/** A condition being written: checked while it is typed, its mistakes under their very place, and how many rows it takes. What has a
+/** A condition or an expression being written: checked while it is typed, its mistakes under their very place, and how many rows it takes. What has a
  * mistake is not taken over. */
-export default function ConditionEditor({ dataset, value, label, onChange }: Props) {
+export default function ConditionEditor({ dataset, value, label, gives = 'rows', onChange }: Props) {
   const theme = useTheme()
   const host = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView | null>(null)
@@ -55,7 +57,9 @@ export default function ConditionEditor({ dataset, value, label, onChange }: Pro
     const check = linter(
       async (editor) => {
         const text = editor.state.doc.toString()
-        const told = await answered(client.POST('/api/draw/condition', { body: { dataset, text } })).catch(() => null)
+        const address = gives === 'rows' ? '/api/draw/condition' : '/api/draw/expression'
+        if (gives === 'number' && !text.trim()) return []
+        const told = await answered(client.POST(address, { body: { dataset, text } })).catch(() => null)
         if (!told || editor.state.doc.toString() !== text) return []
         setAnswer(told)
         if (told.mistake) return [underlined(editor.state.doc, told.mistake)]
@@ -81,7 +85,7 @@ export default function ConditionEditor({ dataset, value, label, onChange }: Pro
           }),
           check,
           keymap.of([...defaultKeymap, ...historyKeymap]),
-          placeholder("peat_m > 2 AND isle = 'Ard'"),
+          placeholder(gives === 'rows' ? "peat_m > 2 AND isle = 'Ard'" : 'carbon_t / peat_ha'),
           EditorView.lineWrapping,
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           look(theme),
@@ -90,7 +94,7 @@ export default function ConditionEditor({ dataset, value, label, onChange }: Pro
     })
     view.current = editor
     return () => editor.destroy()
-  }, [dataset, label, queries, theme])
+  }, [dataset, gives, label, queries, theme])
 
   useEffect(() => {
     // What was changed elsewhere, by an undo say, is shown here too.
@@ -110,7 +114,7 @@ export default function ConditionEditor({ dataset, value, label, onChange }: Pro
         data-testid="condition-answer"
         sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: 34 }}
       >
-        {answer && said(answer)}
+        {answer && (gives === 'rows' || answer.mistake ? said(answer) : `A number for ${said(answer).toLowerCase()}`)}
       </Typography>
     </Box>
   )

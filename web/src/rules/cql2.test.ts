@@ -1,7 +1,8 @@
 import { CompletionContext } from '@codemirror/autocomplete'
 import { EditorState, Text } from '@codemirror/state'
 import { describe, expect, it } from 'vitest'
-import { completions, fieldBefore, underlined, wordsOf, written } from './cql2'
+import { completions, fieldBefore, underlined, wordsOf } from './cql2'
+import { written } from './names'
 
 const language = {
   names: ['peat_m', 'isle', 'odd name', 'geometry'],

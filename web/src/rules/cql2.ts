@@ -4,10 +4,10 @@ import type { Diagnostic } from '@codemirror/lint'
 import type { Text } from '@codemirror/state'
 import { tags } from '@lezer/highlight'
 import type { Language, Mistake } from '../api/types'
+import { WORD, written } from './names'
 
 const KEYWORDS = ['AND', 'OR', 'NOT', 'IN', 'LIKE', 'BETWEEN', 'IS NULL', 'IS NOT NULL', 'TRUE', 'FALSE', 'NULL']
 const LITERALS = ['DATE(', 'TIMESTAMP(', 'INTERVAL(', 'BBOX(', 'POINT(', 'POLYGON((']
-const WORD = /^(and|or|not|in|like|between|is|null|true|false)$/i
 
 /** The words, texts and numbers of a condition, told apart for the eye. */
 export const cql2 = StreamLanguage.define<null>({
@@ -31,11 +31,6 @@ export const colours = (ink: { keyword: string; string: string; number: string }
     { tag: tags.string, color: ink.string },
     { tag: tags.number, color: ink.number },
   ])
-
-/** A field as it is written in a condition: names of letters and digits as they are, others in double quotes. */
-export function written(name: string): string {
-  return /^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) && !WORD.test(name) ? name : `"${name}"`
-}
 
 /** Which field's values could stand at the end of this text, and how much of one is there already. */
 export function fieldBefore(text: string): { field: string; begun: string } | null {

@@ -1179,6 +1179,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/expression": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * For how many rows an expression gives a number
+         * @description Mistakes are an answer here too.
+         */
+        post: operations["sheets_conditions_expression"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/condition/{dataset_id}": {
         parameters: {
             query?: never;
@@ -3051,7 +3071,7 @@ export interface components {
         };
         /**
          * ConditionOut
-         * @description How many rows a condition takes of how many; or its mistake.
+         * @description How many rows a condition takes, or an expression has a number for, of how many; or its mistake.
          */
         ConditionOut: {
             /** Taken */
@@ -3079,6 +3099,19 @@ export interface components {
          * @description A condition about the rows of a dataset.
          */
         ConditionIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ExpressionIn
+         * @description An expression that is to give a number for each row of a dataset.
+         */
+        ExpressionIn: {
             /**
              * Dataset
              * Format: uuid
@@ -5007,6 +5040,30 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ConditionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionOut"];
+                };
+            };
+        };
+    };
+    sheets_conditions_expression: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpressionIn"];
             };
         };
         responses: {
