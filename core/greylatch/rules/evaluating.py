@@ -8,14 +8,14 @@ import pyarrow as pa
 import pyarrow.compute as pc
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import shape as shape_from
 
 from greylatch.errors import BadInput
 from greylatch.rules.language import Expression, Node, closest, parsed
+from greylatch.rules.literals import box_literal, instant_literal, shape_literal, times
 from greylatch.rules.operations import OPERATIONS, Operation
 from greylatch.rules.spatial import FixedShapes
 from greylatch.rules.temporal import AGES
-from greylatch.rules.values import WORDS, Kind, Rows, Value, instant
+from greylatch.rules.values import WORDS, Kind, Rows, Value
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["computed", "computed_numbers", "kind_of", "taken"]
@@ -197,31 +197,18 @@ def _property(expression: Expression, name: str, rows: Rows) -> Value:
 def _literal(expression: Expression, node: Mapping[str, Any], rows: Rows) -> Value:
     for key in ("date", "timestamp"):
         if key in node:
-            return Value("time", _instant(expression, node[key]))
+            return Value("time", instant_literal(expression, node[key]))
     if "interval" in node:
         first, last = node["interval"]
         ends = _ends(expression, first, rows, 0), _ends(expression, last, rows, 1)
         return Value("interval", ends)
     if "bbox" in node:
-        return Value("shape", FixedShapes(np.array([_box(expression, [float(v) for v in node["bbox"]])], dtype=object)))
+        return Value(
+            "shape", FixedShapes(np.array([box_literal(expression, [float(v) for v in node["bbox"]])], dtype=object))
+        )
     if "type" in node:
-        try:
-            literal = shapely.force_2d(shape_from(node))
-        except (ValueError, TypeError, IndexError, shapely.errors.GEOSException) as error:
-            raise expression.mistake("This is no whole shape.", str(node["type"])) from error
-        if not literal.is_valid:
-            raise expression.mistake("This shape crosses itself.", str(node["type"]))
-        return Value("shape", FixedShapes(np.array([literal], dtype=object)))
+        return Value("shape", FixedShapes(np.array([shape_literal(expression, node)], dtype=object)))
     raise expression.mistake("This can't be read.", "")
-
-
-def _instant(expression: Expression, text: str, last: bool = False) -> pa.Scalar:
-    try:
-        return instant(text, last)
-    except (ValueError, OverflowError) as error:
-        raise expression.mistake(
-            f"'{text}' is no date.", f"'{text}'", "'2026-03-31' or '2026-03-31T12:00:00Z'"
-        ) from error
 
 
 def _ends(expression: Expression, end: Node, rows: Rows, which: int) -> NDArray[np.datetime64]:
@@ -229,31 +216,11 @@ def _ends(expression: Expression, end: Node, rows: Rows, which: int) -> NDArray[
     if end == "..":
         return np.array(AGES[which])
     if isinstance(end, str):
-        return _times(_instant(expression, end, bool(which)))
+        return times(instant_literal(expression, end, bool(which)))
     value = _value(expression, end, rows)
     if value.kind != "time":
         raise expression.mistake(f"An interval ends at a date, and this is {value.said}.", _word(end))
-    return _times(value.data)
-
-
-def _times(data: Any) -> NDArray[np.datetime64]:
-    if isinstance(data, pa.Scalar):
-        return np.array(data.value if data.is_valid else None, dtype="datetime64[us]")
-    return np.asarray(data.to_numpy(), dtype="datetime64[us]")
-
-
-def _box(expression: Expression, sides: list[float]) -> shapely.Geometry:
-    if len(sides) not in (4, 6):
-        raise expression.mistake(
-            f"A box has four sides, and here are {len(sides)} numbers.", "BBOX", "west, south, east, north"
-        )
-    west, south, east, north = sides if len(sides) == 4 else (sides[0], sides[1], sides[3], sides[4])
-    if south > north:
-        raise expression.mistake("The south of a box lies above its north.", "BBOX")
-    if west <= east:
-        return shapely.box(west, south, east, north)
-    # One that is further west than east crosses the 180th meridian.
-    return shapely.MultiPolygon([shapely.box(west, south, 180, north), shapely.box(-180, south, east, north)])
+    return times(value.data)
 
 
 def _operated(expression: Expression, node: Mapping[str, Any], rows: Rows) -> Value:
@@ -297,7 +264,7 @@ def _of_kinds(
     for i, value in enumerate(values):
         wanted: Kind = operation.kind_of(i) or shared
         if wanted == "interval" and value.kind == "time":
-            ends = _times(value.data)
+            ends = times(value.data)
             value = Value("interval", (ends, ends))
         elif value.kind == "nothing" and wanted not in ("nothing", "shape", "interval", "list"):
             value = Value(wanted, pa.scalar(None, _ARROW[wanted]))

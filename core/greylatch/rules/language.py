@@ -110,6 +110,19 @@ def parsed(text: str) -> Expression:
 def closest(word: str, there: Iterable[str]) -> str:
     """The word that is likeliest to be meant, as a question; '' where none is near.
 
+    Parameters
+    ----------
+    word : str
+        What was written.
+    there : Iterable[str]
+        What could have been.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
     >>> closest("nmae", ["name", "peat"])
     "Is 'name' meant?"
     """

@@ -88,6 +88,25 @@ def within_distance(a: Shapes | FixedShapes, b: Shapes | FixedShapes, distance: 
     The nearest places are found in degrees whose longitudes are shortened as they are there, and the geodesic between them is
     measured (Karney 2013, through pyproj.Geod): of points exactly, of lines and areas to about a thousandth for distances of up to
     some hundred kilometres.
+
+    Parameters
+    ----------
+    a, b : Shapes | FixedShapes
+        In longitude and latitude: one for each row, or the same for all.
+    distance : pa.Scalar
+        How far.
+    unit : pa.Scalar | None
+        One of `UNITS`; None for metres.
+
+    Returns
+    -------
+    pa.Array | pa.Scalar
+        Truth values, null for a row without a shape.
+
+    Raises
+    ------
+    BadInput
+        For another unit, and for a distance that is not the same for all rows.
     """
     metres = _metres(distance, unit)
     if isinstance(a, FixedShapes) and isinstance(b, FixedShapes):

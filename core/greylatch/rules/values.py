@@ -128,8 +128,21 @@ def column_value(column: pa.ChunkedArray) -> Value:
 
 
 def literals_of(column: pa.ChunkedArray, most: int) -> list[str]:
-    """The commonest values of a column as they are written in a condition, up to `most` of them.
+    """The commonest values of a column as they are written in a condition.
 
+    Parameters
+    ----------
+    column : pa.ChunkedArray
+        A field's values.
+    most : int
+        How many at most.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
     >>> literals_of(pa.chunked_array([["Ard", "O'Mhór", "Ard", None]]), 9)
     ["'Ard'", "'O''Mhór'"]
     """
@@ -150,8 +163,27 @@ def _literal(value: Any) -> str:
 
 
 def instant(text: str, last: bool = False) -> pa.Scalar:
-    """The instant of a date or a timestamp of RFC 3339; of a date its first, or its `last`. Raises ValueError for what is none.
+    """The instant of a date or a timestamp of RFC 3339, in UTC.
 
+    Parameters
+    ----------
+    text : str
+        A date, or a timestamp with or without an offset.
+    last : bool
+        Whether of a date its last instant is meant, not its first.
+
+    Returns
+    -------
+    pa.Scalar
+        A timestamp in µs.
+
+    Raises
+    ------
+    ValueError
+        For what is none.
+
+    Examples
+    --------
     >>> instant("2026-03-01").as_py().isoformat(), instant("2026-03-01T12:00:00+02:00").as_py().isoformat()
     ('2026-03-01T00:00:00', '2026-03-01T10:00:00')
     """
