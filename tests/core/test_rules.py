@@ -17,7 +17,7 @@ from greylatch.places.crs import LONLAT
 from greylatch.rules.evaluating import computed, kind_of, taken
 from greylatch.rules.language import parsed
 from greylatch.tables.dataset import Dataset
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 N = 3_000
@@ -176,7 +176,7 @@ TOKENS = st.sampled_from(
 )  # fmt: skip
 
 
-@settings(max_examples=1_500, deadline=None)
+@settings(max_examples=1_500, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(st.one_of(st.lists(TOKENS, max_size=9).map(" ".join), st.text(max_size=30)))
 def test_any_text_is_a_condition_or_has_a_mistake_with_a_place(text: str) -> None:
     data = Dataset(SMALL.columns, "points", shapely.points([[0, 0], [1, 1]]), LONLAT)

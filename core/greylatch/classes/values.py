@@ -65,6 +65,7 @@ def numbers_of(dataset: Dataset, text: str) -> NDArray[np.float64]:
 
     Examples
     --------
+    >>> import pyarrow as pa
     >>> numbers_of(Dataset(pa.table({"t": [10, 4], "ha": [4, 0]}), "table"), "t / ha * 100").tolist()
     [250.0, nan]
     """
