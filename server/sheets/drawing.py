@@ -20,7 +20,7 @@ from greylatch.places.grid import DEEPEST
 from greylatch.proof.findings import Finding, findings, mend
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
-from greylatch.rules.evaluating import taken
+from greylatch.rules.evaluating import filtered
 from greylatch.sheet.document import Condition, FieldName, Layer, Normalise, Origin, RampChoice
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.grounds import GroundName, with_ground
@@ -221,8 +221,7 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
 def distribution_of_field(request: HttpRequest, payload: DistributionIn) -> Distribution:
     """Of the values as they would be classified."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    data = data_of(dataset.newest)
-    rows = data.taking(taken(data, payload.filter)) if payload.filter.strip() else data
+    rows = filtered(data_of(dataset.newest), payload.filter)
     return distribution(values_of(rows, payload.field, payload.normalise))
 
 

@@ -47,7 +47,7 @@ def folder(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
     return home
 
 
-LETTERED = {"lettering": {"field": "well", "size": 10}, "card": "{{ well }}"}
+LETTERED = {"lettering": {"field": "condition", "size": 10}, "card": "{{ condition }}"}
 
 
 def test_the_picture_the_key_and_the_labels_are_those_of_the_rows_alone(folder: Path) -> None:

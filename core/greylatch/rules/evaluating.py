@@ -18,7 +18,7 @@ from greylatch.rules.temporal import AGES
 from greylatch.rules.values import WORDS, Kind, Rows, Value
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["computed", "computed_numbers", "kind_of", "taken"]
+__all__ = ["computed", "computed_numbers", "filtered", "kind_of", "taken"]
 
 WHOLE = 2**53
 """Up to which a number of the text is taken as a whole one."""
@@ -57,6 +57,33 @@ def taken(dataset: Dataset, condition: str, others: Mapping[str, Dataset] | None
             f"This comes to {value.said}, which takes no rows.", "", "a condition, such as peat_m > 2"
         )
     return np.asarray(pc.fill_null(_column(value, len(dataset)), False).to_numpy(zero_copy_only=False), dtype=np.bool_)
+
+
+def filtered(dataset: Dataset, condition: str) -> Dataset:
+    """Only the rows that a condition takes; all of them, the very same, where it is blank.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    condition : str
+        CQL2 text, or ''.
+
+    Returns
+    -------
+    Dataset
+
+    Raises
+    ------
+    BadExpression
+        With line and column of a mistake.
+
+    Examples
+    --------
+    >>> filtered(Dataset(pa.table({"peat_m": [1.5, 3]}), "table"), "peat_m > 2").fids.tolist()
+    [1]
+    """
+    return dataset.taking(taken(dataset, condition)) if condition.strip() else dataset
 
 
 def computed(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | None = None) -> pa.Array:

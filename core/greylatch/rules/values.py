@@ -49,9 +49,6 @@ class Rows:
     dataset: Dataset
     others: Mapping[str, Dataset] = field(default_factory=dict)
 
-    def __len__(self) -> int:
-        return len(self.dataset)
-
     @cached_property
     def shapes(self) -> Shapes | None:
         """Shapes in longitude and latitude, as CQL2 has them; None for a bare table."""

@@ -1,7 +1,7 @@
 """Classes that stay as they are when their data change."""
 
 from greylatch.errors import BadInput, CannotDraw
-from greylatch.rules.evaluating import taken
+from greylatch.rules.evaluating import filtered
 from greylatch.sheet.document import Classed, Graduated, Layer
 from greylatch.symbols.ink import classification_of
 from greylatch.tables.dataset import Dataset
@@ -34,8 +34,7 @@ def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
         return layer
     classing = symbology.classing
     try:
-        rows = dataset.taking(taken(dataset, layer.filter)) if layer.filter.strip() else dataset
-        classification = classification_of(rows, classing)
+        classification = classification_of(filtered(dataset, layer.filter), classing)
     except BadInput as error:
         raise CannotDraw(str(error)) from error
     # The last limit is the largest value, which other data may exceed.
