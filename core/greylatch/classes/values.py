@@ -8,11 +8,11 @@ from greylatch.places.measures import remembered_areas
 from greylatch.rules.evaluating import computed_numbers
 from greylatch.rules.language import parsed
 from greylatch.rules.values import MEASURES
-from greylatch.sheet.document import Normalise
+from greylatch.sheet.parts import Normalise
 from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.meaning import Meaning
 
-__all__ = ["meaning_of", "numbers_of", "values_of"]
+__all__ = ["is_expression", "meaning_of", "numbers_of", "values_of"]
 
 
 def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) -> NDArray[np.float64]:
@@ -34,14 +34,18 @@ def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) 
     values = numbers_of(dataset, field)
     if normalise is None:
         return values
+    if normalise.by == "total":
+        total = float(np.nansum(np.where(np.isfinite(values), values, 0.0)))
+        return values / total * 100 if total else np.full(len(values), np.nan)
+    per = 1.0
     if normalise.by == "field":
-        below = numbers_of(dataset, normalise.field)
+        below, per = numbers_of(dataset, normalise.field), normalise.per
     else:
         if dataset.kind != "areas" or dataset.shapes is None or dataset.crs is None:
             raise BadInput("Only areas have an area to divide by.", "Normalise by a field instead.")
         below = remembered_areas(dataset.shapes, dataset.crs)
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.where(below == 0, np.nan, values / below)
+        return np.where(below == 0, np.nan, values / below * per)
 
 
 def numbers_of(dataset: Dataset, text: str) -> NDArray[np.float64]:
@@ -69,7 +73,7 @@ def numbers_of(dataset: Dataset, text: str) -> NDArray[np.float64]:
     >>> numbers_of(Dataset(pa.table({"t": [10, 4], "ha": [4, 0]}), "table"), "t / ha * 100").tolist()
     [250.0, nan]
     """
-    if text in dataset.columns.column_names or not _is_expression(text):
+    if text in dataset.columns.column_names or not is_expression(text):
         return numbers(dataset.columns, text)
     return computed_numbers(dataset, text)
 
@@ -91,7 +95,7 @@ def meaning_of(dataset: Dataset, text: str) -> Meaning:
     return dataset.meaning(text) if text in dataset.columns.column_names else Meaning("measure")
 
 
-def _is_expression(text: str) -> bool:
+def is_expression(text: str) -> bool:
     """Whether a text reads as more than a name: then what is wrong with it is told as of an expression."""
     try:
         node = parsed(text).node

@@ -11,6 +11,7 @@ from greylatch.paint.key import LayerKey, layer_key
 from greylatch.paint.key_picture import key_pixels, key_svg
 from greylatch.paint.passes import compose
 from greylatch.sheet.reading import read_sheet
+from greylatch.symbols.marks import Mark
 from greylatch.tiles.image import png
 from greylatch.wording import counted
 
@@ -39,10 +40,15 @@ def _told(key: LayerKey) -> dict[str, Any]:
         for entry in key.entries
         if entry.mark and not entry.hidden
     ]
-    ramp = {"ramp": vars(key.ramp)} if key.ramp else {}
+    ramps = [
+        {"colours": section.ramp, "low": section.ends[0], "high": section.ends[-1]}
+        for section in key.sections
+        if section.ramp and section.ends
+    ]
+    ramp = {"ramp": ramps[0]} if ramps else {}
     return {"layer": key.layer, "title": key.title, "unit": key.unit, "kind": key.kind, "entries": entries, **ramp}
 
 
-def _colour(key: LayerKey, mark: Any) -> str:
+def _colour(key: LayerKey, mark: Mark) -> str:
     """What is seen of a mark: a line has no fill."""
-    return str(mark.stroke if key.kind == "lines" else mark.fill)
+    return mark.strokes[-1].colour if key.kind == "lines" and mark.strokes else mark.fill

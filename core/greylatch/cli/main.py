@@ -29,12 +29,14 @@ def parser() -> argparse.ArgumentParser:
     top = _Parser(prog="greylatch", description="Classified thematic maps from tables and rasters.")
     commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND", parser_class=_Parser)
 
-    info = _command(commands, "info", "table:info", "what a file holds")
+    info = _command(commands, "info", "info:info", "what a file holds")
     info.add_argument("file")
     _crs(info)
     info.add_argument("--json", action="store_true")
 
-    classify = _command(commands, "classify", "table:classify_field", "class breaks of a field or of a raster's band")
+    classify = _command(
+        commands, "classify", "classify:classify_field", "class breaks of a field or of a raster's band"
+    )
     classify.add_argument("file")
     _crs(classify)
     classify.add_argument("--field", help='or an expression, such as "carbon_t / peat_ha"')
@@ -47,7 +49,7 @@ def parser() -> argparse.ArgumentParser:
     classify.add_argument("--nice", action="store_true", help="limits at round numbers, and what that moves")
     classify.add_argument("--json", action="store_true")
 
-    join = _command(commands, "join", "table:join_table", "join a table to areas by key")
+    join = _command(commands, "join", "join:join_table", "join a table to areas by key")
     join.add_argument("areas")
     join.add_argument("table")
     join.add_argument("--area-key", required=True, metavar="F")
@@ -120,6 +122,13 @@ def parser() -> argparse.ArgumentParser:
     suits.add_argument("file")
     _crs(suits)
     suits.add_argument("--json", action="store_true")
+
+    _command(
+        commands,
+        "symbols",
+        "symbols:print_symbols",
+        "what marks can be made of: shapes, patterns, ramps, blends, effects",
+    )
 
     _command(commands, "schema", "schema:print_schema", "the JSON Schema of the sheet document")
     return top

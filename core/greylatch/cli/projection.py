@@ -9,7 +9,7 @@ import numpy as np
 import pyproj
 import shapely
 
-from greylatch.cli.table import print_json
+from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
 from greylatch.formats.files import file_kind, read_file
 from greylatch.formats.geopackage import write_geopackage

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 
-from greylatch.cli.table import print_json
+from greylatch.cli.printing import print_json
 from greylatch.formats.files import read_file
 from greylatch.formats.writing import write_file
 from greylatch.rules.evaluating import taken

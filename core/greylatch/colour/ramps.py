@@ -8,9 +8,9 @@ from typing import Literal
 from coloraide import Color
 
 from greylatch.errors import BadInput
-from greylatch.sheet.document import RampChoice
+from greylatch.sheet.parts import RampChoice
 
-__all__ = ["RAMPS", "ramp_colours"]
+__all__ = ["RAMPS", "ramp_colours", "ramp_of"]
 
 Family = Literal["sequential", "diverging", "qualitative"]
 
@@ -68,21 +68,60 @@ def ramp_colours(choice: RampChoice, n: int) -> list[str]:
     >>> ramp_colours(RampChoice(name="slate", replaced={1: "#ff0000"}), 3)[1]
     '#ff0000'
     """
-    colours = list(_colours(choice.name, choice.reverse, n))
+    colours = list(_colours(choice.name, choice.reverse, n, tuple(choice.stops)))
     for position, colour in choice.replaced.items():
         if 0 <= position < n:
             colours[position] = colour.lower()
     return colours
 
 
+def ramp_of(colour: str) -> list[str]:
+    """Stops of a ramp from light to dark through one colour, its hue throughout (OKLCh).
+
+    Parameters
+    ----------
+    colour : str
+        #rrggbb.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> ramp_of("#7c4f74")[1]
+    '#7c4f74'
+    """
+    middle = Color(colour).convert("oklch")
+    light = middle.clone().set("lightness", max(0.95, middle["lightness"])).set("chroma", lambda chroma: chroma * 0.25)
+    dark = middle.clone().set("lightness", min(0.28, middle["lightness"])).set("chroma", lambda chroma: chroma * 0.7)
+    fit = {"method": "oklch-chroma"}
+    return [each.convert("srgb").to_string(hex=True, fit=fit) for each in (light, Color(colour), dark)]
+
+
+def _again(stop: Color, turn: int) -> Color:
+    """A hue that was taken already, darker or lighter by turns: nobody is to take two categories for one."""
+    if turn == 0:
+        return stop
+    lightness = stop["lightness"] + (0.16 if stop["lightness"] < 0.62 else -0.16) * (1 if turn % 2 else -1) * (
+        (turn + 1) // 2
+    )
+    return stop.clone().set("lightness", min(0.95, max(0.15, lightness)))
+
+
 @lru_cache(maxsize=512)
-def _colours(name: str, reverse: bool, n: int) -> tuple[str, ...]:
-    if name not in RAMPS:
+def _colours(name: str, reverse: bool, n: int, own: tuple[str, ...] = ()) -> tuple[str, ...]:
+    if len(own) == 1:
+        own = tuple(ramp_of(own[0]))
+    if name not in RAMPS and not own:
         raise BadInput(f"There is no ramp '{name}'.", f"The ramps are: {', '.join(RAMPS)}.")
-    ramp = RAMPS[name]
-    stops = [Color("oklch", list(stop)) for stop in ramp.stops]
-    if ramp.family == "qualitative":
-        picked = [stops[i % len(stops)] for i in range(n)]
+    stops = [Color(stop) for stop in own] or [Color("oklch", list(stop)) for stop in RAMPS[name].stops]
+    if own:
+        along = Color.interpolate(stops, space="oklab")
+        # Stops set by hand are shown just so, the first and the last as well.
+        picked = [along(0.5 if n == 1 else i / (n - 1)) for i in range(n)]
+    elif RAMPS[name].family == "qualitative":
+        picked = [_again(stops[i % len(stops)], i // len(stops)) for i in range(n)]
     else:
         along = Color.interpolate(stops, space="oklab")
         # A few classes should not be paler and darker than many: short ramps keep a little away from the ends.

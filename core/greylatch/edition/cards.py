@@ -61,7 +61,7 @@ def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
 def filled_cards(sheet: Sheet, vector: VectorPass) -> Iterator[tuple[int, str]]:
     """Fid and card of every drawn feature, in the order of fids."""
     data = vector.source.dataset
-    for row in np.flatnonzero(vector.ink.index != UNDRAWN).tolist():
+    for row in np.flatnonzero(vector.ink.mark != UNDRAWN).tolist():
         fid = int(data.fids[row])
         values = {name: plain(value) for name, value in data.shown(fid).items()}
         yield fid, render_card(vector.layer.card, values, sheet.pictures_from)

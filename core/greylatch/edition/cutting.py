@@ -31,8 +31,8 @@ def lots_of(plan: Plan) -> list[Lot]:
 
 def below_of(composition: Composition) -> Composition | None:
     """What open styles show as raster tiles below all else; None where they can say everything."""
-    n = passes_below(composition.passes)
-    return Composition(composition.passes[:n], [], composition.furniture, composition.frame) if n else None
+    n = passes_below(composition)
+    return replace(composition, passes=composition.passes[:n], lettered=[], placed={}) if n else None
 
 
 def archives_of(plan: Plan) -> dict[str, Archive]:

@@ -4,10 +4,10 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from greylatch.paint.key import RampKey
 from greylatch.places.described import FrameFigures
-from greylatch.sheet.document import Blend, Graticule, StartView
-from greylatch.symbols.ink import Mark
+from greylatch.sheet.document import Graticule, StartView
+from greylatch.sheet.layers import Blend, Effects
+from greylatch.symbols.marks import Mark
 
 __all__ = [
     "EditionPage",
@@ -15,11 +15,13 @@ __all__ = [
     "GroundLine",
     "GroundLines",
     "LabelStyle",
+    "PageGroup",
     "PageLabels",
     "PageLayer",
     "PageTiles",
     "PublicEntry",
     "PublicKey",
+    "PublicSection",
     "as_json",
 ]
 
@@ -36,6 +38,18 @@ class PublicEntry(_Part):
     mark: Mark
 
 
+class PublicSection(_Part):
+    """Lines that belong together; or a ramp with the values at its ends and in its middle; or a square of `square` columns and rows,
+    its entries first, row by row from the top."""
+
+    heading: str
+    entries: list[PublicEntry]
+    ramp: list[str]
+    ends: list[float]
+    square: tuple[int, int] | None
+    words: list[str] = []
+
+
 class PublicKey(_Part):
     """A layer's key, without what is left out of it or not drawn at all."""
 
@@ -43,8 +57,7 @@ class PublicKey(_Part):
     title: str
     unit: str
     kind: str
-    entries: list[PublicEntry]
-    ramp: RampKey | None
+    sections: list[PublicSection]
 
 
 class PageTiles(_Part):
@@ -68,10 +81,21 @@ class PageLayer(_Part):
     kind: Literal["areas", "lines", "points", "raster"]
     blend: Blend
     opacity: float
+    effects: Effects
+    group: str | None
     shapes: PageTiles | None
     ink: str | None
     cards: list[int] | None
     pictures: PageTiles | None
+
+
+class PageGroup(_Part):
+    """Layers that are composed with one another first, and then blended as one."""
+
+    id: str
+    blend: Blend
+    opacity: float
+    effects: Effects
 
 
 class LabelStyle(_Part):
@@ -121,6 +145,7 @@ class EditionPage(_Part):
     scales: list[list[float | None]] | None
     cards: list[str]
     layers: list[PageLayer]
+    groups: list[PageGroup]
     labels: PageLabels | None
     files: list[str]
 

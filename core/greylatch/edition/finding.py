@@ -9,7 +9,7 @@ import numpy as np
 from greylatch.paint.hits import hit
 from greylatch.paint.passes import Composition, VectorPass
 from greylatch.places.bounds import Bounds
-from greylatch.sheet.document import Layer
+from greylatch.sheet.layers import Layer
 from greylatch.symbols.ink import UNDRAWN
 
 __all__ = ["features_at", "features_within"]
@@ -52,7 +52,7 @@ def features_within(composition: Composition, box: Bounds, most: int = 500) -> l
             continue
         x, y = pass_.source.anchors.T
         with np.errstate(invalid="ignore"):
-            inside = (x >= west) & (x <= east) & (y >= south) & (y <= north) & (pass_.ink.index != UNDRAWN)
+            inside = (x >= west) & (x <= east) & (y >= south) & (y <= north) & (pass_.ink.mark != UNDRAWN)
         features += [
             Found(pass_.layer.id, int(pass_.source.dataset.fids[row]), float(x[row]), float(y[row]))
             for row in np.flatnonzero(inside)

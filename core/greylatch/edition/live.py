@@ -14,6 +14,7 @@ from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, Pag
 from greylatch.edition.plan import Plan
 from greylatch.lettering.type import LEADING
 from greylatch.paint.passes import Composition, Pass, VectorPass
+from greylatch.sheet.layers import Effects
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.packed import packed_ink
 from greylatch.tiles.archive import ArchiveInfo
@@ -56,7 +57,7 @@ def live_from(pass_: Pass, last: int) -> int | None:
     -------
     int | None
     """
-    if not isinstance(pass_, VectorPass) or len(pass_.ink.index) > LIVE_FEATURES:
+    if not isinstance(pass_, VectorPass) or len(pass_.ink.mark) > LIVE_FEATURES:
         return None
     if int(shapely.get_num_coordinates(pass_.source.shapes).sum()) > LIVE_VERTICES:
         return None
@@ -116,7 +117,10 @@ def tiled_layers(composition: Composition, levels: Levels) -> dict[str, Tiled]:
 
 
 def _alone(pass_: Pass) -> Pass:
-    return replace(pass_, layer=pass_.layer.model_copy(update={"opacity": 1.0, "blend": "normal"}))
+    return replace(
+        pass_,
+        layer=pass_.layer.model_copy(update={"opacity": 1.0, "blend": "normal", "effects": Effects(), "group": None}),
+    )
 
 
 def write_live(plan: Plan, there: dict[str, ArchiveInfo], out: Path, progress: Told) -> list[PageLayer]:
@@ -155,7 +159,7 @@ def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, pr
             cards = write_cards(plan.sheet, pass_, out)
     kind = pass_.source.dataset.kind if isinstance(pass_, VectorPass) else "raster"
     return PageLayer(
-        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, shapes=shapes, ink=ink, cards=cards,
+        id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, effects=layer.effects, group=layer.group, shapes=shapes, ink=ink, cards=cards,
         pictures=_tiles_there(pictures_of(layer), there),
     )  # fmt: skip
 
@@ -212,7 +216,7 @@ def live_shapes(plan: Plan) -> dict[str, Archive]:
     for pass_ in plan.composition.passes:
         if isinstance(pass_, VectorPass) and _is_live(pass_, plan):
             sharing = _sharing(pass_, plan)
-            drawn = np.any([other.ink.index != UNDRAWN for other in sharing], axis=0)
+            drawn = np.any([other.ink.mark != UNDRAWN for other in sharing], axis=0)
             info = _shapes_info(sharing[0], plan)
             archives[_shapes_name(pass_, plan)] = vector_archive(
                 info, pass_.source.bounds, partial(shape_tile, pass_.source, drawn=drawn)
@@ -229,8 +233,8 @@ def _is_live(vector: VectorPass, plan: Plan) -> bool:
 def _sharing(vector: VectorPass, plan: Plan) -> list[VectorPass]:
     """The layers of the same rows, from the bottom up."""
     passes = (other for other in plan.composition.passes if isinstance(other, VectorPass))
-    rows = vector.layer.dataset, vector.layer.filter
-    return [other for other in passes if (other.layer.dataset, other.layer.filter) == rows]
+    rows = vector.layer.dataset, vector.layer.filter, vector.layer.reading
+    return [other for other in passes if (other.layer.dataset, other.layer.filter, other.layer.reading) == rows]
 
 
 def _shapes_name(vector: VectorPass, plan: Plan) -> str:

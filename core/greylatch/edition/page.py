@@ -9,13 +9,12 @@ from string import Template
 
 from fontTools.subset import Options, Subsetter, load_font, save_font
 
-from greylatch.edition.description import EditionPage, PublicKey
+from greylatch.edition.description import EditionPage, PublicKey, PublicSection
 from greylatch.edition.plan import Plan
 from greylatch.errors import BadInput
 from greylatch.lettering.type import FONT_FILE
-from greylatch.paint.key import RampKey
 from greylatch.paint.passes import Composition
-from greylatch.symbols.ink import Mark
+from greylatch.symbols.swatch import swatch_svg
 
 __all__ = ["ASSETS", "BUILT", "LETTERS", "letters", "page_html", "write_page"]
 
@@ -24,6 +23,8 @@ BUILT = Path(__file__).parent / "page"
 ASSETS = "page"
 """The folder of script, styles and letters within an edition."""
 LETTERS = "letters.woff"
+CELL = 22
+"""Px of a side of a field of a two-way key."""
 DEGREES = "0123456789°′″.,−- NSEW"
 """What is written at the edge of a map, whatever its labels say."""
 
@@ -143,36 +144,43 @@ def _key(parts: Sequence[PublicKey]) -> str:
 
 def _section(part: PublicKey) -> str:
     unit = f"<p>{escape(part.unit)}</p>" if part.unit else ""
-    entries = "".join(f"<li>{_swatch(entry.mark, part.kind)}{escape(entry.text)}</li>" for entry in part.entries)
-    ramp = _ramp(part.layer, part.ramp) if part.ramp else ""
-    return f"<section><h2>{escape(part.title)}</h2>{unit}{ramp}<ul>{entries}</ul></section>"
+    lines = "".join(_lines(part, section, f"{part.layer}-{i}") for i, section in enumerate(part.sections))
+    return f"<section><h2>{escape(part.title)}</h2>{unit}{lines}</section>"
 
 
-def _swatch(mark: Mark, kind: str) -> str:
-    """What an entry stands for: a symbol in its size, a piece of a line or of an area."""
-    side = max(18.0, 2 * (mark.radius + mark.stroke_width) + 2) if kind == "points" else 18.0
-    width = max(24.0, side)
-    fill = "none" if kind == "lines" else mark.fill
-    look = (
-        f'fill="{fill}" fill-opacity="{mark.fill_opacity:g}" stroke="{mark.stroke}" stroke-width="{mark.stroke_width:g}" '
-        f'stroke-opacity="{mark.stroke_opacity:g}"'
+def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
+    """A part of a layer's key: its heading, its ramp or square, its entries."""
+    several = len(section.entries) > 1 or section.ramp or section.square
+    heading = f"<h3>{escape(section.heading)}</h3>" if section.heading and several else ""
+    ramp = _ramp(name, section) if section.ramp else ""
+    squared = section.square[0] * section.square[1] if section.square else 0
+    entries = "".join(
+        f"<li>{swatch_svg(entry.mark, part.kind, f'{name}-{i}')}{escape(entry.text)}</li>"
+        for i, entry in enumerate(section.entries[squared:])
     )
-    if kind == "points":
-        shape = f'<circle cx="{width / 2:g}" cy="{side / 2:g}" r="{mark.radius:g}" {look}/>'
-    elif kind == "lines":
-        shape = f'<path d="M1 13 L10 5 L23 11" {look}/>'
-    else:
-        shape = f'<rect x="1" y="2" width="22" height="14" {look}/>'
-    return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{shape}</svg>'
+    return f"{heading}{ramp}{_square(section) if section.square else ''}<ul>{entries}</ul>"
 
 
-def _ramp(layer: str, ramp: RampKey) -> str:
-    last = max(1, len(ramp.colours) - 1)
-    stops = "".join(f'<stop offset="{i / last:.4g}" stop-color="{colour}"/>' for i, colour in enumerate(ramp.colours))
-    name = f"ramp-{escape(layer)}"
+def _square(section: PublicSection) -> str:
+    """The square of a two-way key, each field with its limits for who points at it."""
+    assert section.square is not None
+    across, up = section.square
+    fields = "".join(
+        f'<rect x="{CELL * (i % across)}" y="{CELL * (i // across)}" width="{CELL}" height="{CELL}" fill="{entry.mark.fill}" '
+        f'fill-opacity="{entry.mark.fill_opacity:g}"><title>{escape(entry.text)}</title></rect>'
+        for i, entry in enumerate(section.entries[: across * up])
+    )
+    return f'<svg class="square" width="{CELL * across}" height="{CELL * up}">{fields}</svg>'
+
+
+def _ramp(name: str, section: PublicSection) -> str:
+    last = max(1, len(section.ramp) - 1)
+    stops = "".join(f'<stop offset="{i / last:.4g}" stop-color="{colour}"/>' for i, colour in enumerate(section.ramp))
+    ends = "".join(f"<span>{escape(said)}</span>" for said in [_end(value) for value in section.ends] or section.words)
+    name = f"ramp-{escape(name)}"
     return (
         f'<div class="ramp"><svg width="100%" height="10" aria-hidden="true"><linearGradient id="{name}">{stops}</linearGradient>'
-        f'<rect width="100%" height="10" fill="url(#{name})"/></svg><p><span>{_end(ramp.low)}</span><span>{_end(ramp.high)}</span></p></div>'
+        f'<rect width="100%" height="10" fill="url(#{name})"/></svg><p>{ends}</p></div>'
     )
 
 

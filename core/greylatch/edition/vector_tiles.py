@@ -13,7 +13,7 @@ from greylatch.lettering.anchored import AnchoredLabel
 from greylatch.paint.passes import Composition, VectorPass, label_decimals
 from greylatch.places.grid import Tile
 from greylatch.progress import Progress
-from greylatch.symbols.ink import UNDRAWN
+from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN
 from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import texts as texts_of
 from greylatch.tiles.archive import ArchiveInfo
@@ -22,6 +22,9 @@ from greylatch.tiles.shape_tiles import LAYER, shape_tile
 from greylatch.tiles.style import LABEL_FIELDS, LABELS, VectorLayer
 
 __all__ = ["feature_properties", "label_archives", "open_layers", "shape_archives"]
+
+SMALLEST_PAGE = 320
+"""Px of the smallest page that readers open."""
 
 
 def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Archive]:
@@ -47,7 +50,7 @@ def shape_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Ar
         named = named_layer(pass_, first)
         info = vector_info(whole, pass_.layer.name, LAYER, named.fields, composition.frame, pass_.source.bounds)
         info = replace(info, min_zoom=max(info.min_zoom, first))
-        cut = partial(shape_tile, pass_.source, drawn=pass_.ink.index != UNDRAWN, properties=feature_properties(pass_))
+        cut = partial(shape_tile, pass_.source, drawn=pass_.ink.mark != UNDRAWN, properties=feature_properties(pass_))
         archives[named.source] = vector_archive(info, pass_.source.bounds, cut)
     return archives
 
@@ -87,7 +90,12 @@ def named_layer(vector: VectorPass, first: int) -> VectorLayer:
         The level from which on it has shapes.
     """
     return VectorLayer(
-        vector.layer, vector.source.dataset.kind, tuple(vector.ink.palette), vector.ink.radius is not None, first
+        vector.layer,
+        vector.source.dataset.kind,
+        tuple(vector.ink.palette),
+        vector.ink.size is not None,
+        vector.ink.ramp is not None,
+        first,
     )
 
 
@@ -108,8 +116,7 @@ def label_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Ar
     if not composition.lettered:
         return {}
     info = vector_info(whole, "Labels", LABELS, LABEL_FIELDS, composition.frame)
-    # Small pages show the whole map further away than the first level of its tiles.
-    info = replace(info, min_zoom=max(0, info.min_zoom - 1))
+    info = replace(info, min_zoom=_first_lettered(composition, info))
 
     def tiles(lot: Lot, progress: Progress) -> Tiles:
         # The deepest levels have most labels: counted from there, lots have about the same to do.
@@ -118,6 +125,17 @@ def label_archives(composition: Composition, whole: ArchiveInfo) -> dict[str, Ar
             yield from label_tiles(composition, info, z)
 
     return {LABELS: Archive(info, tiles)}
+
+
+def _first_lettered(composition: Composition, info: ArchiveInfo) -> int:
+    """The first level of labels: small pages show the whole map, however much further away that is than the first level of its
+    tiles, and labels that were placed for a closer view would lie on one another there."""
+    if composition.bounds is None:
+        return info.min_zoom
+    west, south, east, north = composition.bounds
+    side = max(east - west, north - south)
+    seen_whole = (z for z in range(info.min_zoom, 0, -1) if side / info.grid.resolution(z + 1) <= SMALLEST_PAGE)
+    return min(max(0, info.min_zoom - 1), next(seen_whole, 0))
 
 
 def label_tiles(composition: Composition, info: ArchiveInfo, z: int) -> Tiles:
@@ -143,18 +161,22 @@ def label_tiles(composition: Composition, info: ArchiveInfo, z: int) -> Tiles:
 
 def feature_properties(vector: VectorPass) -> dict[str, Property]:
     """What open files carry of the drawing, by row: palette position, class number and limits, value, radius, label."""
-    classification, ink = vector.ink.classification, vector.ink
-    position = ink.index.astype(np.int32)
-    properties = {"ink": Property(position, range(256))}
-    if classification:
-        n = len(classification.classes)
-        texts = [entry.text for entry in class_entries(vector.layer, ink)]
-        properties["class"] = Property(np.where(position < n, position, -1), range(1, n + 1))
-        properties["class_text"] = Property(np.minimum(position, n), [*texts, "no data"])
+    ink = vector.ink
+    position = np.minimum(ink.mark, len(ink.palette)).astype(np.int32)
+    properties = {"ink": Property(position, range(len(ink.palette) + 1))}
+    sections = [section for section in ink.sections if section.channel != "symbol"]
+    if sections and ink.entry is not None:
+        entries = class_entries(vector.layer, ink)
+        texts = [entry.text for entry in entries]
+        known = np.array([not raw.no_data for section in ink.sections for raw in section.entries] + [False])
+        properties["class"] = Property(np.where(known[ink.entry], ink.entry, -1), range(1, len(entries) + 1))
+        properties["class_text"] = Property(ink.entry, texts)
     if ink.values is not None:
         properties["value"] = Property.of_numbers(ink.values)
-    if ink.radius is not None:
-        properties["radius"] = Property.of_numbers(np.asarray(np.round(ink.radius, 2), dtype=np.float64))
+    if ink.size is not None:
+        properties["radius"] = Property.of_numbers(np.asarray(np.round(ink.size, 2), dtype=np.float64))
+    if ink.ramp is not None:
+        properties["colour"] = Property(np.where(ink.ramp == AS_THE_MARK, -1, ink.ramp).astype(np.int32), ink.colours)
     lettering, data = vector.layer.lettering, vector.source.dataset
     if lettering is not None:
         properties["label"] = Property.of(texts_of(data.columns, lettering.field, label_decimals(data, lettering)))

@@ -11,10 +11,12 @@ from greylatch.edition.description import (
     Ground,
     GroundLine,
     GroundLines,
+    PageGroup,
     PageLabels,
     PageLayer,
     PublicEntry,
     PublicKey,
+    PublicSection,
     as_json,
 )
 from greylatch.edition.files import files_of
@@ -31,6 +33,7 @@ from greylatch.places.frame import Frame
 from greylatch.places.graticule import APART, graticule, graticule_step, paths
 from greylatch.progress import Progress, silent
 from greylatch.sheet.document import StartView
+from greylatch.symbols.key import KeySection
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
 from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.read import merge_zips
@@ -117,7 +120,7 @@ def _write_descriptions(plan: Plan, out: Path, there: dict[str, ArchiveInfo]) ->
         address = f"{name}/{{z}}/{{x}}/{{y}}.pbf" if archive.format == "pbf" else raster_address(name, archive)
         _write_json(out / f"{name}.json", document(archive, address))
     if everywhere:
-        below = [pass_.layer.id for pass_ in plan.composition.passes[: passes_below(plan.composition.passes)]]
+        below = [pass_.layer.id for pass_ in plan.composition.passes[: passes_below(plan.composition)]]
         ground, vectors = plan.sheet.furniture.ground, open_layers(plan.composition, info, sources)
         _write_json(out / "style.json", style_document(plan.sheet.title, vectors, info, sources, ground, below))
     else:
@@ -135,7 +138,8 @@ def _page(
         scale_bar=sheet.furniture.scale_bar, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
         size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),
-        cards=[layer.id for layer in sheet.layers if layer.card and layer.visible], layers=layers, labels=labels,
+        cards=[layer.id for layer in sheet.layers if layer.card and sheet.shown(layer)], layers=layers,
+        groups=[PageGroup(id=group.id, blend=group.blend, opacity=group.opacity, effects=group.effects) for group in sheet.groups], labels=labels,
         files=sorted([*files, "edition.json", "index.html"]),
     )  # fmt: skip
 
@@ -190,12 +194,26 @@ def _start_place(plan: Plan) -> list[float] | None:
 
 def public_key(key: LayerKey) -> PublicKey:
     """A layer's key for readers, without what is left out of it or not drawn at all."""
+    sections = [_public_section(section) for section in key.sections]
+    return PublicKey(layer=key.layer, title=key.title, unit=key.unit, kind=key.kind, sections=sections)
+
+
+def _public_section(section: KeySection) -> PublicSection:
+    # A square has a place for every entry.
+    in_square = section.square[0] * section.square[1] if section.square else 0
     entries = [
         PublicEntry(id=entry.id, text=entry.text, mark=entry.mark)
-        for entry in key.entries
-        if entry.mark and not entry.hidden
+        for position, entry in enumerate(section.entries)
+        if entry.mark and (position < in_square or not entry.hidden)
     ]
-    return PublicKey(layer=key.layer, title=key.title, unit=key.unit, kind=key.kind, entries=entries, ramp=key.ramp)
+    return PublicSection(
+        heading=section.heading,
+        entries=entries,
+        ramp=list(section.ramp),
+        ends=list(section.ends),
+        square=section.square,
+        words=list(section.words),
+    )
 
 
 def _write_json(path: Path, value: Any) -> None:

@@ -1,5 +1,7 @@
 """A picture of a projection itself: its outline, a graticule, and true circles coloured by how large they are drawn."""
 
+from typing import Any
+
 import numpy as np
 import pyarrow as pa
 
@@ -50,16 +52,19 @@ def distortion_picture(frame: Frame, width: int, height: int) -> Rgba:
         "graticule": VectorSource(_lines(frame), frame),
     }
     classing = {"field": "scale", "method": "manual", "classes": len(BREAKS) + 1, "breaks": [*BREAKS, FURTHER + 1]}
-    looks = {
+    looks: dict[str, dict[str, Any]] = {
         "circles": {
-            "kind": "classed", "classing": classing, "ramp": {"replaced": dict(enumerate(COLOURS))},
-            "stroke": {"colour": "#4a4a46", "width": 0.6},
+            "symbol": {"strokes": [{"colour": "#4a4a46", "width": 0.6}]},
+            "encodings": {"colour": {"by": "classes", "classing": classing, "ramp": {"replaced": dict(enumerate(COLOURS))}}},
         },
-        "graticule": {"kind": "single", "stroke": {"colour": "#9aa6a8", "width": 0.5}},
-        "sea": {"kind": "single", "fill": "#eef2f2", "stroke": {"colour": "#7d8a8c", "width": 0.8}},
+        "graticule": {"symbol": {"strokes": [{"colour": "#9aa6a8", "width": 0.5}]}},
+        "sea": {"symbol": {"fill": "#eef2f2", "strokes": [{"colour": "#7d8a8c", "width": 0.8}]}},
     }  # fmt: skip
-    layers = [{"id": name, "name": name, "dataset": name, "symbology": look} for name, look in looks.items()]
-    sheet = Sheet.model_validate({"title": "Distortion", "layers": layers, "furniture": {"ground": None}})
+    layers = [
+        {"id": name, "name": name, "dataset": name, "symbology": {"kind": "symbols", **look}}
+        for name, look in looks.items()
+    ]
+    sheet = Sheet.model_validate({"version": 3, "title": "Distortion", "layers": layers, "furniture": {"ground": None}})
     composition = compose(sheet, lambda name, _: sources[name])
     west, south, east, north = frame.outline.bounds
     pad = 0.02 * max(east - west, north - south)

@@ -34,12 +34,12 @@ def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None
     place = shapely.Point(x, y)
     if vector.source.dataset.kind == "areas":
         rows = vector.source.tree.query(place, predicate="intersects")
-        rows = rows[vector.ink.index[rows] != UNDRAWN]
+        rows = rows[vector.ink.mark[rows] != UNDRAWN]
         return int(rows.max()) if len(rows) else None
     reach = drawn_reach(vector)
     far = (float(reach.max(initial=0.0)) + SLACK) * resolution
     rows = vector.source.tree.query(place, predicate="dwithin", distance=far)
-    rows = rows[vector.ink.index[rows] != UNDRAWN]
+    rows = rows[vector.ink.mark[rows] != UNDRAWN]
     if not len(rows):
         return None
     missed = shapely.distance(vector.source.shapes[rows], place) / resolution - reach[rows]
@@ -52,7 +52,7 @@ def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None
 
 def drawing_rank(vector: VectorPass) -> NDArray[np.int64]:
     """At which turn each feature is drawn."""
-    rank = np.arange(len(vector.ink.index), dtype=np.int64)
+    rank = np.arange(len(vector.ink.mark), dtype=np.int64)
     if vector.ink.order is not None:
         rank[vector.ink.order] = np.arange(len(rank))
     return rank

@@ -9,10 +9,11 @@ import skia
 from numpy.typing import NDArray
 
 from greylatch.lettering.type import font, text_width
-from greylatch.paint.key import LayerKey, RampKey
-from greylatch.paint.pens import colour, fill, stroke
-from greylatch.symbols.ink import Mark
-from greylatch.symbols.key import KeyEntry
+from greylatch.paint.brush import draw_area, draw_line, draw_point
+from greylatch.paint.key import LayerKey
+from greylatch.paint.pens import colour, fill
+from greylatch.symbols.key import KeyEntry, KeySection
+from greylatch.symbols.marks import Mark
 
 __all__ = ["key_pixels", "key_svg"]
 
@@ -23,6 +24,8 @@ HEADING, TEXT, SMALL = 14.0, 13.0, 11.5
 ROW, SWATCH, GAP = 22.0, 30.0, 10.0
 """Px of a line, of the sample before a text, and between them."""
 RAMP = (170.0, 12.0)
+CELL = 22.0
+"""Px of a side of a field of a two-way key."""
 INK, QUIET, PAPER = "#2b2b28", "#5f605d", "#ffffff"
 MIDDLE = 0.34
 """How far under the middle of a line its baseline lies, as a share of the type."""
@@ -41,8 +44,10 @@ class _Line:
     indent: float = 0.0
     sample: Mark | None = None
     kind: str = ""
-    ramp: RampKey | None = None
+    ramp: tuple[str, ...] = ()
     right: str = ""
+    middle: str = ""
+    square: KeySection | None = None
 
     @property
     def width(self) -> float:
@@ -101,18 +106,34 @@ def _lines(keys: Sequence[LayerKey]) -> list[_Line]:
         lines.append(_Line(ROW, key.title, HEADING, INK))
         if key.unit:
             lines.append(_Line(ROW - 4, key.unit, SMALL, QUIET))
-        if key.ramp:
-            low, high = (f"{value:,.4g}".replace("-", "−") for value in (key.ramp.low, key.ramp.high))
-            lines.append(_Line(RAMP[1] + 4, "", TEXT, INK, ramp=key.ramp))
-            lines.append(_Line(ROW, low, TEXT, INK, right=high))
-        lines += _entries([entry for entry in key.entries if entry.mark and not entry.hidden], key.kind)
+        for section in key.sections:
+            lines += _section(section, key.kind)
     return lines
+
+
+def _section(section: KeySection, kind: str) -> list[_Line]:
+    lines: list[_Line] = []
+    if section.heading and (section.ramp or section.square or len(section.entries) > 1):
+        lines.append(_Line(ROW, section.heading, TEXT, INK))
+    if section.ramp:
+        said = [f"{value:,.4g}".replace("-", "−") for value in section.ends] or list(section.words)
+        lines.append(_Line(RAMP[1] + 4, "", TEXT, INK, ramp=section.ramp))
+        lines.append(_Line(ROW, said[0], TEXT, INK, right=said[-1], middle=said[1] if len(said) > 2 else ""))
+    shown = [entry for entry in section.entries if entry.mark and not entry.hidden]
+    if section.square:
+        across, up = section.square
+        lines.append(_Line(up * CELL + 6, "", TEXT, INK, square=section))
+        shown = [entry for entry in section.entries[across * up :] if entry.mark and not entry.hidden]
+    return lines + _entries(shown, kind)
 
 
 def _entries(entries: Sequence[KeyEntry], kind: str) -> list[_Line]:
     """The lines of a layer's entries, their texts under one another whatever the size of the samples."""
     points = kind == "points"
-    across = [2 * entry.mark.radius + entry.mark.stroke_width if points and entry.mark else 0.0 for entry in entries]
+    across = [
+        2 * entry.mark.radius * entry.mark.stretch + 2 * entry.mark.half if points and entry.mark else 0.0
+        for entry in entries
+    ]
     indent = max([SWATCH, *across]) + GAP
     return [
         _Line(max(ROW, high + 4), entry.text, TEXT, INK, indent, entry.mark, kind)
@@ -132,6 +153,8 @@ def _draw(canvas: skia.Canvas, lines: Sequence[_Line]) -> None:
         middle = y + line.height / 2
         if line.ramp:
             _draw_ramp(canvas, line.ramp, y)
+        if line.square:
+            _draw_square(canvas, line.square, y)
         if line.sample:
             _draw_sample(canvas, line.sample, line.kind, EDGE + (line.indent - GAP) / 2, middle)
         if line.text:
@@ -139,25 +162,38 @@ def _draw(canvas: skia.Canvas, lines: Sequence[_Line]) -> None:
             canvas.drawString(line.text, EDGE + line.indent, baseline, font(line.size), fill(line.ink))
             end = EDGE + RAMP[0] - text_width(line.right, line.size)
             canvas.drawString(line.right, end, baseline, font(line.size), fill(line.ink))
+            if line.middle:
+                centre = EDGE + (RAMP[0] - text_width(line.middle, line.size)) / 2
+                canvas.drawString(line.middle, centre, baseline, font(line.size), fill(line.ink))
         y += line.height
 
 
 def _draw_sample(canvas: skia.Canvas, mark: Mark, kind: str, x: float, y: float) -> None:
-    pen = stroke(mark.stroke, mark.stroke_width, mark.stroke_opacity) if mark.stroke_width > 0 else None
-    if kind == "lines":
-        if pen:
-            canvas.drawLine(x - SWATCH / 2, y, x + SWATCH / 2, y, pen)
+    if kind == "points":
+        draw_point(canvas, x, y, mark.radius, mark)
         return
-    paints = [fill(mark.fill, mark.fill_opacity), *([pen] if pen else [])]
-    for paint in paints:
-        if kind == "points":
-            canvas.drawCircle(x, y, mark.radius, paint)
-        else:
-            half = ROW * ASPECT / 2
-            canvas.drawRect(skia.Rect.MakeLTRB(x - SWATCH / 2, y - half, x + SWATCH / 2, y + half), paint)
+    outline = skia.Path()
+    if kind == "lines":
+        outline.moveTo(x - SWATCH / 2, y)
+        outline.lineTo(x + SWATCH / 2, y)
+        draw_line(canvas, outline, mark)
+        return
+    half = ROW * ASPECT / 2
+    outline.addRect(skia.Rect.MakeLTRB(x - SWATCH / 2, y - half, x + SWATCH / 2, y + half))
+    draw_area(canvas, outline, mark, origin=(x, y))
 
 
-def _draw_ramp(canvas: skia.Canvas, ramp: RampKey, y: float) -> None:
+def _draw_square(canvas: skia.Canvas, section: KeySection, y: float) -> None:
+    """The square of a two-way key, the low corner at the lower left."""
+    assert section.square is not None
+    across, up = section.square
+    for i, entry in enumerate(section.entries[: across * up]):
+        if entry.mark:
+            box = skia.Rect.MakeXYWH(EDGE + CELL * (i % across), y + CELL * (i // across), CELL, CELL)
+            canvas.drawRect(box, fill(entry.mark.fill, entry.mark.fill_opacity))
+
+
+def _draw_ramp(canvas: skia.Canvas, ramp: tuple[str, ...], y: float) -> None:
     ends = [skia.Point(EDGE, 0), skia.Point(EDGE + RAMP[0], 0)]
-    shader = skia.GradientShader.MakeLinear(ends, [colour(each) for each in ramp.colours])
+    shader = skia.GradientShader.MakeLinear(ends, [colour(each) for each in ramp])
     canvas.drawRect(skia.Rect.MakeXYWH(EDGE, y, *RAMP), skia.Paint(Shader=shader))

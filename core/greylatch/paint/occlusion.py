@@ -4,9 +4,10 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.symbols.ink import Mark
+from greylatch.paint.brush import core_of
+from greylatch.symbols.ink import Ink
 
-__all__ = ["MANY", "seen"]
+__all__ = ["MANY", "opaque_looks", "seen"]
 
 HIDDEN = 0.1 / 255
 """What shines through of all that lies below a pixel, as a share, where nothing of it is seen any more. A tenth
@@ -18,8 +19,8 @@ SOFT = 0.25
 
 
 def seen(
-    x: NDArray[np.float64], y: NDArray[np.float64], marks: NDArray[np.intp], radii: NDArray[np.float64], palette: tuple[Mark, ...],
-    width: int, height: int,
+    x: NDArray[np.float64], y: NDArray[np.float64], marks: NDArray[np.intp], radii: NDArray[np.float64],
+    looks: NDArray[np.float64], ratio: float, width: int, height: int,
 ) -> NDArray[np.bool_]:  # fmt: skip
     """Of symbols in their drawing order, those that change any pixel of a picture of `width` × `height` px.
 
@@ -36,8 +37,10 @@ def seen(
         Palette positions.
     radii : NDArray[np.float64]
         Px of the picture, `marks` palette positions.
-    palette : tuple[Mark, ...]
-        The looks that positions stand for.
+    looks : NDArray[np.float64]
+        Of each palette position what `opaque_looks` says.
+    ratio : float
+        Px of the picture to one of the screen.
     width : int
         Px.
     height : int
@@ -49,27 +52,50 @@ def seen(
 
     Examples
     --------
-    >>> mark = Mark("#000000", 1.0, "#000000", 0.0, 1.0, 3.0)
+    >>> look = np.array([[1.0, 0.0, 0.0, 0.0, 1.0]])
     >>> at, first = np.array([8.0, 8.0]), np.array([0, 0])
-    >>> seen(at, at, first, np.array([3.0, 6.0]), (mark,), 16, 16).tolist()
+    >>> seen(at, at, first, np.array([3.0, 6.0]), look, 1.0, 16, 16).tolist()
     [False, True]
     """
-    fills = np.array([mark.fill_opacity for mark in palette])
-    strokes = np.array([mark.stroke_opacity if mark.stroke_width > 0 else 0.0 for mark in palette])
-    halves = np.array([mark.stroke_width / 2 for mark in palette])
+    fills, strokes, halves, beyond, cores = looks[:, 0], looks[:, 1], looks[:, 2] * ratio, looks[:, 3], looks[:, 4]
     out = np.zeros(len(x), dtype=np.bool_)
     through = np.ones((height, width))
-    _look(x, y, marks, radii, fills, strokes, halves, through, out)
+    _look(x, y, marks, radii, fills, strokes, halves, beyond, cores, through, out)
     return out
 
 
+def opaque_looks(ink: Ink) -> NDArray[np.float64]:
+    """Of each mark: how opaque its fill and its stroke are where that is sure, half the stroke's px, by what share of its radius it may reach beyond a
+    circle, and within what share of it it is surely filled. What differs from feature to feature is not sure, and hides nothing.
+
+    Parameters
+    ----------
+    ink : Ink
+        What each feature looks like.
+
+    Returns
+    -------
+    NDArray[np.float64]
+    """
+    sure = ink.opacity is None
+    rows = [
+        (
+            mark.fill_opacity if sure else 0.0,
+            min((line.opacity for line in mark.strokes), default=0.0) if not mark.path and not any(line.dash for line in mark.strokes) else 0.0,
+            mark.half, mark.stretch - 1.0, core_of(mark.path) if ink.wedges is None else 0.0,
+        )
+        for mark in ink.palette
+    ]  # fmt: skip
+    return np.array(rows, dtype=np.float64).reshape(-1, 5)
+
+
 @numba.njit(cache=True)
-def _look(x, y, marks, radii, fills, strokes, halves, through, out):  # type: ignore[no-untyped-def]
+def _look(x, y, marks, radii, fills, strokes, halves, beyond, cores, through, out):  # type: ignore[no-untyped-def]
     height, width = through.shape
     for i in range(len(x) - 1, -1, -1):
         mark, radius = marks[i], radii[i]
-        half = halves[mark] if strokes[mark] > 0 else 0.0
-        far = radius + half + 0.75
+        half = halves[mark]
+        far = radius * (1.0 + beyond[mark]) + half + 0.75
         left, right = max(0, int(np.floor(x[i] - far))), min(width - 1, int(np.ceil(x[i] + far)))
         top, bottom = max(0, int(np.floor(y[i] - far))), min(height - 1, int(np.ceil(y[i] + far)))
         for row in range(top, bottom + 1):
@@ -85,7 +111,7 @@ def _look(x, y, marks, radii, fills, strokes, halves, through, out):  # type: ig
         for row in range(top, bottom + 1):
             for column in range(left, right + 1):
                 away = np.hypot(column + 0.5 - x[i], row + 0.5 - y[i])
-                filled = _share(radius - away)
+                filled = _share(radius * cores[mark] - away)
                 inked = _share(radius + half - away) - _share(radius - half - away) if half > 0 else 0.0
                 through[row, column] *= (1 - fills[mark] * filled) * (1 - strokes[mark] * max(0.0, inked - SOFT))
 

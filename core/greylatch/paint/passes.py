@@ -1,5 +1,6 @@
 """Drawing passes: a sheet turned into what is drawn, one after the other. Every painter reads these and nothing else."""
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -14,18 +15,22 @@ from greylatch.lettering.place import Letter, Placement, ToLetter, place
 from greylatch.paint.sources import Find, RasterSource, VectorSource
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
-from greylatch.sheet.document import Furniture, Hillshade, Layer, Lettering, Picture, RasterRamp, Sheet
+from greylatch.sheet.document import Furniture, Sheet
+from greylatch.sheet.layers import Effects, Group, Layer, Lettering
 from greylatch.sheet.projection import frame_of
+from greylatch.sheet.symbology import Heat, Hillshade, Picture, RasterRamp
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
 from greylatch.tables.dataset import Dataset, texts
 
 __all__ = [
     "Composition",
+    "HeatPass",
     "Pass",
     "RasterPass",
     "VectorPass",
     "compose",
     "drawn_reach",
+    "effects_reach",
     "label_decimals",
     "letters_in",
     "pass_of",
@@ -51,7 +56,16 @@ class RasterPass:
     source: RasterSource
 
 
-Pass = VectorPass | RasterPass
+@dataclass(frozen=True)
+class HeatPass:
+    """A layer of points as a surface."""
+
+    layer: Layer
+    source: VectorSource
+    heat: Heat
+
+
+Pass = VectorPass | RasterPass | HeatPass
 
 
 @dataclass(frozen=True)
@@ -62,6 +76,7 @@ class Composition:
     lettered: Sequence[tuple[Layer, ToLetter]]
     furniture: Furniture
     frame: Frame = MERCATOR
+    groups: Sequence[Group] = ()
     placed: dict[float, Placement] = field(default_factory=dict, repr=False, compare=False)
     """Labels that were placed already, by resolution."""
 
@@ -76,8 +91,32 @@ class Composition:
     @cached_property
     def reach(self) -> float:
         """Px by which anything drawn may stand out over the shape that it belongs to: strokes, symbols, labels at their longest."""
-        marks = [float(drawn_reach(pass_).max(initial=0.0)) for pass_ in self.passes if isinstance(pass_, VectorPass)]
-        return max([*marks, *(wanted.reach for _, wanted in self.lettered)], default=0.0)
+        marks = [
+            float(drawn_reach(pass_).max(initial=0.0))
+            if isinstance(pass_, VectorPass)
+            else pass_.heat.radius
+            if isinstance(pass_, HeatPass)
+            else 0.0
+            for pass_ in self.passes
+        ]
+        beyond = max(
+            (effects_reach(pass_.layer.effects) + effects_reach(self._group_effects(pass_)) for pass_ in self.passes),
+            default=0.0,
+        )
+        return max([*(mark + beyond for mark in marks), *(wanted.reach for _, wanted in self.lettered)], default=0.0)
+
+    def _group_effects(self, pass_: Pass) -> Effects:
+        return next((group.effects for group in self.groups if group.id == pass_.layer.group), Effects())
+
+    @property
+    def tree(self) -> list["Pass | tuple[Group, list[Pass]]"]:
+        """The passes from the bottom to the top, those of a group together under it."""
+        out: list[Pass | tuple[Group, list[Pass]]] = []
+        groups = {group.id: group for group in self.groups}
+        for name, members in itertools.groupby(self.passes, lambda pass_: pass_.layer.group):
+            group, within = groups.get(name or ""), list(members)
+            out += [(group, within)] if group else within
+        return out
 
     def placement(self, resolution: float) -> Placement:
         """The labels of the whole map at `resolution` (units of the frame per px), placed once."""
@@ -115,7 +154,7 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
     passes: list[Pass] = []
     lettered: list[tuple[Layer, ToLetter]] = []
     for layer in sheet.layers:
-        if not layer.visible:
+        if not sheet.shown(layer):
             continue
         try:
             pass_ = pass_of(layer, find, frame)
@@ -124,7 +163,7 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
         except CannotDraw as error:
             raise CannotDraw(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, pass_)
-    return Composition(passes, lettered, sheet.furniture, frame)
+    return Composition(passes, lettered, sheet.furniture, frame, sheet.groups)
 
 
 def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
@@ -157,10 +196,14 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
     if not isinstance(source, VectorSource):
         raise CannotDraw(f"'{symbology.kind}' draws areas, lines and points, and this dataset is a raster.")
     try:
-        chosen = source.taking(layer.filter)
+        chosen = source.taking(layer.filter).read(layer.reading)
         if layer.filter and not len(chosen.dataset):
             raise CannotDraw("Its filter takes no row.")
-        return VectorPass(layer, chosen, ink(chosen.dataset, symbology))
+        if isinstance(symbology, Heat):
+            if chosen.dataset.kind != "points":
+                raise CannotDraw(f"A heat surface needs points, and this layer holds {chosen.dataset.kind}.")
+            return HeatPass(layer, chosen, symbology)
+        return VectorPass(layer, chosen, ink(chosen.dataset, symbology, layer.name))
     except BadExpression as error:
         raise CannotDraw("Its filter:", str(error)) from error
     except BadInput as error:
@@ -191,7 +234,7 @@ def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
     except BadInput as error:
         raise CannotDraw(str(error)) from error
     words = [
-        "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.index.tolist(), strict=True)
+        "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.mark.tolist(), strict=True)
     ]
     return ToLetter(
         vector.source.dataset.kind, vector.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(vector),
@@ -242,23 +285,30 @@ def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: f
     return [placement.letters[i] for i in np.flatnonzero(near).tolist()]
 
 
+def effects_reach(effects: Effects) -> float:
+    """Px by which effects let a picture stand out over what it is a picture of: three standard deviations of what is blurred."""
+    shadow, glow = effects.shadow, effects.glow
+    cast = max(abs(shadow.right), abs(shadow.down)) + 3 * shadow.blur if shadow else 0.0
+    return max(cast, 3 * glow.blur if glow else 0.0) + 3 * effects.blur
+
+
 def symbol_radii(vector: VectorPass) -> NDArray[np.float32]:
     """Px of the radius of each feature's point symbol; 0 where it is not drawn."""
-    return (
-        vector.ink.radius
-        if vector.ink.radius is not None
-        else _lookup([mark.radius for mark in vector.ink.palette])[vector.ink.index]
-    )
+    ink = vector.ink
+    return ink.size if ink.size is not None and vector.source.dataset.kind == "points" else _own(ink, "radius")
 
 
 def drawn_reach(vector: VectorPass) -> NDArray[np.float32]:
     """Px from the place, line or outline of each feature to the edge of what is drawn for it."""
-    halves = _lookup([mark.stroke_width / 2 for mark in vector.ink.palette])[vector.ink.index]
-    return symbol_radii(vector) + halves if vector.source.dataset.kind == "points" else halves
+    halves = _own(vector.ink, "half")
+    kind = vector.source.dataset.kind
+    if kind == "points":
+        return symbol_radii(vector) * _own(vector.ink, "stretch") + halves
+    return np.maximum(halves, vector.ink.size / 2) if kind == "lines" and vector.ink.size is not None else halves
 
 
-def _lookup(values: list[float]) -> NDArray[np.float32]:
-    """A table of 256 entries to be indexed with palette positions."""
-    table = np.zeros(256, dtype=np.float32)
-    table[: len(values)] = values
-    return table
+def _own(ink: Ink, what: str) -> NDArray[np.float32]:
+    """Something of each feature's mark; 0 where it has none."""
+    table = np.zeros(len(ink.palette) + 1, dtype=np.float32)
+    table[:-1] = [getattr(mark, what) for mark in ink.palette]
+    return table[np.minimum(ink.mark, len(ink.palette))]

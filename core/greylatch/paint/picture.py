@@ -1,6 +1,8 @@
 """The Skia painter: passes to pixels. Chromium's canvas is Skia too, so the browser's painter can be held to this one."""
 
-from dataclasses import replace
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from itertools import repeat
 
 import numpy as np
 import skia
@@ -8,14 +10,27 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
+from greylatch.paint.brush import draw_area, draw_line, draw_point, draw_wedges
+from greylatch.paint.effects import effect_filter
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
-from greylatch.paint.occlusion import MANY, seen
-from greylatch.paint.passes import Composition, Pass, RasterPass, VectorPass, letters_in, symbol_radii
-from greylatch.paint.pens import colour, draw_text, fill, stroke
+from greylatch.paint.heat import draw_heat
+from greylatch.paint.occlusion import MANY, opaque_looks, seen
+from greylatch.paint.passes import (
+    Composition,
+    HeatPass,
+    Pass,
+    VectorPass,
+    drawn_reach,
+    effects_reach,
+    letters_in,
+    symbol_radii,
+)
+from greylatch.paint.pens import colour, draw_text
 from greylatch.places.bounds import Bounds
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
-from greylatch.symbols.ink import UNDRAWN, Mark
+from greylatch.sheet.layers import Group, Layer
+from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN, Ink
 
 __all__ = ["BLEND_MODES", "paint"]
 
@@ -72,10 +87,16 @@ def paint(
             canvas.clear(colour(composition.furniture.ground))
         paint_ground(canvas, composition.furniture, view, lines)
     canvas.saveLayer()
-    for pass_ in composition.passes:
-        canvas.saveLayer(None, skia.Paint(Alphaf=pass_.layer.opacity, BlendMode=BLEND_MODES[pass_.layer.blend]))
-        _paint_pass(canvas, pass_, view, thin)
-        canvas.restore()
+    for node in composition.tree:
+        if isinstance(node, tuple):
+            group, members = node
+            with _composed(canvas, group, view):
+                for pass_ in members:
+                    with _composed(canvas, pass_.layer, view):
+                        _paint_pass(canvas, pass_, view, thin, effects_reach(group.effects))
+        else:
+            with _composed(canvas, node.layer, view):
+                _paint_pass(canvas, node, view, thin, 0.0)
     if composition.lettered:
         labels = placement if placement is not None else composition.placement(view.resolution)
         _paint_letters(canvas, composition, labels, view)
@@ -85,9 +106,14 @@ def paint(
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 
-def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool) -> None:
-    if isinstance(pass_, RasterPass):
-        rgba = draw_raster(pass_.source.path, pass_.layer.symbology, view)  # type: ignore[arg-type]
+def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond: float) -> None:
+    """`beyond` is how far, in px, effects of its group bring into view what lies outside of it."""
+    beyond += effects_reach(pass_.layer.effects)
+    if not isinstance(pass_, VectorPass):
+        if isinstance(pass_, HeatPass):
+            rgba = draw_heat(pass_.source, pass_.heat, view)
+        else:
+            rgba = draw_raster(pass_.source.path, pass_.layer.symbology, view)  # type: ignore[arg-type]
         if rgba is not None:
             canvas.drawImage(
                 skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType), 0, 0
@@ -96,52 +122,95 @@ def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool) -> Non
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     if pass_.source.dataset.kind == "points":
-        _paint_points(canvas, pass_, view, thin)
+        _paint_points(canvas, pass_, view, thin and beyond == 0, beyond)
     else:
-        _paint_shapes(canvas, pass_, view)
+        _paint_shapes(canvas, pass_, view, beyond)
     canvas.restore()
 
 
-def _paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View) -> None:
-    bounds, resolution = view.bounds, view.resolution
-    pens = [_pens(mark, vector.source.dataset.kind == "areas") for mark in vector.ink.palette]
-    pad = max((mark.stroke_width for mark in vector.ink.palette), default=0) * resolution
-    rows = vector.source.within(_padded(bounds, pad))
+def _paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, beyond: float) -> None:
+    bounds, resolution, ink = view.bounds, view.resolution, vector.ink
+    areas = vector.source.dataset.kind == "areas"
+    reach = drawn_reach(vector)
+    rows = vector.source.within(_padded(bounds, (beyond + 2 * float(reach.max(initial=0.0))) * resolution))
     if not len(rows):
         return
-    canvas.translate(
-        (vector.source.bounds[0] - bounds[0]) / resolution, (bounds[3] - vector.source.bounds[3]) / resolution
+    # The source's outlines count from its upper left corner.
+    left, top = vector.source.bounds[0], vector.source.bounds[3]
+    canvas.translate((left - bounds[0]) / resolution, (bounds[3] - top) / resolution)
+    rows = _in_order(vector, rows[ink.mark[rows] != UNDRAWN])
+    still = -left / resolution, top / resolution
+    columns = _columns(ink, rows)
+    for outline, mark, shade, size, opacity, _ in zip(vector.source.outlines(rows, resolution), *columns, strict=True):
+        if areas:
+            draw_area(canvas, outline, ink.palette[mark], shade, opacity, still)
+        else:
+            draw_line(canvas, outline, ink.palette[mark], shade, size, opacity)
+
+
+def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: bool, beyond: float) -> None:
+    bounds, resolution, ink = view.bounds, view.resolution, vector.ink
+    rows = vector.source.within(
+        _padded(bounds, (beyond + 2 * float(drawn_reach(vector).max(initial=0.0))) * resolution)
     )
-    rows = rows[vector.ink.index[rows] != UNDRAWN]
-    outlines = vector.source.outlines(rows, resolution)
-    for outline, position in zip(outlines, vector.ink.index[rows].tolist(), strict=True):
-        for pen in pens[position]:
-            canvas.drawPath(outline, pen)
-
-
-def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: bool) -> None:
-    bounds, resolution = view.bounds, view.resolution
-    pens = [_pens(mark, True) for mark in vector.ink.palette]
-    largest = max((mark.radius + mark.stroke_width for mark in vector.ink.palette), default=0.0)
-    rows = vector.source.within(_padded(bounds, largest * resolution))
-    if vector.ink.order is not None and len(rows):
-        rank = np.empty(len(vector.ink.order), dtype=np.int64)
-        rank[vector.ink.order] = np.arange(len(vector.ink.order))
-        rows = rows[np.argsort(rank[rows])]
+    rows = _in_order(vector, rows[ink.mark[rows] != UNDRAWN])
     xy, owner = vector.source.positions(rows)
     x, y = (xy[:, 0] - bounds[0]) / resolution, (bounds[3] - xy[:, 1]) / resolution
-    positions = vector.ink.index[owner].astype(np.intp)
-    drawn = positions != UNDRAWN
-    x, y, owner, positions = x[drawn], y[drawn], owner[drawn], positions[drawn]
     radii = symbol_radii(vector)[owner].astype(np.float64)
     if thin and len(x) > MANY:
         ratio = view.ratio
-        marks = tuple(replace(mark, stroke_width=mark.stroke_width * ratio) for mark in vector.ink.palette)
-        kept = seen(x * ratio, y * ratio, positions, radii * ratio, marks, view.width, view.height)
-        x, y, positions, radii = x[kept], y[kept], positions[kept], radii[kept]
-    for px, py, position, radius in zip(x.tolist(), y.tolist(), positions.tolist(), radii.tolist(), strict=True):
-        for pen in pens[position]:
-            canvas.drawCircle(px, py, radius, pen)
+        looks = opaque_looks(ink)
+        kept = seen(
+            x * ratio, y * ratio, ink.mark[owner].astype(np.intp), radii * ratio, looks, ratio, view.width, view.height
+        )
+        x, y, owner, radii = x[kept], y[kept], owner[kept], radii[kept]
+    wedges = ink.wedges
+    for px, py, radius, row, mark, shade, _, opacity, turn in zip(
+        x.tolist(), y.tolist(), radii.tolist(), owner.tolist(), *_columns(ink, owner), strict=True
+    ):
+        if wedges is not None and wedges.shares[row].any():
+            draw_wedges(
+                canvas, px, py, radius, wedges.shares[row].tolist(), wedges.colours, wedges.hollow, ink.palette[mark]
+            )
+        else:
+            draw_point(canvas, px, py, radius, ink.palette[mark], shade, opacity, turn)
+
+
+def _in_order(vector: VectorPass, rows: NDArray[np.intp]) -> NDArray[np.intp]:
+    """Rows as they are to be drawn."""
+    if vector.ink.order is None or not len(rows):
+        return rows
+    rank = np.empty(len(vector.ink.order), dtype=np.int64)
+    rank[vector.ink.order] = np.arange(len(vector.ink.order))
+    return rows[np.argsort(rank[rows])]
+
+
+def _columns(
+    ink: Ink, rows: NDArray[np.intp]
+) -> tuple[list[int], Iterable[str | None], Iterable[float | None], Iterable[float], Iterable[float]]:
+    """Mark, colour, size, opacity and turn of each row."""
+    shades = (
+        (None if at == AS_THE_MARK else ink.colours[at] for at in ink.ramp[rows].tolist())
+        if ink.ramp is not None
+        else repeat(None, len(rows))
+    )
+    sizes = repeat(None, len(rows)) if ink.size is None else ink.size[rows].tolist()
+    opacities = repeat(1.0, len(rows)) if ink.opacity is None else ink.opacity[rows].tolist()
+    turns = repeat(0.0, len(rows)) if ink.angle is None else ink.angle[rows].tolist()
+    return ink.mark[rows].tolist(), shades, sizes, opacities, turns
+
+
+@contextmanager
+def _composed(canvas: skia.Canvas, part: Layer | Group, view: View) -> Iterator[None]:
+    """What is painted within is a picture by itself first: then its effects are made of it, and it is blended as one."""
+    canvas.saveLayer(None, skia.Paint(Alphaf=part.opacity, BlendMode=BLEND_MODES[part.blend]))
+    filtered = effect_filter(part.effects, view.ratio)
+    if filtered is not None:
+        canvas.saveLayer(None, skia.Paint(ImageFilter=filtered))
+    yield
+    if filtered is not None:
+        canvas.restore()
+    canvas.restore()
 
 
 def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Placement, view: View) -> None:
@@ -156,15 +225,6 @@ def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Pla
         y = (bounds[3] - letter.y) / resolution + letter.dy
         draw_text(canvas, letter.text, x, y, face, style.colour, style.halo, style.halo_colour)
     canvas.restore()
-
-
-def _pens(mark: Mark, filled: bool) -> list[skia.Paint]:
-    pens = []
-    if filled and mark.fill_opacity > 0:
-        pens.append(fill(mark.fill, mark.fill_opacity))
-    if mark.stroke_width > 0 and mark.stroke_opacity > 0:
-        pens.append(stroke(mark.stroke, mark.stroke_width, mark.stroke_opacity))
-    return pens
 
 
 def _padded(bounds: Bounds, pad: float) -> Bounds:

@@ -18,6 +18,7 @@ from greylatch.paint.outlines import outlines_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
+from greylatch.readings.reading import Reading
 from greylatch.rules.evaluating import taken
 from greylatch.tables.dataset import Dataset, Shapes
 
@@ -42,6 +43,8 @@ class VectorSource:
         self.first_levels: dict[int, int] = {}
         """What others have worked out from the shapes, remembered with them."""
         self._taking: OrderedDict[str, VectorSource] = OrderedDict()
+        self.remembered: dict[str, float] = {}
+        """Numbers that were worked out of all of it, by name."""
         self._outlines: OrderedDict[float, list[skia.Path | None]] = OrderedDict()
 
     def described_by(self, dataset: Dataset) -> "VectorSource":
@@ -49,6 +52,7 @@ class VectorSource:
         other = copy(self)
         other.dataset = dataset
         other._taking = OrderedDict()
+        other.remembered = {}
         return other
 
     def taking(self, condition: str) -> "VectorSource":
@@ -67,6 +71,23 @@ class VectorSource:
             while len(self._taking) > FILTERS:
                 self._taking.popitem(last=False)
         return self._taking[condition]
+
+    def read(self, reading: Reading | None) -> "VectorSource":
+        """What a reading makes of the rows, in the same frame; they themselves for none. The last few are remembered.
+
+        Raises
+        ------
+        BadInput
+            As the reading does.
+        """
+        if reading is None:
+            return self
+        name = reading.model_dump_json()
+        if name not in self._taking:
+            self._taking[name] = VectorSource(reading.derived(self.dataset).described(), self.frame)
+            while len(self._taking) > FILTERS:
+                self._taking.popitem(last=False)
+        return self._taking[name]
 
     def moved(self, dataset: Dataset) -> "VectorSource":
         """A source of a later state of the dataset, in which most shapes are the very same: only the others are projected."""

@@ -7,13 +7,17 @@ from typing import Any
 from greylatch.classes.values import meaning_of
 from greylatch.colour.difference import CLOSE, alike, least_apart
 from greylatch.colour.ramps import RAMPS, ramp_colours
+from greylatch.encodings.by_classes import ColourByClasses
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
 from greylatch.proof.proportion import in_true_areas, uneven
 from greylatch.reading.card import unknown_placeholders
-from greylatch.sheet.document import Classed, Layer, RampChoice, Sheet
+from greylatch.sheet.document import Sheet
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import RampChoice
+from greylatch.sheet.symbology import Symbols
 from greylatch.wording import counted
 
 __all__ = ["Finding", "Provenance", "findings", "mend"]
@@ -204,20 +208,18 @@ def _of_lettering(layer: Layer, vector: VectorPass) -> list[Finding]:
 
 
 def _of_classes(layer: Layer, vector: VectorPass) -> list[Finding]:
-    classification = vector.ink.classification
-    if classification is None:
+    classification, symbology = vector.ink.classification, layer.symbology
+    if classification is None or not isinstance(symbology, Symbols):
         return []
     out: list[Finding] = []
-    symbology = layer.symbology
-    assert hasattr(symbology, "classing")
-    classing = symbology.classing
+    colour = symbology.encodings.colour
     if (
-        isinstance(symbology, Classed) and vector.source.dataset.kind == "areas" and classing.normalise is None
-        and meaning_of(vector.source.dataset, classing.field).kind == "count"
+        isinstance(colour, ColourByClasses) and vector.source.dataset.kind == "areas" and colour.classing.normalise is None
+        and meaning_of(vector.source.dataset, colour.classing.field).kind == "count"
     ):  # fmt: skip
         out.append(
             Finding(
-                f"count-as-colour:{layer.id}", layer.id, "classify", f"'{classing.field}' is a count drawn as the colour of areas",
+                f"count-as-colour:{layer.id}", layer.id, "classify", f"'{colour.classing.field}' is a count drawn as the colour of areas",
                 "A large area looks important only because it is large. Divide by its area, or by what is counted.",
                 "Divide by area in km²", lambda sheet: _change(sheet, layer.id, _by_area),
             )
@@ -247,8 +249,9 @@ def _of_classes(layer: Layer, vector: VectorPass) -> list[Finding]:
 
 def _of_colours(layer: Layer, vector: VectorPass, n: int) -> list[Finding]:
     """One finding a kind of reader, naming the closest pair of neighbouring classes."""
-    colours = [mark.fill for mark in vector.ink.palette[:n]]
-    if len(set(colours)) == 1:
+    steps = vector.ink.leading.steps if vector.ink.leading else ()
+    colours = [step.colour for step in steps[:n] if step.colour]
+    if len(set(colours)) < 2:
         return []
     return [
         Finding(
@@ -290,30 +293,37 @@ def _change(sheet: Sheet, layer_id: str, change: Callable[[dict[str, Any]], None
     return Sheet.model_validate(document)
 
 
+def _classings(symbology: dict[str, Any]) -> list[dict[str, Any]]:
+    """The classings of the channels, which stay one where they are one."""
+    channels = (symbology["encodings"][name] for name in ("colour", "size"))
+    return [channel["classing"] for channel in channels if channel and "classing" in channel]
+
+
 def _by_area(symbology: dict[str, Any]) -> None:
-    symbology["classing"]["normalise"] = {"by": "area"}
-    # Breaks for counts mean nothing for densities, so those typed by hand give way to computed ones.
-    if symbology["classing"]["method"] == "manual":
-        symbology["classing"].update(
-            method="natural-breaks", classes=max(1, len(symbology["classing"]["breaks"])), breaks=[]
-        )
+    for classing in _classings(symbology):
+        classing["normalise"] = {"by": "area"}
+        # Breaks for counts mean nothing for densities, so those typed by hand give way to computed ones.
+        if classing["method"] == "manual":
+            classing.update(method="natural-breaks", classes=max(1, len(classing["breaks"])), breaks=[])
 
 
 def _without_empty(symbology: dict[str, Any], breaks: list[float], empty: list[int]) -> None:
     # Dropping an empty class's upper limit lets the next class begin where it began; the last one's stays out as well.
     kept = [limit for i, limit in enumerate(breaks) if i + 1 not in empty] or breaks[-1:]
-    symbology["classing"].update(method="manual", breaks=kept, classes=len(kept))
+    for classing in _classings(symbology):
+        classing.update(method="manual", breaks=kept, classes=len(kept))
 
 
 def _safe_ramp(symbology: dict[str, Any], n: int) -> None:
     """The ramp whose closest neighbours are furthest apart for the reader who sees them worst."""
-    reverse = (symbology.get("ramp") or {}).get("reverse", False)
+    colour = symbology["encodings"]["colour"]
+    reverse = (colour.get("ramp") or {}).get("reverse", False)
 
     def worst(name: str) -> float:
         return least_apart(ramp_colours(RampChoice(name=name), n))
 
     best = max((name for name, ramp in RAMPS.items() if ramp.family == "sequential"), key=worst)
-    symbology["ramp"] = {"name": best, "reverse": reverse, "replaced": {}}
+    colour["ramp"] = {"name": best, "reverse": reverse, "replaced": {}}
 
 
 def _with_credits(sheet: Sheet, known: Mapping[str, Provenance]) -> Sheet:

@@ -1,46 +1,38 @@
 """Which fields a sheet asks of a dataset, and what no longer fits when the dataset changes."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
+from greylatch.encodings.encoded import Use
 from greylatch.errors import BadExpression, BadTemplate
 from greylatch.reading.template import placeholders
 from greylatch.rules.language import parsed
 from greylatch.rules.values import MEASURES, OTHER, SHAPE
-from greylatch.sheet.document import Classed, Graduated, Layer, NormaliseByField, Proportional, Sheet
+from greylatch.sheet.document import Sheet
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.symbology import Heat, Symbols
 
 __all__ = ["unfit"]
-
-
-@dataclass(frozen=True)
-class Use:
-    """A field or an expression that a layer needs, for what, and whether it has to hold numbers."""
-
-    field: str
-    purpose: str
-    numeric: bool
 
 
 def uses_of(layer: Layer) -> Iterator[Use]:
     """The fields that a layer needs; those of its card are not among them, for a card shows nothing where a field is missing.
 
-    >>> layer = Layer(id="a", name="A", dataset="d", symbology={"kind": "proportional", "field": "v"})
+    >>> layer = Layer(id="a", name="A", dataset="d", symbology={"kind": "symbols", "encodings": {"size": {"by": "value", "field": "v"}}})
     >>> list(uses_of(layer))
     [Use(field='v', purpose='the size of its symbols', numeric=True)]
     """
-    symbology = layer.symbology
-    if isinstance(symbology, (Classed, Graduated)):
-        yield Use(symbology.classing.field, "its classes", True)
-        if symbology.classing.weight:
-            yield Use(symbology.classing.weight, "weighing its classes", True)
-        normalise = symbology.classing.normalise
-    elif isinstance(symbology, Proportional):
-        yield Use(symbology.field, "the size of its symbols", True)
-        normalise = symbology.normalise
-    else:
-        normalise = None
-    if isinstance(normalise, NormaliseByField):
-        yield Use(normalise.field, "dividing its values", True)
+    symbology, reading = layer.symbology, layer.reading
+    if reading is not None:
+        yield from reading.uses()
+    if isinstance(symbology, Heat) and symbology.weight:
+        yield Use(symbology.weight, "the weight of its points", True)
+    made = {"value", "count"} if reading is not None and reading.by == "grid" else set()
+    if isinstance(symbology, Symbols):
+        for look in (symbology, *symbology.rules):
+            for _, encoding in look.encodings.used():
+                yield from (use for use in encoding.uses() if use.field not in made)
+        for rule in symbology.rules:
+            yield Use(rule.where, f"its rule '{rule.name}'", False)
     if layer.filter.strip():
         yield Use(layer.filter, "its filter", False)
     if layer.lettering:
@@ -65,7 +57,8 @@ def unfit(sheet: Sheet, dataset: str, types: Mapping[str, str]) -> list[str]:
 
     Examples
     --------
-    >>> layer = {"id": "a", "name": "Carbon", "dataset": "d", "symbology": {"kind": "classed", "classing": {"field": "t"}}}
+    >>> layer = {"id": "a", "name": "Carbon", "dataset": "d"}
+    >>> layer["symbology"] = {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": "t"}}}}
     >>> unfit(Sheet(title="Peat", layers=[layer]), "d", {"t": "text"})
     ["Layer 'Carbon' needs numbers in 't' for its classes, which holds text now."]
     """

@@ -8,8 +8,10 @@ from greylatch.paint.sources import Find, VectorSource
 from greylatch.places.crs import LONLAT, transformer_between
 from greylatch.places.distortion import areal_scale
 from greylatch.places.suggest import keeps_areas, suggest_projections
-from greylatch.sheet.document import Classed, Layer, Projection, Sheet
+from greylatch.sheet.document import Projection, Sheet
+from greylatch.sheet.layers import Layer
 from greylatch.sheet.projection import frame_of
+from greylatch.sheet.symbology import Symbols
 
 __all__ = ["in_true_areas", "uneven"]
 
@@ -74,10 +76,18 @@ def in_true_areas(sheet: Sheet, find: Find) -> Sheet:
     return sheet.model_copy(update={"projection": Projection(crs=suited[0].crs)}) if suited else sheet
 
 
+def shows_rates(layer: Layer) -> bool:
+    """Whether the colours of a layer stand for numbers, which an area's size should not outweigh."""
+    if not isinstance(layer.symbology, Symbols):
+        return False
+    looks = (layer.symbology, *layer.symbology.rules)
+    return any(look.encodings.colour is not None and look.encodings.colour.by != "category" for look in looks)
+
+
 def _classed_areas(sheet: Sheet, find: Find) -> VectorSource | None:
     """The data of the uppermost layer with classes as the colours of areas."""
     for layer in sheet.layers:
-        if layer.visible and isinstance(layer.symbology, Classed):
+        if sheet.shown(layer) and shows_rates(layer):
             source = _found(layer, find, sheet)
             if source is not None:
                 return source

@@ -12,9 +12,10 @@ from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import BadInput
 from greylatch.places.view import View
 from greylatch.rasters.info import colour_of, open_raster, raster_info
-from greylatch.rasters.shade import hillshade
+from greylatch.rasters.shade import hillshade, multidirectional
 from greylatch.rasters.window import ground_cell, read_part, warp
-from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp, RasterSymbology
+from greylatch.sheet.parts import RampChoice
+from greylatch.sheet.symbology import Hillshade, Picture, RasterRamp, RasterSymbology
 from greylatch.wording import counted
 
 __all__ = ["Rgba", "coloured", "draw_raster", "stretch_ends"]
@@ -55,7 +56,10 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
         if isinstance(symbology, Hillshade):
             cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
             surface = np.where(valid, surface, np.float32(np.nan))
-            surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)
+            if symbology.light == "four":
+                surface = multidirectional(surface, cell, symbology.altitude, symbology.exaggeration)
+            else:
+                surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)
             valid = np.isfinite(surface)
         moved, there = warp(surface[None], valid, part, source.crs, view, resampling)
     if isinstance(symbology, Hillshade):

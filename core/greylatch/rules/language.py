@@ -11,7 +11,7 @@ import cql2
 
 from greylatch.errors import BadExpression
 
-__all__ = ["LONGEST", "Expression", "Node", "closest", "parsed"]
+__all__ = ["LONGEST", "Expression", "Node", "closest", "named", "parsed"]
 
 Node = Any
 """A node of CQL2 JSON: {"op", "args"}, {"property"}, a literal."""
@@ -43,6 +43,19 @@ _WORDS = {
     "IsNullPostfix": "IS NULL", "Between": "BETWEEN", "In": "IN", "Like": "LIKE", "Is": "IS",
 }  # fmt: skip
 """What the parser calls its rules, in words; '' for what goes without saying beside the others."""
+
+
+def named(field: str) -> str:
+    """A field as it is written in a condition: names of letters and digits as they are, others in double quotes.
+
+    >>> named("peat_ha"), named("ha of peat"), named("in")
+    ('peat_ha', '"ha of peat"', '"in"')
+    """
+    return field if _PLAIN.fullmatch(field) and field.lower() not in _RESERVED else f'"{field}"'
+
+
+_PLAIN = re.compile(r"[^\W\d]\w*")
+_RESERVED = {"and", "or", "not", "in", "like", "between", "is", "null", "true", "false"}
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,9 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from greylatch.errors import BadInput
-from greylatch.sheet.document import Graticule, Hillshade, Layer, Sheet
+from greylatch.sheet.document import Graticule, Sheet
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.symbology import Hillshade
 
 __all__ = ["GroundName", "with_ground"]
 

@@ -35,7 +35,7 @@ def read_sheet(path: str | Path) -> Sheet:
 
 
 def parse_sheet(document: Any) -> Sheet:
-    """The sheet in `document`, checked: layer ids are unique.
+    """The sheet in `document`, checked: ids of layers and groups are unique.
 
     >>> parse_sheet({"title": "Peat", "layers": [{"id": "a"}]})
     Traceback (most recent call last):
@@ -49,9 +49,10 @@ def parse_sheet(document: Any) -> Sheet:
         place = " › ".join(str(part) for part in first["loc"]) or "(the whole document)"
         raise BadInput(f"The sheet's entry {place}: {first['msg']}.") from error
     ids = [layer.id for layer in sheet.layers]
+    ids += [group.id for group in sheet.groups]
     twice = next((id for id in ids if ids.count(id) > 1), None)
     if twice:
-        raise BadInput(f"Two layers have the id '{twice}'.", "Give each its own.")
+        raise BadInput(f"Two layers or groups have the id '{twice}'.", "Give each its own.")
     return sheet
 
 

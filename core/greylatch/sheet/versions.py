@@ -6,9 +6,9 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-__all__ = ["card_from_1", "carried_forward", "field_expression", "first_version_id"]
+__all__ = ["card_from_1", "carried_forward", "field_expression", "first_version_id", "symbology_from_2"]
 
-NEWEST = 2
+NEWEST = 3
 _MUSTACHE = re.compile(r"\{\{\{([^{}]{0,400})\}\}\}|\{\{([#^/!>&=]?)([^{}]{0,400})\}\}")
 _PLAIN_NAME = re.compile(r"[^\W\d][\w-]*")
 _WORDS = {"and", "blank", "contains", "empty", "false", "in", "nil", "not", "null", "or", "true", "with", "for", "as"}
@@ -22,14 +22,88 @@ def carried_forward(document: Any) -> Any:
     >>> carried_forward({"title": "Peat", "layers": [{"id": "a", "card": "{{#ha}}{{ha}} ha{{/ha}}"}]})["layers"][0]["card"]
     '{% if ha %}{{ ha }} ha{% endif %}'
     """
-    if not isinstance(document, Mapping) or document.get("version", 1) != 1:
+    if not isinstance(document, Mapping):
         return document
-    carried = {**document, "version": NEWEST}
-    if isinstance(carried.get("layers"), list):
-        carried["layers"] = [
-            _layer_from_1(layer) if isinstance(layer, Mapping) else layer for layer in carried["layers"]
-        ]
+    carried = dict(document)
+    for version, change in enumerate((_layer_from_1, _layer_from_2), 1):
+        if carried.get("version", 1) == version:
+            carried["version"] = version + 1
+            if isinstance(carried.get("layers"), list):
+                layers = carried["layers"]
+                carried["layers"] = [change(layer) if isinstance(layer, Mapping) else layer for layer in layers]
     return carried
+
+
+def _layer_from_2(layer: Mapping[str, Any]) -> dict[str, Any]:
+    if not isinstance(layer.get("symbology"), Mapping):
+        return dict(layer)
+    return {**layer, "symbology": symbology_from_2(layer["symbology"])}
+
+
+def symbology_from_2(look: Mapping[str, Any]) -> Mapping[str, Any]:
+    """A symbology of version 2, which was one of four kinds, as a symbol with encodings. What it left out stood for values of
+    that version, which are written down.
+
+    Parameters
+    ----------
+    look : Mapping[str, Any]
+        The symbology; one of a raster stays as it is.
+
+    Returns
+    -------
+    Mapping[str, Any]
+
+    Examples
+    --------
+    >>> symbology_from_2({"kind": "single", "fill": "#aabbcc"})["symbol"]["fill"]
+    '#aabbcc'
+    """
+    kind = str(look.get("kind"))
+    if kind not in _KINDS_OF_2:
+        return look
+    known = {**_KINDS_OF_2[kind], **look}
+    symbol = {
+        "fill": known["fill"], "fill_opacity": known["fill_opacity"], "radius": known["radius"],
+        "strokes": [{**_KINDS_OF_2[kind]["stroke"], **known["stroke"]}] if isinstance(known["stroke"], Mapping) else known["stroke"],
+    }  # fmt: skip
+    own = {"single": set(), "classed": {"ramp"}, "graduated": {"ramp"}, "proportional": set()}[kind]
+    strange = {
+        name: value for name, value in look.items() if name not in _KINDS_OF_2[kind] and name not in own | {"kind"}
+    }
+    encodings: dict[str, Any] = {}
+    if kind == "classed":
+        encodings["colour"] = {"by": "classes", **_some(known, "classing", "ramp", "no_data")}
+        strange.pop("classing", None)
+    if kind == "graduated":
+        encodings["size"] = {"by": "classes", **_some(known, "classing", "smallest", "largest", "no_data")}
+        if known.get("ramp"):
+            encodings["colour"] = {"by": "classes", **_some(known, "classing", "ramp", "no_data")}
+        strange.pop("classing", None)
+    if kind == "proportional":
+        encodings["size"] = {"by": "value", **_some(known, "field", "normalise", "scaling", "largest", "no_data")}
+        strange.pop("field", None)
+    # What no version has is handed on, to be refused by its name.
+    return {"kind": "symbols", "symbol": symbol, "encodings": encodings, **strange}
+
+
+_EDGE, _LIGHT_EDGE = {"colour": "#4a4a46", "width": 0.6}, {"colour": "#ffffff", "width": 0.8}
+_KINDS_OF_2: Mapping[str, Mapping[str, Any]] = {
+    "single": {"fill": "#b9b29f", "fill_opacity": 1.0, "stroke": _EDGE, "radius": 4.0},
+    "classed": {"fill": "#b9b29f", "fill_opacity": 1.0, "stroke": _EDGE, "radius": 4.0, "no_data": "#d9d6cd"},
+    "graduated": {
+        "fill": "#3f6f8f", "fill_opacity": 0.85, "stroke": _LIGHT_EDGE, "radius": 4.0, "smallest": 2.5, "largest": 12.0,
+        "no_data": "#d9d6cd",
+    },
+    "proportional": {
+        "fill": "#3f6f8f", "fill_opacity": 0.7, "stroke": _LIGHT_EDGE, "radius": 4.0, "normalise": None, "scaling": "area",
+        "largest": 20.0, "no_data": None,
+    },
+}  # fmt: skip
+"""What symbologies of version 2 were where they said nothing."""
+
+
+def _some(known: Mapping[str, Any], *names: str) -> dict[str, Any]:
+    return {name: known[name] for name in names if name in known}
 
 
 def _layer_from_1(layer: Mapping[str, Any]) -> dict[str, Any]:

@@ -1,17 +1,18 @@
-"""Classes that stay as they are when their data change."""
+"""Looks that stay as they are when their data change."""
 
+from greylatch.encodings.channels import Encodings
 from greylatch.errors import BadInput, CannotDraw
-from greylatch.rules.evaluating import filtered
-from greylatch.sheet.document import Classed, Graduated, Layer
-from greylatch.symbols.ink import classification_of
+from greylatch.rules.evaluating import filtered, taken
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.symbology import Look, Symbols
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["with_breaks_held"]
 
 
 def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
-    """The layer with its computed class limits written down, so that other data fall into the same classes. Layers
-    without classes, and those whose limits were set by hand, are as they were.
+    """The layer with what was computed for it written down (class limits, categories, the ends of ramps), so that other data are drawn
+    alike. What was set by hand is as it was.
 
     Parameters
     ----------
@@ -27,23 +28,28 @@ def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
     Raises
     ------
     CannotDraw
-        Where the classes can't be computed.
+        Where that can't be computed.
     """
     symbology = layer.symbology
-    if not isinstance(symbology, (Classed, Graduated)) or symbology.classing.method == "manual":
+    if not isinstance(symbology, Symbols):
         return layer
-    classing = symbology.classing
     try:
-        classification = classification_of(filtered(dataset, layer.filter), classing)
+        rows = filtered(dataset, layer.filter)
+        if layer.reading is not None:
+            rows = layer.reading.derived(rows)
+        rules = [
+            rule.model_copy(update={"encodings": _held(rule, rows.taking(taken(rows, rule.where)))})
+            if any(rule.encodings.used())
+            else rule
+            for rule in symbology.rules
+        ]
+        held = symbology.model_copy(update={"encodings": _held(symbology, rows), "rules": rules})
     except BadInput as error:
         raise CannotDraw(str(error)) from error
-    # The last limit is the largest value, which other data may exceed.
-    held = classing.model_copy(
-        update={
-            "method": "manual",
-            "breaks": classification.breaks[:-1],
-            "classes": len(classification.classes),
-            "nice": False,
-        }
+    return layer.model_copy(update={"symbology": held})
+
+
+def _held(look: Look, dataset: Dataset) -> Encodings:
+    return look.encodings.model_copy(
+        update={channel: encoding.held(dataset) for channel, encoding in look.encodings.used()}
     )
-    return layer.model_copy(update={"symbology": symbology.model_copy(update={"classing": held})})

@@ -1,177 +1,260 @@
-"""Ink: which mark each feature gets. Geometry stays where it is; restyling only makes a new ink table."""
+"""Ink: what each feature looks like, as columns. Geometry stays where it is; restyling only makes a new ink table."""
 
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.classes.classify import NO_DATA, Classification, classify
-from greylatch.classes.values import numbers_of, values_of
-from greylatch.colour.ramps import ramp_colours
-from greylatch.errors import CannotDraw
-from greylatch.sheet.document import Classed, Classing, Graduated, Proportional, Single, Stroke, VectorSymbology
-from greylatch.symbols.size import class_radii, proportional_radii
+from greylatch.classes.classify import Classification
+from greylatch.encodings.channels import Encodings
+from greylatch.encodings.encoded import NONE, Encoded
+from greylatch.errors import BadExpression, CannotDraw
+from greylatch.rules.evaluating import taken
+from greylatch.sheet.symbology import Departure, Rule, Symbols
+from greylatch.symbols.look import AS_THE_MARK, UNDRAWN, LookInk, Section, look_ink
+from greylatch.symbols.marks import Mark
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["SLACK", "UNDRAWN", "Ink", "Mark", "classification_of", "ink", "values_for"]
+__all__ = ["AS_THE_MARK", "SLACK", "UNDRAWN", "Ink", "Wedges", "ink"]
 
-UNDRAWN = 255
-"""The palette position of features that are not drawn."""
 SLACK = 3.0
+OTHERS = "others"
 """Px by which a pointer may miss a symbol or a line."""
 
 
 @dataclass(frozen=True)
-class Mark:
-    """What is drawn for a feature: a fill, a stroke around it, a radius for points (CSS pixels)."""
+class Wedges:
+    """Shares of each feature (float32, n × k, rows of 0 where it has none), the colours of their wedges, and the radius of the hole as a share."""
 
-    fill: str
-    fill_opacity: float
-    stroke: str
-    stroke_width: float
-    stroke_opacity: float
-    radius: float
+    shares: NDArray[np.float32]
+    colours: tuple[str, ...]
+    hollow: float
 
 
 @dataclass(frozen=True)
 class Ink:
-    """One palette position per feature (uint8, `UNDRAWN` for none), and for proportional symbols a radius (float32, px).
+    """Columns with a row per feature; those that do not vary are None.
 
-    `classes` and `missing` describe the classification behind it, where there is one; `order` lists the features as they
-    are to be drawn, where that is not the order of rows.
+    `mark` (uint16) is a position in the palette, or `UNDRAWN`. `ramp` (uint16) is a position in `colours`, or `AS_THE_MARK`. `size` (float32) is the
+    radius of points and the width of lines in CSS pixels, `angle` (float32) degrees clockwise, `opacity` (float32) a factor for that of
+    the fill (of lines: of the strokes). `order` (int32) lists the features as they are to be drawn, where that is not the order of rows.
+
+    `sections` are the parts of the key, and `entry` (int32) says at which of all their entries, counted through, a feature stands.
     """
 
     palette: tuple[Mark, ...]
-    index: NDArray[np.uint8]
-    radius: NDArray[np.float32] | None = None
+    mark: NDArray[np.uint16]
+    ramp: NDArray[np.uint16] | None = None
+    colours: tuple[str, ...] = ()
+    size: NDArray[np.float32] | None = None
+    angle: NDArray[np.float32] | None = None
+    opacity: NDArray[np.float32] | None = None
+    wedges: Wedges | None = None
     order: NDArray[np.int32] | None = None
-    classification: Classification | None = None
-    values: NDArray[np.float64] | None = field(default=None, compare=False)
+    sections: tuple[Section, ...] = ()
+    entry: NDArray[np.int32] | None = None
+    encoded: dict[str, Encoded] = field(default_factory=dict, compare=False)
+    """What each channel of the layer's own look came to: among all features, or where there are rules among those that no rule takes."""
+    ruled: tuple[tuple[str, int], ...] = ()
+    """How many features each rule takes, by its id, and '' those that none takes."""
 
     @property
     def drawn(self) -> int:
         """How many features get a mark."""
-        return int(np.count_nonzero(self.index != UNDRAWN))
+        return int(np.count_nonzero(self.mark != UNDRAWN))
+
+    @property
+    def leading(self) -> Encoded | None:
+        """The channel that tells features apart first: colour before size."""
+        return next((self.encoded[name] for name in ("colour", "size") if name in self.encoded), None)
+
+    @property
+    def classification(self) -> Classification | None:
+        """The classes behind the leading channel, where it has any."""
+        return self.leading.classification if self.leading else None
+
+    @property
+    def values(self) -> NDArray[np.float64] | None:
+        """The numbers behind it; None where rules have numbers of their own."""
+        return self.leading.values if self.leading and not self.ruled else None
 
 
-def ink(dataset: Dataset, symbology: VectorSymbology) -> Ink:
-    """The ink table of `dataset` under `symbology`.
-
-    The palette of classed symbology has a mark per class, then one for no data where that is drawn.
+def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
+    """The ink of `dataset` under `symbology`.
 
     Parameters
     ----------
     dataset : Dataset
         The data.
-    symbology : VectorSymbology
+    symbology : Symbols
         How the layer is drawn.
+    name : str
+        What the key calls features that are all alike.
 
     Returns
     -------
     Ink
+
+    Raises
+    ------
+    CannotDraw
+        Where it does not suit the data; a rule is named.
+    BadInput
+        As the encodings do.
     """
-    if isinstance(symbology, Single):
-        return Ink((_mark(symbology.fill, symbology, symbology.radius),), np.zeros(len(dataset), dtype=np.uint8))
-    if isinstance(symbology, Classed):
-        return _classed(dataset, symbology)
-    if isinstance(symbology, Graduated):
-        return _graduated(dataset, symbology)
-    return _proportional(dataset, symbology)
+    rules = [rule for rule in symbology.rules if rule.active]
+    if not rules:
+        inked = _joined(dataset, [(None, look_ink(dataset, symbology, name))], {})
+        return _departing(inked, dataset, symbology.exceptions)
+    free = np.ones(len(dataset), dtype=np.bool_)
+    parts: list[tuple[NDArray[np.intp] | None, LookInk]] = []
+    counts: dict[str, int] = {}
+    for rule in rules:
+        try:
+            rows = taken(dataset, rule.where) & free
+            free &= ~rows
+            counts[rule.id] = int(rows.sum())
+            if counts[rule.id]:
+                parts.append((np.flatnonzero(rows), look_ink(dataset.taking(rows), rule, rule.name, rule.id)))
+            else:
+                parts.append(
+                    (np.empty(0, dtype=np.intp), look_ink(dataset.taking(rows), _plain(rule), rule.name, rule.id))
+                )
+        except BadExpression as error:
+            raise CannotDraw(f"Rule '{rule.name}':", str(error)) from error
+    counts[""] = int(free.sum())
+    if symbology.others == "drawn" and free.any():
+        parts.append((np.flatnonzero(free), look_ink(dataset.taking(free), symbology, "other", OTHERS)))
+    return _departing(_joined(dataset, parts, counts), dataset, symbology.exceptions)
 
 
-def classification_of(dataset: Dataset, classing: Classing) -> Classification:
-    """The classes that `classing` asks for; breaks typed by hand stand as they are.
-
-    Parameters
-    ----------
-    dataset : Dataset
-        The data.
-    classing : Classing
-        How numbers become classes.
-
-    Returns
-    -------
-    Classification
-    """
-    weights = numbers_of(dataset, classing.weight) if classing.weight else None
-    limits = classing.breaks if classing.method == "manual" else None
-    return classify(values_for(dataset, classing), classing.method, classing.classes, limits, weights, classing.nice)
+def _plain(rule: Rule) -> Rule:
+    """The rule's symbol by itself: there is nothing that could vary among no rows."""
+    return rule.model_copy(update={"encodings": Encodings()})
 
 
-def values_for(dataset: Dataset, classing: Classing) -> NDArray[np.float64]:
-    """The values that get classified.
-
-    Parameters
-    ----------
-    dataset : Dataset
-        The data.
-    classing : Classing
-        How numbers become classes.
-
-    Returns
-    -------
-    NDArray[np.float64]
-    """
-    return values_of(dataset, classing.field, classing.normalise)
-
-
-def _classed(dataset: Dataset, symbology: Classed) -> Ink:
-    values = values_for(dataset, symbology.classing)
-    classification = classification_of(dataset, symbology.classing)
-    marks = [
-        _mark(colour, symbology, symbology.radius)
-        for colour in ramp_colours(symbology.ramp, len(classification.classes))
-    ]
-    return _with_no_data(marks, classification, symbology.no_data, symbology, symbology.radius, values)
-
-
-def _graduated(dataset: Dataset, symbology: Graduated) -> Ink:
-    _needs_points(dataset, "Graduated symbols")
-    values = values_for(dataset, symbology.classing)
-    classification = classification_of(dataset, symbology.classing)
-    n = len(classification.classes)
-    colours = ramp_colours(symbology.ramp, n) if symbology.ramp else [symbology.fill] * n
-    radii = class_radii(n, symbology.smallest, symbology.largest)
-    marks = [_mark(colour, symbology, radius) for colour, radius in zip(colours, radii, strict=True)]
-    inked = _with_no_data(marks, classification, symbology.no_data, symbology, symbology.smallest, values)
-    by_size = np.array([mark.radius for mark in inked.palette] + [0.0] * (256 - len(inked.palette)))
-    return _largest_first(inked, by_size[inked.index])
-
-
-def _proportional(dataset: Dataset, symbology: Proportional) -> Ink:
-    _needs_points(dataset, "Proportional symbols")
-    values = values_of(dataset, symbology.field, symbology.normalise)
-    radii = proportional_radii(values, symbology.largest, symbology.scaling)
-    marks = [_mark(symbology.fill, symbology, symbology.largest)]
-    index = np.where(radii > 0, np.uint8(0), np.uint8(UNDRAWN))
-    if symbology.no_data:
-        marks.append(_mark(symbology.no_data, symbology, 2.0))
-        index = np.where(np.isfinite(values), index, np.uint8(1))
-        radii = np.where(np.isfinite(values), radii, np.float32(2.0))
-    return _largest_first(Ink(tuple(marks), index, radii, values=values), radii)
+def _joined(dataset: Dataset, parts: Sequence[tuple[NDArray[np.intp] | None, LookInk]], counts: dict[str, int]) -> Ink:
+    """The inks of looks put together, each in the rows that it is for; None is all."""
+    if len(parts) == 1 and parts[0][0] is None:
+        look = parts[0][1]
+        return replace(_of(look), order=_order(dataset, look.size, look.palette, look.mark))
+    n = len(dataset)
+    palette: list[Mark] = []
+    colours: list[str] = []
+    sections: list[Section] = []
+    mark = np.full(n, UNDRAWN, dtype=np.uint16)
+    entry = np.full(n, NONE, dtype=np.int32)
+    columns: dict[str, NDArray[np.float32]] = {}
+    ramp = np.full(n, AS_THE_MARK, dtype=np.uint16)
+    wedges = _joined_wedges(n, parts)
+    own = next((look.encoded for _, look in parts if look.sections[0].rule == OTHERS), {})
+    for rows, look in parts:
+        assert rows is not None
+        if len(palette) + len(look.palette) > UNDRAWN:
+            raise CannotDraw("The rules have more looks than can be told apart.", "Take fewer classes or categories.")
+        mark[rows] = np.where(look.mark == UNDRAWN, UNDRAWN, look.mark + len(palette)).astype(np.uint16)
+        before = sum(len(section.entries) for section in sections)
+        entry[rows] = np.where(look.entry == NONE, NONE, look.entry + before)
+        if look.ramp is not None:
+            ramp[rows] = np.where(look.ramp == AS_THE_MARK, AS_THE_MARK, look.ramp + len(colours)).astype(np.uint16)
+        for name, neutral in (("size", None), ("angle", 0.0), ("opacity", 1.0)):
+            values = getattr(look, name)
+            if values is None:
+                continue
+            if name not in columns:
+                columns[name] = np.full(n, np.nan if neutral is None else neutral, dtype=np.float32)
+            columns[name][rows] = values
+        palette += look.palette
+        colours += look.colours
+        sections += look.sections
+    size = columns.get("size")
+    if size is not None:
+        usual = _looked_up([each.radius if dataset.kind == "points" else 2 * each.half for each in palette], mark)
+        size = np.where(np.isnan(size), usual, size).astype(np.float32)
+    return Ink(
+        tuple(palette), mark, ramp if colours else None, tuple(colours), size, columns.get("angle"), columns.get("opacity"), wedges,
+        _order(dataset, size, palette, mark), tuple(sections), entry, own, tuple(counts.items()),
+    )  # fmt: skip
 
 
-def _with_no_data(
-    marks: list[Mark], classification: Classification, colour: str | None, symbology: Classed | Graduated, radius: float,
-    values: NDArray[np.float64],
-) -> Ink:  # fmt: skip
-    index = classification.index
-    if colour:
-        index = np.where(index == NO_DATA, np.uint8(len(marks)), index)
-        marks.append(_mark(colour, symbology, radius))
-    return Ink(tuple(marks), index, classification=classification, values=values)
+def _of(look: LookInk) -> Ink:
+    wedges = Wedges(look.shares, look.wedge_colours, look.hollow) if look.shares is not None else None
+    return Ink(
+        look.palette, look.mark, look.ramp, look.colours, look.size, look.angle, look.opacity, wedges, None, look.sections, look.entry,
+        look.encoded,
+    )  # fmt: skip
 
 
-def _largest_first(inked: Ink, radii: NDArray[np.floating]) -> Ink:
-    order = np.argsort(-radii, kind="stable").astype(np.int32)
-    return Ink(inked.palette, inked.index, inked.radius, order, inked.classification, inked.values)
+def _joined_wedges(n: int, parts: Sequence[tuple[NDArray[np.intp] | None, LookInk]]) -> Wedges | None:
+    """Wedges side by side: the shares of a look stand in columns of its own."""
+    ringed = [(rows, look) for rows, look in parts if look.shares is not None]
+    if not ringed:
+        return None
+    shares = np.zeros((n, sum(len(look.wedge_colours) for _, look in ringed)), dtype=np.float32)
+    at = 0
+    for rows, look in ringed:
+        width = len(look.wedge_colours)
+        shares[np.ix_(rows, range(at, at + width))] = look.shares  # type: ignore[arg-type]
+        at += width
+    colours = tuple(colour for _, look in ringed for colour in look.wedge_colours)
+    return Wedges(shares, colours, ringed[0][1].hollow)
 
 
-def _mark(fill: str, symbology: VectorSymbology, radius: float) -> Mark:
-    stroke: Stroke = symbology.stroke
-    return Mark(fill, symbology.fill_opacity, stroke.colour, stroke.width, stroke.opacity, radius)
+def _order(
+    dataset: Dataset, size: NDArray[np.float32] | None, palette: Sequence[Mark], mark: NDArray[np.uint16]
+) -> NDArray[np.int32] | None:
+    """The largest first, so that none is hidden; None where all are alike, and for areas."""
+    if dataset.kind == "areas":
+        return None
+    if size is None:
+        own = [each.radius if dataset.kind == "points" else 2 * each.half for each in palette]
+        if len(set(own)) < 2:
+            return None
+        size = _looked_up(own, mark)
+    return np.argsort(-size, kind="stable").astype(np.int32)
 
 
-def _needs_points(dataset: Dataset, what: str) -> None:
-    if dataset.kind != "points":
-        raise CannotDraw(f"{what} need points, and this layer holds {dataset.kind}.")
+def _looked_up(values: Sequence[float], mark: NDArray[np.uint16]) -> NDArray[np.float32]:
+    table = np.zeros(UNDRAWN + 1, dtype=np.float32)
+    table[: len(values)] = values
+    return table[mark]
+
+
+def _departing(inked: Ink, dataset: Dataset, departures: dict[int, Departure]) -> Ink:
+    """The ink with single features that look otherwise."""
+    rows = {fid: int(np.searchsorted(dataset.fids, fid)) for fid in departures}
+    rows = {fid: row for fid, row in rows.items() if row < len(dataset) and dataset.fids[row] == fid}
+    if not rows:
+        return inked
+    mark, palette = inked.mark.copy(), list(inked.palette)
+    ramp = None if inked.ramp is None else inked.ramp.copy()
+    size = None if inked.size is None else inked.size.copy()
+    for fid, row in rows.items():
+        departure = departures[fid]
+        if departure.left_out:
+            mark[row] = UNDRAWN
+            continue
+        if mark[row] == UNDRAWN:
+            continue
+        palette.append(_departed(palette[mark[row]], departure, dataset.kind == "lines"))
+        mark[row] = len(palette) - 1
+        if ramp is not None and departure.fill:
+            ramp[row] = AS_THE_MARK
+        if size is not None and departure.radius is not None:
+            size[row] = departure.radius
+    return replace(inked, palette=tuple(palette), mark=mark, ramp=ramp, size=size)
+
+
+def _departed(mark: Mark, departure: Departure, lines: bool) -> Mark:
+    fill = departure.fill or mark.fill
+    stroke = departure.fill if lines else departure.stroke
+    strokes = mark.strokes
+    if stroke and strokes:
+        strokes = (*strokes[:-1], replace(strokes[-1], colour=stroke))
+    opacity = departure.opacity
+    return replace(
+        mark, fill=fill, strokes=strokes if opacity is None or not lines else tuple(replace(line, opacity=opacity) for line in strokes),
+        radius=mark.radius if departure.radius is None else departure.radius,
+        fill_opacity=mark.fill_opacity if opacity is None else opacity,
+    )  # fmt: skip

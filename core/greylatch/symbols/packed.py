@@ -7,6 +7,7 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from greylatch.symbols.ink import SLACK, Ink
 from greylatch.tables.dataset import Fids, Kind
@@ -20,10 +21,11 @@ ALIGNED = 4
 def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | None = None) -> bytes:
     """A little-endian uint32 length, that many bytes of JSON, then the arrays.
 
-    The JSON, padded with spaces, says `kind`, `palette`, how many features there are (`n`), and which arrays follow:
-    n bytes of palette positions (255: not drawn), then float32 radii where `sized`, then int32 rows in drawing order
-    where `ordered`, then int32 fids of the rows where `numbered`; without, row i is feature i. `slack` is px by which
-    a pointer may miss a mark.
+    The JSON, padded with spaces, says `kind`, `palette`, how many features there are (`n`), and in `columns` which arrays follow, in
+    that order, each of n values and beginning at a multiple of four bytes: `mark` (uint16 palette positions, 65535: not drawn), and
+    where they vary `ramp` (uint16 positions in `colours`, 65535: as the mark), `size`, `angle`, `opacity` (float32), `shares`
+    (float32, as many per feature as there are `wedges`), `order` (int32 rows in drawing order) and `fid` (int32; without, row i
+    is feature i). `slack` is px by which a pointer may miss a mark.
 
     Parameters
     ----------
@@ -42,25 +44,33 @@ def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | 
 
     Examples
     --------
-    >>> result = packed_ink(Ink((), np.array([255], dtype=np.uint8)), "areas", np.array([0]))
-    >>> json.loads(result[4 : 4 + int.from_bytes(result[:4], "little")])["n"]
-    1
+    >>> result = packed_ink(Ink((), np.array([65535], dtype=np.uint16)), "areas", np.array([0]))
+    >>> json.loads(result[4 : 4 + int.from_bytes(result[:4], "little")])["columns"]
+    ['mark']
     """
-    numbered = not np.array_equal(fids, np.arange(len(fids)))
+    columns: dict[str, NDArray[Any] | None] = {
+        "mark": ink.mark.astype("<u2"),
+        "ramp": None if ink.ramp is None else ink.ramp.astype("<u2"),
+        "size": _floats(ink.size),
+        "angle": _floats(ink.angle),
+        "opacity": _floats(ink.opacity),
+        "shares": _floats(ink.wedges.shares if ink.wedges else None),
+        "order": None if ink.order is None else ink.order.astype("<i4"),
+        "fid": None if np.array_equal(fids, np.arange(len(fids))) else fids.astype("<i4"),
+    }
+    there = {name: column for name, column in columns.items() if column is not None}
     header = {
-        **(described or {}), "kind": kind, "n": len(ink.index), "sized": ink.radius is not None, "ordered": ink.order is not None,
-        "numbered": numbered, "slack": SLACK, "palette": [asdict(mark) for mark in ink.palette],
+        **(described or {}), "kind": kind, "n": len(ink.mark), "columns": list(there), "slack": SLACK,
+        "palette": [asdict(mark) for mark in ink.palette], "colours": list(ink.colours),
+        "wedges": list(ink.wedges.colours) if ink.wedges else [], "hollow": ink.wedges.hollow if ink.wedges else 0.0,
     }  # fmt: skip
     text = json.dumps(header, allow_nan=False).encode()
     text += b" " * (-(len(text) + 4) % ALIGNED)
-    arrays: list[np.ndarray[Any, Any]] = [ink.index]
-    if ink.radius is not None:
-        arrays.append(ink.radius.astype("<f4"))
-    if ink.order is not None:
-        arrays.append(ink.order.astype("<i4"))
-    if numbered:
-        arrays.append(fids.astype("<i4"))
-    return b"".join([struct.pack("<I", len(text)), text, *(_aligned(array.tobytes()) for array in arrays)])
+    return b"".join([struct.pack("<I", len(text)), text, *(_aligned(column.tobytes()) for column in there.values())])
+
+
+def _floats(column: NDArray[np.float32] | None) -> NDArray[Any] | None:
+    return None if column is None else column.astype("<f4")
 
 
 def _aligned(data: bytes) -> bytes:

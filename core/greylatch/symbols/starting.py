@@ -1,31 +1,20 @@
-"""How a dataset is drawn before anybody has said how, and what a symbology keeps when it becomes one of another kind."""
+"""How a dataset is drawn before anybody has said how, and what a symbology begins with when something is to vary."""
 
 from collections.abc import Sequence
-from typing import Literal
 
+from greylatch.encodings.channels import KINDS, Channel
+from greylatch.encodings.encoded import Encoding
+from greylatch.encodings.suiting import numeric_fields
 from greylatch.errors import BadInput
-from greylatch.sheet.document import (
-    Classed,
-    Classing,
-    Graduated,
-    Layer,
-    Lettering,
-    Picture,
-    Proportional,
-    RampChoice,
-    RasterRamp,
-    Single,
-    Stroke,
-    Symbology,
-    VectorSymbology,
-)
-from greylatch.tables.dataset import Kind
+from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.parts import RampChoice, Stroke, Symbol
+from greylatch.sheet.symbology import Picture, RasterRamp, Symbology, Symbols
+from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 
-__all__ = ["VectorKind", "first_layer", "first_lettering", "turned_into"]
+__all__ = ["first_layer", "first_lettering", "showing", "varied"]
 
-VectorKind = Literal["single", "classed", "graduated", "proportional"]
 NAME = 200
 """Characters of a layer's name."""
 
@@ -51,9 +40,9 @@ def first_layer(dataset: str, title: str, kind: Kind, raster_colour: str | None 
     Examples
     --------
     >>> first_layer("a", "Peat", "areas").symbology.kind, first_layer("a", "Heights", "raster", "one band").symbology.kind
-    ('single', 'raster-ramp')
+    ('symbols', 'raster-ramp')
     """
-    look: Symbology = _first_look(kind)
+    look: Symbology = Symbols(symbol=_first_symbol(kind))
     if kind == "raster":
         look = RasterRamp(ramp=RampChoice(name="upland")) if raster_colour == "one band" else Picture()
     return Layer(id="layer", name=title[:NAME] or "Layer", dataset=dataset, symbology=look)
@@ -69,69 +58,90 @@ def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]]) -> Let
     return Lettering(field=ranked[0][0]) if ranked else None
 
 
-def turned_into(
-    old: Symbology, data: Kind, kind: VectorKind | None = None, field: str | None = None
-) -> VectorSymbology:
-    """A symbology of a kind, where none is named of the one that shows numbers of such data: points by size, the rest
-    by colour.
-
-    Classes, field, stroke, fill and ramp are taken along; a `field` that is named begins with classes of its own.
+def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:
+    """The symbology that shows a field as a cartographer would begin: categories as hues; of points counts and measures as sizes; all else as colours
+    by class.
 
     Parameters
     ----------
-    old : Symbology
+    old : Symbols
         The symbology as it is.
-    data : Kind
-        What the layer's data hold.
-    kind : VectorKind | None
-        The kind wanted; None for the one that shows numbers.
-    field : str | None
-        The field to be shown; None keeps the one shown now.
+    dataset : Dataset
+        The layer's data.
+    field : str
+        The field, or an expression.
 
     Returns
     -------
-    VectorSymbology
+    Symbols
+    """
+    named = field in dataset.columns.column_names
+    if named and field not in numeric_fields(dataset):
+        return varied(old, dataset, "colour", "category", [field])
+    by_size = dataset.kind == "points" and named and dataset.meaning(field).kind != "rate"
+    alike = old.model_copy(update={"encodings": old.encodings.model_copy(update={"colour": None, "size": None})})
+    return varied(alike, dataset, "size" if by_size else "colour", "classes", [field])
+
+
+def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fields: Sequence[str] = ()) -> Symbols:
+    """A symbology in which a channel varies in another way: `by` is the kind of its encoding, None ends its varying.
+
+    What the old encoding of that channel says (its classes, ramp, sizes, field) is taken along where the new one says it too; `fields`
+    that are named begin anew.
+
+    Parameters
+    ----------
+    old : Symbols
+        The symbology as it is.
+    dataset : Dataset
+        The layer's data.
+    channel : Channel
+        What is to vary.
+    by : str | None
+        By what: 'classes', 'category', 'value', 'two-way', 'largest', 'shares'.
+    fields : Sequence[str]
+        The fields to be shown; without, those shown now.
+
+    Returns
+    -------
+    Symbols
 
     Raises
     ------
     BadInput
-        Where a field of numbers is wanted and none is known.
-
-    Examples
-    --------
-    >>> turned_into(Single(fill="#aabbcc"), "points", field="depth").fill
-    '#aabbcc'
+        Where a field is wanted and none is known, and for what a channel cannot vary by.
     """
-    if data in ("raster", "table"):
-        raise BadInput(f"A {data} is not drawn by symbols.")
-    kind = kind or ("graduated" if data == "points" else "classed")
-    stroke, fill = getattr(old, "stroke", None) or _first_look(data).stroke, getattr(old, "fill", None)
-    filled = {"fill": fill} if fill else {}
-    if kind == "single":
-        return Single(stroke=stroke, **filled)
-    classing = _classing(old, field)
-    if kind == "classed":
-        return Classed(classing=classing, stroke=stroke, ramp=getattr(old, "ramp", None) or RampChoice())
-    if data != "points":
-        raise BadInput(f"Symbols of several sizes need points, and these are {data}.")
-    if kind == "graduated":
-        return Graduated(classing=classing, stroke=stroke, smallest=2, largest=9, **filled)
-    return Proportional(field=classing.field, normalise=classing.normalise, stroke=stroke, largest=18, **filled)
+    if dataset.kind in ("raster", "table"):
+        raise BadInput(f"A {dataset.kind} is not drawn by symbols.")
+    before = getattr(old.encodings, channel)
+    other = old.encodings.size if channel == "colour" else old.encodings.colour
+    encoding = None
+    if by is not None:
+        kind = KINDS[channel].get(by)
+        if kind is None:
+            raise BadInput(f"The {channel} of symbols does not vary by '{by}'.")
+        along: Encoding | None = before or other
+        shown = list(fields) or (along.shown() if along else [])
+        shown = shown or (dataset.columns.column_names if by == "category" else numeric_fields(dataset))
+        if not shown:
+            raise BadInput("There is no field of numbers to show.", "Calculate one, or correct what the fields hold.")
+        encoding = kind.begun(dataset, shown, None if fields else along)
+    encodings = old.encodings.model_copy(update={channel: encoding})
+    symbol = old.symbol
+    if channel == "size" and encoding is not None and before is None and dataset.kind == "points":
+        # Symbols that lie on one another are told apart by a light edge and by what shines through.
+        symbol = symbol.model_copy(
+            update={
+                "fill_opacity": min(symbol.fill_opacity, 0.8),
+                "strokes": symbol.strokes or [Stroke(colour="#ffffff", width=0.8)],
+            }
+        )
+    return old.model_copy(update={"symbol": symbol, "encodings": encodings})
 
 
-def _classing(old: Symbology, field: str | None) -> Classing:
-    known = getattr(old, "classing", None)
-    if field is None and known is not None:
-        return Classing.model_validate(known)
-    name = field or getattr(old, "field", None)
-    if not name:
-        raise BadInput("There is no field of numbers to show.", "Calculate one, or correct what the fields hold.")
-    return Classing(field=name, normalise=getattr(old, "normalise", None) if field is None else None)
-
-
-def _first_look(kind: Kind) -> Single:
+def _first_symbol(kind: Kind) -> Symbol:
     if kind == "lines":
-        return Single(stroke=Stroke(colour="#4f6f7c", width=1.2))
+        return Symbol(strokes=[Stroke(colour="#4f6f7c", width=1.2)])
     if kind == "points":
-        return Single(fill="#3f6f8f", radius=3.5, stroke=Stroke(colour="#ffffff", width=0.8))
-    return Single(fill="#c9c2b0", stroke=Stroke(colour="#5d5a52", width=0.6))
+        return Symbol(fill="#3f6f8f", radius=3.5, strokes=[Stroke(colour="#ffffff", width=0.8)])
+    return Symbol(fill="#c9c2b0", strokes=[Stroke(colour="#5d5a52", width=0.6)])

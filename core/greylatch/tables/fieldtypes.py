@@ -18,6 +18,8 @@ __all__ = ["ARROW", "FieldType", "finite", "guess_types", "plain", "typed", "typ
 FieldType = Literal["text", "integer", "number", "date", "boolean"]
 BLANK = {"", "na", "n/a", "nan", "null", "none", "-", "–"}
 """Cells that hold nothing. Common practice."""
+FEWEST_CODES, CODES = 3, 0.8
+"""Different texts, and the share of them that has two capitals, from which on a column holds codes."""
 _PATTERNS = {"integer": r"[+-]?[0-9]{1,18}$", "number": r"[+-]?([0-9]+([.,][0-9]*)?|[.,][0-9]+)([eE][+-]?[0-9]+)?$"}
 _INTEGER, _NUMBER = re.compile(_PATTERNS["integer"]), re.compile(_PATTERNS["number"])
 _CODE = re.compile(r"0\d+$")
@@ -107,7 +109,7 @@ def _column(name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int)
     cells = pc.utf8_trim_whitespace(cells)
     filled = pc.if_else(pc.is_in(pc.utf8_lower(cells), pa.array(sorted(BLANK))), pa.scalar(None, pa.string()), cells)
     if type == "text":
-        return filled
+        return cells_of_codes(cells, filled)
     if type in ("integer", "number"):
         fits = pc.match_substring_regex(filled, "^" + _PATTERNS[type])
         numbers = pc.replace_substring_regex(pc.replace_substring(filled, ",", "."), r"^\+", "")
@@ -124,6 +126,22 @@ def _column(name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int)
             "Correct the cell, or read the field as text.",
         )
     return values
+
+
+def cells_of_codes(cells: pa.ChunkedArray, filled: pa.ChunkedArray) -> pa.ChunkedArray:
+    """Text with what is blank taken out, but for 'NA' among codes of two capitals: there it is Namibia, say, and no missing value.
+
+    >>> codes = pa.chunked_array([["BW", "NA", "ZA", "AO"]])
+    >>> cells_of_codes(codes, pa.chunked_array([["BW", None, "ZA", "AO"]])).to_pylist()
+    ['BW', 'NA', 'ZA', 'AO']
+    """
+    if not pc.any(pc.equal(cells, "NA")).as_py():
+        return filled
+    words = filled.drop_null().unique()
+    capitals = pc.sum(pc.match_substring_regex(words, "^[A-Z]{2}$")).as_py() or 0
+    if len(words) < FEWEST_CODES or capitals < CODES * len(words):
+        return filled
+    return pc.if_else(pc.equal(cells, "NA"), cells, filled)
 
 
 def typed(cell: str, type: FieldType) -> Any:

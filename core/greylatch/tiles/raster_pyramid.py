@@ -18,7 +18,7 @@ from greylatch.places.view import View
 from greylatch.progress import Progress, silent
 from greylatch.rasters.ink import Rgba, draw_raster
 from greylatch.rasters.methods import RESAMPLINGS
-from greylatch.sheet.document import Picture, RasterSymbology
+from greylatch.sheet.symbology import Picture, RasterSymbology
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, RowOrder, TileSink, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import encoded, halved, is_empty, quarters_joined

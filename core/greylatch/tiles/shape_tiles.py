@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from greylatch.paint.sources import VectorSource
 from greylatch.places.bounds import Bounds
 from greylatch.places.grid import Tile
-from greylatch.sheet.document import WIDEST_STROKE
+from greylatch.sheet.parts import WIDEST_STROKE
 from greylatch.tiles.mvt import EXTENT, Properties, encode_points, encode_shapes
 
 __all__ = ["LAYER", "reach_of_tile", "shape_tile"]

@@ -6,9 +6,9 @@ from typing import Any
 
 from greylatch.lettering.glyphs import FONT_STACK
 from greylatch.lettering.type import LEADING
-from greylatch.paint.passes import Pass, RasterPass
-from greylatch.sheet.document import Layer
-from greylatch.symbols.ink import Mark
+from greylatch.paint.passes import Composition, Pass, VectorPass
+from greylatch.sheet.layers import Effects, Layer
+from greylatch.symbols.marks import Line, Mark
 from greylatch.tables.dataset import Kind
 from greylatch.tiles.archive import ArchiveInfo, raster_address
 
@@ -23,6 +23,7 @@ class VectorLayer:
     kind: Kind
     palette: tuple[Mark, ...]
     sized: bool
+    ramped: bool = False
     first: int = 0
     """The level from which on there are shapes; further away there are pictures."""
 
@@ -37,6 +38,8 @@ class VectorLayer:
         fields = {"ink": "Number", "class": "Number", "class_text": "String", "value": "Number"}
         if self.sized:
             fields["radius"] = "Number"
+        if self.ramped:
+            fields["colour"] = "String"
         if self.layer.lettering:
             fields["label"] = "String"
         return fields
@@ -63,13 +66,32 @@ LABEL_FIELDS = {
 """The properties of its tiles, as TileJSON lists them."""
 
 
-def passes_below(passes: Sequence[Pass]) -> int:
+def passes_below(composition: Composition) -> int:
     """How many of the passes, from the bottom, a style shows as raster tiles: up to the last one that it can't say, a raster
-    with an ink of ours or a blend mode."""
+    with an ink of ours, a blend mode, an effect, a symbol of several parts."""
+    beyond = {
+        group.id
+        for group in composition.groups
+        if group.blend != "normal" or group.opacity < 1 or group.effects != Effects()
+    }
     return max(
-        (i + 1 for i, pass_ in enumerate(passes) if isinstance(pass_, RasterPass) or pass_.layer.blend != "normal"),
+        (i + 1 for i, pass_ in enumerate(composition.passes) if pass_.layer.group in beyond or not _can_be_said(pass_)),
         default=0,
     )
+
+
+def _can_be_said(pass_: Pass) -> bool:
+    if not isinstance(pass_, VectorPass) or pass_.layer.blend != "normal" or pass_.layer.effects != Effects():
+        return False
+    ink = pass_.ink
+    varied = ink.angle is not None or ink.opacity is not None or ink.wedges is not None
+    lines = pass_.source.dataset.kind == "lines" and (ink.size is not None or ink.ramp is not None)
+    plain = all(
+        mark.texture is None and mark.inner is None and not mark.path and len(mark.strokes) < 2
+        and not any(line.dash or line.cap != "round" for line in mark.strokes)
+        for mark in ink.palette
+    )  # fmt: skip
+    return plain and not varied and not lines
 
 
 def style_document(
@@ -200,10 +222,12 @@ def _layers(vector: VectorLayer, opacity: float) -> list[dict[str, Any]]:
     if vector.first:
         common["minzoom"] = vector.first
     stroke = {
-        "line-color": _by_ink(vector.palette, lambda m: m.stroke), "line-width": _by_ink(vector.palette, lambda m: m.stroke_width),
-        "line-opacity": _by_ink(vector.palette, lambda m: m.stroke_opacity * opacity),
+        "line-color": _by_ink(vector.palette, lambda m: _top(m).colour), "line-width": _by_ink(vector.palette, lambda m: _top(m).width),
+        "line-opacity": _by_ink(vector.palette, lambda m: _top(m).opacity * opacity),
     }  # fmt: skip
     fill = _by_ink(vector.palette, lambda m: m.fill)
+    if vector.ramped:
+        fill = ["case", ["has", "colour"], ["to-color", ["get", "colour"]], fill]
     fill_opacity = _by_ink(vector.palette, lambda m: m.fill_opacity * opacity)
     if vector.kind == "points":
         radius = ["get", "radius"] if vector.sized else _by_ink(vector.palette, lambda m: m.radius)
@@ -234,6 +258,11 @@ def _layers(vector: VectorLayer, opacity: float) -> list[dict[str, Any]]:
         },
         line,
     ]
+
+
+def _top(mark: Mark) -> Line:
+    """The stroke that is seen; one of no width where there is none."""
+    return mark.strokes[-1] if mark.strokes else Line(mark.fill, 0.0)
 
 
 def _by_ink(palette: tuple[Mark, ...], value: Any) -> Any:

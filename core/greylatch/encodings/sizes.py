@@ -36,7 +36,10 @@ def class_radii(n: int, smallest: float, largest: float) -> list[float]:
 
 
 def proportional_radii(
-    values: NDArray[np.float64], largest: float, scaling: Literal["area", "flannery"], top: float | None = None
+    values: NDArray[np.float64],
+    largest: float,
+    scaling: Literal["area", "flannery", "straight"],
+    top: float | None = None,
 ) -> NDArray[np.float32]:
     """Radius in px of each value, `largest` for the value `top` (default: the greatest); 0 for missing, zero and negative ones.
 
@@ -46,8 +49,8 @@ def proportional_radii(
         The values; what is not finite is missing.
     largest : float
         Px of the radius of the largest.
-    scaling : Literal['area', 'flannery']
-        'area' is true to area, 'flannery' to the area as it is perceived.
+    scaling : Literal['area', 'flannery', 'straight']
+        'area' is true to area, 'flannery' to the area as it is perceived, 'straight' in proportion, as widths are.
     top : float | None
         The value that is drawn largest; None takes the greatest.
 
@@ -64,5 +67,5 @@ def proportional_radii(
     greatest = top if top is not None else float(safe.max(initial=0.0))
     if greatest <= 0:
         return np.zeros(len(values), dtype=np.float32)
-    power = FLANNERY if scaling == "flannery" else 0.5
+    power = {"flannery": FLANNERY, "area": 0.5, "straight": 1.0}[scaling]
     return (largest * (safe / greatest) ** power).astype(np.float32)

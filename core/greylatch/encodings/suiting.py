@@ -1,0 +1,55 @@
+"""Which fields suit an encoding that begins."""
+
+import pyarrow.compute as pc
+
+from greylatch.errors import BadInput
+from greylatch.tables.dataset import Dataset, fields
+
+__all__ = ["numeric_fields", "parts_of_a_whole", "suits_categories", "two_or_more"]
+
+FEW_WORDS = 24
+"""Different words of a field up to which it is taken for categories."""
+PLACES = {"lon", "lat", "long", "longitude", "latitude", "x", "y", "easting", "northing"}
+MOST_PARTS = 4
+
+
+def numeric_fields(dataset: Dataset) -> list[str]:
+    """The fields that hold numbers."""
+    return [each.name for each in fields(dataset.columns) if each.type in ("number", "integer")]
+
+
+def suits_categories(dataset: Dataset, field: str) -> bool:
+    """Whether a field holds words of which several rows share one, or which stand for kinds of something."""
+    if field not in dataset.columns.column_names or field in numeric_fields(dataset):
+        return False
+    different = len(dataset.columns[field].unique())
+    return 1 < different <= FEW_WORDS or dataset.meaning(field).kind == "category"
+
+
+def parts_of_a_whole(dataset: Dataset) -> list[str]:
+    """The fields whose numbers can be parts of a whole: none is negative, and they are neither names nor places nor rates."""
+    return [name for name in numeric_fields(dataset) if _may_be_a_part(dataset, name)]
+
+
+def two_or_more(dataset: Dataset, shown: list[str]) -> list[str]:
+    """Fields that are parts of a whole: those shown where they are several, or else the first few there are, the one shown first.
+
+    Raises
+    ------
+    BadInput
+        Where there are not two.
+    """
+    if len(shown) > 1:
+        return shown
+    parts = parts_of_a_whole(dataset)
+    listed = [*(name for name in shown if name in parts), *(name for name in parts if name not in shown)]
+    if len(listed) < 2:
+        raise BadInput("That needs two fields of numbers or more, and there is one.")
+    return listed[:MOST_PARTS]
+
+
+def _may_be_a_part(dataset: Dataset, name: str) -> bool:
+    if name.lower() in PLACES or dataset.meaning(name).kind in ("identifier", "rate"):
+        return False
+    least = pc.min(dataset.columns[name]).as_py()
+    return least is not None and least >= 0

@@ -1,0 +1,13 @@
+"""The kinds of readings that a layer may have. A new one is listed here and nowhere else."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from greylatch.readings.centres import Centres
+from greylatch.readings.dots import Dots
+from greylatch.readings.grid import Grid
+
+__all__ = ["AnyReading"]
+
+AnyReading = Annotated[Centres | Grid | Dots, Field(discriminator="by")]
