@@ -22,7 +22,7 @@ from greylatch.places.join import joined, keys_of, match
 from vaskerry import survey
 from vaskerry.names import place_names
 from vaskerry.places import catchments
-from vaskerry.sheets import finished_sheet
+from vaskerry.sheets import finished_sheet, plants_sheet, slips_sheet
 from vaskerry.terrain import GROUPS, TRANSFORM, make_terrain, picture
 
 SEED = 5227
@@ -58,7 +58,8 @@ def write_demo(folder: Path, seed: int = SEED) -> None:
     settled = cross_reference(folder, names)
     (folder / "cross_reference.json").write_text(json.dumps(settled, indent=1), "utf-8")
     write_joined(folder, settled)
-    (folder / "carbon.sheet.json").write_text(json.dumps(finished_sheet(), indent=1), "utf-8")
+    for name, sheet in (("carbon", finished_sheet()), ("plants", plants_sheet()), ("slips", slips_sheet())):
+        (folder / f"{name}.sheet.json").write_text(json.dumps(sheet, indent=1), "utf-8")
     done.touch()
 
 

@@ -26,6 +26,7 @@ from sheets.drawing import router as drawing
 from sheets.frames import router as frames
 from sheets.layer_pictures import router as layer_pictures
 from sheets.starting import router as starting
+from sheets.trials import router as trials
 
 from config.away import DATABASE_AWAY, away
 from config.plain_json import PlainJson
@@ -61,6 +62,7 @@ api.add_router("/draw", drawing)
 api.add_router("/draw", layer_pictures)
 api.add_router("/draw", frames)
 api.add_router("/draw", starting)
+api.add_router("/draw", trials)
 api.add_router("/draw", conditions)
 
 

@@ -9,7 +9,6 @@ from greylatch.classes.natural import natural_breaks
 from greylatch.lettering.inside import middles
 from greylatch.paint.occlusion import seen
 from greylatch.paint.thinning import thinned
-from greylatch.symbols.ink import Mark
 
 NEW_OBJECTS = 50_000
 """After how many new objects cycles are looked for among them."""
@@ -34,5 +33,5 @@ def warm() -> None:
     middles(np.array([shapely.box(0, 0, 1, 1)]))
     thinned(np.zeros((2, 2)), np.zeros(2, dtype=np.intp), False, 1.0)
     place, first = np.array([1.0]), np.array([0])
-    seen(place, place, first, place, (Mark("#000000", 1.0, "#000000", 0.0, 1.0, 1.0),), 2, 2)
+    seen(place, place, first, place, np.array([[1.0, 1.0, 0.0, 0.0, 1.0]]), 1.0, 2, 2)
     collect_seldom()

@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.intake import Corrections, Preview, preview
-from greylatch.sheet.document import Layer, Lettering
+from greylatch.sheet.layers import Layer, Lettering
 from greylatch.symbols.starting import first_layer, first_lettering
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind

@@ -10,7 +10,7 @@ from greylatch.errors import BadInput
 from greylatch.formats.result import ReadResult
 from greylatch.places.delivery import delivery_of
 from greylatch.places.join import Match, Suggestion, joined, keys_of, match
-from greylatch.sheet.document import FieldName
+from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import MAX_COLUMNS
 from greylatch.tables.dataset import Dataset as Data
 from ninja import Field, Schema

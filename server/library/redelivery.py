@@ -14,8 +14,8 @@ from greylatch.formats.geoparquet import read_geoparquet
 from greylatch.formats.intake import Corrections, Taken, take_in
 from greylatch.places.delivery import Delivery, delivery
 from greylatch.proof.fitting import unfit
-from greylatch.sheet.document import FieldName
 from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.parts import FieldName
 from greylatch.symbols.held import with_breaks_held
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import fields

@@ -10,7 +10,8 @@ from django.shortcuts import get_object_or_404
 from greylatch.errors import BadInput, Conflict
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
-from greylatch.sheet.document import CrsText, FieldName
+from greylatch.sheet.document import CrsText
+from greylatch.sheet.parts import FieldName
 from greylatch.tables.edit import MAX_EDITS, Edit
 from greylatch.tables.fieldtypes import plain
 from jobs.api import JobOut

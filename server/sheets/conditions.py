@@ -10,7 +10,7 @@ from greylatch.rules.evaluating import computed_numbers, taken
 from greylatch.rules.language import LONGEST
 from greylatch.rules.operations import OPERATIONS
 from greylatch.rules.values import Rows, literals_of
-from greylatch.sheet.document import FieldName
+from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import column_named
 from library.derived import data_of
 from library.models import Dataset

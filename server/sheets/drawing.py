@@ -10,27 +10,33 @@ from django.http import Http404, HttpRequest, HttpResponse
 from greylatch.classes.classify import ValueClass
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.classes.methods import MAX_CLASSES, Method
+from greylatch.classes.suggest import ClassCount, suggested_classes
 from greylatch.classes.values import values_of
 from greylatch.colour.difference import Alike, alike
-from greylatch.colour.ramps import RAMPS, ramp_colours
+from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_of
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
-from greylatch.paint.key import RampKey, layer_key
-from greylatch.paint.passes import RasterPass, compose, pass_of
+from greylatch.paint.key import layer_key
+from greylatch.paint.passes import VectorPass, compose, pass_of
 from greylatch.places.grid import DEEPEST
 from greylatch.proof.findings import Finding, findings, mend
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
-from greylatch.rules.evaluating import filtered
-from greylatch.sheet.document import Condition, FieldName, Layer, Normalise, Origin, RampChoice
+from greylatch.readings.kinds import AnyReading
+from greylatch.rules.evaluating import filtered, taken
+from greylatch.sheet.document import Origin
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.grounds import GroundName, with_ground
-from greylatch.symbols.ink import Ink, Mark
-from greylatch.symbols.key import KeyEntry
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Colour, Condition, FieldName, Normalise, RampChoice
+from greylatch.symbols.ink import Ink
+from greylatch.symbols.key import KeySection
+from greylatch.symbols.marks import Mark
 from greylatch.symbols.packed import packed_ink
 from greylatch.tables.fieldtypes import plain
 from library.derived import data_of
 from library.models import Dataset
 from ninja import Field, Router, Schema
+from numpy.typing import NDArray
 from people.access import own, person
 
 from sheets.keeping import document_of
@@ -43,29 +49,28 @@ PICTURE = (288, 180)
 
 
 class InkHeader(Schema):
-    """What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
-    `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
-    feature i. Each array begins at a multiple of four bytes. `slack` is px by which a
-    pointer may miss a mark."""
+    """What precedes the arrays in an answer of ink: see `greylatch.symbols.packed`. `ruled` says how many features each rule takes, by
+    its id, and under '' how many none takes."""
 
     kind: str
     title: str
     unit: str
     divisor: str = ""
-    key: list[KeyEntry]
+    key: list[KeySection]
     n: int = 0
-    sized: bool = False
-    ordered: bool = False
-    numbered: bool = False
+    columns: list[str] = []
     slack: float = 0.0
     drawn: int = 0
     palette: list[Mark] = []
+    colours: list[str] = []
+    wedges: list[str] = []
+    hollow: float = 0.0
+    ruled: dict[str, int] = {}
     method: Method | None = None
     classes: list[ValueClass] = []
     missing: int = 0
     fit: float | None = None
     note: str = ""
-    ramp: RampKey | None = None
 
 
 class LetterOut(Schema):
@@ -88,12 +93,14 @@ class LettersOut(Schema):
 
 
 class DistributionIn(Schema):
-    """Which numbers to describe."""
+    """Which numbers to describe: of the rows that a filter takes, without those that any of some conditions takes."""
 
     dataset: UUID
     field: FieldName
     normalise: Normalise | None = None
     filter: Condition = ""
+    without: list[Condition] = Field([], max_length=200)
+    reading: AnyReading | None = None
 
 
 class RampOut(Schema):
@@ -166,15 +173,13 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
         raise Http404 from error
     vector = pass_of(layer, finder({layer.dataset: dataset.newest}))
     key = layer_key(vector)
-    header = InkHeader(
-        kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.entries, ramp=key.ramp
-    )
-    if isinstance(vector, RasterPass):
-        nothing = Ink((), np.empty(0, dtype=np.uint8))
+    header = InkHeader(kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.sections)
+    if not isinstance(vector, VectorPass):
+        nothing = Ink((), np.empty(0, dtype=np.uint16))
         return _binary(packed_ink(nothing, "raster", np.empty(0, dtype=np.int64), header.model_dump(mode="json")))
     inked = vector.ink
     classification = inked.classification
-    header.n, header.drawn = len(inked.index), inked.drawn
+    header.n, header.drawn, header.ruled = len(inked.mark), inked.drawn, dict(inked.ruled)
     if classification:
         header.method, header.classes, header.missing = (
             classification.method,
@@ -220,15 +225,36 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
 @router.post("/distribution", response=Distribution, summary="Distribution of a field")
 def distribution_of_field(request: HttpRequest, payload: DistributionIn) -> Distribution:
     """Of the values as they would be classified."""
+    return distribution(_values(request, payload))
+
+
+@router.post("/suggested-classes", response=ClassCount, summary="How many classes suit a field")
+def suggested(request: HttpRequest, payload: DistributionIn) -> ClassCount:
+    """With the reason."""
+    return suggested_classes(_values(request, payload))
+
+
+def _values(request: HttpRequest, payload: DistributionIn) -> NDArray[np.float64]:
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
     rows = filtered(data_of(dataset.newest), payload.filter)
-    return distribution(values_of(rows, payload.field, payload.normalise))
+    if payload.reading is not None:
+        rows = payload.reading.derived(rows)
+    for condition in payload.without:
+        rows = rows.taking(~taken(rows, condition))
+    return values_of(rows, payload.field, payload.normalise)
 
 
 @router.get("/ramps", response=list[RampOut], summary="All ramps")
 def ramps(request: HttpRequest, n: int = 5) -> list[RampOut]:
     """Each in `n` colours."""
     return list(ramps_in(max(2, min(n, MAX_CLASSES))))
+
+
+@router.get("/ramps/of", response=list[Colour], summary="A ramp through a colour")
+def ramp_of_colour(request: HttpRequest, colour: Colour) -> list[str]:
+    """Stops from light to dark, of one hue."""
+    person(request)
+    return ramp_of(colour)
 
 
 @lru_cache(maxsize=64)

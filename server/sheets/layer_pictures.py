@@ -13,13 +13,17 @@ from greylatch.paint.picture import paint
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
-from greylatch.sheet.document import Condition, CrsText, Furniture, Layer, Symbology
+from greylatch.readings.kinds import AnyReading
+from greylatch.sheet.document import CrsText, Furniture
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Condition
+from greylatch.sheet.symbology import Symbology
 from greylatch.tiles.image import is_empty, png
 from library.models import Dataset, Revision
 from library.tiles import level_of
 from ninja import Router, Schema
 from people.access import own, person
-from pydantic import TypeAdapter
+from pydantic import Field
 
 from sheets.sources import finder
 
@@ -27,14 +31,36 @@ router = Router(tags=["drawing"])
 SIZES = (256, 512, 1024)
 KEPT = 32
 """Of how many layers a process remembers the ink."""
-_symbology: TypeAdapter[Symbology] = TypeAdapter(Symbology)
-_passes: OrderedDict[tuple[UUID, str, str, str], Pass] = OrderedDict()
+_passes: OrderedDict[tuple[UUID, str, str], Pass] = OrderedDict()
 
 
 class LevelOut(Schema):
     """The first level whose tiles of shapes are all small enough to be sent; further away there are pictures."""
 
     level: int
+
+
+class Look(Schema):
+    """How a dataset is drawn: what of a layer a picture of it alone depends on."""
+
+    symbology: Symbology
+    filter: Condition = ""
+    reading: AnyReading | None = None
+
+    @property
+    def name(self) -> str:
+        """Another one for another look."""
+        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()[:32]
+
+
+class PlaceIn(Schema):
+    """(x, y) of a projection, seen at `resolution` units to a px, drawn under a look."""
+
+    look: Look
+    x: float
+    y: float
+    resolution: float = Field(gt=0)
+    crs: CrsText = "EPSG:3857"
 
 
 class FeatureOut(Schema):
@@ -45,20 +71,32 @@ class FeatureOut(Schema):
 
 @router.get("/pictures/{dataset_id}/{z}/{x}/{y}", summary="A tile of a layer as a picture")
 def picture_tile(
-    request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, symbology: str, size: int = 256,
-    crs: CrsText = "EPSG:3857", ratio: int = 1, filter: Condition = "",
+    request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, look: str, size: int = 256, crs: CrsText = "EPSG:3857", ratio: int = 1
 ) -> HttpResponse:  # fmt: skip
-    """PNG of a dataset, or of the rows that a filter takes, under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
+    """PNG of a dataset under a look given as JSON (see `Look`), in the tile matrix set of a projection, `ratio` px to one of the screen;
     204 where it does not reach."""
+    return _tile(request, dataset_id, Tile(z, x, y), Look.model_validate_json(look), size, crs, ratio)
+
+
+@router.post("/pictures/{dataset_id}/{z}/{x}/{y}", summary="A tile of a layer whose look is too long for an address")
+def picture_tile_posted(
+    request: HttpRequest, dataset_id: UUID, z: int, x: int, y: int, payload: Look, size: int = 256, crs: CrsText = "EPSG:3857", ratio: int = 1
+) -> HttpResponse:  # fmt: skip
+    """The same."""
+    return _tile(request, dataset_id, Tile(z, x, y), payload, size, crs, ratio)
+
+
+def _tile(
+    request: HttpRequest, dataset_id: UUID, tile: Tile, look: Look, size: int, crs: str, ratio: int
+) -> HttpResponse:  # fmt: skip
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    frame, tile = Frame.named(crs), Tile(z, x, y)
+    frame = Frame.named(crs)
     if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
         raise Http404
-    name = hashlib.sha256(f"{symbology}\0{filter}".encode()).hexdigest()[:32]
-    key = f"picture-tile/2/{dataset.newest.pk}/{name}/{frame.digest}/{z}/{x}/{y}/{size}/{ratio}"
+    key = f"picture-tile/3/{dataset.newest.pk}/{look.name}/{frame.digest}/{tile.z}/{tile.x}/{tile.y}/{size}/{ratio}"
     data = caches["tiles"].get(key)
     if data is None:
-        pass_ = layer_pass(dataset.newest, symbology, frame, filter)
+        pass_ = layer_pass(dataset.newest, look, frame)
         picture = paint(
             Composition([pass_], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
         )
@@ -76,29 +114,25 @@ def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG
     return LevelOut(level=level_of(dataset.newest, frame=Frame.named(crs)))
 
 
-@router.get("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
-def feature_at(
-    request: HttpRequest, dataset_id: UUID, x: float, y: float, resolution: float, symbology: str, crs: CrsText = "EPSG:3857",
-    filter: Condition = "",
-) -> FeatureOut:  # fmt: skip
-    """At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON."""
+@router.post("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
+def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> FeatureOut:
+    """As it is drawn under a look."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    pass_ = layer_pass(dataset.newest, symbology, Frame.named(crs), filter)
+    pass_ = layer_pass(dataset.newest, payload.look, Frame.named(payload.crs))
     if not isinstance(pass_, VectorPass):
         raise BadInput(f"'{dataset.title}' has no shapes.")
-    row = hit(pass_, x, y, resolution)
+    row = hit(pass_, payload.x, payload.y, payload.resolution)
     return FeatureOut(fid=None if row is None else int(pass_.source.dataset.fids[row]))
 
 
-def layer_pass(revision: Revision, symbology: str, frame: Frame, filter: Condition = "") -> Pass:
-    """A dataset's state, or the rows that a filter takes, under a symbology, ready to be drawn; remembered, since a map asks for many tiles of it."""
+def layer_pass(revision: Revision, look: Look, frame: Frame) -> Pass:
+    """A dataset's state under a look, ready to be drawn; remembered, since a map asks for many tiles of it."""
     name = str(revision.dataset_id)
-    key = revision.pk, symbology, filter, frame.digest
+    key = revision.pk, look.name, frame.digest
     if key in _passes:
         _passes.move_to_end(key)
         return _passes[key]
-    look = _symbology.validate_json(symbology)
-    layer = Layer(id="layer", name="Layer", dataset=name, filter=filter, symbology=look)
+    layer = Layer(id="layer", name="Layer", dataset=name, **dict(look))
     pass_ = pass_of(layer, finder({name: revision}), frame)
     _passes[key] = pass_
     while len(_passes) > KEPT:

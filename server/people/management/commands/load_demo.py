@@ -15,7 +15,7 @@ from library.joining import JoinIn, keep_join
 from library.models import Dataset
 from library.store import forget, keep_raster, keep_vector
 from sheets.keeping import create
-from vaskerry.sheets import finished_sheet, half_done_sheet
+from vaskerry.sheets import finished_sheet, half_done_sheet, plants_sheet, slips_sheet
 from vaskerry.write import write_demo
 
 NAME, PASSWORD = "isla", "peat-and-heather"
@@ -73,6 +73,10 @@ def load(owner: User, folder: Path) -> dict[str, Dataset]:
     kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
     names = ("joined", "relief.tif", "dip_wells.csv", "isles.csv")
     with transaction.atomic():
+        create(owner, slips_sheet(*(str(kept[name].pk) for name in ("slips.csv", "joined"))))
+        create(
+            owner, plants_sheet(*(str(kept[name].pk) for name in ("dip_wells.csv", "relief.tif", "ditches.geojson")))
+        )
         create(owner, half_done_sheet(str(kept["joined"].pk), str(kept["peat_depth.tif"].pk)))
         create(owner, finished_sheet(*(str(kept[name].pk) for name in names)))
         loaded(owner)

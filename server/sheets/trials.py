@@ -1,0 +1,59 @@
+"""Other classifications of a layer as small maps."""
+
+from base64 import b64encode
+from uuid import UUID
+
+from django.http import Http404, HttpRequest
+from greylatch.errors import BadInput
+from greylatch.paint.passes import VectorPass, pass_of
+from greylatch.paint.trials import trials
+from greylatch.places.frame import Frame
+from greylatch.sheet.document import CrsText
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Classing
+from greylatch.tiles.image import png
+from library.models import Dataset
+from ninja import Router, Schema
+from people.access import own, person
+
+from sheets.sources import finder
+
+router = Router(tags=["drawing"])
+WIDTH, HEIGHT = 200, 130
+
+
+class TrialIn(Schema):
+    """A layer whose classes are to be tried otherwise."""
+
+    layer: Layer
+    crs: CrsText = "EPSG:3857"
+
+
+class TrialOut(Schema):
+    """A classification, its fit, and the map that it makes as an address that holds the picture itself."""
+
+    classing: Classing
+    classes: int
+    fit: float
+    colours: list[str]
+    picture: str
+
+
+@router.post("/trials", response=list[TrialOut], summary="Other classifications of a layer as small maps")
+def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
+    """Up to twelve: other methods, other numbers of classes."""
+    name = payload.layer.dataset
+    try:
+        dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(name))
+    except ValueError as error:
+        raise Http404 from error
+    vector = pass_of(payload.layer, finder({name: dataset.newest}), Frame.named(payload.crs))
+    if not isinstance(vector, VectorPass):
+        raise BadInput("This layer has no classes.")
+    return [
+        TrialOut(
+            classing=trial.classing, classes=trial.classes, fit=trial.fit, colours=list(trial.colours),
+            picture=f"data:image/png;base64,{b64encode(png(trial.picture)).decode()}",
+        )
+        for trial in trials(vector, WIDTH, HEIGHT)
+    ]  # fmt: skip
