@@ -16,6 +16,7 @@ export function Labelled({ label, children, wide = false }: { label: string; chi
         alignItems: 'center',
         minHeight: 29,
         width: wide ? '100%' : 270,
+        maxWidth: '100%',
       }}
     >
       <Typography variant="body2" color="text.secondary" component="span">

@@ -7,7 +7,7 @@ import type { InkHeader, Layer, Mark } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Glyph } from '../Glyph'
 import { Swatch } from '../key/Swatch'
-import { addBreak, breaksOf, setBreaks } from './classing'
+import { addBreak, breaksOf, classMarks, setBreaks } from './classing'
 
 /** The breaks to type, with the count of each class; a class can be split or joined to the one above. */
 export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }) {
@@ -16,6 +16,7 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
     breaks.current = breaksOf(header)
   }, [header])
   const { id } = layer
+  const marks = classMarks(header)
   const change = useCallback((next: (breaks: number[]) => number[]) => setBreaks(id, next(breaks.current)), [id])
   return (
     <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }} aria-label="Breaks" role="group">
@@ -26,7 +27,7 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
             at={i}
             range={range}
             last={i === header.classes.length - 1}
-            mark={header.palette[i] ?? null}
+            mark={marks[i] ?? null}
             kind={header.kind}
             change={change}
           />

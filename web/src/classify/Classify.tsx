@@ -9,13 +9,16 @@ import { NoLayer } from '../bench/NoLayer'
 import { numericNames } from '../fields'
 import { isRaster } from '../sheet/mapLayers'
 import { useDataset, useInk } from '../sheet/queries'
+import { lookOf, takenBefore, useLayerOfLook } from '../sheet/looks'
+import { asRead } from '../sheet/read'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { BreakList } from './BreakList'
-import { classingOf } from './classing'
+import { classingIn } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
 import { Figures } from './Figures'
 import { Histogram } from './Histogram'
-import { turnLayer } from '../draw/turned'
+import { Trials } from './Trials'
+import { showField } from '../draw/varying'
 
 /** Distribution with its breaks, and how they are made. */
 export function Classify() {
@@ -25,12 +28,18 @@ export function Classify() {
     return (
       <NoLayer text="Rasters are coloured by a continuous ramp: see Draw. Classes are for fields of areas, points and lines." />
     )
-  return <ClassifyLayer layer={layer} />
+  return <ClassifyLook layer={layer} />
+}
+
+/** The look being edited, a rule's or the layer's own, as if the layer had no other. */
+function ClassifyLook({ layer }: { layer: Layer }) {
+  return <ClassifyLayer layer={useLayerOfLook(layer)} />
 }
 
 function ClassifyLayer({ layer }: { layer: Layer }) {
-  const dataset = useDataset(layer.dataset)
-  const classing = classingOf(layer)
+  const kept = useDataset(layer.dataset)
+  const dataset = kept && asRead(kept, layer)
+  const classing = classingIn(lookOf(layer, null))
   const numeric = numericNames(dataset?.fields)
   const show = useSheet((s) => s.show)
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
@@ -44,7 +53,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
         </Typography>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
           {numeric.map((field) => (
-            <Button key={field} variant="outlined" onClick={() => void turnLayer(layer, { field })}>
+            <Button key={field} variant="outlined" onClick={() => void showField(layer, field)}>
               {field}
             </Button>
           ))}
@@ -73,6 +82,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
           nice={classing.nice}
         />
         <Fit layer={layer} />
+        <Trials layer={layer} />
       </Box>
       <ClassesOnDistribution layer={layer} classing={classing} />
     </Box>
@@ -104,7 +114,15 @@ function Fit({ layer }: { layer: Layer }) {
 function ClassesOnDistribution({ layer, classing }: { layer: Layer; classing: Classing }) {
   const ink = useInk(layer)
   const distribution = useQuery({
-    queryKey: ['distribution', layer.dataset, layer.filter, classing.field, classing.normalise],
+    queryKey: [
+      'distribution',
+      layer.dataset,
+      layer.filter,
+      layer.reading,
+      takenBefore(layer),
+      classing.field,
+      classing.normalise,
+    ],
     queryFn: () =>
       answered(
         client.POST('/api/draw/distribution', {
@@ -113,6 +131,8 @@ function ClassesOnDistribution({ layer, classing }: { layer: Layer; classing: Cl
             field: classing.field,
             normalise: classing.normalise,
             filter: layer.filter,
+            without: takenBefore(layer),
+            reading: layer.reading ?? null,
           },
         }),
       ),

@@ -1,8 +1,10 @@
 // @vitest-environment happy-dom
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
-import { afterEach, describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { client } from '../api/client'
 import type { Dataset } from '../api/types'
+import { classedLayer } from '../api/forTests'
 import type { Ink } from '../painter/ink'
 import { inkQuery } from '../sheet/queries'
 import { layerOf, useSheet } from '../sheet/store'
@@ -10,12 +12,7 @@ import { classingOf } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
 import { whole } from '../api/whole'
 
-const layer = whole('Layer', {
-  id: 'a',
-  name: 'A',
-  dataset: 'd',
-  symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile', classes: 2 } },
-})
+const layer = classedLayer('a', { method: 'quantile', classes: 2 })
 const dataset = {
   kind: 'areas',
   fields: [
@@ -27,6 +24,10 @@ const dataset = {
 const open = (label: string) => fireEvent.mouseDown(screen.getByRole('combobox', { name: label }))
 const options = () => screen.getAllByRole('option').map((element) => element.textContent)
 const classing = () => classingOf(layerOf('a'))
+beforeEach(() => {
+  const data = { classes: 4, because: '4 are the fewest whose best limits fit well.' }
+  vi.spyOn(client, 'POST').mockResolvedValue({ data, response: new Response() } as never)
+})
 afterEach(cleanup)
 
 describe('the method', () => {
@@ -40,6 +41,8 @@ describe('the method', () => {
         <MethodControls layerId="a" nice={false} method="quantile" classes={2} />
       </QueryClientProvider>,
     )
+    const suggested = await screen.findByRole('button', { name: '4 suggested' })
+    expect(suggested.getAttribute('title')).toContain('the fewest')
     open('Method')
     await act(() => Promise.resolve(fireEvent.click(screen.getByRole('option', { name: 'By hand' }))))
     expect(classing()).toMatchObject({ method: 'manual', breaks: [4, 9] })
@@ -60,8 +63,8 @@ describe('the field', () => {
     useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
     render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} weight={null} />)
     open('Divide by')
-    expect(options()).toEqual(['nothing', 'area in km² (geodesic)', 'w'])
+    expect(options()).toEqual(['nothing', 'their total (share in %)', 'area in km² (geodesic)', 'w'])
     fireEvent.click(screen.getByRole('option', { name: 'w' }))
-    expect(classing()?.normalise).toEqual({ by: 'field', field: 'w' })
+    expect(classing()?.normalise).toEqual({ by: 'field', field: 'w', per: 1 })
   })
 })

@@ -3,17 +3,31 @@ import { useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import type { Classing, Dataset, Method } from '../api/types'
+import type { Classing, Dataset, Layer, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
 import { written } from '../rules/names'
 import { inkQuery } from '../sheet/queries'
-import { layerOf } from '../sheet/store'
+import { layerOfLook } from '../sheet/looks'
+import { layerOf, useSheet } from '../sheet/store'
 import { breaksOf, changeClassing, chooseDivisor, chooseField, mostClasses, stepClasses } from './classing'
+import { SuggestedCount } from './SuggestedCount'
 import { METHOD_WORDS } from './words'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 const CALCULATED = '='
+const PER: [string, string][] = [
+  ['1', 'one'],
+  ['100', 'hundred (%)'],
+  ['1000', 'thousand'],
+  ['100000', 'hundred thousand'],
+]
+
+function divisorOf(key: string): Classing['normalise'] {
+  if (key === '=') return null
+  if (key === '=area') return { by: 'area' }
+  return key === '=total' ? { by: 'total' } : { by: 'field', field: key, per: 1 }
+}
 const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
 
 interface FieldProps {
@@ -32,6 +46,7 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
   const also = (name: string | null) => (name && !fields.includes(name) ? [name, ...fields] : fields)
   const divisors = [
     ['=', 'nothing'],
+    ['=total', 'their total (share in %)'],
     ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)']] : []),
     ...also(normalise?.by === 'field' ? normalise.field : null)
       .filter((f) => f !== field)
@@ -67,12 +82,22 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
       )}
       <Choice
         label="Divide by"
-        value={normalise?.by === 'area' ? '=area' : normalise?.by === 'field' ? normalise.field : '='}
+        value={normalise?.by === 'field' ? normalise.field : normalise ? `=${normalise.by}` : '='}
         options={divisors}
-        onChange={(key) =>
-          chooseDivisor(layerId, key === '=' ? null : key === '=area' ? { by: 'area' } : { by: 'field', field: key })
-        }
+        onChange={(key) => chooseDivisor(layerId, divisorOf(key))}
       />
+      {normalise?.by === 'field' && (
+        <Choice
+          label="For every"
+          value={String(normalise.per)}
+          options={
+            PER.some(([n]) => n === String(normalise.per))
+              ? PER
+              : [...PER, [String(normalise.per), String(normalise.per)]]
+          }
+          onChange={(per) => chooseDivisor(layerId, { ...normalise, per: Number(per) })}
+        />
+      )}
       <Choice
         label="Weigh by"
         value={weight ?? '='}
@@ -82,6 +107,12 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
     </>
   )
 })
+
+/** The layer as the look being edited draws it alone. */
+function editedLayer(layerId: string): Layer | null {
+  const layer = layerOf(layerId)
+  return layer && layerOfLook(layer, useSheet.getState().ruleId)
+}
 
 /** How the classes are made, and how many of them. */
 export const MethodControls = memo(function MethodControls(props: {
@@ -94,7 +125,8 @@ export const MethodControls = memo(function MethodControls(props: {
   const queries = useQueryClient()
   const choose = async (next: Method) => {
     // By hand begins with the breaks as they are, which may still be on their way.
-    const ink = next === 'manual' ? await queries.ensureQueryData(inkQuery(layerOf(layerId))).catch(() => null) : null
+    const ink =
+      next === 'manual' ? await queries.ensureQueryData(inkQuery(editedLayer(layerId))).catch(() => null) : null
     changeClassing(layerId, 'method', (c) => {
       c.method = next
       c.breaks = ink ? breaksOf(ink.header) : []
@@ -131,6 +163,7 @@ export const MethodControls = memo(function MethodControls(props: {
           [ and ]
         </Typography>
       </Labelled>
+      <SuggestedCount layerId={layerId} classes={classes} byHand={method === 'manual'} />
       <Labelled label="Limits">
         <label style={{ fontSize: 13 }}>
           <input

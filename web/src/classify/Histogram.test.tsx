@@ -3,29 +3,23 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { ThemeProvider } from '@mui/material/styles'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import type { Classed, InkHeader } from '../api/types'
-import { useSheet } from '../sheet/store'
+import type { Classing, InkHeader } from '../api/types'
+import { classedLayer, markOf } from '../api/forTests'
+import { layerOf, useSheet } from '../sheet/store'
+import { classingOf } from './classing'
 import { themeFor } from '../theme'
 import { Histogram } from './Histogram'
 import { whole } from '../api/whole'
 
-const mark = (fill: string) => ({
-  fill,
-  fill_opacity: 1,
-  stroke: '#000000',
-  stroke_width: 0,
-  stroke_opacity: 1,
-  radius: 4,
-})
-const layer = whole('Layer', {
-  id: 'a',
-  name: 'A',
-  dataset: 'd',
-  symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile', classes: 3 } },
-})
+const layer = classedLayer('a', { method: 'quantile', classes: 3 })
 const header = {
   kind: 'areas',
-  palette: [mark('#111111'), mark('#222222'), mark('#333333')],
+  key: [
+    {
+      channel: 'colour',
+      entries: ['#333333', '#222222', '#111111'].map((fill) => ({ mark: markOf(fill) })),
+    },
+  ],
   classes: [
     { lower: 0, upper: 10, count: 4 },
     { lower: 10, upper: 20, count: 3 },
@@ -56,7 +50,7 @@ beforeEach(() => {
 afterEach(cleanup)
 
 const queries = new QueryClient()
-const classing = () => (useSheet.getState().document?.layers[0]?.symbology as Classed).classing
+const classing = () => classingOf(layerOf('a')) as Classing
 
 describe('the histogram', () => {
   it('has a handle for every break but the last, with its value for readers of the screen', () => {
@@ -103,5 +97,25 @@ describe('the histogram', () => {
     expect(classing().breaks[0]).toBe(taken)
     fireEvent(window, new MouseEvent('pointerup'))
     expect(classing().breaks[0]).toBeGreaterThan(taken ?? 0)
+  })
+})
+
+describe('its heights', () => {
+  it('are on a root scale that is named, or in proportion, with a curve of the share up to there', () => {
+    const button = screen.getByRole('button', { name: /on a root scale/ })
+    const heights = () =>
+      [...document.querySelectorAll('[data-testid=histogram] > rect')].map((bar) => Number(bar.getAttribute('height')))
+    const root = heights()
+    fireEvent.click(button)
+    expect(screen.getByRole('button', { name: /on a linear scale/ }).getAttribute('aria-pressed')).toBe('true')
+    const linear = heights()
+    const tallest = root.indexOf(Math.max(...root))
+    root.forEach((height, i) => {
+      const share = (linear[i] ?? 0) / (linear[tallest] ?? 1)
+      expect((height / (root[tallest] ?? 1)) ** 2).toBeCloseTo(share, 5)
+    })
+    const curve = screen.getByTestId('cumulative').getAttribute('points')?.split(' ') ?? []
+    const ups = curve.map((point) => Number(point.split(',')[1]))
+    expect(ups.every((y, i) => i === 0 || y <= (ups[i - 1] ?? 0))).toBe(true)
   })
 })

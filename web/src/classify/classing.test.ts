@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import type { Classing, Layer } from '../api/types'
 import { queries } from '../api/queries'
 import { startingQuery } from '../sheet/queries'
+import { classedLayer } from '../api/forTests'
 import { whole } from '../api/whole'
 import { layerOf, useSheet } from '../sheet/store'
 import {
@@ -15,8 +16,7 @@ import {
   stepClasses,
 } from './classing'
 
-const classed = (classing: Partial<Classing>) =>
-  whole('Layer', { id: 'a', name: 'A', dataset: 'd', symbology: { kind: 'classed', classing } })
+const classed = (classing: Partial<Classing>) => classedLayer('a', classing)
 const begin = (first: Layer) => useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [first] }))
 const classing = () => classingOf(layerOf('a'))
 

@@ -1,18 +1,32 @@
-import type { Classing, InkHeader, Layer } from '../api/types'
+import type { Classing, InkHeader, Layer, Look, Mark } from '../api/types'
 import { queries } from '../api/queries'
+import { editLook, lookOf } from '../sheet/looks'
 import { startingQuery } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 
-/** How the layer's numbers become classes, or null where it has none. */
-export function classingOf(layer: Layer | null): Classing | null {
-  const symbology = layer?.symbology
-  return symbology?.kind === 'classed' || symbology?.kind === 'graduated' ? symbology.classing : null
+/** How numbers become classes in a look: those of its colours, else of its sizes; null where it has none. */
+export function classingIn(look: Look | null): Classing | null {
+  return classingsIn(look)[0] ?? null
 }
 
+/** The same of the layer's look that is being edited. */
+export function classingOf(layer: Layer | null): Classing | null {
+  return classingIn(lookOf(layer, useSheet.getState().ruleId))
+}
+
+/** The classings of a look's channels. */
+function classingsIn(look: Look | null): Classing[] {
+  const { colour, size } = look?.encodings ?? {}
+  return [colour, size].flatMap((channel) => (channel?.by === 'classes' ? [channel.classing] : []))
+}
+
+/** Colours and sizes that say the same of the same classes go on to do so. */
 export function changeClassing(layerId: string, tag: string, change: (classing: Classing) => void): void {
-  useSheet.getState().editLayer(layerId, `classing-${tag}`, (layer) => {
-    const classing = classingOf(layer)
-    if (classing) change(classing)
+  editLook(layerId, `classing-${tag}`, (look) => {
+    const [first, second] = classingsIn(look)
+    const together = first && second && JSON.stringify(first) === JSON.stringify(second)
+    if (first) change(first)
+    if (second && together) change(second)
   })
 }
 
@@ -48,6 +62,20 @@ export function stepClasses(layer: Layer | null, by: -1 | 1): void {
 /** The upper limits as they stand, to be changed by hand. The last one is the maximum and stays. */
 export function breaksOf(header: InkHeader): number[] {
   return header.classes.map((each) => each.upper)
+}
+
+/** The mark of each class, in rising order, as the key has it: of the look's colours, or else of its sizes. */
+export function classMarks({ key, classes }: InkHeader): (Mark | null)[] {
+  const n = classes.length
+  const fit = key.filter((section) => section.entries.length >= n)
+  const own = fit.findLast(({ channel }) => channel === 'colour') ?? fit.findLast(({ channel }) => channel === 'size')
+  const shown = own?.entries.slice(0, n).map((entry) => entry.mark) ?? []
+  return shown.reverse()
+}
+
+/** What is seen of a mark first: lines have no fill. */
+export function seenColour(mark: Mark | null | undefined, kind: string): string | null {
+  return (kind === 'lines' ? mark?.strokes.at(-1)?.colour : mark?.fill) ?? null
 }
 
 /** Take breaks over by hand: sorted, without twins, within the numbers. */

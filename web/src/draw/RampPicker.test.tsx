@@ -38,7 +38,7 @@ function show(value: RampChoice | null, optional = false) {
 
 describe('the ramp picker', () => {
   it('asks for as many colours as there are classes and groups by family', async () => {
-    show({ name: 'heather', reverse: false, replaced: {} })
+    show({ name: 'heather', reverse: false, replaced: {}, stops: [] })
     const chosen = await screen.findByRole('button', { name: /^Ramp heather/ })
     expect(chosen.getAttribute('aria-pressed')).toBe('true')
     expect(client.GET).toHaveBeenCalledWith('/api/draw/ramps', { params: { query: { n: 3 } } })
@@ -56,26 +56,40 @@ describe('the ramp picker', () => {
   })
 
   it('keeps the direction when another ramp is taken, and lets go of replaced colours', async () => {
-    const onChange = show({ name: 'heather', reverse: true, replaced: { 1: '#123456' } })
+    const onChange = show({ name: 'heather', reverse: true, replaced: { 1: '#123456' }, stops: [] })
     fireEvent.click(await screen.findByRole('button', { name: /^Ramp bog/ }))
-    expect(onChange).toHaveBeenCalledWith({ name: 'bog', reverse: true, replaced: {} })
+    expect(onChange).toHaveBeenCalledWith({ name: 'bog', reverse: true, replaced: {}, stops: [] })
   })
 
   it('turns round, and replaces one colour by hand', () => {
-    const onChange = show({ name: 'heather', reverse: false, replaced: { 0: '#eeeeee' } })
+    const onChange = show({ name: 'heather', reverse: false, replaced: { 0: '#eeeeee' }, stops: [] })
     fireEvent.click(screen.getByRole('button', { name: 'Reverse' }))
-    expect(onChange).toHaveBeenLastCalledWith({ name: 'heather', reverse: true, replaced: { 0: '#eeeeee' } })
+    expect(onChange).toHaveBeenLastCalledWith({ name: 'heather', reverse: true, replaced: { 0: '#eeeeee' }, stops: [] })
     fireEvent.change(screen.getByLabelText('Colour of class 3'), { target: { value: '#010203' } })
     expect(onChange).toHaveBeenLastCalledWith({
       name: 'heather',
       reverse: false,
       replaced: { 0: '#eeeeee', 2: '#010203' },
+      stops: [],
     })
   })
 
   it('goes back to one colour where a ramp is optional', () => {
-    const onChange = show({ name: 'heather', reverse: false, replaced: {} }, true)
+    const onChange = show({ name: 'heather', reverse: false, replaced: {}, stops: [] }, true)
     fireEvent.click(screen.getByRole('button', { name: 'One colour' }))
     expect(onChange).toHaveBeenCalledWith(null)
+  })
+
+  it('begins a ramp by hand with the colours of now, and goes back to a named one', () => {
+    const onChange = show({ name: 'heather', reverse: false, replaced: {}, stops: [] })
+    fireEvent.click(screen.getByRole('button', { name: 'By hand' }))
+    const begun = onChange.mock.lastCall?.[0] as { stops: string[] }
+    expect(begun.stops).toHaveLength(3)
+    cleanup()
+    const again = show({ name: 'heather', reverse: false, replaced: {}, stops: ['#ffffff', '#880000', '#000000'] })
+    fireEvent.change(screen.getByLabelText('Stop 2'), { target: { value: '#008800' } })
+    expect(again).toHaveBeenLastCalledWith(expect.objectContaining({ stops: ['#ffffff', '#008800', '#000000'] }))
+    fireEvent.click(screen.getByRole('button', { name: 'Another stop' }))
+    expect((again.mock.lastCall?.[0] as { stops: string[] }).stops).toHaveLength(4)
   })
 })

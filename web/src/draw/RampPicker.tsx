@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Ramp, RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
+import { OwnStops } from './OwnStops'
 
 const FAMILIES = ['sequential', 'diverging', 'qualitative'] as const
 
@@ -29,13 +30,13 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
   })
   return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1, minHeight: 28 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1, minHeight: 28, flexWrap: 'wrap' }}>
         <Typography variant="body2" color="text.secondary">
           Ramp
         </Typography>
         {value && (
           <>
-            <Typography variant="body2">{value.name}</Typography>
+            <Typography variant="body2">{value.stops.length ? 'by hand' : value.name}</Typography>
             <Tooltip title="Turn the ramp round" describeChild>
               <Button
                 variant="outlined"
@@ -45,12 +46,15 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
                 Reverse
               </Button>
             </Tooltip>
-            <OwnColours value={value} colours={colours} onChange={onChange} />
+            {value.stops.length === 0 && <OwnColours value={value} colours={colours} onChange={onChange} />}
+            <OwnStops value={value} shown={colours} onChange={onChange} />
           </>
         )}
         {optional && value && <Button onClick={() => onChange(null)}>One colour</Button>}
       </Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 3 }}>
+      <Box
+        sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))', columnGap: 3, rowGap: 1 }}
+      >
         {FAMILIES.map((family) => (
           <Box key={family} role="group" aria-label={family}>
             <Typography variant="caption" color="text.secondary">
@@ -63,8 +67,10 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
                   key={ramp.name}
                   ramp={ramp}
                   reverse={value?.reverse ?? false}
-                  chosen={value?.name === ramp.name}
-                  onChoose={() => onChange({ name: ramp.name, reverse: value?.reverse ?? false, replaced: {} })}
+                  chosen={value?.name === ramp.name && value.stops.length === 0}
+                  onChoose={() =>
+                    onChange({ name: ramp.name, reverse: value?.reverse ?? false, replaced: {}, stops: [] })
+                  }
                 />
               ))}
           </Box>

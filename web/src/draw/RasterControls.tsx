@@ -36,14 +36,27 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
         />
         {symbology.kind === 'hillshade' && (
           <>
-            <Amount
-              label="Sun from"
-              value={symbology.azimuth}
-              from={0}
-              to={360}
-              step={1}
-              onChange={(azimuth) => change('azimuth', { azimuth })}
+            <Choice
+              label="Light"
+              value={symbology.light}
+              options={
+                [
+                  ['one', 'from one side'],
+                  ['four', 'from four sides'],
+                ] as const
+              }
+              onChange={(light) => change('light', { light })}
             />
+            {symbology.light === 'one' && (
+              <Amount
+                label="Sun from"
+                value={symbology.azimuth}
+                from={0}
+                to={360}
+                step={1}
+                onChange={(azimuth) => change('azimuth', { azimuth })}
+              />
+            )}
             <Amount
               label="Sun height"
               value={symbology.altitude}
@@ -77,12 +90,12 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
             <Labelled label="From, to">
               <EditableNumber
                 label="Value at the low end"
-                value={symbology.low ?? header?.ramp?.low ?? 0}
+                value={symbology.low ?? header?.key[0]?.ends[0] ?? 0}
                 onChange={(low) => change('ends', { low })}
               />
               <EditableNumber
                 label="Value at the high end"
-                value={symbology.high ?? header?.ramp?.high ?? 1}
+                value={symbology.high ?? header?.key[0]?.ends.at(-1) ?? 1}
                 onChange={(high) => change('ends', { high })}
               />
             </Labelled>

@@ -1,16 +1,20 @@
+import { Fragment } from 'react'
 import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import { dropLayer } from '../sheet/groups'
 import { useSheet } from '../sheet/store'
 import { Ground } from './Ground'
+import { GroupHead } from './GroupHead'
 import { KeyLayer } from './KeyLayer'
 import { ProjectionLine } from './ProjectionLine'
 
 /** What readers will read, edited in place. It is the list of layers too. */
 export function Key() {
   const layers = useSheet((s) => s.document?.layers) ?? []
+  const groups = useSheet((s) => s.document?.groups) ?? []
   const { edit, show } = useSheet.getState()
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -19,13 +23,7 @@ export function Key() {
 
   function dropped({ active, over }: DragEndEvent) {
     if (!over || active.id === over.id) return
-    edit('order', (draft) => {
-      const list = draft.layers
-      const from = list.findIndex((dataset) => dataset.id === active.id)
-      const to = list.findIndex((dataset) => dataset.id === over.id)
-      const [moved] = list.splice(from, 1)
-      if (moved) list.splice(to, 0, moved)
-    })
+    edit('order', (draft) => dropLayer(draft, String(active.id), String(over.id)))
   }
 
   return (
@@ -58,9 +56,16 @@ export function Key() {
         )}
         <DndContext sensors={sensors} onDragEnd={dropped}>
           <SortableContext items={layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
-            {layers.map((layer) => (
-              <KeyLayer key={layer.id} layer={layer} />
-            ))}
+            {layers.map((layer, i) => {
+              const first = layer.group !== layers[i - 1]?.group
+              const group = first ? groups.find((each) => each.id === layer.group) : undefined
+              return (
+                <Fragment key={layer.id}>
+                  {group && <GroupHead group={group} />}
+                  <KeyLayer layer={layer} />
+                </Fragment>
+              )
+            })}
           </SortableContext>
         </DndContext>
       </Box>

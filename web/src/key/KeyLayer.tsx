@@ -5,13 +5,13 @@ import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import type { Layer, RampKey as RampKeyShape } from '../api/types'
+import type { Layer } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { editKey } from './editKey'
 import { EditableText } from './EditableText'
-import { EntryLine } from './EntryLine'
+import { KeySectionLines } from './KeySectionLines'
 import { LayerTools } from './LayerTools'
 
 /** A layer in the key: its heading and entries as readers will read them. */
@@ -42,6 +42,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
         borderLeft: 3,
         borderLeftColor: chosen ? 'primary.main' : 'transparent',
         px: 1.5,
+        pl: layer.group ? 2.5 : 1.5,
         py: 1.5,
         bgcolor: chosen ? 'raised' : 'transparent',
         opacity: sort.isDragging ? 0.6 : 1,
@@ -126,22 +127,16 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
       )}
       {header && (
         <Box sx={{ pl: 3.5, pt: 0.5, opacity: shown ? 1 : 0.55 }}>
-          {header.ramp && <RampKey {...header.ramp} />}
-          {header.key.map((entry, i) => {
-            // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
-            const n = header.classes.length
-            const place = i < n ? `class-${n - 1 - i}` : entry.id
-            return (
-              <EntryLine
-                key={place}
-                place={place}
-                layerId={layer.id}
-                entry={entry}
-                kind={header.kind}
-                locked={!chosen}
-              />
-            )
-          })}
+          {header.key.map((section, i) => (
+            <KeySectionLines
+              key={i}
+              section={section}
+              classes={i === 0 ? header.classes.length : 0}
+              layerId={layer.id}
+              kind={header.kind}
+              locked={!chosen}
+            />
+          ))}
         </Box>
       )}
       {chosen && (
@@ -151,6 +146,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           dataset={dataset}
           blend={layer.blend}
           inKey={layer.key.shown !== false}
+          grouped={layer.group != null}
         />
       )}
     </Box>
@@ -158,16 +154,3 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
 })
 
 const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'
-
-function RampKey({ colours, low, high }: RampKeyShape) {
-  const text = (value: number) => value.toLocaleString('en', { maximumSignificantDigits: 4 })
-  return (
-    <Box sx={{ pr: 4, py: 0.5 }}>
-      <Box style={{ background: `linear-gradient(to right, ${colours.join(',')})` }} sx={{ height: 10 }} />
-      <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 12 }}>
-        <span>{text(low)}</span>
-        <span>{text(high)}</span>
-      </Box>
-    </Box>
-  )
-}

@@ -5,6 +5,7 @@ import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import type { Blend, Dataset } from '../api/types'
 import { Glyph } from '../Glyph'
+import { groupWithBelow, leaveGroup, removeFrom } from '../sheet/groups'
 import { duplicateLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
@@ -17,13 +18,14 @@ interface Props {
   blend: Blend
   /** Whether readers have it in their key. */
   inKey: boolean
+  grouped: boolean
 }
 
 /** What is done with the chosen layer as a whole. */
-export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, inKey }: Props) {
+export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, inKey, grouped }: Props) {
   const { choose, edit } = useSheet.getState()
   const remove = () => {
-    edit('remove', (draft) => void (draft.layers = draft.layers.filter((layer) => layer.id !== id)))
+    edit('remove', (draft) => removeFrom(draft, id))
     choose(null)
   }
   return (
@@ -37,6 +39,12 @@ export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, i
         label={inKey ? `Leave ${name} out of the readers’ key` : `Put ${name} into the readers’ key`}
         glyph={<Glyph name={inKey ? 'minus' : 'plus'} />}
         onClick={() => editKey(id, 'shown', (key) => void (key.shown = key.shown === false))}
+      />
+      <Tool
+        title={grouped ? 'Take out of the group' : 'Group with the layer below (G)'}
+        label={grouped ? `Take ${name} out of its group` : `Group ${name} with the layer below`}
+        glyph={<Glyph name={grouped ? 'apart' : 'group'} />}
+        onClick={() => (grouped ? leaveGroup(id) : groupWithBelow(id))}
       />
       <Tool
         title="Show all of it"

@@ -1,8 +1,15 @@
+import { useId } from 'react'
 import type { Mark } from '../api/types'
-import { rgba } from '../painter/pens'
+
+interface Props {
+  mark: Mark | null
+  kind: string
+  size?: number
+}
 
 /** A mark as the key shows it: area, line or point, at the size at which the map has it. */
-export function Swatch({ mark, kind, size = 18 }: { mark: Mark | null; kind: string; size?: number }) {
+export function Swatch({ mark, kind, size = 18 }: Props) {
+  const name = useId()
   if (!mark)
     return (
       <svg width={size} height={size} aria-hidden="true">
@@ -18,28 +25,71 @@ export function Swatch({ mark, kind, size = 18 }: { mark: Mark | null; kind: str
         />
       </svg>
     )
-  const stroke = { stroke: rgba(mark.stroke, mark.stroke_opacity), strokeWidth: Math.min(mark.stroke_width, 4) }
-  const fill = rgba(mark.fill, mark.fill_opacity)
-  if (kind === 'points') {
-    const side = Math.max(size, 2 * (mark.radius + mark.stroke_width) + 2)
-    return (
-      <svg width={side} height={side} aria-hidden="true">
-        <circle cx={side / 2} cy={side / 2} r={mark.radius} fill={fill} {...stroke} />
-      </svg>
-    )
-  }
+  const half = Math.max(0, ...mark.strokes.map((line) => line.width)) / 2
+  const points = kind === 'points'
+  const side = points ? Math.max(size, 2 * (mark.radius * (mark.path ? 1.3 : 1) + half) + 2) : size
+  const width = points ? side : size + 6
+  const outline = (key: string, look: React.SVGProps<SVGGeometryElement>) => (
+    <Outline key={key} mark={mark} kind={kind} width={width} height={side} look={look} />
+  )
   return (
-    <svg width={size + 6} height={size} aria-hidden="true">
-      {kind === 'lines' ? (
-        <path
-          d={`M1 ${size - 5} L${size / 2} 5 L${size + 5} ${size - 7}`}
-          fill="none"
-          {...stroke}
-          strokeLinejoin="round"
-        />
-      ) : (
-        <rect x={1} y={2} width={size + 4} height={size - 4} fill={fill} {...stroke} />
+    <svg width={width} height={side} aria-hidden="true">
+      {mark.texture && <Pattern name={name} texture={mark.texture} />}
+      {kind !== 'lines' && outline('fill', { fill: mark.fill, fillOpacity: mark.fill_opacity })}
+      {mark.texture && kind !== 'lines' && outline('texture', { fill: `url(#${name})` })}
+      {mark.strokes.map((line, i) =>
+        outline(`stroke ${i}`, {
+          fill: 'none',
+          stroke: line.colour,
+          strokeOpacity: line.opacity,
+          strokeWidth: Math.min(line.width, 6),
+          strokeDasharray: line.dash?.length ? line.dash.join(' ') : undefined,
+          strokeLinecap: line.cap as 'round',
+          strokeLinejoin: 'round',
+          vectorEffect: 'non-scaling-stroke',
+        }),
       )}
     </svg>
+  )
+}
+
+interface OutlineProps {
+  mark: Mark
+  kind: string
+  width: number
+  height: number
+  look: React.SVGProps<SVGGeometryElement>
+}
+
+function Outline({ mark, kind, width, height, look }: OutlineProps) {
+  const all = look as React.SVGProps<SVGPathElement>
+  if (kind === 'lines')
+    return <path d={`M1 ${height - 5} L${(width - 6) / 2} 5 L${width - 1} ${height - 7}`} {...all} />
+  if (kind !== 'points')
+    return <rect x={1} y={2} width={width - 2} height={height - 4} {...(look as React.SVGProps<SVGRectElement>)} />
+  if (!mark.path)
+    return <circle cx={width / 2} cy={height / 2} r={mark.radius} {...(look as React.SVGProps<SVGCircleElement>)} />
+  const place = `translate(${width / 2} ${height / 2}) rotate(${mark.turn}) scale(${mark.radius})`
+  return <path d={mark.path} transform={place} {...all} />
+}
+
+function Pattern({ name, texture }: { name: string; texture: NonNullable<Mark['texture']> }) {
+  const { kind, colour, opacity, spacing, width, turn } = texture
+  const ink = { fill: colour, opacity }
+  return (
+    <pattern
+      id={name}
+      width={spacing}
+      height={spacing}
+      patternUnits="userSpaceOnUse"
+      patternTransform={`rotate(${turn})`}
+    >
+      {kind === 'dots' ? (
+        <circle cx={spacing / 2} cy={spacing / 2} r={width / 2} {...ink} />
+      ) : (
+        <rect width={spacing} height={width} {...ink} />
+      )}
+      {kind === 'cross' && <rect width={width} height={spacing} {...ink} />}
+    </pattern>
   )
 }

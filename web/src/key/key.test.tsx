@@ -3,10 +3,14 @@ import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { EditableNumber } from '../bench/EditableNumber'
 import { EditableText } from './EditableText'
+import { markOf } from '../api/forTests'
 import { Swatch } from './Swatch'
 
 afterEach(cleanup)
-const mark = { fill: '#336699', fill_opacity: 0.5, stroke: '#101010', stroke_width: 1, stroke_opacity: 1, radius: 9 }
+const mark = markOf('#336699', {
+  radius: 9,
+  strokes: [{ colour: '#000000', width: 1, opacity: 1, dash: [], cap: 'round' }],
+})
 
 describe('EditableText', () => {
   const setUp = (locked = false) => {

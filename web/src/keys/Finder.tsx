@@ -9,7 +9,7 @@ import { numericNames } from '../fields'
 import { duplicateLayer } from '../sheet/layerActions'
 import { useDatasets } from '../sheet/queries'
 import { STAGES, useSheet } from '../sheet/store'
-import { turnLayer } from '../draw/turned'
+import { showField } from '../draw/varying'
 
 interface Item {
   words: string
@@ -34,7 +34,7 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
             group: `Fields of ${chosen.name}`,
             run: () => {
               if (classingOf(chosen)) chooseField(chosen.id, name)
-              else void turnLayer(chosen, { field: name })
+              else void showField(chosen, name)
               show('classify')
             },
           }))

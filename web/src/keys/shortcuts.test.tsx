@@ -2,18 +2,14 @@
 import { cleanup, fireEvent, render } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { benchState } from '../bench/benchState'
+import { classedLayer } from '../api/forTests'
+import { classingOf } from '../classify/classing'
 import { whole } from '../api/whole'
-import { STAGES, useSheet } from '../sheet/store'
+import { STAGES, layerOf, useSheet } from '../sheet/store'
 import { KEYS, useShortcuts } from './useShortcuts'
 
 const actions = { setBare: vi.fn(), setCompared: vi.fn(), showKeys: vi.fn(), showFinder: vi.fn() }
-const classed = (id: string) =>
-  whole('Layer', {
-    id,
-    name: id,
-    dataset: 'd',
-    symbology: { kind: 'classed', classing: { field: 'v', method: 'quantile' } },
-  })
+const classed = (id: string) => classedLayer(id, { method: 'quantile' })
 
 function Page() {
   useShortcuts(actions)
@@ -34,10 +30,7 @@ beforeEach(() => {
 afterEach(cleanup)
 
 const layers = () => useSheet.getState().document?.layers.map((action) => action.id)
-const classes = () => {
-  const symbology = useSheet.getState().document?.layers[0]?.symbology
-  return symbology?.kind === 'classed' ? symbology.classing.classes : null
-}
+const classes = () => classingOf(layerOf('a'))?.classes ?? null
 
 describe('keys', () => {
   it('reach every stage', () => {

@@ -1,6 +1,7 @@
 import { useEffect } from 'react'
 import { benchState } from '../bench/benchState'
 import { stepClasses } from '../classify/classing'
+import { groupWithBelow, leaveGroup } from '../sheet/groups'
 import { duplicateLayer, moveLayer } from '../sheet/layerActions'
 import { STAGES, useSheet } from '../sheet/store'
 
@@ -18,6 +19,7 @@ export const KEYS: [string, string][] = [
   ['Space', 'hold for the bare map'],
   ['Alt+↑, Alt+↓', 'move the layer up or down'],
   ['D', 'duplicate the layer'],
+  ['G', 'group it with the layer below, or take it out'],
   ['C', 'hold for the edition that readers have'],
   ['/', 'find a field, a layer or an action'],
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
@@ -55,6 +57,8 @@ export function useShortcuts({ setBare, setCompared, showKeys, showFinder }: Act
       if (event.key === ']') return act(() => stepClasses(layer, 1))
       if (event.key === 'k' || event.key === 'K') return act(() => benchState.getState().fold())
       if (event.key === 'd' || event.key === 'D') return act(() => duplicateLayer(layerId))
+      if (event.key === 'g' || event.key === 'G')
+        return act(() => layerId && (layer?.group ? leaveGroup(layerId) : groupWithBelow(layerId)))
       if (event.key === 'c' || event.key === 'C') return act(() => setCompared(true))
       if (event.key === '/') return act(showFinder)
       if (event.key === '?') return act(showKeys)

@@ -5,10 +5,14 @@ import type { Layer } from '../api/types'
 import { isRaster } from '../sheet/mapLayers'
 import { classOf } from './blending'
 import { labelStyle } from './labels'
-import { drawPaths, drawSymbols, penOf, type Pens, type Piece, rgba, symbolAt, symbolsOf } from './pens'
+import { markOf } from '../api/forTests'
+import { brushOf, rgba } from './brush'
+import { drawPaths, drawSymbols, type Piece, symbolAt, symbolsOf } from './drawing'
+import { NO_PENS, type Pens } from './pens'
 import { shapeOf } from './shapes'
 
-const mark = { fill: '#ff8000', fill_opacity: 0.25, stroke: '#000000', stroke_width: 2, stroke_opacity: 0.5, radius: 6 }
+const line = { colour: '#000000', width: 2, opacity: 0.5, dash: [], cap: 'round' }
+const mark = markOf('#ff8000', { fill_opacity: 0.25, strokes: [line], radius: 6 })
 
 /** A context that tells what it was asked to do and which settings it was given, in order. */
 function listening(): { context: CanvasRenderingContext2D; log: unknown[][] } {
@@ -37,6 +41,7 @@ class ListeningPath {
   moveTo = (...at: number[]) => this.log.push(['moveTo', ...at])
   lineTo = (...at: number[]) => this.log.push(['lineTo', ...at])
   closePath = () => this.log.push(['closePath'])
+  arc = (...at: number[]) => this.log.push(['arc', ...at])
 }
 beforeAll(() => void vi.stubGlobal('Path2D', ListeningPath))
 afterAll(() => void vi.unstubAllGlobals())
@@ -95,30 +100,28 @@ describe('pens', () => {
   })
 
   it('fill and outline areas, outline lines alone', () => {
-    expect(penOf(mark, 'areas')).toEqual({ fill: 'rgba(255,128,0,0.25)', stroke: 'rgba(0,0,0,0.5)', width: 2 })
-    expect(penOf(mark, 'lines').fill).toBeNull()
+    const brush = brushOf(mark, 'areas')
+    expect([brush.fill, brush.strokes[0]?.colour, brush.width]).toEqual(['rgba(255,128,0,0.25)', 'rgba(0,0,0,0.5)', 2])
+    expect(brushOf(mark, 'lines').fill).toBeNull()
   })
 
   it('leave out strokes without width and fills without opacity', () => {
-    expect(penOf({ ...mark, stroke_width: 0, fill_opacity: 0 }, 'areas')).toEqual({
-      fill: null,
-      stroke: null,
-      width: 0,
-    })
+    const brush = brushOf({ ...mark, fill_opacity: 0, strokes: [{ ...line, width: 0 }] }, 'areas')
+    expect([brush.fill, brush.strokes.length, brush.width]).toEqual([null, 0, 0])
   })
 
   const pens: Pens = {
-    of: (row) => (row === 9 ? [] : [penOf(mark, 'areas')]),
+    ...NO_PENS,
+    of: (row) => (row === 9 ? null : brushOf(mark, 'areas')),
     radius: (row) => 3 + row,
     rank: (row) => -row,
     reach: 10,
-    slack: 0,
   }
 
   it('draw areas in the order of their rows, each with its outline, as wide on the screen as asked', () => {
     const { context, log } = listening()
     const shapes = [square(0), square(9), square(1, 20)]
-    drawPaths(context, piece(shapes, { scale: 2 }), pens, 1)
+    drawPaths(context, piece(shapes, { scale: 2 }), pens, 1, [0, 0])
     expect(calls(log, 'fill', 'stroke')).toEqual([
       ['fill', shapes[0]?.area],
       ['stroke', shapes[0]?.outline],
@@ -130,15 +133,16 @@ describe('pens', () => {
 
   it('do not draw what is not on the canvas, or in the part of it that another tile shows', () => {
     const { context, log } = listening()
-    drawPaths(context, piece([square(0)], { x: -20 }), pens, 1)
-    drawPaths(context, piece([square(0)], { rects: [[50, 0, 150, 100]] }), pens, 1)
+    drawPaths(context, piece([square(0)], { x: -20 }), pens, 1, [0, 0])
+    drawPaths(context, piece([square(0)], { rects: [[50, 0, 150, 100]] }), pens, 1, [0, 0])
     expect(calls(log, 'fill', 'stroke')).toEqual([])
   })
 
   it('draw a symbol at its very place, at the sharpness of the screen', () => {
     const { context, log } = listening()
     drawSymbols(context, symbolsOf([piece([point(1, 10.25, 20.75)])], pens), pens, 2)
-    expect(log).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
+    const drawn = calls(log, 'fill')[0]?.[1] as ListeningPath
+    expect(drawn.log).toContainEqual(['arc', 10.25, 20.75, 8, 0, 2 * Math.PI])
     expect(log).toContainEqual(['lineWidth', 4])
     expect(calls(log, 'fill', 'stroke').map(([what]) => what)).toEqual(['fill', 'stroke'])
   })
@@ -180,7 +184,7 @@ describe('labels', () => {
 describe('layers', () => {
   it('are rasters by their symbology', () => {
     const layer = (kind: string) => ({ symbology: { kind } }) as unknown as Layer
-    expect(['hillshade', 'raster-ramp', 'picture', 'classed', 'single'].map((kind) => isRaster(layer(kind)))).toEqual([
+    expect(['hillshade', 'raster-ramp', 'picture', 'symbols', 'symbols'].map((kind) => isRaster(layer(kind)))).toEqual([
       true,
       true,
       true,

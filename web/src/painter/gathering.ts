@@ -6,7 +6,7 @@ import type { FrameState } from 'ol/Map'
 import type BaseTileLayer from 'ol/layer/BaseTile'
 import CanvasTileLayerRenderer, { type TileLookup } from 'ol/renderer/canvas/TileLayer'
 import { buffer, type Extent } from 'ol/extent'
-import type { Piece } from './pens'
+import type { Piece } from './drawing'
 import { shapesOf } from './shapes'
 
 /** Gathers what all tiles in view hold before anything of it is drawn: what stands over the edge of a tile has one order. */

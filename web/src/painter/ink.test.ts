@@ -1,52 +1,105 @@
 import { describe, expect, it } from 'vitest'
-import { decodeInk } from './ink'
+import { markOf } from '../api/forTests'
+import { decodeInk } from './decodeInk'
 import { pensFromInk } from './pens'
 
-const mark = { fill: '#336699', fill_opacity: 0.5, stroke: '#000000', stroke_width: 1, stroke_opacity: 1, radius: 4 }
+const line = { colour: '#000000', width: 1, opacity: 1, dash: [], cap: 'round' }
+const mark = markOf('#336699', { fill_opacity: 0.5, strokes: [line] })
+const HEADER = { palette: [mark], kind: 'points', colours: [], wedges: [], hollow: 0, slack: 3 }
 
-function packed(header: object, index: number[], radius: number[] = [], order: number[] = []): ArrayBuffer {
+/** As the server packs it: length, JSON, arrays that begin at multiples of four bytes. */
+function packed(header: object, ...arrays: (Uint8Array | Uint16Array | Float32Array | Int32Array)[]): ArrayBuffer {
   const text = new TextEncoder().encode(JSON.stringify(header))
   const length = text.length + ((4 - ((text.length + 4) % 4)) % 4)
-  const padded = index.length + ((4 - (index.length % 4)) % 4)
-  const buffer = new ArrayBuffer(4 + length + padded + (radius.length + order.length) * 4)
+  const padded = (array: { byteLength: number }) => Math.ceil(array.byteLength / 4) * 4
+  const buffer = new ArrayBuffer(4 + length + arrays.reduce((sum, array) => sum + padded(array), 0))
   new DataView(buffer).setUint32(0, length, true)
-  new Uint8Array(buffer).fill(32, 4, 4 + length)
-  new Uint8Array(buffer).set(text, 4)
-  new Uint8Array(buffer).set(index, 4 + length)
-  new Float32Array(buffer, 4 + length + padded, radius.length).set(radius)
-  new Int32Array(buffer, 4 + length + padded + 4 * radius.length).set(order)
+  const bytes = new Uint8Array(buffer)
+  bytes.fill(32, 4, 4 + length)
+  bytes.set(text, 4)
+  let at = 4 + length
+  for (const array of arrays) {
+    bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at)
+    at += padded(array)
+  }
   return buffer
 }
+const u16 = (...values: number[]) => Uint16Array.from(values)
+const f32 = (...values: number[]) => Float32Array.from(values)
+const i32 = (...values: number[]) => Int32Array.from(values)
 
 describe('decodeInk', () => {
-  it('reads header, positions and radii', () => {
-    const ink = decodeInk(packed({ n: 3, sized: true, palette: [mark], kind: 'points' }, [0, 255, 0], [4, 0, 2.5]))
-    expect([...ink.index]).toEqual([0, 255, 0])
-    expect([...(ink.radius ?? [])]).toEqual([4, 0, 2.5])
+  it('reads the columns that there are', () => {
+    const ink = decodeInk(packed({ ...HEADER, n: 3, columns: ['mark', 'size'] }, u16(0, 65535, 0), f32(4, 0, 2.5)))
+    expect([...ink.mark]).toEqual([0, 65535, 0])
+    expect([...(ink.size ?? [])]).toEqual([4, 0, 2.5])
+    expect([ink.ramp, ink.angle, ink.opacity, ink.shares, ink.rank]).toEqual([null, null, null, null, null])
   })
 
   it('turns the drawing order into a place for each row', () => {
-    const header = { n: 3, sized: true, ordered: true, palette: [mark], kind: 'points' }
-    const ink = decodeInk(packed(header, [0, 0, 0], [2, 9, 4], [1, 2, 0]))
+    const header = { ...HEADER, n: 3, columns: ['mark', 'size', 'order'] }
+    const ink = decodeInk(packed(header, u16(0, 0, 0), f32(2, 9, 4), i32(1, 2, 0)))
     expect([0, 1, 2].map(pensFromInk(ink).rank)).toEqual([2, 0, 1])
   })
 
-  it('has no radii where marks alone give the size', () => {
-    expect(decodeInk(packed({ n: 1, sized: false, palette: [mark], kind: 'areas' }, [0])).radius).toBeNull()
+  it('puts rows where their numbers are', () => {
+    const header = { ...HEADER, n: 2, wedges: ['#aa0000', '#00aa00'], columns: ['mark', 'shares', 'fid'] }
+    const ink = decodeInk(packed(header, u16(0, 0), f32(1, 0, 0.25, 0.75), i32(1, 3)))
+    expect([...ink.mark]).toEqual([65535, 0, 65535, 0])
+    expect([...(pensFromInk(ink).wedges(3)?.shares ?? [])]).toEqual([0.25, 0.75])
+    expect(pensFromInk(ink).wedges(2)).toBeNull()
+  })
+
+  it('reads the ink of editions that were published with a byte for every feature', () => {
+    const then = { fill: '#336699', fill_opacity: 1, stroke: '#111111', stroke_width: 2, stroke_opacity: 1, radius: 4 }
+    const header = { n: 2, sized: true, ordered: true, numbered: true, palette: [then], kind: 'points', slack: 3 }
+    const ink = decodeInk(packed(header, Uint8Array.from([0, 255]), f32(5, 6), i32(1, 0), i32(0, 2)))
+    const pens = pensFromInk(ink)
+    expect([0, 1, 2].map((row) => pens.of(row)?.strokes[0]?.width)).toEqual([2, undefined, undefined])
+    expect([pens.radius(0), pens.rank(0), pens.rank(2)]).toEqual([5, 1, 0])
   })
 })
 
 describe('pensFromInk', () => {
   it('has none for rows without a mark, and for rows that it does not know', () => {
-    const pens = pensFromInk(decodeInk(packed({ n: 2, sized: false, palette: [mark], kind: 'areas' }, [0, 255])))
-    expect(pens.of(0).map((pen) => pen.fill)).toEqual(['rgba(51,102,153,0.5)'])
-    expect(pens.of(1)).toEqual([])
-    expect(pens.of(7)).toEqual([])
+    const pens = pensFromInk(decodeInk(packed({ ...HEADER, kind: 'areas', n: 2, columns: ['mark'] }, u16(0, 65535))))
+    expect(pens.of(0)?.fill).toBe('rgba(51,102,153,0.5)')
+    expect([pens.of(1), pens.of(7)]).toEqual([null, null])
   })
 
   it('takes the size of a symbol from its row, or from its mark', () => {
-    const header = { n: 2, palette: [mark], kind: 'points' }
-    expect(pensFromInk(decodeInk(packed({ ...header, sized: true }, [0, 0], [2.5, 7]))).radius(1)).toBe(7)
-    expect(pensFromInk(decodeInk(packed({ ...header, sized: false }, [0, 0]))).radius(1)).toBe(4)
+    const header = { ...HEADER, n: 2, columns: ['mark'] }
+    const sized = { ...header, columns: ['mark', 'size'] }
+    expect(pensFromInk(decodeInk(packed(sized, u16(0, 0), f32(2.5, 7)))).radius(1)).toBe(7)
+    expect(pensFromInk(decodeInk(packed(header, u16(0, 0)))).radius(1)).toBe(4)
+  })
+
+  it('colours rows along a ramp, and lets some be fainter', () => {
+    const header = {
+      ...HEADER,
+      kind: 'areas',
+      n: 3,
+      colours: ['#000000', '#ffffff'],
+      columns: ['mark', 'ramp', 'opacity'],
+    }
+    const pens = pensFromInk(decodeInk(packed(header, u16(0, 0, 0), u16(1, 65535, 0), f32(1, 1, 0.5))))
+    expect([0, 1, 2].map((row) => pens.of(row)?.fill)).toEqual([
+      'rgba(255,255,255,0.5)',
+      'rgba(51,102,153,0.5)',
+      'rgba(0,0,0,0.25)',
+    ])
+  })
+
+  it('gives lines their own colour and width, and their casing as much more as before', () => {
+    const strokes = [{ ...line, width: 3 }, line]
+    const header = {
+      ...HEADER, kind: 'lines', palette: [markOf('#336699', { strokes })], n: 1, colours: ['#ff0000'], columns: ['mark', 'ramp', 'size'],
+    } // prettier-ignore
+    const brush = pensFromInk(decodeInk(packed(header, u16(0), u16(0), f32(4)))).of(0)
+    expect(brush?.fill).toBeNull()
+    expect(brush?.strokes.map(({ colour, width }) => [colour, width])).toEqual([
+      ['rgba(0,0,0,1)', 6],
+      ['rgba(255,0,0,1)', 4],
+    ])
   })
 })

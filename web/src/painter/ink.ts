@@ -1,40 +1,68 @@
 import type { InkHeader } from '../api/types'
 
-export const UNDRAWN = 255
+/** The palette position of a feature that is not drawn, and the ramp position of one whose colour is that of its mark. */
+export const UNDRAWN = 65535
 
-/** A layer's ink by fid: a palette position per feature, and for symbols of several sizes a radius and the place in the drawing order. */
+/** A layer's ink by fid: a palette position per feature, and of what varies a value per feature. */
 export interface Ink {
   header: InkHeader
-  index: Uint8Array
-  radius: Float32Array | null
+  mark: Uint16Array
+  ramp: Uint16Array | null
+  size: Float32Array | null
+  angle: Float32Array | null
+  opacity: Float32Array | null
+  /** As many per feature as there are wedges. */
+  shares: Float32Array | null
+  /** The place in the drawing order. */
   rank: Int32Array | null
 }
 
-/** Read the server's binary answer: uint32 length, JSON, then arrays that begin at multiples of four bytes. */
-export function decodeInk(buffer: ArrayBuffer): Ink {
-  const length = new DataView(buffer).getUint32(0, true)
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as InkHeader
-  let at = 4 + length
-  const index = new Uint8Array(buffer, at, header.n)
-  at += header.n + ((4 - (header.n % 4)) % 4)
-  const radius = header.sized ? new Float32Array(buffer, at, header.n) : null
-  at += radius?.byteLength ?? 0
-  const rank = header.ordered ? new Int32Array(header.n) : null
-  if (rank) new Int32Array(buffer, at, header.n).forEach((row, place) => (rank[row] = place))
-  at += rank?.byteLength ?? 0
-  if (!header.numbered) return { header, index, radius, rank }
-  const fids = new Int32Array(buffer, at, header.n)
-  const size = 1 + (fids.at(-1) ?? -1)
+export const ARRAYS = {
+  mark: Uint16Array,
+  ramp: Uint16Array,
+  size: Float32Array,
+  angle: Float32Array,
+  opacity: Float32Array,
+  shares: Float32Array,
+  order: Int32Array,
+  fid: Int32Array,
+}
+export type Column = keyof typeof ARRAYS
+export type Columns = { [name in Column]?: InstanceType<(typeof ARRAYS)[name]> }
+
+/** Columns of rows put where their features' numbers are. */
+export function byFids(header: InkHeader, { mark, ramp, size, angle, opacity, shares, order, fid }: Columns): Ink {
+  const rank = order ? new Int32Array(header.n) : null
+  order?.forEach((row, place) => rank && (rank[row] = place))
+  const none = new Uint16Array(header.n).fill(UNDRAWN)
+  const ink = {
+    header,
+    mark: mark ?? none,
+    ramp: ramp ?? null,
+    size: size ?? null,
+    angle: angle ?? null,
+    opacity: opacity ?? null,
+    shares: shares ?? null,
+    rank,
+  }
+  if (!fid) return ink
+  const many = 1 + (fid.at(-1) ?? -1)
+  const wedges = header.wedges.length
   return {
     header,
-    index: byFid(index, fids, new Uint8Array(size).fill(UNDRAWN)),
-    radius: radius && byFid(radius, fids, new Float32Array(size)),
-    rank: rank && byFid(rank, fids, new Int32Array(size)),
+    mark: placed(ink.mark, fid, new Uint16Array(many).fill(UNDRAWN)),
+    ramp: ink.ramp && placed(ink.ramp, fid, new Uint16Array(many).fill(UNDRAWN)),
+    size: ink.size && placed(ink.size, fid, new Float32Array(many)),
+    angle: ink.angle && placed(ink.angle, fid, new Float32Array(many)),
+    opacity: ink.opacity && placed(ink.opacity, fid, new Float32Array(many)),
+    shares: ink.shares && placed(ink.shares, fid, new Float32Array(many * wedges), wedges),
+    rank: rank && placed(rank, fid, new Int32Array(many)),
   }
 }
 
-/** Values of rows put where their features' numbers are. */
-function byFid<T extends Uint8Array | Float32Array | Int32Array>(values: T, fids: Int32Array, out: T): T {
-  fids.forEach((fid, row) => (out[fid] = values[row] ?? 0))
+function placed<T extends Uint16Array | Float32Array | Int32Array>(values: T, fids: Int32Array, out: T, wide = 1): T {
+  fids.forEach((fid, row) => {
+    for (let i = 0; i < wide; i++) out[fid * wide + i] = values[row * wide + i] ?? 0
+  })
   return out
 }

@@ -7,15 +7,14 @@ import { GatheringRenderer } from './gathering'
 import {
   drawPaths,
   drawSymbols,
-  NO_PENS,
   pathAt,
-  type Pens,
   type PlacedSymbol,
   seenShapes,
   type SeenShape,
   symbolAt,
   symbolsOf,
-} from './pens'
+} from './drawing'
+import { NO_PENS, type Pens } from './pens'
 
 /** Shapes from vector tiles, drawn with pens that can be changed without anything but the picture being made anew.
  *
@@ -58,8 +57,9 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
 
   protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {
     const { pens } = this.getLayer()
-    context.lineJoin = context.lineCap = 'round'
-    for (const piece of this.pieces) drawPaths(context, piece, pens, frame.pixelRatio)
+    context.lineJoin = 'round'
+    const origin = this.pixelAt([0, 0], frame)
+    for (const piece of this.pieces) drawPaths(context, piece, pens, frame.pixelRatio, origin)
     this.symbols = symbolsOf(this.pieces, pens)
     drawSymbols(context, this.symbols, pens, frame.pixelRatio)
   }

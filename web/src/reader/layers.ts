@@ -10,8 +10,9 @@ import XYZ from 'ol/source/XYZ'
 import type { EditionPage, PageLayer, PageTiles } from '../api/types'
 import { classOf } from '../painter/blending'
 import { type Frame, shownBelow } from '../painter/frame'
-import { decodeInk } from '../painter/ink'
+import { decodeInk } from '../painter/decodeInk'
 import { LabelTileLayer } from '../painter/labelTiles'
+import { GroupLayer } from '../painter/groupLayer'
 import { pensFromInk } from '../painter/pens'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import { openArchive, type TileArchive } from './archive'
@@ -46,6 +47,22 @@ export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
     const shapes = new ShapeTileLayer({ ...common, source, maxResolution: from })
     all.push(shapes)
     return { layer, shapes, all, ready: inkOf(layer.ink, shapes) }
+  })
+}
+
+/** What is put on the map, from the bottom up: layers, and groups of them where they stand. */
+export function groupedLayers({ groups }: EditionPage, layers: PageLayerOnMap[]): BaseLayer[] {
+  const holders = new Map<string, GroupLayer>()
+  return layers.flatMap(({ layer, all }, position) => {
+    const group = groups.find(({ id }) => id === layer.group)
+    if (!group) return all
+    const known = holders.get(group.id)
+    const holder = known ?? new GroupLayer({ className: `sheet-group sheet-group-${group.id}`, zIndex: position + 1 })
+    Object.assign(holder, { blend: group.blend, effects: group.effects })
+    holder.setOpacity(group.opacity)
+    holders.set(group.id, holder)
+    all.forEach((part) => holder.add(part))
+    return known ? [] : [holder]
   })
 }
 

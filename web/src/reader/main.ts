@@ -7,13 +7,13 @@ import { fromLonLat } from 'ol/proj'
 import 'ol/ol.css'
 import './reader.css'
 import type { EditionPage } from '../api/types'
-import { applyBlend } from '../painter/blending'
+import { compose } from '../painter/blending'
 import { shown } from '../painter/extent'
 import { type Frame, frameFrom, viewOptions } from '../painter/frame'
 import { cardsOn } from './cards'
 import { element } from './element'
 import { layGround } from './groundOf'
-import { labelsOf, layersOf } from './layers'
+import { groupedLayers, labelsOf, layersOf } from './layers'
 import { placeFrom, type Start } from './place'
 import { metresAt } from './scale'
 
@@ -42,8 +42,8 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const frame = frameFrom(edition.frame)
   const layers = layersOf(edition, frame)
   const map = mapOf(target, edition, frame)
-  for (const { all } of layers) for (const entry of all) map.addLayer(entry)
-  map.on('postrender', () => layers.forEach(({ layer }) => applyBlend(map, layer.id, layer.blend)))
+  for (const entry of groupedLayers(edition, layers)) map.addLayer(entry)
+  map.on('postrender', () => layers.forEach(({ layer }) => compose(map, layer)))
   void layGround(map, edition)
   const measure = () => {
     frame.metres = metresAt(edition, map.getView().getCenter() ?? []) ?? frame.metres

@@ -7,20 +7,23 @@ import Point from 'ol/geom/Point'
 import VectorLayer from 'ol/layer/Vector'
 import VectorSource from 'ol/source/Vector'
 import 'ol/ol.css'
-import type { Layer, Letter, Lettering } from '../api/types'
+import type { Group, Layer, Letter, Lettering } from '../api/types'
 import {
   applyInk,
   type DrawnParts,
+  isPictured,
   isRaster,
+  lookOfLayer,
   newHighlight,
-  newRasterLayer,
+  newPictureLayer,
   newVectorLayer,
   partsOf,
   pictureSource,
 } from './mapLayers'
 import { inkQuery, levelQuery, useDataset, useDatasets, useLetters } from './queries'
 import { useSheet } from './store'
-import { applyBlend } from '../painter/blending'
+import { compose } from '../painter/blending'
+import { GroupLayer } from '../painter/groupLayer'
 import { labelStyle } from '../painter/labels'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
@@ -28,13 +31,15 @@ import { type Place, useFrame } from './useFrame'
 import { useGround } from './useGround'
 
 const NO_LAYERS: Layer[] = []
+const NO_GROUPS: Group[] = []
 const LOOK = { size: 12, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }
 
 /** The map on screen, where it lies, and what of the sheet it has drawn: all of it is made anew in another projection. */
 interface OnScreen {
   map: OlMap
   place: Place
-  drawn: Map<string, { key: string; parts: DrawnParts }>
+  drawn: Map<string, { key: string; parts: DrawnParts; group: string | null }>
+  groups: Map<string, GroupLayer>
 }
 
 /** The map as readers will see it, drawn from the same ink that the server's painter reads. */
@@ -46,7 +51,8 @@ export function MapView() {
   const layers = useSheet((s) => s.document?.layers) ?? NO_LAYERS
   const ground = useSheet((s) => s.document?.furniture.ground)
   const datasets = useDatasets()
-  const shown = useMemo(() => layers.filter((layer) => layer.visible !== false), [layers])
+  const groups = useSheet((s) => s.document?.groups) ?? NO_GROUPS
+  const shown = useMemo(() => shownLayers(layers, groups), [layers, groups])
   const vectors = shown.filter((layer) => !isRaster(layer))
   const inks = useQueries({ queries: vectors.map(inkQuery) })
   const place = useFrame()
@@ -67,7 +73,7 @@ export function MapView() {
     before.current = { sheetId, crs: place.crs }
     const opened = newMap(host.current, place, useSheet.getState().document, moved)
     mapBridge.set(opened, place)
-    setOnScreen({ map: opened, place, drawn: new Map() })
+    setOnScreen({ map: opened, place, drawn: new Map(), groups: new Map() })
     return () => {
       mapBridge.set(null)
       opened.setTarget(undefined)
@@ -78,44 +84,58 @@ export function MapView() {
   // Bring the map's layers in line with the sheet's: make, restyle, order, remove.
   useEffect(() => {
     if (!onScreen) return
-    const { map, place, drawn: known } = onScreen
+    const { map, place, drawn: known, groups: holders } = onScreen
     const wanted = new Set<string>()
+    const remove = (entry: { parts: DrawnParts; group: string | null }) =>
+      partsOf(entry.parts).forEach((part) => {
+        const holder = holders.get(entry.group ?? '')
+        if (holder) holder.drop(part)
+        else map.removeLayer(part)
+      })
+    bringGroups(map, holders, groups, shown)
     shown.forEach((layer, position) => {
       const dataset = datasets.find((candidate) => candidate.id === layer.dataset)
       if (!dataset) return
-      const raster = isRaster(layer)
+      const pictured = isPictured(layer)
       const level = levels[dataset.shapes]
       // Nobody knows yet whether its shapes can be sent.
-      if (!raster && (dataset.bounds === null || level === undefined)) return
-      const key = raster ? `raster ${layer.dataset}` : `${dataset.shapes} ${level}`
+      if (!pictured && (dataset.bounds === null || level === undefined)) return
+      const key = pictured ? `pictures ${layer.dataset}` : `${dataset.shapes} ${level}`
       let entry = known.get(layer.id)
-      if (entry && entry.key !== key) {
-        partsOf(entry.parts).forEach((part) => map.removeLayer(part))
+      const group = layer.group ?? null
+      if (entry && (entry.key !== key || entry.group !== group)) {
+        remove(entry)
         entry = undefined
       }
       if (!entry) {
-        const parts = raster ? newRasterLayer(layer, place) : newVectorLayer(layer, dataset, place, level ?? 0)
-        entry = { key, parts }
+        const parts = pictured ? newPictureLayer(layer, place) : newVectorLayer(layer, dataset, place, level ?? 0)
+        entry = { key, parts, group }
         known.set(layer.id, entry)
-        partsOf(parts).forEach((part) => map.addLayer(part))
+        const holder = holders.get(group ?? '')
+        partsOf(parts).forEach((part) => (holder ? holder.add(part) : map.addLayer(part)))
       }
       wanted.add(layer.id)
       for (const part of partsOf(entry.parts)) {
         part.setZIndex(shown.length - position)
         part.setOpacity(layer.opacity)
       }
-      if (raster) showPictures(entry.parts, layer, place)
+      if (pictured) showPictures(entry.parts, layer, place)
     })
     for (const [id, entry] of known) {
       if (wanted.has(id)) continue
-      partsOf(entry.parts).forEach((part) => map.removeLayer(part))
+      remove(entry)
       known.delete(id)
     }
-    const blend = () => shown.forEach((layer) => applyBlend(map, layer.id, layer.blend))
+    for (const [id, holder] of holders) {
+      if (groups.some((group) => group.id === id)) continue
+      map.removeLayer(holder)
+      holders.delete(id)
+    }
+    const blend = () => shown.forEach((layer) => compose(map, layer))
     blend()
     map.on('postrender', blend)
     return () => map.un('postrender', blend)
-  }, [onScreen, shown, datasets, levels])
+  }, [onScreen, shown, groups, datasets, levels])
 
   useEffect(() => {
     vectors.forEach((layer, i) => {
@@ -169,6 +189,30 @@ export function MapView() {
   )
 }
 
+/** The layers that are to be seen: hidden ones and those of hidden groups are not. */
+function shownLayers(layers: Layer[], groups: Group[]): Layer[] {
+  const hidden = new Set(groups.filter((group) => !group.visible).map((group) => group.id))
+  return layers.filter((layer) => layer.visible !== false && !hidden.has(layer.group ?? ''))
+}
+
+/** Bring the map's groups in line with the sheet's; each stands where the uppermost of its layers does. */
+function bringGroups(map: OlMap, holders: Map<string, GroupLayer>, groups: Group[], shown: Layer[]): void {
+  for (const group of groups) {
+    let holder = holders.get(group.id)
+    if (!holder) {
+      holder = new GroupLayer({ className: `sheet-group sheet-group-${group.id}`, properties: { layerId: group.id } })
+      holders.set(group.id, holder)
+      map.addLayer(holder)
+    }
+    const at = shown.findIndex((layer) => layer.group === group.id)
+    holder.setZIndex(shown.length - at)
+    holder.setOpacity(group.opacity)
+    holder.blend = group.blend
+    holder.effects = group.effects
+    holder.changed()
+  }
+}
+
 /** Which level shapes are sent from, by their name; a set of which that can't be said has nothing to be drawn either. */
 function levelsBySet(answers: { data?: { shapes: string; level: number } }[]): Record<string, number> {
   return Object.fromEntries(answers.flatMap(({ data }) => (data ? [[data.shapes, data.level]] : [])))
@@ -176,7 +220,7 @@ function levelsBySet(answers: { data?: { shapes: string; level: number } }[]): R
 
 /** Pictures are asked for anew where the layer is to look otherwise. */
 function showPictures({ pictures }: DrawnParts, layer: Layer, place: Place): void {
-  const look = JSON.stringify([layer.symbology, layer.filter])
+  const look = JSON.stringify(lookOfLayer(layer))
   if (!pictures || pictures.get('look') === look) return
   pictures.set('look', look, true)
   pictures.set('layer', layer, true)

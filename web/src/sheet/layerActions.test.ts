@@ -7,7 +7,7 @@ const known = ['points', 'lines', 'areas', 'raster'].map((kind) => ({ id: kind, 
 
 function layers(...kinds: string[]): Layer[] {
   return kinds.map((kind, i) =>
-    whole('Layer', { id: `${i}`, name: kind, dataset: kind, symbology: { kind: 'single' } }),
+    whole('Layer', { id: `${i}`, name: kind, dataset: kind, symbology: { kind: 'symbols' } }),
   )
 }
 

@@ -1,4 +1,5 @@
 import type { Dataset, Layer } from '../api/types'
+import { dropLayer } from './groups'
 import { useSheet } from './store'
 
 function freshId(taken: string[]): string {
@@ -49,11 +50,8 @@ export function duplicateLayer(id: string | null): void {
 
 export function moveLayer(id: string | null, by: -1 | 1): void {
   useSheet.getState().edit('order', (draft) => {
-    const layers = draft.layers
-    const at = layers.findIndex((layer) => layer.id === id)
-    const to = at + by
-    if (at < 0 || to < 0 || to >= layers.length) return
-    const [moved] = layers.splice(at, 1)
-    if (moved) layers.splice(to, 0, moved)
+    const at = draft.layers.findIndex((layer) => layer.id === id)
+    const onto = draft.layers[at + by]
+    if (id && at >= 0 && onto) dropLayer(draft, id, onto.id)
   })
 }

@@ -2,7 +2,10 @@ import MVT from 'ol/format/MVT'
 import TileLayer from 'ol/layer/Tile'
 import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
-import type { Dataset, Layer } from '../api/types'
+import type ImageTile from 'ol/ImageTile'
+import TileState from 'ol/TileState'
+import { postForBytes } from '../api/client'
+import type { Dataset, Layer, PictureLook } from '../api/types'
 import type { Ink } from '../painter/ink'
 import { classOf } from '../painter/blending'
 import { shownBelow } from '../painter/frame'
@@ -50,7 +53,7 @@ export function newVectorLayer(layer: Layer, dataset: Dataset, place: Place, lev
   return { shapes, pictures }
 }
 
-export function newRasterLayer(layer: Layer, place: Place): DrawnParts {
+export function newPictureLayer(layer: Layer, place: Place): DrawnParts {
   const properties = { layerId: layer.id }
   const pictures = new TileLayer({ className: classOf(layer.id), properties, source: pictureSource(layer, place) })
   return { shapes: null, pictures }
@@ -60,17 +63,25 @@ export function partsOf({ shapes, pictures }: DrawnParts): DrawnLayer[] {
   return [shapes, pictures].filter((part) => part !== null)
 }
 
+/** Longer looks are sent beside their address. */
+const LONGEST = 3000
+
+/** What of a layer a picture of it alone depends on. */
+export function lookOfLayer({ symbology, filter, reading }: Layer): PictureLook {
+  return { symbology, filter, reading: reading ?? null }
+}
+
 /** Pictures of a layer as it is now, as fine as the screen. */
 export function pictureSource(layer: Layer, { frame, crs }: Place): XYZ {
-  const symbology = encodeURIComponent(JSON.stringify(layer.symbology))
+  const look = JSON.stringify(lookOfLayer(layer))
   const raster = isRaster(layer)
   // The relief of a raster is one and the same at any density; marks are as large on a fine screen, and twice as sharp.
   const ratio = !raster && window.devicePixelRatio > 1 ? 2 : 1
   const side = raster ? 256 : 512
-  const filter = layer.filter ? `&filter=${encodeURIComponent(layer.filter)}` : ''
-  const query = `symbology=${symbology}&crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}${filter}`
-  return new XYZ({
-    url: `/api/draw/pictures/${layer.dataset}/{z}/{x}/{y}?${query}`,
+  const long = encodeURIComponent(look).length > LONGEST
+  const query = `crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}`
+  const source = new XYZ({
+    url: `/api/draw/pictures/${layer.dataset}/{z}/{x}/{y}?${query}${long ? '' : `&look=${encodeURIComponent(look)}`}`,
     projection: frame.projection,
     tileGrid: frame.grid(side, { to: DEEPEST }),
     tilePixelRatio: ratio,
@@ -78,10 +89,29 @@ export function pictureSource(layer: Layer, { frame, crs }: Place): XYZ {
     transition: 0,
     interpolate: true,
   })
+  if (long) source.setTileLoadFunction((tile, address) => void postForPicture(tile as ImageTile, address, look))
+  return source
+}
+
+async function postForPicture(tile: ImageTile, address: string, look: string): Promise<void> {
+  try {
+    const bytes = await postForBytes(address, JSON.parse(look))
+    if (bytes.byteLength === 0) return tile.setState(TileState.EMPTY)
+    const image = tile.getImage() as HTMLImageElement
+    image.src = URL.createObjectURL(new Blob([bytes], { type: 'image/png' }))
+    image.addEventListener('load', () => URL.revokeObjectURL(image.src), { once: true })
+  } catch {
+    tile.setState(TileState.ERROR)
+  }
+}
+
+/** Whether a layer is shown as pictures at every zoom: rasters, and what is made of features only by the server. */
+export function isPictured(layer: Layer): boolean {
+  return isRaster(layer) || layer.reading != null
 }
 
 export function isRaster(layer: Layer): boolean {
-  return ['hillshade', 'raster-ramp', 'picture'].includes(layer.symbology.kind)
+  return layer.symbology.kind !== 'symbols'
 }
 
 /** Put ink on a layer: no tile is fetched, it is only drawn anew. */

@@ -1,3 +1,4 @@
+import { GroupLayer } from '../painter/groupLayer'
 import OlMap from 'ol/Map'
 import View from 'ol/View'
 import ScaleLine from 'ol/control/ScaleLine'
@@ -9,7 +10,7 @@ import type { Layer, Sheet } from '../api/types'
 import { shown } from '../painter/extent'
 import { type Frame, levelOf, viewOptions } from '../painter/frame'
 import { quarterBelow } from './levels'
-import { isRaster } from './mapLayers'
+import { isRaster, lookOfLayer } from './mapLayers'
 import { placePressed } from './mapBridge'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
@@ -68,14 +69,16 @@ async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Pr
   const resolution = map.getView().getResolution() ?? 1
   const shown = map
     .getAllLayers()
+    .flatMap((layer) => (layer instanceof GroupLayer ? layer.members : [layer]))
     .filter((candidate) => candidate.isVisible() && candidate.get('layer'))
     .sort((a, b) => (b.getZIndex() ?? 0) - (a.getZIndex() ?? 0))
   for (const shownLayer of shown) {
     const layer = shownLayer.get('layer') as Layer
-    if (isRaster(layer)) continue
-    const query = { crs, x, y, resolution, symbology: JSON.stringify(layer.symbology), filter: layer.filter }
-    const params = { path: { dataset_id: layer.dataset }, query }
-    const { fid } = await answered(client.GET('/api/draw/shapes/{dataset_id}/at', { params }))
+    // A cell or a dot is no row of the data that could be chosen.
+    if (isRaster(layer) || (layer.reading && layer.reading.by !== 'centres')) continue
+    const params = { path: { dataset_id: layer.dataset } }
+    const body = { look: lookOfLayer(layer), x, y, resolution, crs }
+    const { fid } = await answered(client.POST('/api/draw/shapes/{dataset_id}/at', { params, body }))
     if (fid !== null) return [layer.id, fid]
   }
   return null

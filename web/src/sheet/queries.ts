@@ -1,7 +1,8 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, type UseQueryResult } from '@tanstack/react-query'
 import { answered, client, postForBytes } from '../api/client'
 import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
-import { decodeInk, type Ink } from '../painter/ink'
+import { decodeInk } from '../painter/decodeInk'
+import type { Ink } from '../painter/ink'
 
 /** Every dataset of the library; none until the server has told. */
 export function useDatasets(): Dataset[] {
@@ -31,7 +32,7 @@ export function useDataset(id: string | undefined): Dataset | null {
 /** A layer's ink; a change of what it does not depend on asks for nothing. */
 export function inkQuery(layer: Layer | null) {
   return queryOptions({
-    queryKey: ['ink', layer && [layer.dataset, layer.filter, layer.symbology, layer.key, layer.name]],
+    queryKey: ['ink', layer && [layer.dataset, layer.filter, layer.reading, layer.symbology, layer.key, layer.name]],
     queryFn: async ({ signal }): Promise<Ink> => {
       const ink = decodeInk(await postForBytes('/api/draw/ink', layer, signal))
       // Of five classes, a dragged break changes two: the others stay the same objects, and are not drawn again.
@@ -75,7 +76,7 @@ export function useLetters(document: Sheet | null, zoom: number) {
       'letters',
       zoom,
       projection?.crs,
-      lettered.map((l) => [l.dataset, l.filter, l.lettering, l.symbology, l.id]),
+      lettered.map((l) => [l.dataset, l.filter, l.reading, l.lettering, l.symbology, l.id]),
     ],
     queryFn: () => answered(client.POST('/api/draw/letters', { params: { query: { zoom } }, body: asked as Sheet })),
     enabled: lettered.length > 0,

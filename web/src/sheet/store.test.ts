@@ -5,7 +5,7 @@ import { duplicateLayer, moveLayer } from './layerActions'
 import { quarterBelow } from './levels'
 import { useSheet } from './store'
 
-const layer = (id: string) => whole('Layer', { id, name: id, dataset: 'd', symbology: { kind: 'single' } })
+const layer = (id: string) => whole('Layer', { id, name: id, dataset: 'd', symbology: { kind: 'symbols' } })
 
 beforeEach(() => {
   vi.useFakeTimers()

@@ -32,6 +32,8 @@ interface SheetState {
   stale: { revision: number; document: Sheet } | null
   stage: Stage
   layerId: string | null
+  /** The rule of the chosen layer whose look is being edited; null: the layer's own. */
+  ruleId: string | null
   /** The chosen feature of the chosen layer's dataset. */
   fid: number | null
   /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
@@ -44,6 +46,7 @@ interface SheetState {
   redo: () => void
   show: (stage: Stage) => void
   choose: (layerId: string | null, fid?: number | null) => void
+  chooseRule: (ruleId: string | null) => void
   takeTheirs: () => void
   keepMine: () => void
   flush: () => Promise<void>
@@ -105,6 +108,7 @@ export const useSheet = create<SheetState>((set, get) => {
     stale: null,
     stage: 'draw',
     layerId: null,
+    ruleId: null,
     fid: null,
     level: 0,
     open: (id, revision, document) =>
@@ -120,6 +124,7 @@ export const useSheet = create<SheetState>((set, get) => {
         trouble: null,
         stale: null,
         layerId: document.layers[0]?.id ?? null,
+        ruleId: null,
         fid: null,
       }),
     edit: (tag, change) => {
@@ -163,7 +168,8 @@ export const useSheet = create<SheetState>((set, get) => {
       if (next && document) changed(next.document, [...past, { document, tag: next.tag, at: 0 }], future.slice(1))
     },
     show: (stage) => set({ stage }),
-    choose: (layerId, fid = null) => set({ layerId, fid }),
+    choose: (layerId, fid = null) => set(layerId === get().layerId ? { fid } : { layerId, ruleId: null, fid }),
+    chooseRule: (ruleId) => set({ ruleId }),
     takeTheirs: () => {
       const { stale, id } = get()
       if (stale && id) get().open(id, stale.revision, stale.document)

@@ -738,6 +738,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/suggested-classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How many classes suit a field
+         * @description With the reason.
+         */
+        post: operations["sheets_drawing_suggested"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/ramps": {
         parameters: {
             query?: never;
@@ -750,6 +770,26 @@ export interface paths {
          * @description Each in `n` colours.
          */
         get: operations["sheets_drawing_ramps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/ramps/of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A ramp through a colour
+         * @description Stops from light to dark, of one hue.
+         */
+        get: operations["sheets_drawing_ramp_of_colour"];
         put?: never;
         post?: never;
         delete?: never;
@@ -847,12 +887,16 @@ export interface paths {
         };
         /**
          * A tile of a layer as a picture
-         * @description PNG of a dataset, or of the rows that a filter takes, under a symbology given as JSON, in the tile matrix set of a projection, `ratio` px to one of the screen;
+         * @description PNG of a dataset under a look given as JSON (see `Look`), in the tile matrix set of a projection, `ratio` px to one of the screen;
          *     204 where it does not reach.
          */
         get: operations["sheets_layer_pictures_picture_tile"];
         put?: never;
-        post?: never;
+        /**
+         * A tile of a layer whose look is too long for an address
+         * @description The same.
+         */
+        post: operations["sheets_layer_pictures_picture_tile_posted"];
         delete?: never;
         options?: never;
         head?: never;
@@ -886,13 +930,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * The feature at a place of a picture
-         * @description At (x, y) of the projection, seen at `resolution` units to a px, drawn under a symbology given as JSON.
+         * @description As it is drawn under a look.
          */
-        get: operations["sheets_layer_pictures_feature_at"];
-        put?: never;
-        post?: never;
+        post: operations["sheets_layer_pictures_feature_at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1139,7 +1183,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/draw/turned": {
+    "/api/draw/varied": {
         parameters: {
             query?: never;
             header?: never;
@@ -1149,10 +1193,110 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * A symbology of another kind
-         * @description With what it has of the old one; without a kind the one that shows numbers.
+         * A symbology in which a channel varies otherwise
+         * @description With what it has of the old encoding.
          */
-        post: operations["sheets_starting_turned"];
+        post: operations["sheets_starting_vary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A symbology that shows a field
+         * @description As a cartographer would begin with such a field.
+         */
+        post: operations["sheets_starting_show"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A layer of which something else is drawn
+         * @description Features, their centres, cells with what they hold, or dots; each in a look that suits it.
+         */
+        post: operations["sheets_starting_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A symbology split into rules
+         * @description The same picture by a rule for each class or category.
+         */
+        post: operations["sheets_starting_split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/categories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The values of a field as categories
+         * @description The commonest first.
+         */
+        post: operations["sheets_starting_categories"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Other classifications of a layer as small maps
+         * @description Up to twelve: other methods, other numbers of classes.
+         */
+        post: operations["sheets_trials_try_others"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1426,49 +1570,61 @@ export interface components {
             credit: string;
         };
         /**
-         * Classed
-         * @description A colour per class.
+         * AngleByValue
+         * @description A turn of a point's shape by a field of degrees, clockwise from where it stands by itself; without a value it is not turned.
          */
-        Classed: {
+        AngleByValue: {
+            /**
+             * By
+             * @default value
+             * @constant
+             */
+            by: "value";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+        };
+        /**
+         * Category
+         * @description One or several values of a field that are drawn alike.
+         */
+        Category: {
+            /** Values */
+            values: string[];
+            /**
+             * Colour
+             * @description null: by its place, of the ramp
+             */
+            colour?: string | null;
+            /**
+             * Shape
+             * @description Of points; null: the symbol's
+             */
+            shape?: string | null;
+            /**
+             * Name
+             * @description What the key says; '': the values
+             * @default
+             */
+            name: string;
+            /**
+             * Drawn
+             * @default true
+             */
+            drawn: boolean;
+        };
+        /**
+         * Centres
+         * @description A point for each feature: within an area that is hollow or bent too, on a line halfway.
+         */
+        Centres: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "classed";
-            classing: components["schemas"]["Classing"];
-            /**
-             * @default {
-             *       "name": "heather",
-             *       "reverse": false,
-             *       "replaced": {}
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-            /**
-             * Fill Opacity
-             * @default 1
-             */
-            fill_opacity: number;
-            /**
-             * @default {
-             *       "colour": "#4a4a46",
-             *       "width": 0.6,
-             *       "opacity": 1
-             *     }
-             */
-            stroke: components["schemas"]["Stroke"];
-            /**
-             * Radius
-             * @description CSS pixels
-             * @default 4
-             */
-            radius: number;
-            /**
-             * No Data
-             * @description Colour where there is no number; null draws nothing
-             * @default #d9d6cd
-             */
-            no_data: string | null;
+            by: "centres";
         };
         /**
          * Classing
@@ -1481,7 +1637,7 @@ export interface components {
              */
             field: string;
             /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
             /**
              * Weight
              * @description A field or an expression by which each value counts
@@ -1510,6 +1666,246 @@ export interface components {
              * @default false
              */
             nice: boolean;
+        };
+        /**
+         * ColourByCategory
+         * @description A colour per value. Categories are in the key's order; without any they are made of the commonest values.
+         */
+        ColourByCategory: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "category";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Categories
+             * @default []
+             */
+            categories: components["schemas"]["Category"][];
+            /**
+             * @default {
+             *       "name": "pebbles",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * @description null: values that no category takes are not drawn
+             * @default {
+             *       "colour": "#b4b0a6",
+             *       "name": "other"
+             *     }
+             */
+            other: components["schemas"]["Other"] | null;
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * ColourByClasses
+         * @description A colour per class.
+         */
+        ColourByClasses: {
+            classing: components["schemas"]["Classing"];
+            /**
+             * No Data
+             * @description Colour where there is no number; null draws nothing
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "classes";
+            /**
+             * @default {
+             *       "name": "heather",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+        };
+        /**
+         * ColourByLargest
+         * @description The colour of the field with the largest number; where two share it, the colour of a tie.
+         */
+        ColourByLargest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "largest";
+            /** Fields */
+            fields: components["schemas"]["Component"][];
+            /**
+             * @default {
+             *       "name": "pennants",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * Lead
+             * @description Fainter, the less the largest leads the second as a share of all
+             * @default true
+             */
+            lead: boolean;
+            /**
+             * Faintest
+             * @default 0.35
+             */
+            faintest: number;
+            /**
+             * Tie
+             * @description sRGB as #rrggbb
+             * @default #8d8a83
+             */
+            tie: string;
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * ColourByTwo
+         * @description A colour per pair of classes, 2 × 2 to 4 × 4.
+         */
+        ColourByTwo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "two-way";
+            first: components["schemas"]["Classing"];
+            second: components["schemas"]["Classing"];
+            /**
+             * @default {
+             *       "low": "#ece8df",
+             *       "first": "#b8583c",
+             *       "second": "#3f7f9b",
+             *       "high": "#3a2340"
+             *     }
+             */
+            corners: components["schemas"]["Corners"];
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * ColourByValue
+         * @description A colour along a ramp for each value. Values beyond its ends get the colours of the ends; a middle has the ramp's middle colour.
+         */
+        ColourByValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "value";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * @default {
+             *       "name": "heather",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * Low
+             * @description Value at the ramp's low end; null: the least
+             */
+            low?: number | null;
+            /**
+             * Middle
+             * @description Value in the ramp's middle; null: halfway
+             */
+            middle?: number | null;
+            /**
+             * High
+             * @description Value at the ramp's high end; null: the greatest
+             */
+            high?: number | null;
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * Component
+         * @description One of several fields that are parts of something.
+         */
+        Component: {
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Colour
+             * @description null: by its place, of the ramp
+             */
+            colour?: string | null;
+            /**
+             * Name
+             * @description What the key says; '': the field
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * Corners
+         * @description Colours at the corners of the square: both low, one of them high, both high.
+         */
+        Corners: {
+            /**
+             * Low
+             * @description sRGB as #rrggbb
+             * @default #ece8df
+             */
+            low: string;
+            /**
+             * First
+             * @description sRGB as #rrggbb
+             * @default #b8583c
+             */
+            first: string;
+            /**
+             * Second
+             * @description sRGB as #rrggbb
+             * @default #3f7f9b
+             */
+            second: string;
+            /**
+             * High
+             * @description sRGB as #rrggbb
+             * @default #3a2340
+             */
+            high: string;
         };
         /**
          * DatasetOut
@@ -1577,6 +1973,89 @@ export interface components {
             lettering: components["schemas"]["Lettering"] | null;
         };
         /**
+         * Departure
+         * @description How one feature departs from the others; null: as them.
+         */
+        Departure: {
+            /** Fill */
+            fill?: string | null;
+            /** Stroke */
+            stroke?: string | null;
+            /** Radius */
+            radius?: number | null;
+            /** Opacity */
+            opacity?: number | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * Name
+             * @description What the key says of it; '' nothing
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * Dots
+         * @description A dot stands for `each` of a field's units, somewhere in the area: where is random and always the same.
+         */
+        Dots: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "dots";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Each
+             * @description How many one dot is
+             * @default 100
+             */
+            each: number;
+        };
+        /**
+         * Effects
+         * @description What is done to the finished picture of a layer or a group before it is blended.
+         */
+        Effects: {
+            /** @default null */
+            shadow: components["schemas"]["Shadow"] | null;
+            /** @default null */
+            glow: components["schemas"]["Glow"] | null;
+            /**
+             * Blur
+             * @description Px of the standard deviation
+             * @default 0
+             */
+            blur: number;
+        };
+        /**
+         * Encodings
+         * @description What varies from feature to feature; a channel that is null is as the symbol has it.
+         */
+        Encodings: {
+            /**
+             * Colour
+             * @description Of the fill of areas and points, of the stroke of lines
+             */
+            colour?: (components["schemas"]["ColourByClasses"] | components["schemas"]["ColourByCategory"] | components["schemas"]["ColourByValue"] | components["schemas"]["ColourByTwo"] | components["schemas"]["ColourByLargest"]) | null;
+            /**
+             * Size
+             * @description Of points the radius, of lines the width
+             */
+            size?: (components["schemas"]["SizeByClasses"] | components["schemas"]["SizeByValue"]) | null;
+            angle?: components["schemas"]["AngleByValue"] | null;
+            opacity?: components["schemas"]["OpacityByValue"] | null;
+            /** @description Points as pies or rings */
+            shares?: components["schemas"]["Shares"] | null;
+        };
+        /**
          * FieldOut
          * @description A field, how many of its values are missing, and what it means.
          */
@@ -1593,58 +2072,94 @@ export interface components {
             meaning: components["schemas"]["MeaningOut"];
         };
         /**
-         * Graduated
-         * @description A point symbol size per class, in equal steps of radius.
+         * Glow
+         * @description A soft light around what is drawn.
          */
-        Graduated: {
+        Glow: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 0.9
+             */
+            opacity: number;
+            /**
+             * Blur
+             * @description Px of the standard deviation
+             * @default 3
+             */
+            blur: number;
+        };
+        /**
+         * Grid
+         * @description Cells of `size` metres from side to side, in an equal-area projection around the data. Each has `count`, and `value`: the count
+         *     itself, or the sum or mean of a field; cells without a point are not there.
+         */
+        Grid: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "graduated";
-            classing: components["schemas"]["Classing"];
+            by: "grid";
             /**
-             * Smallest
-             * @description CSS pixels
-             * @default 2.5
+             * Shape
+             * @default hexagon
+             * @enum {string}
              */
-            smallest: number;
+            shape: "hexagon" | "square";
             /**
-             * Largest
-             * @description CSS pixels
-             * @default 12
+             * Size
+             * @description Metres from side to side
+             * @default 1000
              */
-            largest: number;
+            size: number;
             /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #3f6f8f
+             * What
+             * @default count
+             * @enum {string}
              */
-            fill: string;
-            /** @description Colour by class as well as size */
-            ramp?: components["schemas"]["RampChoice"] | null;
+            what: "count" | "sum" | "mean";
+            /** Field */
+            field?: string | null;
+        };
+        /**
+         * Heat
+         * @description How densely points lie, as a surface of colours.
+         */
+        Heat: {
             /**
-             * Fill Opacity
-             * @default 0.85
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            fill_opacity: number;
+            kind: "heat";
+            /**
+             * Radius
+             * @description Px as far as a point adds to the surface
+             * @default 24
+             */
+            radius: number;
+            /**
+             * Weight
+             * @description How heavy each point is; null: all alike
+             */
+            weight?: string | null;
             /**
              * @default {
-             *       "colour": "#ffffff",
-             *       "width": 0.8,
-             *       "opacity": 1
+             *       "name": "ember",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
              *     }
              */
-            stroke: components["schemas"]["Stroke"];
-            /**
-             * No Data
-             * @default #d9d6cd
-             */
-            no_data: string | null;
+            ramp: components["schemas"]["RampChoice"];
         };
         /**
          * Hillshade
-         * @description Shaded relief of an elevation raster (Horn 1981).
+         * @description Shaded relief of an elevation raster (Horn 1981), in one light or in four at once (Mark 1992), which have no azimuth.
          */
         Hillshade: {
             /**
@@ -1652,6 +2167,12 @@ export interface components {
              * @enum {string}
              */
             kind: "hillshade";
+            /**
+             * Light
+             * @default one
+             * @enum {string}
+             */
+            light: "one" | "four";
             /**
              * Azimuth
              * @default 315
@@ -1716,13 +2237,23 @@ export interface components {
              */
             dataset: string;
             /**
+             * Group
+             * @description The group that it is composed in
+             */
+            group?: string | null;
+            /**
              * Filter
              * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
              * @default
              */
             filter: string;
+            /**
+             * Reading
+             * @description What of the data is drawn; null: its features
+             */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
             /** Symbology */
-            symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
             /**
              * Card
@@ -1741,6 +2272,14 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            /**
+             * @default {
+             *       "shadow": null,
+             *       "glow": null,
+             *       "blur": 0
+             *     }
+             */
+            effects: components["schemas"]["Effects"];
             /**
              * Visible
              * @default true
@@ -1849,6 +2388,120 @@ export interface components {
              * @description A field or, where numbers are wanted, a CQL2 expression
              */
             field: string;
+            /**
+             * Per
+             * @description For so many of it: 100 gives percent, 1000 per thousand
+             * @default 1
+             */
+            per: number;
+        };
+        /**
+         * NormaliseByTotal
+         * @description The share of the sum of all rows, in percent.
+         */
+        NormaliseByTotal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "total";
+        };
+        /**
+         * OpacityByValue
+         * @description An opacity that rises with the value between two ends; features without a value keep that of their symbol.
+         */
+        OpacityByValue: {
+            /**
+             * By
+             * @default value
+             * @constant
+             */
+            by: "value";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * Low
+             * @description Value that is faintest; null: the least
+             */
+            low?: number | null;
+            /**
+             * High
+             * @description Value that is drawn in full; null: the greatest
+             */
+            high?: number | null;
+            /**
+             * Faintest
+             * @default 0.15
+             */
+            faintest: number;
+            /**
+             * Fullest
+             * @default 1
+             */
+            fullest: number;
+        };
+        /**
+         * Other
+         * @description Values that no category takes.
+         */
+        Other: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #b4b0a6
+             */
+            colour: string;
+            /**
+             * Name
+             * @default other
+             */
+            name: string;
+        };
+        /**
+         * Pattern
+         * @description Lines, crosses or dots over a fill, by their spacing in px, standing still on the ground.
+         */
+        Pattern: {
+            /**
+             * Kind
+             * @default hatch
+             * @enum {string}
+             */
+            kind: "hatch" | "cross" | "dots";
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #4a4a46
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Spacing
+             * @description Px from one to the next
+             * @default 7
+             */
+            spacing: number;
+            /**
+             * Width
+             * @description Px of lines, or across dots
+             * @default 1
+             */
+            width: number;
+            /**
+             * Turn
+             * @description Degrees, clockwise
+             * @default 45
+             */
+            turn: number;
         };
         /**
          * Picture
@@ -1862,59 +2515,8 @@ export interface components {
             kind: "picture";
         };
         /**
-         * Proportional
-         * @description A point symbol whose size follows the value: by area, or by Flannery's exponent for the perceived area.
-         */
-        Proportional: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "proportional";
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-            /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
-            /**
-             * Scaling
-             * @default area
-             * @enum {string}
-             */
-            scaling: "area" | "flannery";
-            /**
-             * Largest
-             * @description Radius of the largest value
-             * @default 20
-             */
-            largest: number;
-            /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #3f6f8f
-             */
-            fill: string;
-            /**
-             * Fill Opacity
-             * @default 0.7
-             */
-            fill_opacity: number;
-            /**
-             * @default {
-             *       "colour": "#ffffff",
-             *       "width": 0.8,
-             *       "opacity": 1
-             *     }
-             */
-            stroke: components["schemas"]["Stroke"];
-            /** No Data */
-            no_data?: string | null;
-        };
-        /**
          * RampChoice
-         * @description A ramp by name (see `greylatch.colour.ramps`), its direction, and single colours replaced by hand by position.
+         * @description A ramp by name (see `greylatch.colour.ramps`), or by stops of its own; its direction, and single colours replaced by hand by position.
          */
         RampChoice: {
             /**
@@ -1934,6 +2536,12 @@ export interface components {
             replaced: {
                 [key: string]: string;
             };
+            /**
+             * Stops
+             * @description Colours from low to high, in place of the named ramp's; between them it runs straight in OKLab
+             * @default []
+             */
+            stops: string[];
         };
         /**
          * RasterRamp
@@ -1958,46 +2566,205 @@ export interface components {
              * @default {
              *       "name": "bathos",
              *       "reverse": false,
-             *       "replaced": {}
+             *       "replaced": {},
+             *       "stops": []
              *     }
              */
             ramp: components["schemas"]["RampChoice"];
         };
         /**
-         * Single
-         * @description Every feature alike.
+         * Rule
+         * @description A look for the rows that a condition takes. A row takes the first rule that holds for it.
          */
-        Single: {
+        Rule: {
+            /**
+             * @default {
+             *       "fill": "#b9b29f",
+             *       "fill_opacity": 1,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#4a4a46",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 0.6
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "radius": 4,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * @default {
+             *       "colour": null,
+             *       "size": null,
+             *       "angle": null,
+             *       "opacity": null,
+             *       "shares": null
+             *     }
+             */
+            encodings: components["schemas"]["Encodings"];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Where
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             */
+            where: string;
+            /**
+             * Active
+             * @default true
+             */
+            active: boolean;
+        };
+        /**
+         * Shadow
+         * @description A drop shadow of what is drawn.
+         */
+        Shadow: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 0.35
+             */
+            opacity: number;
+            /**
+             * Right
+             * @description Px
+             * @default 1.5
+             */
+            right: number;
+            /**
+             * Down
+             * @description Px
+             * @default 2
+             */
+            down: number;
+            /**
+             * Blur
+             * @description Px of the standard deviation
+             * @default 2
+             */
+            blur: number;
+        };
+        /**
+         * Shares
+         * @description A wedge for each field, clockwise from the top; features whose fields sum up to nothing have none and are not drawn.
+         */
+        Shares: {
+            /**
+             * By
+             * @default shares
+             * @constant
+             */
+            by: "shares";
+            /** Fields */
+            fields: components["schemas"]["Component"][];
+            /**
+             * @default {
+             *       "name": "pennants",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * Hollow
+             * @description Radius of a ring's hole as a share of the whole; 0: a pie
+             * @default 0
+             */
+            hollow: number;
+            /**
+             * Small
+             * @description Shares below it are drawn together as 'other'; 0: none
+             * @default 0
+             */
+            small: number;
+            /**
+             * Small Colour
+             * @description sRGB as #rrggbb
+             * @default #b4b0a6
+             */
+            small_colour: string;
+        };
+        /**
+         * SizeByClasses
+         * @description A size per class in equal steps: the radius of points, the width of lines.
+         */
+        SizeByClasses: {
+            classing: components["schemas"]["Classing"];
+            /**
+             * No Data
+             * @description Colour where there is no number; null draws nothing
+             * @default #d9d6cd
+             */
+            no_data: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "single";
+            by: "classes";
             /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #b9b29f
+             * Smallest
+             * @description CSS pixels
+             * @default 2.5
              */
-            fill: string;
+            smallest: number;
             /**
-             * Fill Opacity
-             * @default 1
+             * Largest
+             * @description Of the highest class
+             * @default 12
              */
-            fill_opacity: number;
+            largest: number;
+        };
+        /**
+         * SizeByValue
+         * @description A size that follows the value: true to area, or to the area as it is perceived (Flannery). Of lines the width, in proportion.
+         */
+        SizeByValue: {
             /**
-             * @default {
-             *       "colour": "#4a4a46",
-             *       "width": 0.6,
-             *       "opacity": 1
-             *     }
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            stroke: components["schemas"]["Stroke"];
+            by: "value";
             /**
-             * Radius
-             * @description Radius of points
-             * @default 4
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
              */
-            radius: number;
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * Scaling
+             * @default area
+             * @enum {string}
+             */
+            scaling: "area" | "flannery" | "straight";
+            /**
+             * Largest
+             * @description Radius of the largest value
+             * @default 20
+             */
+            largest: number;
+            /**
+             * Greatest
+             * @description The value that is drawn largest; null: the greatest
+             */
+            greatest?: number | null;
+            /** No Data */
+            no_data?: string | null;
         };
         /**
          * Stroke
@@ -2021,6 +2788,132 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            /**
+             * Dash
+             * @description Px drawn and left out in turn; none: drawn throughout
+             * @default []
+             */
+            dash: number[];
+            /**
+             * Cap
+             * @default round
+             * @enum {string}
+             */
+            cap: "round" | "butt" | "square";
+        };
+        /**
+         * Symbol
+         * @description What one mark is. Areas have fill, pattern, inner line and strokes; lines strokes; points a shape with fill and strokes.
+         */
+        Symbol: {
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #b9b29f
+             */
+            fill: string;
+            /**
+             * Fill Opacity
+             * @default 1
+             */
+            fill_opacity: number;
+            pattern?: components["schemas"]["Pattern"] | null;
+            /** @description A line along the inside of the edge of areas */
+            inner?: components["schemas"]["Stroke"] | null;
+            /**
+             * Strokes
+             * @description From the lowest to the one on top
+             * @default [
+             *       {
+             *         "colour": "#4a4a46",
+             *         "width": 0.6,
+             *         "opacity": 1,
+             *         "dash": [],
+             *         "cap": "round"
+             *       }
+             *     ]
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Shape
+             * @description Of points: see `greylatch symbols`
+             * @default circle
+             */
+            shape: string;
+            /**
+             * Radius
+             * @description From the middle of a point's shape to its edge
+             * @default 4
+             */
+            radius: number;
+            /**
+             * Turn
+             * @description Degrees by which a point's shape is turned, clockwise
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * Symbols
+         * @description Areas, lines and points: one look, or rules of which each has its own, and the rest as `others` says.
+         */
+        Symbols: {
+            /**
+             * @default {
+             *       "fill": "#b9b29f",
+             *       "fill_opacity": 1,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#4a4a46",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 0.6
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "radius": 4,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * @default {
+             *       "colour": null,
+             *       "size": null,
+             *       "angle": null,
+             *       "opacity": null,
+             *       "shares": null
+             *     }
+             */
+            encodings: components["schemas"]["Encodings"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "symbols";
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["Rule"][];
+            /**
+             * Others
+             * @description Rows that no rule takes: in the layer's own look, or not
+             * @default drawn
+             * @enum {string}
+             */
+            others: "drawn" | "left out";
+            /**
+             * Exceptions
+             * @description By feature id
+             * @default {}
+             */
+            exceptions: {
+                [key: string]: components["schemas"]["Departure"];
+            };
         };
         /**
          * DatasetChange
@@ -2511,6 +3404,40 @@ export interface components {
             labelled: boolean;
         };
         /**
+         * Group
+         * @description Layers that are composed with one another first, and then blended as one. Each names it in `group`.
+         */
+        Group: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * @default {
+             *       "shadow": null,
+             *       "glow": null,
+             *       "blur": 0
+             *     }
+             */
+            effects: components["schemas"]["Effects"];
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+        };
+        /**
          * Projection
          * @description In which projection the map lies.
          */
@@ -2528,10 +3455,10 @@ export interface components {
         Sheet: {
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Title */
             title: string;
             /**
@@ -2539,6 +3466,11 @@ export interface components {
              * @default []
              */
             layers: components["schemas"]["Layer"][];
+            /**
+             * Groups
+             * @default []
+             */
+            groups: components["schemas"]["Group"][];
             /**
              * @default {
              *       "lon": 0,
@@ -2783,7 +3715,7 @@ export interface components {
         };
         /**
          * DistributionIn
-         * @description Which numbers to describe.
+         * @description Which numbers to describe: of the rows that a filter takes, without those that any of some conditions takes.
          */
         DistributionIn: {
             /**
@@ -2797,13 +3729,30 @@ export interface components {
              */
             field: string;
             /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"]) | null;
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
             /**
              * Filter
              * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
              * @default
              */
             filter: string;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+        };
+        /**
+         * ClassCount
+         * @description A number of classes, and why.
+         */
+        ClassCount: {
+            /** Classes */
+            classes: number;
+            /** Because */
+            because: string;
         };
         /**
          * Alike
@@ -2917,6 +3866,22 @@ export interface components {
             raster?: string | null;
         };
         /**
+         * Look
+         * @description How a dataset is drawn: what of a layer a picture of it alone depends on.
+         */
+        Look: {
+            /** Symbology */
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+        };
+        /**
          * LevelOut
          * @description The first level whose tiles of shapes are all small enough to be sent; further away there are pictures.
          */
@@ -2931,6 +3896,25 @@ export interface components {
         FeatureOut: {
             /** Fid */
             fid: number | null;
+        };
+        /**
+         * PlaceIn
+         * @description (x, y) of a projection, seen at `resolution` units to a px, drawn under a look.
+         */
+        PlaceIn: {
+            look: components["schemas"]["Look"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Resolution */
+            resolution: number;
+            /**
+             * Crs
+             * @description An EPSG code or a PROJ string: EPSG:8857
+             * @default EPSG:3857
+             */
+            crs: string;
         };
         /**
          * FrameFigures
@@ -3038,8 +4022,18 @@ export interface components {
             equal_area: boolean;
         };
         /**
+         * Shape
+         * @description A shape of points: its name and its outline as SVG path data at a radius of 1 ('' is a circle).
+         */
+        Shape: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+        };
+        /**
          * StartingOut
-         * @description A sheet without a layer, and the parts that it may have.
+         * @description A sheet without a layer, and the parts that it may have, as they begin.
          */
         StartingOut: {
             sheet: components["schemas"]["Sheet"];
@@ -3051,23 +4045,148 @@ export interface components {
              * @description sRGB as #rrggbb
              */
             no_data: string;
+            stroke: components["schemas"]["Stroke"];
+            pattern: components["schemas"]["Pattern"];
+            shadow: components["schemas"]["Shadow"];
+            glow: components["schemas"]["Glow"];
+            rule: components["schemas"]["Rule"];
+            group: components["schemas"]["Group"];
+            departure: components["schemas"]["Departure"];
+            /** Shapes */
+            shapes: components["schemas"]["Shape"][];
         };
         /**
-         * TurnIn
-         * @description A layer's symbology that is to become another.
+         * VaryIn
+         * @description A channel of a symbology that is to vary by something else; `by` null ends its varying.
          */
-        TurnIn: {
+        VaryIn: {
             /**
              * Dataset
              * Format: uuid
              */
             dataset: string;
+            symbology: components["schemas"]["Symbols"];
+            /**
+             * Channel
+             * @enum {string}
+             */
+            channel: "colour" | "size" | "angle" | "opacity" | "shares";
+            /** By */
+            by?: string | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+        };
+        /**
+         * ShowIn
+         * @description A field that a layer is to show.
+         */
+        ShowIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            symbology: components["schemas"]["Symbols"];
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+        };
+        /**
+         * ReadOut
+         * @description A reading, and a look for it.
+         */
+        ReadOut: {
+            /** Reading */
+            reading: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
             /** Symbology */
-            symbology: components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
-            /** Kind */
-            kind?: ("single" | "classed" | "graduated" | "proportional") | null;
-            /** Field */
-            field?: string | null;
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"];
+        };
+        /**
+         * ReadIn
+         * @description Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots' or 'heat'; null: its features.
+         */
+        ReadIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** By */
+            by?: string | null;
+        };
+        /**
+         * SplitIn
+         * @description A symbology whose classes or categories are to become rules, for the rows that a filter takes.
+         */
+        SplitIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            symbology: components["schemas"]["Symbols"];
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+        };
+        /**
+         * CategoriesIn
+         * @description A field whose values are to become categories.
+         */
+        CategoriesIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Most
+             * @default 1000
+             */
+            most: number;
+        };
+        /**
+         * TrialOut
+         * @description A classification, its fit, and the map that it makes as an address that holds the picture itself.
+         */
+        TrialOut: {
+            classing: components["schemas"]["Classing"];
+            /** Classes */
+            classes: number;
+            /** Fit */
+            fit: number;
+            /** Colours */
+            colours: string[];
+            /** Picture */
+            picture: string;
+        };
+        /**
+         * TrialIn
+         * @description A layer whose classes are to be tried otherwise.
+         */
+        TrialIn: {
+            layer: components["schemas"]["Layer"];
+            /**
+             * Crs
+             * @description An EPSG code or a PROJ string: EPSG:8857
+             * @default EPSG:3857
+             */
+            crs: string;
         };
         /**
          * ConditionOut
@@ -3195,6 +4314,8 @@ export interface components {
             cards: string[];
             /** Layers */
             layers: components["schemas"]["PageLayer"][];
+            /** Groups */
+            groups: components["schemas"]["PageGroup"][];
             labels: components["schemas"]["PageLabels"] | null;
             /** Files */
             files: string[];
@@ -3248,10 +4369,8 @@ export interface components {
         };
         /**
          * InkHeader
-         * @description What precedes the arrays in an answer of ink: `n` bytes of palette positions (255: not drawn), then float32 radii where
-         *     `sized`, then int32 rows in drawing order where `ordered`, then int32 fids of the rows where `numbered`; without, row i is
-         *     feature i. Each array begins at a multiple of four bytes. `slack` is px by which a
-         *     pointer may miss a mark.
+         * @description What precedes the arrays in an answer of ink: see `greylatch.symbols.packed`. `ruled` says how many features each rule takes, by
+         *     its id, and under '' how many none takes.
          */
         InkHeader: {
             /** Kind */
@@ -3266,27 +4385,17 @@ export interface components {
              */
             divisor: string;
             /** Key */
-            key: components["schemas"]["KeyEntry"][];
+            key: components["schemas"]["KeySection"][];
             /**
              * N
              * @default 0
              */
             n: number;
             /**
-             * Sized
-             * @default false
+             * Columns
+             * @default []
              */
-            sized: boolean;
-            /**
-             * Ordered
-             * @default false
-             */
-            ordered: boolean;
-            /**
-             * Numbered
-             * @default false
-             */
-            numbered: boolean;
+            columns: string[];
             /**
              * Slack
              * @default 0
@@ -3302,6 +4411,28 @@ export interface components {
              * @default []
              */
             palette: components["schemas"]["Mark"][];
+            /**
+             * Colours
+             * @default []
+             */
+            colours: string[];
+            /**
+             * Wedges
+             * @default []
+             */
+            wedges: string[];
+            /**
+             * Hollow
+             * @default 0
+             */
+            hollow: number;
+            /**
+             * Ruled
+             * @default {}
+             */
+            ruled: {
+                [key: string]: number;
+            };
             /**
              * Method
              * @default null
@@ -3327,8 +4458,6 @@ export interface components {
              * @default
              */
             note: string;
-            /** @default null */
-            ramp: components["schemas"]["RampKey"] | null;
         };
         /**
          * KeyEntry
@@ -3348,6 +4477,42 @@ export interface components {
             hidden: boolean;
         };
         /**
+         * KeySection
+         * @description Lines of the key that belong together: a rule's, or a channel's. A continuous ramp has colours and the values at its ends; a
+         *     square has columns and rows, and its entries row by row from the top.
+         */
+        KeySection: {
+            /** Heading */
+            heading: string;
+            /** Channel */
+            channel: string;
+            /** Entries */
+            entries: components["schemas"]["KeyEntry"][];
+            /**
+             * Ramp
+             * @default []
+             */
+            ramp: string[];
+            /**
+             * Ends
+             * @default []
+             */
+            ends: number[];
+            /**
+             * Square
+             * @default null
+             */
+            square: [
+                number,
+                number
+            ] | null;
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
+        };
+        /**
          * LabelStyle
          * @description How the labels of a layer are set; px, `leading` from one line to the next.
          */
@@ -3364,22 +4529,80 @@ export interface components {
             leading: number;
         };
         /**
+         * Line
+         * @description A stroke: colour, width and dashes in CSS pixels, opacity, and how it ends.
+         */
+        Line: {
+            /** Colour */
+            colour: string;
+            /** Width */
+            width: number;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Dash
+             * @default []
+             */
+            dash: number[];
+            /**
+             * Cap
+             * @default round
+             */
+            cap: string;
+        };
+        /**
          * Mark
-         * @description What is drawn for a feature: a fill, a stroke around it, a radius for points (CSS pixels).
+         * @description What is drawn for a feature: a fill with a texture, an inner line, strokes from the lowest to the top one, and for points
+         *     the outline of a shape, as SVG path data around (0, 0) at a radius of 1 ('' is a circle), its radius (CSS pixels) and turn.
          */
         Mark: {
             /** Fill */
             fill: string;
             /** Fill Opacity */
             fill_opacity: number;
-            /** Stroke */
-            stroke: string;
-            /** Stroke Width */
-            stroke_width: number;
-            /** Stroke Opacity */
-            stroke_opacity: number;
-            /** Radius */
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Line"][];
+            /**
+             * Radius
+             * @default 4
+             */
             radius: number;
+            /** @default null */
+            texture: components["schemas"]["Texture"] | null;
+            /** @default null */
+            inner: components["schemas"]["Line"] | null;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * PageGroup
+         * @description Layers that are composed with one another first, and then blended as one.
+         */
+        PageGroup: {
+            /** Id */
+            id: string;
+            /**
+             * Blend
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /** Opacity */
+            opacity: number;
+            effects: components["schemas"]["Effects"];
         };
         /**
          * PageLabels
@@ -3417,6 +4640,9 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
             /** Opacity */
             opacity: number;
+            effects: components["schemas"]["Effects"];
+            /** Group */
+            group: string | null;
             shapes: components["schemas"]["PageTiles"] | null;
             /** Ink */
             ink: string | null;
@@ -3464,21 +4690,51 @@ export interface components {
             unit: string;
             /** Kind */
             kind: string;
-            /** Entries */
-            entries: components["schemas"]["PublicEntry"][];
-            ramp: components["schemas"]["RampKey"] | null;
+            /** Sections */
+            sections: components["schemas"]["PublicSection"][];
         };
         /**
-         * RampKey
-         * @description A continuous ramp with the values at its ends.
+         * PublicSection
+         * @description Lines that belong together; or a ramp with the values at its ends and in its middle; or a square of `square` columns and rows,
+         *     its entries first, row by row from the top.
          */
-        RampKey: {
-            /** Colours */
-            colours: string[];
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
+        PublicSection: {
+            /** Heading */
+            heading: string;
+            /** Entries */
+            entries: components["schemas"]["PublicEntry"][];
+            /** Ramp */
+            ramp: string[];
+            /** Ends */
+            ends: number[];
+            /** Square */
+            square: [
+                number,
+                number
+            ] | null;
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
+        };
+        /**
+         * Texture
+         * @description A pattern of lines, crosses or dots over a fill; spacing and width in CSS pixels, turn in degrees clockwise.
+         */
+        Texture: {
+            /** Kind */
+            kind: string;
+            /** Colour */
+            colour: string;
+            /** Opacity */
+            opacity: number;
+            /** Spacing */
+            spacing: number;
+            /** Width */
+            width: number;
+            /** Turn */
+            turn: number;
         };
         /**
          * ValueClass
@@ -4523,6 +5779,30 @@ export interface operations {
             };
         };
     };
+    sheets_drawing_suggested: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistributionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassCount"];
+                };
+            };
+        };
+    };
     sheets_drawing_ramps: {
         parameters: {
             query?: {
@@ -4541,6 +5821,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RampOut"][];
+                };
+            };
+        };
+    };
+    sheets_drawing_ramp_of_colour: {
+        parameters: {
+            query: {
+                colour: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
         };
@@ -4644,11 +5946,10 @@ export interface operations {
     sheets_layer_pictures_picture_tile: {
         parameters: {
             query: {
-                symbology: string;
+                look: string;
                 size?: number;
                 crs?: string;
                 ratio?: number;
-                filter?: string;
             };
             header?: never;
             path: {
@@ -4660,6 +5961,37 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_layer_pictures_picture_tile_posted: {
+        parameters: {
+            query?: {
+                size?: number;
+                crs?: string;
+                ratio?: number;
+            };
+            header?: never;
+            path: {
+                dataset_id: string;
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4696,21 +6028,18 @@ export interface operations {
     };
     sheets_layer_pictures_feature_at: {
         parameters: {
-            query: {
-                x: number;
-                y: number;
-                resolution: number;
-                symbology: string;
-                crs?: string;
-                filter?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 dataset_id: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5006,7 +6335,7 @@ export interface operations {
             };
         };
     };
-    sheets_starting_turned: {
+    sheets_starting_vary: {
         parameters: {
             query?: never;
             header?: never;
@@ -5015,7 +6344,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TurnIn"];
+                "application/json": components["schemas"]["VaryIn"];
             };
         };
         responses: {
@@ -5025,7 +6354,127 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Single"] | components["schemas"]["Classed"] | components["schemas"]["Graduated"] | components["schemas"]["Proportional"];
+                    "application/json": components["schemas"]["Symbols"];
+                };
+            };
+        };
+    };
+    sheets_starting_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Symbols"];
+                };
+            };
+        };
+    };
+    sheets_starting_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+        };
+    };
+    sheets_starting_split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Symbols"];
+                };
+            };
+        };
+    };
+    sheets_starting_categories: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategoriesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Category"][];
+                };
+            };
+        };
+    };
+    sheets_trials_try_others: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"][];
                 };
             };
         };

@@ -1,0 +1,89 @@
+import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import Dialog from '@mui/material/Dialog'
+import DialogContent from '@mui/material/DialogContent'
+import DialogTitle from '@mui/material/DialogTitle'
+import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
+import type { Classing, Layer } from '../api/types'
+import { useSheet } from '../sheet/store'
+import { changeClassing } from './classing'
+import { METHOD_WORDS } from './words'
+
+/** Other classifications as small true maps, each with its fit; one press takes it. */
+export function Trials({ layer }: { layer: Layer }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <>
+      <Button variant="outlined" onClick={() => setOpen(true)} sx={{ mt: 0.5 }}>
+        Try others
+      </Button>
+      {open && <TrialDialog layer={layer} onClose={() => setOpen(false)} />}
+    </>
+  )
+}
+
+function TrialDialog({ layer, onClose }: { layer: Layer; onClose: () => void }) {
+  const ground = useSheet((s) => s.document?.furniture.ground) ?? 'transparent'
+  const crs = useSheet((s) => s.document?.projection?.crs) ?? 'EPSG:3857'
+  const { data, error } = useQuery({
+    queryKey: ['trials', crs, layer.dataset, layer.filter, layer.reading, layer.symbology],
+    queryFn: () => answered(client.POST('/api/draw/trials', { body: { layer, crs } })),
+    staleTime: Infinity,
+    retry: false,
+  })
+  const many = data?.[0]?.classes
+  const best = Math.max(...(data ?? []).map((trial) => (trial.classes === many ? trial.fit : 0)))
+  const take = (classing: Classing) => {
+    changeClassing(layer.id, 'trial', (own) => void Object.assign(own, classing))
+    onClose()
+  }
+  return (
+    <Dialog open onClose={onClose} maxWidth="lg" aria-labelledby="trials">
+      <DialogTitle id="trials">The same numbers, classed otherwise</DialogTitle>
+      <DialogContent>
+        {error && (
+          <Typography role="alert" sx={{ color: 'error.main' }}>
+            {error.message}
+          </Typography>
+        )}
+        {!data && !error && <Typography color="text.secondary">Drawing the maps …</Typography>}
+        <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 216px)', gap: 1.5 }}>
+          {data?.map(({ classing, classes, fit, colours, picture }) => {
+            const words = `${METHOD_WORDS[classing.method]}, ${classes} classes`
+            return (
+              <ButtonBase
+                key={`${classing.method} ${classing.classes}`}
+                aria-label={`${words}, fit ${fit.toFixed(2)}`}
+                onClick={() => take(classing)}
+                sx={{
+                  display: 'block',
+                  textAlign: 'left',
+                  border: 1,
+                  borderColor: 'line',
+                  p: 0.75,
+                  '&:hover, &:focus-visible': { borderColor: 'primary.main' },
+                }}
+              >
+                <img src={picture} alt="" width={200} height={130} style={{ background: ground, display: 'block' }} />
+                <Box sx={{ display: 'flex', height: 6, my: 0.5 }}>
+                  {colours.map((colour, i) => (
+                    <Box key={i} style={{ background: colour }} sx={{ flex: 1 }} />
+                  ))}
+                </Box>
+                <Typography variant="body2">{words}</Typography>
+                <Typography variant="caption" color="text.secondary">
+                  fit {fit.toFixed(3)}
+                  {fit === best ? ` · the best of those with ${many}` : ''}
+                </Typography>
+              </ButtonBase>
+            )
+          })}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  )
+}

@@ -1,0 +1,88 @@
+import { useQuery } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import type { Departure, Layer } from '../api/types'
+import { Check } from '../bench/Check'
+import { Labelled } from '../bench/Labelled'
+import { symbolsOf } from '../sheet/looks'
+import { startingQuery } from '../sheet/queries'
+import { useSheet } from '../sheet/store'
+import { counted } from '../wording'
+import { ColourField } from './ColourField'
+
+const FIRST = '#b8452c'
+
+/** How the chosen feature departs from the others, and the way back to normal, one by one or all at once. */
+export function ExceptionControls({ layer }: { layer: Layer }) {
+  const fid = useSheet((s) => s.fid)
+  const { choose, editLayer } = useSheet.getState()
+  const begun = useQuery(startingQuery).data?.departure
+  const symbols = symbolsOf(layer)
+  if (!symbols || !begun || layer.reading) return null
+  const { exceptions } = symbols
+  const others = Object.keys(exceptions).map(Number)
+  if (fid === null && others.length === 0) return null
+  const own = fid === null ? undefined : exceptions[fid]
+  const set = (tag: string, change: (all: Record<string, Departure>) => void) =>
+    editLayer(layer.id, `exception-${tag}`, (draft) => {
+      const all = symbolsOf(draft)?.exceptions
+      if (all) change(all)
+    })
+  const depart = (tag: string, values: Partial<Departure>) =>
+    fid !== null && set(`${tag}-${fid}`, (all) => void (all[fid] = { ...begun, ...all[fid], ...values }))
+  return (
+    <Box role="group" aria-label="Single features" sx={{ mt: 1.5, pt: 1, borderTop: 1, borderColor: 'line' }}>
+      {fid !== null && (
+        <>
+          <Typography variant="body2" color="text.secondary">
+            The chosen feature, {fid}
+          </Typography>
+          <Labelled label="Its colour">
+            <ColourField
+              label="Colour of the chosen feature"
+              value={own?.fill ?? FIRST}
+              onChange={(fill) => depart('fill', { fill })}
+            />
+            {own?.fill == null && (
+              <Button size="small" onClick={() => depart('fill', { fill: FIRST })}>
+                Give it one
+              </Button>
+            )}
+          </Labelled>
+          <Labelled label="Drawn">
+            <Check
+              label="left out"
+              checked={own?.left_out ?? false}
+              onChange={(left_out) => depart('left-out', { left_out })}
+            />
+          </Labelled>
+          {own && (
+            <Button size="small" onClick={() => set('back', (all) => void delete all[fid])}>
+              Back to normal
+            </Button>
+          )}
+        </>
+      )}
+      {others.length > 0 && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}>
+          <Typography variant="caption" color="text.secondary">
+            {counted(others.length, 'feature')} differ:
+          </Typography>
+          {others.slice(0, 12).map((other) => (
+            <Button key={other} size="small" onClick={() => choose(layer.id, other)} sx={{ minWidth: 0, px: 0.5 }}>
+              {other}
+            </Button>
+          ))}
+          <Button
+            size="small"
+            variant="outlined"
+            onClick={() => set('all-back', (all) => others.forEach((other) => delete all[other]))}
+          >
+            All back to normal
+          </Button>
+        </Box>
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,108 @@
+import { lazy, Suspense } from 'react'
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import type { Blend, Layer } from '../api/types'
+import { Amount, Choice } from '../bench/Labelled'
+import { useSheet } from '../sheet/store'
+import { EffectControls } from './EffectControls'
+import { ExceptionControls } from './ExceptionControls'
+
+const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
+
+const BLENDS: Blend[] = [
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
+]
+
+/** How the layer, or the group that it is in, lies on what is below. */
+export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) {
+  const { edit, editLayer } = useSheet.getState()
+  const group = useSheet((s) => s.document?.groups.find((each) => each.id === layer.group))
+  return (
+    <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }}>
+      <Composing part={layer} change={(tag, change) => editLayer(layer.id, tag, (draft) => change(draft))} />
+      {group && (
+        <Box sx={{ mt: 1.5, pt: 1, borderTop: 1, borderColor: 'line' }} role="group" aria-label={`Group ${group.name}`}>
+          <Typography variant="body2" color="text.secondary">
+            Group “{group.name}”
+          </Typography>
+          <Composing
+            part={group}
+            change={(tag, change) =>
+              edit(`${tag}:${group.id}`, (draft) => {
+                const own = draft.groups.find((each) => each.id === group.id)
+                if (own) change(own)
+              })
+            }
+          />
+        </Box>
+      )}
+      {rows && <ExceptionControls layer={layer} />}
+      {rows && (
+        <Box sx={{ mt: 1 }}>
+          <Typography variant="body2" color="text.secondary" sx={{ mb: 0.5 }}>
+            Only rows where
+          </Typography>
+          <Suspense fallback={<Box sx={{ height: 100 }} />}>
+            <ConditionEditor
+              key={layer.id}
+              dataset={layer.dataset}
+              value={layer.filter}
+              label="Filter"
+              onChange={(filter) => editLayer(layer.id, 'filter', (draft) => void (draft.filter = filter))}
+            />
+          </Suspense>
+        </Box>
+      )}
+    </Box>
+  )
+}
+
+type Composed = Pick<Layer, 'blend' | 'opacity' | 'effects'>
+
+interface ComposingProps {
+  part: Composed
+  change: (tag: string, change: (draft: Composed) => void) => void
+}
+
+/** Blend, opacity and effects of a layer or a group. */
+function Composing({ part, change }: ComposingProps) {
+  return (
+    <>
+      <Choice
+        label="Blend"
+        value={part.blend}
+        options={BLENDS.map((blend) => [blend, blend.replace('-', ' ')] as const)}
+        onChange={(blend) => change('blend', (draft) => void (draft.blend = blend))}
+      />
+      <Amount
+        label="Opacity"
+        value={part.opacity}
+        from={0}
+        to={1}
+        step={0.01}
+        onChange={(value) => change('opacity', (draft) => void (draft.opacity = Math.min(1, Math.max(0, value))))}
+      />
+      <EffectControls
+        effects={part.effects}
+        onChange={(tag, effects) =>
+          change(`effects-${tag}`, (draft) => void (draft.effects = { ...draft.effects, ...effects }))
+        }
+      />
+    </>
+  )
+}

@@ -1,0 +1,108 @@
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import type { Channel, Dataset, Encodings, Layer } from '../api/types'
+import { Choice } from '../bench/Labelled'
+import { editLook, lookOf, useLayerOfLook } from '../sheet/looks'
+import { useInk } from '../sheet/queries'
+import { useSheet } from '../sheet/store'
+import { channelsOf, STILL, variesBy } from './channels'
+import { asRead } from '../sheet/read'
+import { PANELS } from './panels'
+import { HeatControls } from './HeatControls'
+import { ReadingControls } from './ReadingControls'
+import { SymbolFields } from './SymbolFields'
+import { vary } from './varying'
+
+/** A look: what of it varies by what, and what its symbol is. */
+export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: Dataset }) {
+  const dataset = asRead(kept, layer)
+  const ruleId = useSheet((s) => s.ruleId)
+  const look = lookOf(layer, ruleId)
+  const ink = useInk(useLayerOfLook(layer))
+  const whole = useInk(layer).data?.header
+  const empty = ruleId !== null && whole?.ruled[ruleId] === 0
+  if (layer.symbology.kind === 'heat') return <HeatControls layer={layer} heat={layer.symbology} dataset={kept} />
+  if (!look) return null
+  const { encodings } = look
+  const change = (channel: Channel, tag: string, values: object) =>
+    editLook(layer.id, `${channel}-${tag}`, (draft) => {
+      const own = draft.encodings[channel]
+      if (own) Object.assign(own, values)
+    })
+  const varied = (Object.keys(PANELS) as Channel[]).filter((channel) => encodings[channel])
+  return (
+    <Box sx={{ display: 'flex', gap: 4, minHeight: '100%' }}>
+      <Box sx={{ flexShrink: 0 }}>
+        <ReadingControls layer={layer} dataset={kept} />
+        {channelsOf(dataset).map(({ channel, label, options }) => (
+          <Choice
+            key={channel}
+            label={label}
+            value={variesBy(encodings, channel)}
+            options={options}
+            onChange={(by) => void vary(layer, channel, by === STILL ? null : by)}
+          />
+        ))}
+        <SymbolFields
+          symbol={look.symbol}
+          kind={dataset.kind}
+          coloured={encodings.colour != null}
+          sized={encodings.size != null}
+          onChange={(tag, values) =>
+            editLook(layer.id, `symbol-${tag}`, (draft) => void Object.assign(draft.symbol, values))
+          }
+        />
+      </Box>
+      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', gap: 2 }}>
+        {empty && (
+          <Typography variant="body2" color="text.secondary">
+            This rule takes no row yet: write its condition at the left.
+          </Typography>
+        )}
+        {ink.error && !empty && (
+          <Typography role="alert" variant="body2" sx={{ color: 'error.main' }}>
+            {ink.error.message}
+          </Typography>
+        )}
+        {varied.map((channel) => (
+          <ChannelPanel
+            key={`${channel} ${variesBy(encodings, channel)}`}
+            channel={channel}
+            encodings={encodings}
+            dataset={dataset}
+            layer={layer}
+            change={change}
+          />
+        ))}
+        {varied.length === 0 && (
+          <Typography variant="body2" color="text.secondary" sx={{ maxWidth: 360, pt: 0.5 }}>
+            Every feature looks alike. Let colour, size or another channel vary by what the data say, or add a rule for
+            some of the rows.
+          </Typography>
+        )}
+      </Box>
+    </Box>
+  )
+}
+
+interface PanelProps {
+  channel: Channel
+  encodings: Encodings
+  dataset: Dataset
+  layer: Layer
+  change: (channel: Channel, tag: string, values: object) => void
+}
+
+function ChannelPanel({ channel, encodings, dataset, layer, change }: PanelProps) {
+  const encoding = encodings[channel]
+  const Panel = encoding ? PANELS[channel]?.[encoding.by] : undefined
+  if (!encoding || !Panel) return null
+  return (
+    <Panel
+      encoding={encoding}
+      dataset={dataset}
+      layer={layer}
+      onChange={(tag: string, values: object) => change(channel, tag, values)}
+    />
+  )
+}

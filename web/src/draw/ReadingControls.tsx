@@ -1,0 +1,119 @@
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { useMutation } from '@tanstack/react-query'
+import { answered, client } from '../api/client'
+import type { Dataset, Layer, Reading } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Choice, Labelled } from '../bench/Labelled'
+import { useSheet } from '../sheet/store'
+import { FieldOf } from './FieldOf'
+
+const FEATURES = 'features'
+/** What may be drawn of data of a kind. */
+const OFFERED: Record<string, (readonly [string, string])[]> = {
+  points: [
+    ['hexagon', 'hexagons of them'],
+    ['square', 'squares of them'],
+    ['heat', 'a heat surface'],
+  ],
+  areas: [
+    ['centres', 'their centres'],
+    ['dots', 'dots within them'],
+  ],
+  lines: [['centres', 'their middles']],
+}
+
+/** What of the data is drawn: the features, or something made of them. */
+export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dataset }) {
+  const { editLayer } = useSheet.getState()
+  const reading = layer.reading ?? null
+  const now =
+    layer.symbology.kind === 'heat'
+      ? 'heat'
+      : reading === null
+        ? FEATURES
+        : reading.by === 'grid'
+          ? reading.shape
+          : reading.by
+  const read = useMutation({
+    mutationFn: (by: string | null) =>
+      answered(client.POST('/api/draw/read', { body: { dataset: layer.dataset, by } })),
+    onSuccess: (made) =>
+      editLayer(layer.id, 'reading', (draft) => void Object.assign(draft, { ...made, card: '', lettering: null })),
+  })
+  const change = (tag: string, values: Partial<Reading>) =>
+    editLayer(layer.id, `reading-${tag}`, (draft) => {
+      if (draft.reading) Object.assign(draft.reading, values)
+    })
+  const offered = OFFERED[dataset.kind] ?? []
+  if (offered.length === 0) return null
+  return (
+    <Box sx={{ mb: 0.5, pb: 0.5, borderBottom: 1, borderColor: 'line' }}>
+      <Choice
+        label="Drawn are"
+        value={now}
+        options={[[FEATURES, 'the features'] as const, ...offered]}
+        onChange={(by) => read.mutate(by === FEATURES ? null : by)}
+      />
+      {read.error && (
+        <Typography role="alert" variant="caption" sx={{ color: 'error.main' }}>
+          {read.error.message}
+        </Typography>
+      )}
+      {reading?.by === 'grid' && (
+        <>
+          <Labelled label="Size">
+            <EditableNumber
+              label="Metres from side to side"
+              value={reading.size}
+              onChange={(size) => size >= 1 && change('size', { size })}
+            />
+            <Typography variant="caption">m across</Typography>
+          </Labelled>
+          <Choice
+            label="Holding"
+            value={reading.what}
+            options={
+              [
+                ['count', 'how many'],
+                ['sum', 'the sum of a field'],
+                ['mean', 'the mean of a field'],
+              ] as const
+            }
+            onChange={(what) =>
+              change('what', {
+                what,
+                field: reading.field ?? dataset.fields.find((each) => each.type !== 'text')?.name ?? null,
+              })
+            }
+          />
+          {reading.what !== 'count' && (
+            <FieldOf
+              label="Of"
+              dataset={dataset}
+              value={reading.field ?? ''}
+              onChange={(field) => change('field', { field })}
+            />
+          )}
+        </>
+      )}
+      {reading?.by === 'dots' && (
+        <>
+          <FieldOf
+            label="Of"
+            dataset={dataset}
+            value={reading.field}
+            onChange={(field) => change('field', { field })}
+          />
+          <Labelled label="One dot is">
+            <EditableNumber
+              label="How many one dot is"
+              value={reading.each}
+              onChange={(each) => each > 0 && change('each', { each })}
+            />
+          </Labelled>
+        </>
+      )}
+    </Box>
+  )
+}

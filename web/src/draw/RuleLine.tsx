@@ -1,0 +1,88 @@
+import { useSortable } from '@dnd-kit/sortable'
+import { CSS } from '@dnd-kit/utilities'
+import Box from '@mui/material/Box'
+import IconButton from '@mui/material/IconButton'
+import Typography from '@mui/material/Typography'
+import type { Rule } from '../api/types'
+import { Glyph } from '../Glyph'
+import { EditableText } from '../key/EditableText'
+
+interface Props {
+  rule: Rule
+  count: number | null
+  chosen: boolean
+  onChoose: () => void
+  onChange: (tag: string, values: Partial<Rule>) => void
+  onRemove: () => void
+}
+
+/** A rule: its name, how many rows it takes, its condition in small. */
+export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove }: Props) {
+  const sort = useSortable({ id: rule.id })
+  return (
+    <Box
+      ref={sort.setNodeRef}
+      style={{ transform: CSS.Translate.toString(sort.transform), transition: sort.transition }}
+      role="group"
+      aria-label={`Rule ${rule.name}`}
+      aria-current={chosen}
+      tabIndex={chosen ? undefined : 0}
+      onClick={onChoose}
+      onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && onChoose()}
+      sx={{
+        borderLeft: 3,
+        borderColor: chosen ? 'primary.main' : 'transparent',
+        bgcolor: chosen ? 'raised' : 'transparent',
+        opacity: rule.active ? 1 : 0.5,
+        px: 0.5,
+        py: 0.25,
+        cursor: 'pointer',
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        <Box
+          {...sort.attributes}
+          {...sort.listeners}
+          aria-label={`Move ${rule.name}`}
+          sx={{ cursor: 'grab', display: 'flex', color: 'text.secondary', touchAction: 'none' }}
+        >
+          <Glyph name="grip" sx={{ fontSize: 13 }} />
+        </Box>
+        <EditableText
+          value={rule.name}
+          label={`Name of rule ${rule.name}`}
+          locked={!chosen}
+          onChange={(name) => name.trim() && onChange('name', { name: name.trim() })}
+          sx={{ fontSize: 13 }}
+        />
+        <Typography variant="caption" color="text.secondary">
+          {count?.toLocaleString('en') ?? ''}
+        </Typography>
+        <IconButton
+          aria-label={`${rule.active ? 'Rest' : 'Use'} ${rule.name}`}
+          title={rule.active ? 'Let it rest' : 'Use it'}
+          onClick={(e) => {
+            e.stopPropagation()
+            onChange('active', { active: !rule.active })
+          }}
+          sx={{ p: 0 }}
+        >
+          <Glyph name={rule.active ? 'shown' : 'hidden'} />
+        </IconButton>
+        <IconButton
+          aria-label={`Remove rule ${rule.name}`}
+          onClick={(e) => {
+            e.stopPropagation()
+            onRemove()
+          }}
+          sx={{ p: 0 }}
+        >
+          <Glyph name="minus" />
+        </IconButton>
+      </Box>
+      <Typography className="mono" noWrap title={rule.where} sx={{ fontSize: 11, color: 'text.secondary', pl: 2 }}>
+        {rule.where || 'every row that is left'}
+      </Typography>
+    </Box>
+  )
+}

@@ -1,0 +1,143 @@
+import { lazy, Suspense } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import Typography from '@mui/material/Typography'
+import type { Layer, Rule } from '../api/types'
+import { Check } from '../bench/Check'
+import { symbolsOf } from '../sheet/looks'
+import { startingQuery, useInk } from '../sheet/queries'
+import { useSheet } from '../sheet/store'
+import { addRule, changeRules, splitIntoRules } from './rules'
+import { RuleLine } from './RuleLine'
+
+const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
+
+/** The rules of a layer, of which a row takes the first that holds, and what becomes of the rest. */
+export function RuleList({ layer }: { layer: Layer }) {
+  const { ruleId, chooseRule } = useSheet()
+  const symbols = symbolsOf(layer)
+  const header = useInk(layer).data?.header
+  const { data: starting } = useQuery(startingQuery)
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+  if (!symbols) return null
+  const { rules, others } = symbols
+  const rule = rules.find((each) => each.id === ruleId)
+  const set = (id: string, tag: string, values: Partial<Rule>) =>
+    changeRules(layer.id, `${tag}-${id}`, (all) => all.map((each) => (each.id === id ? { ...each, ...values } : each)))
+  const dropped = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return
+    changeRules(layer.id, 'order', (all) => {
+      const from = all.findIndex((each) => each.id === active.id)
+      const to = all.findIndex((each) => each.id === over.id)
+      const [moved] = all.slice(from, from + 1)
+      return moved ? all.toSpliced(from, 1).toSpliced(to, 0, moved) : all
+    })
+  }
+  const entries = header?.key[0]?.entries ?? []
+  return (
+    <Box
+      aria-label="Rules"
+      role="group"
+      sx={{
+        borderRight: 1,
+        borderColor: 'line',
+        p: 1.5,
+        overflow: 'auto',
+        display: 'flex',
+        flexDirection: 'column',
+        gap: 0.5,
+      }}
+    >
+      <DndContext sensors={sensors} onDragEnd={dropped}>
+        <SortableContext items={rules.map((each) => each.id)} strategy={verticalListSortingStrategy}>
+          {rules.map((each) => (
+            <RuleLine
+              key={each.id}
+              rule={each}
+              count={header?.ruled[each.id] ?? null}
+              chosen={each.id === ruleId}
+              onChoose={() => chooseRule(each.id)}
+              onChange={(tag, values) => set(each.id, tag, values)}
+              onRemove={() => {
+                if (each.id === ruleId) chooseRule(null)
+                changeRules(layer.id, 'remove', (all) => all.filter((other) => other.id !== each.id))
+              }}
+            />
+          ))}
+        </SortableContext>
+      </DndContext>
+      <Box
+        component="button"
+        onClick={() => chooseRule(null)}
+        aria-current={!rule}
+        sx={{
+          font: 'inherit',
+          fontSize: 13,
+          textAlign: 'left',
+          border: 0,
+          borderLeft: 3,
+          borderColor: rule ? 'transparent' : 'primary.main',
+          bgcolor: rule ? 'transparent' : 'raised',
+          color: 'text.primary',
+          py: 0.75,
+          px: 1,
+          cursor: 'pointer',
+        }}
+      >
+        {rules.length ? 'all other rows' : 'every row'}
+        {rules.length > 0 && (
+          <Typography component="span" variant="caption" color="text.secondary" sx={{ float: 'right' }}>
+            {header?.ruled['']?.toLocaleString('en') ?? ''}
+          </Typography>
+        )}
+      </Box>
+      {rules.length > 0 && (
+        <Box sx={{ pl: 1 }}>
+          <Check
+            label="drawn"
+            checked={others === 'drawn'}
+            onChange={(on) =>
+              useSheet.getState().editLayer(layer.id, 'others', (draft) => {
+                const own = symbolsOf(draft)
+                if (own) own.others = on ? 'drawn' : 'left out'
+              })
+            }
+          />
+        </Box>
+      )}
+      <Button variant="outlined" disabled={!starting} onClick={() => starting && addRule(layer, starting.rule)}>
+        Add a rule
+      </Button>
+      {rules.length === 0 && entries.length > 1 && (
+        <Button
+          title="A rule for each entry of the key, to be changed one by one"
+          onClick={() => void splitIntoRules(layer)}
+        >
+          Split into rules
+        </Button>
+      )}
+      {rule && (
+        <Box sx={{ mt: 0.5 }}>
+          <Typography variant="caption" color="text.secondary">
+            {rule.name}: rows where
+          </Typography>
+          <Suspense fallback={<Box sx={{ height: 90 }} />}>
+            <ConditionEditor
+              key={rule.id}
+              dataset={layer.dataset}
+              value={rule.where}
+              label="Condition of the rule"
+              onChange={(where) => set(rule.id, 'where', { where })}
+            />
+          </Suspense>
+        </Box>
+      )}
+    </Box>
+  )
+}

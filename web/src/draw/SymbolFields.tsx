@@ -1,0 +1,178 @@
+import { useQuery } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import type { Pattern, Stroke, SymbolShape } from '../api/types'
+import { Check } from '../bench/Check'
+import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { startingQuery } from '../sheet/queries'
+import { ColourField } from './ColourField'
+import { ShapePicker } from './ShapePicker'
+import { StrokeFields } from './StrokeFields'
+
+const PATTERNS = [
+  ['none', 'none'],
+  ['hatch', 'hatch'],
+  ['cross', 'cross'],
+  ['dots', 'dots'],
+] as const
+const MOST_STROKES = 6
+
+interface Props {
+  symbol: SymbolShape
+  kind: string
+  /** Colour and size vary, so that those of the symbol are not seen. */
+  coloured: boolean
+  sized: boolean
+  onChange: (tag: string, values: Partial<SymbolShape>) => void
+}
+
+/** What one mark is: its fill, pattern, strokes; of points the shape. */
+export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props) {
+  const { data: starting } = useQuery(startingQuery)
+  const { pattern, inner, strokes } = symbol
+  const points = kind === 'points'
+  const setPattern = (tag: string, values: Partial<Pattern>) =>
+    pattern && onChange(`pattern-${tag}`, { pattern: { ...pattern, ...values } })
+  const setStroke = (at: number, tag: string, values: Partial<Stroke>) =>
+    onChange(`stroke-${at}-${tag}`, { strokes: strokes.map((each, i) => (i === at ? { ...each, ...values } : each)) })
+  const top = strokes.length - 1
+  return (
+    <Box sx={{ mt: 1, pt: 0.5, borderTop: 1, borderColor: 'line' }}>
+      {points && (
+        <Labelled label="Shape">
+          <ShapePicker label="Shape" value={symbol.shape} onChange={(shape) => onChange('shape', { shape })} />
+        </Labelled>
+      )}
+      {kind !== 'lines' && !coloured && (
+        <Labelled label="Fill">
+          <ColourField label="Fill" value={symbol.fill} onChange={(fill) => onChange('fill', { fill })} />
+        </Labelled>
+      )}
+      {kind !== 'lines' && (
+        <Amount
+          label="Fill opacity"
+          value={symbol.fill_opacity}
+          from={0}
+          to={1}
+          step={0.01}
+          onChange={(fill_opacity) =>
+            onChange('fill-opacity', { fill_opacity: Math.min(1, Math.max(0, fill_opacity)) })
+          }
+        />
+      )}
+      {points && !sized && (
+        <Amount
+          label="Radius"
+          value={symbol.radius}
+          from={0.5}
+          to={30}
+          step={0.1}
+          onChange={(radius) => onChange('radius', { radius })}
+        />
+      )}
+      {points && symbol.shape !== 'circle' && (
+        <Amount
+          label="Turned by"
+          value={symbol.turn}
+          from={-180}
+          to={180}
+          step={1}
+          onChange={(turn) => onChange('turn', { turn })}
+        />
+      )}
+      {kind !== 'lines' && (
+        <Choice
+          label="Pattern"
+          value={pattern?.kind ?? 'none'}
+          options={PATTERNS}
+          onChange={(next) => {
+            const begun = pattern ?? starting?.pattern ?? null
+            onChange('pattern', { pattern: next === 'none' || !begun ? null : { ...begun, kind: next } })
+          }}
+        />
+      )}
+      {pattern && (
+        <>
+          <Labelled label="Of colour">
+            <ColourField
+              label="Pattern colour"
+              value={pattern.colour}
+              onChange={(colour) => setPattern('colour', { colour })}
+            />
+          </Labelled>
+          <Amount
+            label="Spacing"
+            value={pattern.spacing}
+            from={2}
+            to={30}
+            step={0.5}
+            onChange={(spacing) => setPattern('spacing', { spacing })}
+          />
+          <Amount
+            label="Weight"
+            value={pattern.width}
+            from={0.2}
+            to={10}
+            step={0.1}
+            onChange={(width) => setPattern('width', { width })}
+          />
+          <Amount
+            label="Angle"
+            value={pattern.turn}
+            from={0}
+            to={180}
+            step={1}
+            onChange={(turn) => setPattern('turn', { turn })}
+          />
+        </>
+      )}
+      {strokes
+        .map((stroke, i) => (
+          <StrokeFields
+            key={i}
+            stroke={stroke}
+            name={i === top ? 'Stroke' : `Stroke ${top - i + 1}`}
+            narrow={kind === 'lines' && i === top && sized}
+            plain={kind === 'lines' && i === top && coloured}
+            onChange={(tag, values) => setStroke(i, tag, values)}
+            onRemove={() => onChange('strokes', { strokes: strokes.filter((_, at) => at !== i) })}
+          />
+        ))
+        .reverse()}
+      <Box sx={{ display: 'flex', gap: 1, my: 0.5 }}>
+        <Button
+          size="small"
+          variant="outlined"
+          disabled={strokes.length >= MOST_STROKES || !starting}
+          onClick={() =>
+            starting && onChange('strokes', { strokes: [casing(strokes[0], starting.stroke), ...strokes] })
+          }
+        >
+          {strokes.length ? 'Stroke below' : 'Stroke'}
+        </Button>
+        {kind === 'areas' && (
+          <Check
+            label="inner line"
+            checked={inner != null}
+            onChange={(on) =>
+              onChange('inner', { inner: on && starting ? { ...starting.stroke, width: 2.5, opacity: 0.4 } : null })
+            }
+          />
+        )}
+      </Box>
+      {inner && (
+        <StrokeFields
+          stroke={inner}
+          name="Inner line"
+          onChange={(tag, values) => onChange(`inner-${tag}`, { inner: { ...inner, ...values } })}
+          onRemove={() => onChange('inner', { inner: null })}
+        />
+      )}
+    </Box>
+  )
+}
+
+/** A stroke that stands out over the lowest there is, in white: a casing. */
+function casing(lowest: Stroke | undefined, begun: Stroke): Stroke {
+  return lowest ? { ...lowest, colour: '#ffffff', width: lowest.width + 2, dash: [], opacity: 1 } : begun
+}

@@ -1,0 +1,35 @@
+import { answered, client } from '../api/client'
+import type { Layer, Rule } from '../api/types'
+import { symbolsOf } from '../sheet/looks'
+import { useSheet } from '../sheet/store'
+
+/** Change the rules of a layer. */
+export function changeRules(layerId: string, tag: string, change: (rules: Rule[]) => Rule[]): void {
+  useSheet.getState().editLayer(layerId, `rules-${tag}`, (draft) => {
+    const symbols = symbolsOf(draft)
+    if (symbols) symbols.rules = change(symbols.rules)
+  })
+}
+
+/** A new rule that looks as the layer does, before all others; it takes nothing until its condition is written. */
+export function addRule(layer: Layer, begun: Rule): void {
+  const symbols = symbolsOf(layer)
+  if (!symbols) return
+  const { rules, symbol } = symbols
+  const taken = new Set(rules.map((rule) => rule.id))
+  let n = rules.length + 1
+  while (taken.has(`rule-${n}`)) n++
+  const rule: Rule = { ...begun, id: `rule-${n}`, name: `Rule ${n}`, where: '1 = 0', symbol }
+  changeRules(layer.id, 'add', (all) => [rule, ...all])
+  useSheet.getState().chooseRule(rule.id)
+}
+
+/** A rule for each entry of the layer's key, each looking as that entry does. */
+export async function splitIntoRules(layer: Layer): Promise<void> {
+  const symbols = symbolsOf(layer)
+  if (!symbols) return
+  const split = await answered(
+    client.POST('/api/draw/split', { body: { dataset: layer.dataset, symbology: symbols, filter: layer.filter } }),
+  )
+  useSheet.getState().editLayer(layer.id, 'rules-split', (draft) => void (draft.symbology = split))
+}

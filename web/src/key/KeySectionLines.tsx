@@ -1,0 +1,61 @@
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import type { KeySection } from '../api/types'
+import { EntryLine } from './EntryLine'
+import { SquareKey } from './SquareKey'
+
+interface Props {
+  section: KeySection
+  /** How many of its entries, from the top, are classes. */
+  classes: number
+  layerId: string
+  kind: string
+  locked: boolean
+}
+
+/** A part of a layer's key: a heading where it has one, a ramp or a square, and its lines. */
+export function KeySectionLines({ section, classes, layerId, kind, locked }: Props) {
+  const { heading, channel, entries, ramp, ends, square, words } = section
+  const several = entries.length > 1 || ramp.length > 0
+  const squared = square ? square[0] * square[1] : 0
+  return (
+    <>
+      {heading && several && (
+        <Typography variant="body2" sx={{ pt: 0.5, fontWeight: 500, fontSize: 12.5 }}>
+          {heading}
+        </Typography>
+      )}
+      {ramp.length > 0 && <RampKey colours={ramp} said={ends.length ? ends.map(asText) : words} />}
+      {square && <SquareKey entries={entries.slice(0, squared)} across={square[0]} />}
+      {entries.slice(squared).map((entry, i) => {
+        // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
+        const place = i < classes ? `class-${classes - 1 - i}` : entry.id
+        return (
+          <EntryLine
+            key={`${channel} ${place}`}
+            place={place}
+            layerId={layerId}
+            entry={entry}
+            kind={kind}
+            locked={locked}
+          />
+        )
+      })}
+    </>
+  )
+}
+
+const asText = (value: number) => value.toLocaleString('en', { maximumSignificantDigits: 4 })
+
+function RampKey({ colours, said }: { colours: string[]; said: string[] }) {
+  return (
+    <Box sx={{ pr: 4, py: 0.5 }}>
+      <Box style={{ background: `linear-gradient(to right, ${colours.join(',')})` }} sx={{ height: 10 }} />
+      <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 12 }}>
+        {said.map((words, i) => (
+          <span key={i}>{words}</span>
+        ))}
+      </Box>
+    </Box>
+  )
+}
