@@ -89,7 +89,10 @@ def dataset(shapes: Any, kind: Any, rng: np.random.Generator) -> Dataset:
 
 
 def sheet_of(lettering: Any) -> Sheet:
-    symbology = {"kind": "classed", "classing": {"field": "v", "classes": 5}}
+    symbology = {
+        "kind": "symbols",
+        "encodings": {"colour": {"by": "classes", "classing": {"field": "v", "classes": 5}}},
+    }
     layer = {"id": "a", "name": "A", "dataset": "a", "symbology": symbology, "lettering": lettering}
     return Sheet.model_validate({"title": "Dense", "layers": [layer]})
 

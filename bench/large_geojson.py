@@ -43,10 +43,15 @@ def main() -> None:
 def measured(file: Path) -> list[tuple[str, float]]:
     """The steps from the file to the first map."""
     from django.contrib.auth import get_user_model
+    from greylatch.encodings.by_classes import ColourByClasses
+    from greylatch.encodings.channels import Encodings
     from greylatch.paint.passes import Composition, pass_of
     from greylatch.paint.picture import paint
     from greylatch.places.view import View
-    from greylatch.sheet.document import Classed, Classing, Furniture, Layer
+    from greylatch.sheet.document import Furniture
+    from greylatch.sheet.layers import Layer
+    from greylatch.sheet.parts import Classing
+    from greylatch.sheet.symbology import Symbols
     from greylatch.tiles.image import png
     from greylatch.tiles.map_pyramid import map_bounds
     from library.models import Dataset
@@ -62,7 +67,7 @@ def measured(file: Path) -> list[tuple[str, float]]:
 
     def first_map() -> bytes:
         revision = Dataset.objects.select_related("current__dataset").get(pk=dataset.pk).current
-        symbology = Classed(classing=Classing(field="v"))
+        symbology = Symbols(encodings=Encodings(colour=ColourByClasses(classing=Classing(field="v"))))
         layer = Layer(id="a", name="Fields", dataset=str(dataset.pk), symbology=symbology)
         composition = Composition([pass_of(layer, finder({str(dataset.pk): revision}))], [], Furniture())
         return png(paint(composition, View.fitted(composition.frame, map_bounds(composition), 1024, 768)))

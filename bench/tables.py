@@ -59,6 +59,8 @@ def copied(file: Path) -> None:
 def measured(file: Path) -> list[tuple[str, float, str]]:
     """What is asked for, with how long it took and how long it may."""
     from django.contrib.auth import get_user_model
+    from greylatch.encodings.by_classes import ColourByClasses
+    from greylatch.encodings.channels import Encodings
     from greylatch.formats.bounded import bounded
     from greylatch.formats.intake import Corrections, preview, take_in
     from greylatch.paint.passes import Composition, VectorPass, pass_of
@@ -66,7 +68,10 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
     from greylatch.places.frame import MERCATOR
     from greylatch.places.grid import Tile
     from greylatch.places.view import View
-    from greylatch.sheet.document import Classed, Classing, Furniture, Layer
+    from greylatch.sheet.document import Furniture
+    from greylatch.sheet.layers import Layer
+    from greylatch.sheet.parts import Classing
+    from greylatch.sheet.symbology import Symbols
     from greylatch.tables.edit import MovePoint, SetCell
     from greylatch.tiles.density import shapes_from
     from greylatch.tiles.image import png
@@ -78,7 +83,9 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
     from sheets.sources import finder
 
     owner = get_user_model().objects.create_user("isla")
-    symbology = Classed(classing=Classing(field="depth", method="quantile"))
+    symbology = Symbols(
+        encodings=Encodings(colour=ColourByClasses(classing=Classing(field="depth", method="quantile")))
+    )
 
     def current(dataset: Dataset) -> Any:
         return Dataset.objects.select_related("current__dataset").get(pk=dataset.pk).current

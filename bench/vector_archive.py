@@ -37,7 +37,10 @@ def main() -> None:
         "id": "a",
         "name": "A",
         "dataset": "a",
-        "symbology": {"kind": "classed", "classing": {"field": "v", "classes": 5}},
+        "symbology": {
+            "kind": "symbols",
+            "encodings": {"colour": {"by": "classes", "classing": {"field": "v", "classes": 5}}},
+        },
     }
     sheet = Sheet.model_validate({"title": "Dense", "layers": [layer]})
     plan = plan_edition(sheet, lambda *_: source, min_zoom=6, max_zoom=12)

@@ -66,10 +66,10 @@ def sample(rng: random.Random) -> dict[str, Any]:
         "id": "a",
         "name": "A",
         "dataset": str(kept["areas"].pk),
-        "symbology": {"kind": "classed", "classing": {"field": "v"}},
+        "symbology": {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": "v"}}}},
         "card": "{{ name }}",
     }
-    sheet = create(owner, {"version": 2, "title": "Faults", "layers": [layer]})
+    sheet = create(owner, {"version": 3, "title": "Faults", "layers": [layer]})
     rows = "\n".join(f"{i},{rng.uniform(-27, -26):.5f},{rng.uniform(51, 52):.5f}" for i in range(5_000))
     return {"owner": owner, "sheet": sheet, "file": f"n,lon,lat\n{rows}\n".encode(), **kept}
 

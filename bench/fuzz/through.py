@@ -125,9 +125,12 @@ def _rows(folder: Path) -> None:
         return
     json.dumps(feature_collection(data), allow_nan=False).encode()
     source = VectorSource(data)
-    _draw(source, {"kind": "single"})
+    _draw(source, {"kind": "symbols"})
     for field in numeric[:1]:
-        _draw(source, {"kind": "classed", "classing": {"field": field, "classes": 2}})
+        _draw(
+            source,
+            {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": field, "classes": 2}}}},
+        )
 
 
 def warm() -> None:

@@ -59,7 +59,7 @@ def countries(tmp_path: Path) -> Iterator[str]:
     """Where the countries of world-atlas (npm) stand, published in Web Mercator: their world goes round."""
     data, name = open_data("countries", tmp_path)
     (tmp_path / name).write_bytes(data)
-    layer = {"id": "a", "name": "Countries", "dataset": name, "symbology": {"kind": "single"}, "card": "{{ name }}"}
+    layer = {"id": "a", "name": "Countries", "dataset": name, "symbology": {"kind": "symbols"}, "card": "{{ name }}"}
     (tmp_path / "a.sheet.json").write_text(json.dumps({"title": "Countries", "layers": [layer]}))
     assert main(["publish", str(tmp_path / "a.sheet.json"), "--out", str(tmp_path / "map"), "--max-zoom", "2"]) == 0
     site = http.server.ThreadingHTTPServer(("127.0.0.1", 0), partial(Quiet, directory=str(tmp_path)))

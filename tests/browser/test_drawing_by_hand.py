@@ -94,7 +94,7 @@ def test_a_layer_lets_the_ground_shine_through_but_not_its_own_shapes(page: Page
     for one in sheet.layers:
         if one.id == "carbon":
             one.opacity = 0.5
-            one.symbology.stroke.width = 4
+            one.symbology.symbol.strokes[0].width = 4
     apart = np.abs(shot(page) - served(sheet, demo, 10, width, height)).max(axis=2)
     page.get_by_role("button", name="Undo").click()
     page.get_by_role("button", name="Undo").click()

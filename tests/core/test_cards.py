@@ -289,7 +289,7 @@ def test_documents_of_the_first_version_are_carried_forward_whole() -> None:
     }  # fmt: skip
     for stated in ({"version": 1}, {}):
         sheet = parse_sheet({**stated, "title": "T", "layers": [layer]})
-        assert sheet.version == 2
+        assert sheet.version == 3
         assert sheet.layers[0].card == "{% if t %}{{ t }}{% endif %}"
         assert sheet.layers[0].key.entries == {first_version_id(0, classing): "little", "no-data": "?"}
         assert sheet.layers[0].key.hidden == [first_version_id(2, classing)]

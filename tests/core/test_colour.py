@@ -7,7 +7,7 @@ from coloraide import Color
 from greylatch.colour.difference import contrast, difference, seen_as
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.errors import BadInput
-from greylatch.sheet.document import RampChoice
+from greylatch.sheet.parts import RampChoice
 
 
 def hexes(count: int) -> list[str]:

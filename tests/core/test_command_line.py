@@ -152,7 +152,7 @@ def test_bad_input_is_one_line_and_exit_2(
     demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], arguments: list[str], words: str
 ) -> None:
     (tmp_path / "fake.tif").write_bytes(b"\x89PNG....")
-    gone = {"title": "t", "layers": [{"id": "a", "name": "A", "dataset": "gone.csv", "symbology": {"kind": "single"}}]}
+    gone = {"title": "t", "layers": [{"id": "a", "name": "A", "dataset": "gone.csv", "symbology": {"kind": "symbols"}}]}
     (tmp_path / "gone.sheet.json").write_text(json.dumps(gone))
     code, _, err = run(capsys, *[a.format(demo=demo, tmp=tmp_path) for a in arguments])
     assert code == 2

@@ -1,6 +1,5 @@
 """Maps of more than can be seen: what is left out does not show, and no tile is too heavy."""
 
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,12 +14,17 @@ from greylatch.paint.picture import paint
 from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import MERCATOR
 from greylatch.places.view import View
-from greylatch.sheet.document import Furniture, Layer
+from greylatch.sheet.document import Furniture
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Stroke
 from greylatch.sheet.reading import read_sheet
-from greylatch.symbols.ink import Mark, ink
+from greylatch.sheet.symbology import Symbols
+from greylatch.symbols.ink import ink
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.density import LIMIT, shapes_from
 from greylatch.tiles.shape_tiles import shape_tile
+
+from tests.looks import alike, proportional
 
 MILLION = 1_000_000
 
@@ -33,8 +37,8 @@ def million() -> VectorSource:
     return VectorSource(Dataset(pa.table({"v": rng.lognormal(size=MILLION)}), "points", places, pyproj.CRS(4326)))
 
 
-def layer_of(source: VectorSource, **symbology: object) -> Composition:
-    layer = Layer.model_validate({"id": "a", "name": "A", "dataset": "a", "symbology": symbology})
+def layer_of(source: VectorSource, look: Symbols) -> Composition:
+    layer = Layer(id="a", name="A", dataset="a", symbology=look)
     return Composition(
         [VectorPass(layer, source, ink(source.dataset, layer.symbology))],  # type: ignore[arg-type]
         [],
@@ -46,16 +50,17 @@ def layer_of(source: VectorSource, **symbology: object) -> Composition:
 @pytest.mark.parametrize(
     "look",
     [
-        {"kind": "single", "fill": "#3f6f8f", "radius": 3.5, "stroke": {"colour": "#ffffff", "width": 0.8}},
-        {"kind": "single", "fill": "#101010", "radius": 0.7, "stroke": {"width": 0}},
-        {"kind": "single", "fill": "#a03020", "fill_opacity": 0.4, "radius": 4, "stroke": {"width": 0.5, "opacity": 0.5}},
-        {"kind": "proportional", "field": "v", "largest": 14, "fill": "#205080"},
+        alike(Stroke(colour="#ffffff", width=0.8), fill="#3f6f8f", radius=3.5),
+        alike(Stroke(width=0), fill="#101010", radius=0.7),
+        alike(Stroke(width=0.5, opacity=0.5), fill="#a03020", fill_opacity=0.4, radius=4),
+        alike(Stroke(width=0.8), fill="#4a8030", radius=4, shape="star"),
+        proportional("v", largest=14, fill="#205080"),
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("level", [3, 6.3])
-def test_a_million_points_look_the_same_thinned(million: VectorSource, look: dict[str, object], level: float) -> None:
+def test_a_million_points_look_the_same_thinned(million: VectorSource, look: Symbols, level: float) -> None:
     """At most 2 of 255 in any pixel, in opaque and in translucent marks, large and tiny."""
-    composition = layer_of(million, **look)
+    composition = layer_of(million, look)
     x, y = MERCATOR.place(0, 50)
     view = View.around(MERCATOR, x, y, MERCATOR.grid.resolution(level), 400, 300)
     thin, whole = (paint(composition, view, ground=False, thin=one).astype(int) for one in (True, False))
@@ -76,13 +81,13 @@ def test_most_of_a_crowd_is_hidden() -> None:
     n = 20 * MANY
     x, y = rng.uniform(0, 200, n), rng.uniform(0, 200, n)
     marks, radii = np.zeros(n, dtype=np.intp), np.full(n, 4.0)
-    opaque = Mark("#000000", 1.0, "#000000", 0.0, 1.0, 4.0)
-    kept = seen(x, y, marks, radii, (opaque,), 200, 200)
+    opaque = np.array([[1.0, 0.0, 0.0, 0.0, 1.0]])
+    kept = seen(x, y, marks, radii, opaque, 1.0, 200, 200)
     assert 0.005 < kept.mean() < 0.2
     assert kept[-1], "the last is drawn over all others"
-    glass = replace(opaque, fill_opacity=0.02)
-    assert seen(x, y, marks, radii, (glass,), 200, 200).mean() > 2 * kept.mean(), "through glass more is seen"
-    assert not seen(x - 900, y, marks, radii, (opaque,), 200, 200).any(), "beside the picture nothing is"
+    glass = np.array([[0.02, 0.0, 0.0, 0.0, 1.0]])
+    assert seen(x, y, marks, radii, glass, 1.0, 200, 200).mean() > 2 * kept.mean(), "through glass more is seen"
+    assert not seen(x - 900, y, marks, radii, opaque, 1.0, 200, 200).any(), "beside the picture nothing is"
 
 
 def test_no_tile_that_is_sent_is_too_heavy(million: VectorSource) -> None:

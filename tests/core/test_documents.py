@@ -17,8 +17,10 @@ from greylatch.paint.passes import compose, pass_of
 from greylatch.paint.sources import RasterSource, VectorSource
 from greylatch.places.crs import LONLAT, WEB_MERCATOR
 from greylatch.places.join import match
-from greylatch.sheet.document import Classed, Classing, Graduated, Layer, Lettering, Sheet, Single
+from greylatch.sheet.document import Sheet
 from greylatch.sheet.grounds import with_ground
+from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.parts import Classing, RampChoice, Stroke
 from greylatch.sheet.reading import parse_sheet, read_sheet
 from greylatch.symbols.ink import ink
 from greylatch.tables.dataset import Dataset, field_type, kind_of, numbers, text_of
@@ -28,12 +30,14 @@ from greylatch.tiles.style import BELOW, LABELS, VectorLayer, at_home, style_doc
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.looks import alike, coloured, proportional, sized
+
 INFO = ArchiveInfo("t", "png", 3, 16, (-1, -1, 1, 1))
 DATA = Dataset(pa.table({"v": [1.0, 5, 9]}), "points", shapely.points([[0, 0], [1, 1], [2, 2]]), LONLAT)
 
 
 def layer(**more: object) -> Layer:
-    return Layer.model_validate({"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "single"}, **more})
+    return Layer.model_validate({"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "symbols"}, **more})
 
 
 def test_a_sheet_survives_writing_and_reading(demo: Path, tmp_path: Path) -> None:
@@ -92,15 +96,14 @@ def test_the_key_of_a_raster_ramp_has_its_ends(demo: Path) -> None:
         layer(symbology={"kind": "raster-ramp", "low": 0, "high": 5}), lambda *_: RasterSource(demo / "peat_depth.tif")
     )
     key = layer_key(one)
-    assert key.ramp is not None
-    assert (key.ramp.low, key.ramp.high, len(key.ramp.colours), key.entries) == (0, 5, 24, [])
+    assert (key.sections[0].ends, len(key.sections[0].ramp), key.entries) == ((0, 5), 24, [])
     shade = pass_of(layer(symbology={"kind": "hillshade"}), lambda *_: RasterSource(demo / "relief.tif"))
-    assert layer_key(shade).ramp is None
+    assert layer_key(shade).sections == []
 
 
 def test_styles_of_points_lines_and_areas() -> None:
     """Style specification version 8: layer types, sources and expressions."""
-    graduated = Graduated(classing=Classing(field="v", method="equal-interval", classes=2), smallest=2, largest=8)
+    graduated = sized(classing=Classing(field="v", method="equal-interval", classes=2), smallest=2, largest=8)
     made = ink(DATA, graduated)
     points = VectorLayer(layer(id="p", symbology=graduated.model_dump(), opacity=0.5), "points", made.palette, False)
     lines = VectorLayer(layer(id="l", lettering={"field": "v"}), "lines", made.palette[:1], False)
@@ -112,7 +115,7 @@ def test_styles_of_points_lines_and_areas() -> None:
     assert {one["source"] for one in style["layers"][1:]} <= set(style["sources"])
     circle = style["layers"][-2]["paint"]
     assert circle["circle-radius"] == ["match", ["get", "ink"], 0, 2.0, 1, 8.0, 2.0]
-    assert circle["circle-opacity"] == pytest.approx(0.85 * 0.5)
+    assert circle["circle-opacity"] == pytest.approx(0.5)
     assert style["layers"][1]["metadata"] == {"blend": "multiply"}
     assert style["sources"]["shapes-p"]["maxzoom"] == 14
     assert "label" in lines.fields and "label" not in points.fields
@@ -121,7 +124,7 @@ def test_styles_of_points_lines_and_areas() -> None:
 
 
 def test_what_a_style_cannot_say_stands_below_as_raster_tiles() -> None:
-    areas = VectorLayer(layer(id="a", blend="multiply"), "areas", ink(DATA, Single()).palette, False)
+    areas = VectorLayer(layer(id="a", blend="multiply"), "areas", ink(DATA, alike()).palette, False)
     deepest = replace(INFO, format="pbf", max_zoom=14)
     sources = {BELOW: replace(INFO, tile_size=512), areas.source: deepest}
     style = style_document("T", [areas], replace(INFO, view=(-27.0, 52.0, 9)), sources, None, ["a"])
@@ -133,7 +136,7 @@ def test_what_a_style_cannot_say_stands_below_as_raster_tiles() -> None:
 
 
 def test_styles_at_home_name_whole_addresses() -> None:
-    lines = VectorLayer(layer(id="l"), "lines", ink(DATA, Single()).palette, False)
+    lines = VectorLayer(layer(id="l"), "lines", ink(DATA, alike()).palette, False)
     style = style_document("T", [lines], INFO, {lines.source: replace(INFO, format="pbf")}, None)
     at = at_home(style, "https://maps.example/e/x/1/", "https://maps.example/glyphs/{fontstack}/{range}.pbf")
     assert at["sources"][lines.source]["tiles"] == ["https://maps.example/e/x/1/shapes-l/{z}/{x}/{y}.pbf"]
@@ -240,7 +243,7 @@ def test_lettering_skips_what_is_not_drawn() -> None:
         shapely.points([[0, 0], [90, 0], [180, 0]]),
         WEB_MERCATOR,
     )
-    symbology = Classed(classing=Classing(field="v", classes=2), no_data=None)
+    symbology = coloured(classing=Classing(field="v", classes=2), no_data=None)
     sheet = Sheet(
         title="t", layers=[layer(symbology=symbology.model_dump(), lettering=Lettering(field="n").model_dump())]
     )
@@ -253,7 +256,7 @@ def test_grounds_leave_what_else_is_chosen() -> None:
         {
             "title": "Peat",
             "layers": [{"id": "shade", "name": "Shade", "dataset": "relief.tif", "symbology": {"kind": "hillshade", "azimuth": 90}, "visible": False},
-                       {"id": "carbon", "name": "Carbon", "dataset": "catchments", "symbology": {"kind": "single"}}],
+                       {"id": "carbon", "name": "Carbon", "dataset": "catchments", "symbology": {"kind": "symbols"}}],
             "furniture": {"graticule": {"step": 5, "width": 2}, "credits": "Survey"},
         }
     )  # fmt: skip
@@ -271,3 +274,52 @@ def test_grounds_leave_what_else_is_chosen() -> None:
     )
     with pytest.raises(BadInput, match="raster of heights"):
         with_ground(sheet, "relief")
+
+
+SECOND = {
+    "alike": {"kind": "single", "fill": "#123456", "stroke": {"colour": "#abcdef", "width": 2}},
+    "classed": {"kind": "classed", "classing": {"field": "v"}, "ramp": {"name": "peat"}, "fill_opacity": 0.5},
+    "graduated": {"kind": "graduated", "classing": {"field": "v"}, "largest": 9, "no_data": None},
+    "both": {"kind": "graduated", "classing": {"field": "v", "classes": 2}, "ramp": {"name": "bathos"}},
+    "proportional": {"kind": "proportional", "field": "v", "scaling": "flannery"},
+    "relief": {"kind": "hillshade"},
+}
+
+
+def test_documents_of_the_second_version_are_carried_forward() -> None:
+    """What they left out stood for values of that version: 0.85 of a graduated symbol's fill, a white edge of 0.8 px."""
+    layers = [{"id": name, "name": name, "dataset": "d", "symbology": look} for name, look in SECOND.items()]
+    sheet = parse_sheet({"version": 2, "title": "T", "layers": layers})
+    looks = {one.id: one.symbology for one in sheet.layers}
+    assert looks["alike"] == alike(fill="#123456", stroke=Stroke(colour="#abcdef", width=2))
+    assert looks["classed"] == coloured({"field": "v"}, ramp=RampChoice(name="peat"), fill_opacity=0.5, stroke=Stroke())
+    white = Stroke(colour="#ffffff", width=0.8)
+    own = {"stroke": white, "fill": "#3f6f8f", "fill_opacity": 0.85}
+    assert looks["graduated"] == sized({"field": "v"}, largest=9, no_data=None, **own)  # type: ignore[arg-type]
+    assert looks["both"] == sized({"field": "v", "classes": 2}, ramp=RampChoice(name="bathos"), **own)  # type: ignore[arg-type]
+    assert looks["proportional"] == proportional("v", scaling="flannery")
+    assert looks["relief"].kind == "hillshade"
+    assert parse_sheet(sheet.model_dump(mode="json")) == sheet
+
+
+def test_what_no_version_has_is_refused_by_its_name() -> None:
+    with pytest.raises(BadInput, match="sparkle"):
+        parse_sheet(
+            {"version": 2, "title": "T", "layers": [{"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "single", "sparkle": 1}}]}
+        )  # fmt: skip
+
+
+def test_layers_of_a_group_stand_together_and_groups_are_there() -> None:
+    def sheet(**more: object) -> Sheet:
+        layers = [layer(id=id, group=group).model_dump() for id, group in [("a", "g"), ("b", None), ("c", "g")]]
+        return parse_sheet({"version": 3, "title": "T", "layers": layers, **more})
+
+    with pytest.raises(BadInput, match="layer 'a' is in group 'g', which is not there"):
+        sheet()
+    grouped = sheet(groups=[{"id": "g", "name": "Waters", "visible": False}])
+    assert [one.id for one in grouped.layers] == ["a", "c", "b"]
+    assert [grouped.shown(one) for one in grouped.layers] == [False, False, True]
+    with pytest.raises(BadInput, match="Two layers or groups have the id 'a'"):
+        parse_sheet(
+            {"version": 3, "title": "T", "layers": [layer().model_dump()], "groups": [{"id": "a", "name": "A"}]}
+        )

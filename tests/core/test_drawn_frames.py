@@ -295,7 +295,7 @@ def test_an_edition_in_another_matrix_set(world: Path, tmp_path: Path, capsys: p
         "id": "a",
         "name": "A",
         "dataset": "countries.geojson",
-        "symbology": {"kind": "single"},
+        "symbology": {"kind": "symbols"},
         "lettering": {"field": "name"},
     }
     (world / "e.json").write_text(json.dumps({"version": 2, "title": "Countries", "layers": [layer]}))

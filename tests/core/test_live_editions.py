@@ -16,13 +16,16 @@ from greylatch.edition.live import live_from, tiled_layers
 from greylatch.edition.page import letters, page_html
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.edition.publish import publish
+from greylatch.edition.vector_tiles import label_archives
 from greylatch.paint.passes import compose
 from greylatch.paint.sources import VectorSource
+from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.sheet.document import Sheet
-from greylatch.sheet.reading import read_sheet
+from greylatch.sheet.reading import parse_sheet, read_sheet
 from greylatch.tables.dataset import Dataset
+from greylatch.tiles.archive import ArchiveInfo
 from greylatch.tiles.mvt import EXTENT
 from greylatch.tiles.read import open_tiles
 from mapbox_vector_tile import decode
@@ -63,7 +66,7 @@ def test_ink_is_what_is_painted(edition: Path, demo: Path) -> None:
     painted = next(
         one for one in compose(read_sheet(demo / "carbon.sheet.json"), beside(demo)).passes if one.layer.id == "carbon"
     )
-    assert np.array_equal(np.frombuffer(data[4 + length :][: header["n"]], np.uint8), painted.ink.index)  # type: ignore[union-attr]
+    assert np.array_equal(np.frombuffer(data, "<u2", header["n"], 4 + length), painted.ink.mark)  # type: ignore[union-attr]
     assert [one["fill"] for one in header["palette"]] == [mark.fill for mark in painted.ink.palette]  # type: ignore[union-attr]
 
 
@@ -129,7 +132,7 @@ def dense() -> Plan:
     places = rng.uniform((5, 50), (7, 52), (n, 2))
     fields = shapely.buffer(shapely.points(places), 0.004, quad_segs=4)
     source = VectorSource(Dataset(pa.table({"v": rng.lognormal(size=n)}), "areas", fields, pyproj.CRS.from_epsg(4326)))
-    layer = {"id": "fields", "name": "Fields", "dataset": "f", "symbology": {"kind": "single"}, "card": "{{ v }}"}
+    layer = {"id": "fields", "name": "Fields", "dataset": "f", "symbology": {"kind": "symbols"}, "card": "{{ v }}"}
 
     def find(name: str, frame: Frame) -> VectorSource:
         return source
@@ -158,3 +161,13 @@ def test_too_many_shapes_come_as_pictures_until_they_are_few_enough(dense: Plan,
     pictures, fill = (next(one for one in style["layers"] if one["type"] == kind) for kind in ("raster", "fill"))
     assert pictures["maxzoom"] == fill["minzoom"] <= 11
     assert EXTENT == 4096, "what limits are counted with"
+
+
+def test_labels_of_a_map_far_wider_than_its_first_level_begin_where_it_fits_a_page() -> None:
+    """Found with counties from Guam to Maine, published from level 5 on: labels of level 4 lay on one another at level 2."""
+    places = shapely.points([[-170, -14], [170, 60]])
+    source = VectorSource(Dataset(pa.table({"name": ["Ard", "Bren"]}), "points", places, LONLAT))
+    look = {"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "symbols"}, "lettering": {"field": "name"}}
+    composition = compose(parse_sheet({"title": "t", "layers": [look]}), lambda *_: source)
+    whole = ArchiveInfo("t", "png", 5, 7, (-170, -14, 170, 60))
+    assert label_archives(composition, whole)["labels"].info.min_zoom == 0

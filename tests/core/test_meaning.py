@@ -15,10 +15,14 @@ from greylatch.paint.passes import pass_of, to_letter
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT
 from greylatch.proof.findings import findings
-from greylatch.sheet.document import Classed, Classing, Layer, Lettering, NormaliseByArea, Sheet
+from greylatch.sheet.document import Sheet
+from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.parts import Classing, NormaliseByArea
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.meaning import Meaning, guess_meaning, unit_in, without_marks
 from greylatch.tables.record import kept_fields
+
+from tests.looks import coloured
 
 
 @pytest.mark.parametrize(
@@ -77,7 +81,7 @@ def areas(**meanings: Meaning) -> Dataset:
 def layer(normalise: Any = None) -> Layer:
     classing = Classing(field="v", classes=2, normalise=normalise)
     return Layer(
-        id="a", name="Areas", dataset="d", symbology=Classed(classing=classing), lettering=Lettering(field="v")
+        id="a", name="Areas", dataset="d", symbology=coloured(classing=classing), lettering=Lettering(field="v")
     )
 
 

@@ -324,3 +324,14 @@ def test_coordinates_far_off_any_earth_are_named_at_once(tmp_path: Path) -> None
     file.write_text(json.dumps({"type": "FeatureCollection", "features": [feature], "crs": crs}))
     with pytest.raises(BadInput, match="no place on earth: row 1"):
         read_file(file)
+
+
+def test_namibia_is_a_country_and_no_missing_value(tmp_path: Path) -> None:
+    """Found with airportsdata (PyPI): 63 airfields of NA were drawn as no data."""
+    file = tmp_path / "fields.csv"
+    file.write_text("country,depth\nBW,1\nNA,NA\nZA,3\nAO,4\n")
+    columns = read_file(file).dataset.columns
+    assert columns["country"].to_pylist() == ["BW", "NA", "ZA", "AO"]
+    assert columns["depth"].to_pylist() == [1, None, 3, 4]
+    file.write_text("name,depth\nArd,1\nNA,2\nBren,3\nCorra,4\n")
+    assert read_file(file).dataset.columns["name"].to_pylist()[1] is None, "among names it stands for none"

@@ -22,7 +22,7 @@ from greylatch.places.view import View
 from greylatch.rasters.info import raster_info
 from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.keep import keep_as_cog
-from greylatch.sheet.document import Picture, RasterRamp
+from greylatch.sheet.symbology import Picture, RasterRamp
 from rasterio.control import GroundControlPoint
 from rasterio.transform import from_bounds, from_origin
 

@@ -199,7 +199,7 @@ def test_every_part_of_a_line_is_painted() -> None:
     source = VectorSource(Dataset(pa.table({"n": [1]}), "lines", np.array([lines], dtype=object), WEB_MERCATOR))
     thick = sheet("normal")
     for layer in thick.layers:
-        layer.symbology.stroke.width = 2.0  # type: ignore[union-attr]
+        layer.symbology.symbol.strokes[0].width = 2.0  # type: ignore[union-attr]
     picture = paint(compose(thick, lambda *_: source), View(MERCATOR, (0, 0, 10, 10), 10, 10))
     assert picture[1, 5, 3] > 200
     assert picture[7, 5, 3] > 200
@@ -231,3 +231,58 @@ def test_no_label_is_cut_at_a_tiles_edge(demo) -> None:  # type: ignore[no-untyp
     assert (edges[..., :3].max(axis=2) < 100).any(), "labels cross the edges of tiles"
     assert np.abs(whole.astype(int) - parts).max() <= 40
     assert np.abs(whole.astype(int) - parts).mean() < 0.05
+
+
+@pytest.mark.parametrize("grouped", [False, True])
+@pytest.mark.parametrize(
+    "effects",
+    [{}, {"shadow": {"right": 6, "down": 9, "blur": 4}}, {"glow": {"blur": 5}}, {"blur": 4}],
+    ids=["none", "shadow", "glow", "blur"],
+)
+@pytest.mark.parametrize("kind", ["points", "areas"])
+def test_tiles_fit_together_whatever_is_drawn(kind: str, effects: dict[str, object], grouped: bool) -> None:
+    """Patterns, inner lines, shapes and effects over the edges of tiles: painted one by one they are what one picture of them all is,
+    but for the smoothing of edges."""
+    rng = np.random.default_rng(1)
+    shapes = {
+        "points": shapely.points(rng.uniform(0, 256, (60, 2))),
+        "areas": shapely.buffer(shapely.points([[100, 120], [190, 60]]), 40),
+    }[kind]
+    data = Dataset(pa.table({"n": np.arange(len(shapes))}), kind, shapes, WEB_MERCATOR)  # type: ignore[arg-type]
+    pattern = {"kind": "hatch", "spacing": 5}
+    symbol = {"radius": 4, "shape": "star", "pattern": pattern, "inner": {"width": 3, "colour": "#ff0000"}}
+    layer = {"id": "a", "name": "A", "dataset": "a", "symbology": {"kind": "symbols", "symbol": symbol}}
+    document: dict[str, object] = {"version": 3, "title": "T", "layers": [{**layer, "effects": effects}]}
+    if grouped:
+        document = {
+            **document,
+            "layers": [{**layer, "group": "g"}],
+            "groups": [{"id": "g", "name": "G", "effects": effects}],
+        }
+    source = VectorSource(data)
+    composition = compose(Sheet.model_validate(document), lambda *_: source)
+    whole = _premultiplied(paint(composition, View(MERCATOR, (0, 0, 256, 256), 256, 256), ground=False))
+    parts = np.zeros_like(whole)
+    for i in range(4):
+        for j in range(4):
+            view = View(MERCATOR, (64 * i, 256 - 64 * (j + 1), 64 * (i + 1), 256 - 64 * j), 64, 64)
+            parts[64 * j : 64 * (j + 1), 64 * i : 64 * (i + 1)] = _premultiplied(paint(composition, view, ground=False))
+    assert np.abs(whole - parts).max() <= 24
+    assert (np.abs(whole - parts) > 8).mean() < 0.001
+
+
+def test_a_pattern_seen_from_near_costs_what_is_seen() -> None:
+    """Dots over a country, seen at level 16: all of them would be 10¹⁰."""
+    area = VectorSource(Dataset(pa.table({"n": [1]}), "areas", shapely.box([-1e6], [-1e6], [1e6], [1e6]), WEB_MERCATOR))
+    symbol = {"fill_opacity": 0, "strokes": [], "pattern": {"kind": "dots", "spacing": 6, "width": 3, "turn": 0}}
+    layer = {"id": "a", "name": "A", "dataset": "a", "symbology": {"kind": "symbols", "symbol": symbol}}
+    composition = compose(Sheet.model_validate({"version": 3, "title": "T", "layers": [layer]}), lambda *_: area)
+    view = View.around(MERCATOR, 900_000, 900_000, MERCATOR.grid.resolution(16), 60, 60)
+    picture = paint(composition, view, ground=False)
+    assert 0.15 < (picture[..., 3] > 128).mean() < 0.25, "π · 1.5² of every 6 × 6 px"
+
+
+def _premultiplied(picture: np.ndarray) -> np.ndarray:
+    """As it is seen: the colour of what is nearly transparent does not matter."""
+    picture = picture.astype(float)
+    return picture * picture[..., 3:] / 255

@@ -15,7 +15,7 @@ from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, pars
 from greylatch.places.frame import MERCATOR
 from greylatch.places.join import Suggestion, joined, keys_of, match, suggested
 from greylatch.places.measures import geodesic_areas
-from greylatch.sheet.document import NormaliseByArea, NormaliseByField
+from greylatch.sheet.parts import NormaliseByArea, NormaliseByField
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.fieldtypes import FieldType
 

@@ -68,7 +68,7 @@ def test_counts_as_colour_are_found_and_divided_by_area() -> None:
     found = findings(sheet("money"), find, ABOUT)
     assert "count-as-colour:a" in ids(found)
     better = mend(sheet("money"), "count-as-colour:a", find, ABOUT)
-    assert better.layers[0].symbology.classing.normalise.by == "area"  # type: ignore[union-attr]
+    assert better.layers[0].symbology.encodings.colour.classing.normalise.by == "area"  # type: ignore[union-attr]
     assert "count-as-colour:a" not in ids(findings(better, find, ABOUT))
 
 

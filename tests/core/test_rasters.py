@@ -1,6 +1,7 @@
 """Rasters against gdaldem and rasterio."""
 
 import subprocess
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -12,37 +13,30 @@ from greylatch.places.grid import Tile
 from greylatch.places.view import View
 from greylatch.rasters.info import check_all_pixels, raster_info
 from greylatch.rasters.ink import coloured, draw_raster
-from greylatch.rasters.shade import hillshade
+from greylatch.rasters.shade import hillshade, multidirectional
 from greylatch.rasters.window import read_part, warp
-from greylatch.sheet.document import Hillshade, Picture, RampChoice, RasterRamp
+from greylatch.sheet.parts import RampChoice
+from greylatch.sheet.symbology import Hillshade, Picture, RasterRamp
 
 from tests.core.exact_warp import exact_warp
 
 
-@pytest.mark.parametrize(("azimuth", "altitude", "z"), [(315, 45, 1), (90, 30, 2.5)])
-def test_hillshade_as_gdaldem(demo: Path, tmp_path: Path, azimuth: float, altitude: float, z: float) -> None:
-    """Horn (1981), as `gdaldem hillshade` of Debian's gdal-bin computes it: the same to one grey level, rounding."""
+@pytest.mark.parametrize(("azimuth", "altitude", "z"), [(315, 45, 1), (90, 30, 2.5), (None, 30, 1.5)])
+def test_hillshade_as_gdaldem(demo: Path, tmp_path: Path, azimuth: float | None, altitude: float, z: float) -> None:
+    """Horn (1981), and in four lights Mark (1992), as `gdaldem hillshade` of Debian's gdal-bin computes them: the same to one grey
+    level, rounding."""
     out = tmp_path / "shade.tif"
+    light = ["-multidirectional"] if azimuth is None else ["-az", str(azimuth)]
     subprocess.run(
-        [
-            "gdaldem",
-            "hillshade",
-            "-q",
-            "-az",
-            str(azimuth),
-            "-alt",
-            str(altitude),
-            "-z",
-            str(z),
-            demo / "relief.tif",
-            out,
-        ],
+        ["gdaldem", "hillshade", "-q", *light, "-alt", str(altitude), "-z", str(z), demo / "relief.tif", out],
         check=True,
         capture_output=True,
     )
     with rasterio.open(out) as theirs, rasterio.open(demo / "relief.tif") as relief:
         expected = theirs.read(1)
-        ours = hillshade(relief.read(1, masked=True).filled(np.nan).astype(float), (25, 25), azimuth, altitude, z)
+        heights = relief.read(1, masked=True).filled(np.nan).astype(float)
+    shade = partial(multidirectional) if azimuth is None else partial(hillshade, azimuth=azimuth)
+    ours = shade(heights, (25, 25), altitude=altitude, exaggeration=z)
     both = (expected > 0) & np.isfinite(ours)
     assert both.sum() > 500_000
     assert np.abs(ours[both] - expected[both]).max() <= 1.0

@@ -14,7 +14,7 @@ from greylatch.rasters.info import raster_info
 from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.resample import resample, source_positions
 from greylatch.rasters.window import ground_cell
-from greylatch.sheet.document import Picture, RasterRamp
+from greylatch.sheet.symbology import Picture, RasterRamp
 from rasterio.transform import from_origin
 
 from tests.core.exact_warp import exact_warp

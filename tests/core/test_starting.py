@@ -1,25 +1,23 @@
 """How layers begin, and what a symbology keeps when it becomes one of another kind."""
 
+import pyarrow as pa
 import pytest
+import shapely
 from greylatch.errors import BadInput
-from greylatch.sheet.document import (
-    Classed,
-    Classing,
-    Graduated,
-    Hillshade,
-    NormaliseByArea,
-    RampChoice,
-    Single,
-    Stroke,
-)
-from greylatch.symbols.starting import first_layer, first_lettering, turned_into
+from greylatch.places.crs import LONLAT
+from greylatch.sheet.parts import Classing, NormaliseByField, RampChoice, Stroke
+from greylatch.symbols.ink import ink
+from greylatch.symbols.starting import first_layer, first_lettering, showing, varied
+from greylatch.tables.dataset import Dataset
+
+from tests.looks import alike, coloured
 
 
 def test_a_layer_begins_with_a_look_that_suits_its_data() -> None:
     assert first_layer("a", "Heights", "raster", "one band").symbology.kind == "raster-ramp"
     assert first_layer("a", "From the air", "raster", "rgb").symbology.kind == "picture"
     for kind in ("areas", "lines", "points"):
-        assert first_layer("a", "Peat", kind).symbology.kind == "single"  # type: ignore[arg-type]
+        assert first_layer("a", "Peat", kind).symbology.kind == "symbols"  # type: ignore[arg-type]
     assert len(first_layer("a", "x" * 500, "areas").name) == 200
 
 
@@ -29,31 +27,64 @@ def test_labels_begin_with_the_field_that_is_likeliest_to_hold_names() -> None:
     assert first_lettering([]) is None
 
 
-def test_numbers_are_shown_by_size_for_points_and_by_colour_for_the_rest() -> None:
-    plain = Single(fill="#102030", stroke=Stroke(width=3))
-    sized = turned_into(plain, "points", field="depth")
-    assert isinstance(sized, Graduated) and sized.classing.field == "depth" and sized.fill == "#102030"
-    coloured = turned_into(plain, "areas", field="depth")
-    assert isinstance(coloured, Classed) and coloured.stroke.width == 3
+def data(kind: str) -> Dataset:
+    columns = pa.table(
+        {"t": [1.0, 5, 9], "u": [4, 2, 8], "share_percent": [10.0, 20, 30], "cover": ["ling", "sedge", "ling"]}
+    )
+    shapes = {
+        "points": shapely.points([[0, 0], [1, 1], [2, 2]]),
+        "areas": shapely.box([0, 1, 2], [0, 0, 0], [1, 2, 3], [1, 1, 1]),
+        "lines": shapely.linestrings([[[0, 0], [1, 1]], [[1, 0], [1, 1]], [[2, 0], [1, 1]]]),
+    }
+    return Dataset(columns, kind, shapes.get(kind), LONLAT)  # type: ignore[arg-type]
+
+
+def test_numbers_are_shown_as_a_cartographer_would_begin() -> None:
+    """Areas and rates by colour, amounts at points by size, words as hues. Common practice, no source."""
+    plain = alike(fill="#102030", stroke=Stroke(width=3))
+
+    def shown(kind: str, field: str) -> list[tuple[str, str]]:
+        return [(name, one.by) for name, one in showing(plain, data(kind), field).encodings.used()]  # type: ignore[attr-defined]
+
+    assert shown("points", "t") == [("size", "classes")]
+    assert shown("points", "share_percent") == [("colour", "classes")]
+    assert shown("areas", "t") == [("colour", "classes")]
+    assert shown("lines", "cover") == [("colour", "category")]
+    look = showing(plain, data("points"), "t")
+    assert look.symbol.fill == "#102030" and look.symbol.strokes[0].width == 3
 
 
 def test_classes_field_stroke_and_ramp_are_taken_along() -> None:
-    classing = Classing(field="t", normalise=NormaliseByArea(), method="quantile", classes=4)
-    classed = Classed(classing=classing, ramp=RampChoice(name="upland", reverse=True), stroke=Stroke(width=2))
-    sized = turned_into(classed, "points", "graduated")
-    assert isinstance(sized, Graduated) and sized.classing == classing and sized.stroke.width == 2
-    round_ = turned_into(sized, "points", "proportional")
-    assert (round_.field, round_.normalise) == ("t", NormaliseByArea())  # type: ignore[union-attr]
-    back = turned_into(round_, "points", "classed")
-    assert isinstance(back, Classed) and back.classing.normalise == NormaliseByArea()
-    assert turned_into(classed, "areas", "single").stroke.width == 2
-    assert turned_into(classed, "areas", "classed").ramp == classed.ramp  # type: ignore[union-attr]
+    classing = Classing(field="t", normalise=NormaliseByField(field="u"), method="quantile", classes=4)
+    classed = coloured(classing=classing, ramp=RampChoice(name="upland", reverse=True), stroke=Stroke(width=2))
+    both = varied(classed, data("points"), "size", "classes")
+    assert both.encodings.size.classing == classing and both.symbol.strokes[0].width == 2  # type: ignore[union-attr]
+    by_value = varied(both, data("points"), "size", "value").encodings.size
+    assert (by_value.field, by_value.normalise) == ("t", NormaliseByField(field="u"))  # type: ignore[union-attr]
+    smooth = varied(classed, data("areas"), "colour", "value").encodings.colour
+    assert smooth.ramp.name == "upland"  # type: ignore[union-attr]
+    assert varied(classed, data("areas"), "colour", None) == alike(stroke=Stroke(width=2))
+    hues = varied(classed, data("areas"), "colour", "category", ["cover"]).encodings.colour
+    assert [one.values for one in hues.categories] == [["ling"], ["sedge"]]  # type: ignore[union-attr]
+    assert hues.ramp.name == "pebbles", "a ramp from light to dark does not tell categories apart"  # type: ignore[union-attr]
+
+
+def test_every_kind_of_encoding_can_be_begun() -> None:
+    for kind, channel, by in [
+        ("areas", "colour", "two-way"), ("areas", "colour", "largest"), ("points", "shares", "shares"), ("lines", "size", "value"),
+        ("points", "angle", "value"), ("areas", "opacity", "value"), ("areas", "colour", "value"),
+    ]:  # fmt: skip
+        look = varied(alike(), data(kind), channel, by)  # type: ignore[arg-type]
+        assert ink(data(kind), look).drawn == 3, (kind, channel, by)
 
 
 def test_what_cannot_be_drawn_so_is_said() -> None:
+    words = Dataset(pa.table({"a": ["x", "y"]}), "points", shapely.points([[0, 0], [1, 1]]), LONLAT)
     with pytest.raises(BadInput, match="no field of numbers"):
-        turned_into(Single(), "areas", "classed")
-    with pytest.raises(BadInput, match="need points"):
-        turned_into(Single(), "lines", "graduated", "t")
+        varied(alike(), words, "colour", "classes")
     with pytest.raises(BadInput, match="not drawn by symbols"):
-        turned_into(Hillshade(), "raster", "single")
+        varied(alike(), data("table"), "colour", "classes")
+    with pytest.raises(BadInput, match="does not vary by 'category'"):
+        varied(alike(), data("points"), "size", "category", ["t"])
+    with pytest.raises(BadInput, match="need points"):
+        ink(data("lines"), varied(alike(), data("lines"), "shares", "shares"))

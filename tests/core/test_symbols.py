@@ -4,24 +4,18 @@ import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
+from greylatch.encodings.by_value import reference_values
+from greylatch.encodings.sizes import FLANNERY, class_radii, proportional_radii
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT
-from greylatch.sheet.document import (
-    Classed,
-    Classing,
-    Graduated,
-    KeyText,
-    Layer,
-    NormaliseByArea,
-    NormaliseByField,
-    Proportional,
-    Single,
-)
+from greylatch.sheet.layers import KeyText, Layer
+from greylatch.sheet.parts import Classing, NormaliseByArea, NormaliseByField
 from greylatch.sheet.reading import parse_sheet
 from greylatch.symbols.ink import UNDRAWN, ink
-from greylatch.symbols.key import key_entries, reference_values, unit_note, unnamed_divisor
-from greylatch.symbols.size import FLANNERY, class_radii, proportional_radii
+from greylatch.symbols.key import key_entries, unit_note, unnamed_divisor
 from greylatch.tables.dataset import Dataset
+
+from tests.looks import alike, coloured, proportional, sized
 
 
 def points(values: list[float | None]) -> Dataset:
@@ -31,26 +25,26 @@ def points(values: list[float | None]) -> Dataset:
 
 
 def test_single_is_one_mark() -> None:
-    made = ink(points([1, None]), Single(fill="#112233"))
-    assert made.index.tolist() == [0, 0]
+    made = ink(points([1, None]), alike(fill="#112233"))
+    assert made.mark.tolist() == [0, 0]
     assert made.palette[0].fill == "#112233"
 
 
 def test_no_data_has_its_own_mark_or_none() -> None:
     classing = Classing(field="v", method="equal-interval", classes=2)
-    drawn = ink(points([1, None, 5]), Classed(classing=classing))
-    assert drawn.index.tolist() == [0, 2, 1]
-    left_out = ink(points([1, None, 5]), Classed(classing=classing, no_data=None))
-    assert left_out.index.tolist() == [0, UNDRAWN, 1]
+    drawn = ink(points([1, None, 5]), coloured(classing=classing))
+    assert drawn.mark.tolist() == [0, 2, 1]
+    left_out = ink(points([1, None, 5]), coloured(classing=classing, no_data=None))
+    assert left_out.mark.tolist() == [0, UNDRAWN, 1]
     assert left_out.drawn == 2
 
 
 def test_largest_symbols_are_drawn_first() -> None:
-    made = ink(points([1, 100, 10]), Proportional(field="v", largest=20))
+    made = ink(points([1, 100, 10]), proportional(field="v", largest=20))
     assert made.order is not None
     assert made.order.tolist() == [1, 2, 0]
-    assert made.radius is not None
-    assert made.radius.tolist() == pytest.approx([2, 20, 20 / np.sqrt(10)])
+    assert made.size is not None
+    assert made.size.tolist() == pytest.approx([2, 20, 20 / np.sqrt(10)])
 
 
 def test_flannery() -> None:
@@ -69,7 +63,7 @@ def test_area_scaling_keeps_areas_in_proportion() -> None:
 def test_graduated_needs_points() -> None:
     areas = Dataset(pa.table({"v": [1.0, 2]}), "areas", shapely.box([0, 1], [0, 0], [1, 2], [1, 1]), LONLAT)
     with pytest.raises(BadInput, match="need points"):
-        ink(areas, Graduated(classing=Classing(field="v", classes=2)))
+        ink(areas, sized(classing=Classing(field="v", classes=2)))
     assert class_radii(1, 2, 9) == [9]
 
 
@@ -78,7 +72,7 @@ def test_the_key_is_a_ladder_with_counts() -> None:
         id="a",
         name="Wells",
         dataset="d",
-        symbology=Classed(classing=Classing(field="v", method="manual", breaks=[10, 20])),
+        symbology=coloured(classing=Classing(field="v", method="manual", breaks=[10, 20])),
     )
     data = points([1, 10, 11, 20, None])
     entries = key_entries(layer, ink(data, layer.symbology))  # type: ignore[arg-type]
@@ -91,7 +85,7 @@ def test_the_key_is_a_ladder_with_counts() -> None:
 
 def test_the_key_is_reworded_and_left_out() -> None:
     layer = Layer(
-        id="a", name="Wells", dataset="d", symbology=Classed(classing=Classing(field="v", method="manual", breaks=[10, 20])),
+        id="a", name="Wells", dataset="d", symbology=coloured(classing=Classing(field="v", method="manual", breaks=[10, 20])),
         key=KeyText(entries={"v 10–20": "deep"}, hidden=["v 1–10"], decimals=1),
     )  # fmt: skip
     entries = key_entries(layer, ink(points([1, 20]), layer.symbology))  # type: ignore[arg-type]
@@ -102,7 +96,7 @@ def test_the_key_is_reworded_and_left_out() -> None:
 
 
 def test_proportional_key_shows_round_values_that_fit_the_map() -> None:
-    layer = Layer(id="a", name="Wells", dataset="d", symbology=Proportional(field="v", largest=20))
+    layer = Layer(id="a", name="Wells", dataset="d", symbology=proportional(field="v", largest=20))
     entries = key_entries(layer, ink(points([870, 5]), layer.symbology))  # type: ignore[arg-type]
     assert [e.text for e in entries] == ["800", "200", "50"]
     assert entries[0].mark is not None
@@ -117,7 +111,7 @@ def test_words_stay_with_the_class_that_they_were_written_for() -> None:
     data = points([1, 8, 20])
 
     def texts(classing: Classing) -> list[str]:
-        layer = Layer(id="a", name="n", dataset="d", symbology=Classed(classing=classing), key=words)
+        layer = Layer(id="a", name="n", dataset="d", symbology=coloured(classing=classing), key=words)
         return [entry.text for entry in key_entries(layer, ink(data, layer.symbology))]  # type: ignore[arg-type]
 
     assert texts(first) == ["10 – 20", "shallow"]
@@ -141,17 +135,17 @@ def test_words_of_the_first_version_stay_with_its_classes() -> None:
     )  # fmt: skip
     layer = sheet.layers[0]
     assert [e.text for e in key_entries(layer, ink(points([1, 8, 20]), layer.symbology))] == ["10 – 20", "shallow"]  # type: ignore[arg-type]
-    moved = layer.symbology.model_copy(update={"classing": classing.model_copy(update={"breaks": [9, 20]})})
+    moved = coloured(classing=classing.model_copy(update={"breaks": [9, 20]}))
     other = layer.model_copy(update={"symbology": moved})
     assert [e.text for e in key_entries(other, ink(points([1, 8, 20]), moved))] == ["9 – 20", "1 – 9"]  # type: ignore[arg-type]
 
 
 def test_a_raw_name_of_a_field_never_stands_in_the_key() -> None:
-    symbology = Classed(classing=Classing(field="v", normalise=NormaliseByField(field="ha")))
+    symbology = coloured(classing=Classing(field="v", normalise=NormaliseByField(field="ha")))
     layer = Layer(id="a", name="n", dataset="d", symbology=symbology)
     data = points([1, 8, 20])
     assert (unit_note(layer, data), unnamed_divisor(layer)) == ("", "ha")
     said = layer.model_copy(update={"key": KeyText(unit="t per ha")})
     assert (unit_note(said, data), unnamed_divisor(said)) == ("t per ha", "")
-    by_area = Classed(classing=Classing(field="v", normalise=NormaliseByArea()))
+    by_area = coloured(classing=Classing(field="v", normalise=NormaliseByArea()))
     assert unit_note(layer.model_copy(update={"symbology": by_area}), data) == "per km²"

@@ -17,7 +17,7 @@ from tests.server.conftest import send
 OPEN = {("get", "/api/session"), ("post", "/api/session")}
 WITHOUT_OBJECT = {
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
-    ("get", "/api/draw/ramps"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
+    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
@@ -27,9 +27,9 @@ QUERIES = {
     "/api/draw/frames/distortion": "crs=EPSG:8857", "/api/draw/frames/outline": "crs=EPSG:8857",
     "/api/draw/frames/graticule": "crs=EPSG:8857&left=0&bottom=0&right=100000&top=100000&resolution=100",
     "/api/datasets/{dataset_id}/position": "fid=1", "/api/datasets/{dataset_id}/restore": "number=1",
-    "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "symbology=" + json.dumps({"kind": "single"}),
+    "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "look=" + json.dumps({"symbology": {"kind": "symbols"}}),
+    "/api/draw/ramps/of": "colour=%237c4f74",
     "/api/draw/condition/{dataset_id}/values": "field=name",
-    "/api/draw/shapes/{dataset_id}/at": "x=0&y=0&resolution=9&symbology=" + json.dumps({"kind": "single"}),
 }  # fmt: skip
 OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]
 
@@ -63,8 +63,19 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
-        "/api/draw/turned": {"dataset": str(named["Catchments with returns"].pk), "symbology": {"kind": "single"}, "field": "carbon_t"},
+        "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},
+        "/api/draw/varied": {"dataset": joined, "symbology": {"kind": "symbols"}, "channel": "colour", "by": "classes"},
+        "/api/draw/categories": {"dataset": joined, "field": "name"},
+        "/api/draw/read": {"dataset": joined, "by": "centres"},
+        "/api/draw/shapes/{dataset_id}/at": {"look": {"symbology": {"kind": "symbols"}}, "x": 0, "y": 0, "resolution": 9},
+        "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": {"symbology": {"kind": "symbols"}},
+        "/api/draw/trials": {"layer": document["layers"][1]},
+        "/api/draw/split": {
+            "dataset": joined,
+            "symbology": {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": "carbon_t"}}}},
+        },
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
+        "/api/draw/suggested-classes": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},
         "/api/password": {"old": "peat-and-heather", "new": "heather-and-peat"},
     }.get(path, {})  # fmt: skip

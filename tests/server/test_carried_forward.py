@@ -57,6 +57,8 @@ def older(owner: Client, sheet: Sheet) -> Sheet:
         layer["card"] = "### {{name}}{{#carbon_t}} with {{carbon_t}} t{{/carbon_t}}" if layer["id"] == "carbon" else ""
     carbon = next(one for one in document["layers"] if one["id"] == "carbon")
     carbon["key"]["entries"] = {"class-0": "little"}
+    colour = carbon["symbology"]["encodings"]["colour"]
+    carbon["symbology"] = {"kind": "classed", **{name: colour[name] for name in ("classing", "ramp", "no_data")}}
     sheet.revisions.update(document=document)
     send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 8})
     Edition.objects.filter(sheet=sheet).update(document=document)
@@ -66,11 +68,11 @@ def older(owner: Client, sheet: Sheet) -> Sheet:
 def test_documents_of_the_first_version_go_on(owner: Client, visitor: Client, older: Sheet) -> None:
     _, told = fetch(owner, f"/sheets/{older.pk}")
     carbon = next(one for one in told["document"]["layers"] if one["id"] == "carbon")
-    assert told["document"]["version"] == 2
+    assert told["document"]["version"] == 3
     assert carbon["card"] == "### {{ name }}{% if carbon_t %} with {{ carbon_t }} t{% endif %}"
     home = f"/e/{Address.objects.get(sheet=older).slug}"
     key = visitor.get(f"{home}/edition.json").json()["key"]
-    assert [one["entries"][-2]["text"] for one in key if one["layer"] == "carbon"] == ["little"]
+    assert [one["sections"][0]["entries"][-2]["text"] for one in key if one["layer"] == "carbon"] == ["little"]
     box = {"west": -28, "south": 51, "east": -26, "north": 53}
     places = visitor.get(f"{home}/1/features", box).json()["features"]
     assert {one["layer"] for one in places} == {"carbon"}
@@ -83,7 +85,7 @@ def test_documents_of_the_first_version_go_on(owner: Client, visitor: Client, ol
 def test_the_files_say_what_the_key_says(visitor: Client, older: Sheet) -> None:
     home = f"/e/{Address.objects.get(sheet=older).slug}"
     key = next(one for one in visitor.get(f"{home}/edition.json").json()["key"] if one["layer"] == "carbon")
-    texts = {one["text"] for one in key["entries"]}
+    texts = {one["text"] for one in key["sections"][0]["entries"]}
     assert "little" in texts
     answer = visitor.get(f"{home}/1/carbon.geojson")
     properties = [one["properties"] for one in json.loads(b"".join(answer.streaming_content))["features"]]

@@ -51,7 +51,12 @@ def test_an_expression_has_a_number_for_some_rows_or_a_mistake(owner: Client, na
     assert given("area_km2")["taken"] == 214
     assert given("upper(name)")["mistake"]["problem"] == "This comes to a text."
     assert given("carbon_t /")["mistake"]["column"] == 11
-    symbology = {"kind": "classed", "classing": {"field": "carbon_t / peat_ha", "method": "quantile", "classes": 4}}
+    symbology = {
+        "kind": "symbols",
+        "encodings": {
+            "colour": {"by": "classes", "classing": {"field": "carbon_t / peat_ha", "method": "quantile", "classes": 4}}
+        },
+    }
     layer = {"id": "c", "name": "C", "dataset": str(areas.pk), "symbology": symbology}
     answer = owner.post("/api/draw/ink", json.dumps(layer), content_type="application/json").content
     header = json.loads(answer[4 : 4 + int.from_bytes(answer[:4], "little")])
@@ -77,26 +82,32 @@ def test_ink_histogram_pictures_and_hits_are_of_the_rows_that_a_filter_takes(
 ) -> None:
     wells = named["Dip wells"]
     rows = taken(data_of(wells.current), WHERE)
-    symbology = {"kind": "classed", "classing": {"field": "water_table_cm", "method": "quantile", "classes": 3}}
+    symbology = {
+        "kind": "symbols",
+        "encodings": {
+            "colour": {"by": "classes", "classing": {"field": "water_table_cm", "method": "quantile", "classes": 3}}
+        },
+    }
     layer = {"id": "w", "name": "W", "dataset": str(wells.pk), "symbology": symbology, "filter": WHERE}
     answer = owner.post("/api/draw/ink", json.dumps(layer), content_type="application/json").content
     header = json.loads(answer[4 : 4 + int.from_bytes(answer[:4], "little")])
-    assert (header["n"], header["numbered"]) == (int(rows.sum()), True)
+    assert (header["n"], header["columns"]) == (int(rows.sum()), ["mark", "fid"])
     assert sum(each["count"] for each in header["classes"]) == rows.sum()
     asked_for = {"dataset": str(wells.pk), "field": "water_table_cm", "filter": WHERE}
     code, histogram = send(owner, "/draw/distribution", asked_for)
     assert code == 200 and histogram["n"] == rows.sum() and histogram["minimum"] > 30
     place = f"/api/draw/pictures/{wells.pk}/7/54/42"
-    look = {"symbology": json.dumps(symbology)}
-    every, some = owner.get(place, look).content, owner.get(place, {**look, "filter": WHERE}).content
-    assert every != some and len(some) < len(every)
-    assert owner.get(place, {**look, "filter": "water_table >"}).status_code == 422
+    looks = [{"symbology": symbology, "filter": filter} for filter in ("", WHERE, "water_table >")]
+    every, some, wrong = (owner.get(place, {"look": json.dumps(look)}) for look in looks)
+    assert every.content != some.content and len(some.content) < len(every.content)
+    assert wrong.status_code == 422
     data = data_of(wells.current)
     gone = int(data.fids[np.flatnonzero(~rows)[0]])
     x, y = (float(v) for v in _place(data, gone))
-    at = {**look, "x": x, "y": y, "resolution": 1.0}
-    assert owner.get(f"/api/draw/shapes/{wells.pk}/at", at).json()["fid"] == gone
-    assert owner.get(f"/api/draw/shapes/{wells.pk}/at", {**at, "filter": WHERE}).json()["fid"] != gone
+    fids = [
+        send(owner, f"/draw/shapes/{wells.pk}/at", {"look": look, "x": x, "y": y, "resolution": 1.0})[1]["fid"] for look in looks[:2]
+    ]  # fmt: skip
+    assert fids[0] == gone and fids[1] != gone
 
 
 def _place(data: Any, fid: int) -> tuple[float, float]:

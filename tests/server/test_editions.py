@@ -21,8 +21,8 @@ from editions import publish, staging
 from editions.models import Address, Edition
 from greylatch.cli.main import main
 from greylatch.edition import cutting
-from greylatch.sheet.document import Layer
 from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.layers import Layer
 from jobs.models import Job
 from jobs.work import SILENT_TEXT, TRIES, sweep
 from library.files import local_path
@@ -173,7 +173,7 @@ def test_a_layer_of_which_nothing_is_drawn_does_not_stop_a_publish(
     document = Document.model_validate(sheet.revisions.first().document)
     layer = {
         "id": "sinks", "name": "Sinks", "dataset": job["result"]["dataset"],
-        "symbology": {"kind": "proportional", "field": "flow"}, "lettering": {"field": "flow"},
+        "symbology": {"kind": "symbols", "encodings": {"size": {"by": "value", "field": "flow"}}}, "lettering": {"field": "flow"},
     }  # fmt: skip
     document.layers.insert(0, Layer.model_validate(layer))
     keep(sheet, 1, document)

@@ -89,8 +89,8 @@ def test_a_sheet_keeps_its_projection_and_tiles_follow(owner: Client, sheet: She
     assert (here[0], len(here[1]) > 100) == (200, True)
     assert fetch(owner, f"/revisions/{revision}/tiles/8/{tile.x}/{tile.y}")[1] != here[1]
     relief = named["Relief"].pk
-    look = '{"kind": "hillshade"}'
-    assert fetch(owner, f"/draw/pictures/{relief}/8/{tile.x}/{tile.y}", crs=EQUAL_EARTH, symbology=look)[0] == 200
+    look = '{"symbology": {"kind": "hillshade"}}'
+    assert fetch(owner, f"/draw/pictures/{relief}/8/{tile.x}/{tile.y}", crs=EQUAL_EARTH, look=look)[0] == 200
     _, letters = send(owner, "/draw/letters?zoom=9", document)
     west, south, east, north = box["box"]
     assert letters["letters"]
@@ -177,6 +177,6 @@ def test_islands_on_both_sides_of_the_180th_meridian_are_no_world(owner: Client)
     ]
     data = json.dumps({"type": "FeatureCollection", "features": features}).encode()
     job = bring_in(owner, "isles.geojson", data)
-    layer = {"id": "a", "name": "A", "dataset": job["result"]["dataset"], "symbology": {"kind": "single"}}
+    layer = {"id": "a", "name": "A", "dataset": job["result"]["dataset"], "symbology": {"kind": "symbols"}}
     _, found = send(owner, "/draw/frames/suggest", {"title": "T", "layers": [layer]})
     assert "+lon_0=-180" in found[0]["crs"] or "+lon_0=180" in found[0]["crs"]

@@ -187,7 +187,7 @@ def test_a_password_is_changed_by_its_owner(owner: Client, isla: User) -> None:
 
 
 def layer_on(dataset: Any, **more: Any) -> dict[str, Any]:
-    return {"id": "a", "name": "Borrowed", "dataset": str(dataset), "symbology": {"kind": "single"}, **more}
+    return {"id": "a", "name": "Borrowed", "dataset": str(dataset), "symbology": {"kind": "symbols"}, **more}
 
 
 def test_a_sheet_with_somebody_else_s_data_is_refused(stranger: Client, named: dict[str, Dataset], isla: User) -> None:

@@ -18,8 +18,8 @@ from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import Composition, compose, pass_of
 from greylatch.places.crs import LONLAT, reproject
-from greylatch.sheet.document import KeyText, Layer
 from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.layers import KeyText, Layer
 from greylatch.tiles.map_pyramid import map_blocks
 from library.derived import data_of
 from library.models import Dataset
@@ -39,7 +39,7 @@ def place_of(dataset: Dataset, row: int) -> tuple[float, float]:
 
 def one_layer(dataset: Dataset, visible: bool = True, **symbology: Any) -> Composition:
     layer = {
-        "id": "a", "name": "A", "dataset": str(dataset.pk), "symbology": symbology or {"kind": "single"}, "card": "{{code}}",
+        "id": "a", "name": "A", "dataset": str(dataset.pk), "symbology": symbology or {"kind": "symbols"}, "card": "{{code}}",
         "visible": visible,
     }  # fmt: skip
     document = Document.model_validate({"title": "t", "layers": [layer]})
@@ -58,7 +58,7 @@ def test_areas_are_found_by_what_lies_inside(named: dict[str, Dataset]) -> None:
 
 
 def test_points_may_be_missed_by_a_little(named: dict[str, Dataset]) -> None:
-    composition = one_layer(named["Dip wells"], kind="single", radius=4)
+    composition = one_layer(named["Dip wells"], kind="symbols", symbol={"radius": 4})
     lon, lat = place_of(named["Dip wells"], 7)
     assert len(rows_at(composition, lon + 0.00001, lat, 16)) == 1
     # At level 16 a px is 2.4 m of Web Mercator: a hundred metres are far beyond a symbol.
@@ -66,13 +66,16 @@ def test_points_may_be_missed_by_a_little(named: dict[str, Dataset]) -> None:
 
 
 def test_lines_are_found_nearby(named: dict[str, Dataset]) -> None:
-    composition = one_layer(named["Ditches"], kind="single", stroke={"width": 2})
+    composition = one_layer(named["Ditches"], kind="symbols", symbol={"strokes": [{"width": 2}]})
     assert len(rows_at(composition, *place_of(named["Ditches"], 12), 15)) == 1
 
 
 def test_hidden_layers_and_undrawn_features_are_not_found(named: dict[str, Dataset]) -> None:
     joined = named["Catchments with returns"]
-    classed: dict[str, Any] = {"kind": "classed", "classing": {"field": "carbon_t", "classes": 3}, "no_data": None}
+    classed: dict[str, Any] = {
+        "kind": "symbols",
+        "encodings": {"colour": {"by": "classes", "classing": {"field": "carbon_t", "classes": 3}, "no_data": None}},
+    }
     without = data_of(joined.current).columns["carbon_t"].to_pylist().index(None)
     assert rows_at(one_layer(joined, **classed), *place_of(joined, without), 10) == []
     assert rows_at(one_layer(joined, **classed), *place_of(joined, without + 1), 10) == [without + 1]
@@ -110,14 +113,20 @@ def test_other_ranges_give_the_whole_file(header: str | None) -> None:
 
 def test_the_public_key_leaves_out_what_readers_shall_not_see(named: dict[str, Dataset]) -> None:
     wells = named["Dip wells"]
-    look = {"kind": "graduated", "classing": {"field": "water_table_cm", "classes": 2}, "no_data": None}
+    look = {
+        "kind": "symbols",
+        "encodings": {
+            "size": {"by": "classes", "classing": {"field": "water_table_cm", "classes": 2}, "no_data": None}
+        },
+    }
     plain = Layer.model_validate({"id": "a", "name": "Wells", "dataset": str(wells.pk), "symbology": look})
     find = finder({str(wells.pk): wells.current})
     deep, shallow, _ = (entry.id for entry in layer_key(pass_of(plain, find)).entries)
     layer = plain.model_copy(update={"key": KeyText(hidden=[shallow], entries={deep: "deep"})})
     made = public_key(layer_key(pass_of(layer, find)))
-    assert [entry.text for entry in made.entries] == ["deep"]
-    assert set(made.entries[0].model_dump()) == {"id", "text", "mark"}
+    (section,) = made.sections
+    assert [entry.text for entry in section.entries] == ["deep"]
+    assert set(section.entries[0].model_dump()) == {"id", "text", "mark"}
 
 
 def test_too_many_tiles_are_not_begun(sheet: Sheet, isla: User) -> None:
@@ -149,7 +158,7 @@ def test_the_demo_is_loaded_once(isla: User) -> None:
     before = (isla.datasets.count(), isla.sheets.count())
     call_command("load_demo")
     assert (isla.datasets.count(), isla.sheets.count()) == before
-    assert before == (12, 2)
+    assert before == (12, 4)
 
 
 def test_the_demo_has_what_the_scenario_names(named: dict[str, Dataset]) -> None:

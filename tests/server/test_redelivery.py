@@ -30,7 +30,7 @@ def wells(owner: Client) -> Dataset:
 def sheet_of(owner: Client, dataset: Dataset, field: str) -> Sheet:
     layer = {
         "id": "a", "name": "Wells", "dataset": str(dataset.pk), "card": "{{ gauge }} {{ n }}",
-        "symbology": {"kind": "classed", "classing": {"field": field, "classes": 3}}, "lettering": {"field": "gauge"},
+        "symbology": {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": field, "classes": 3}}}}, "lettering": {"field": "gauge"},
     }  # fmt: skip
     status, told = send(owner, "/sheets", {"title": "Wells", "layers": [layer]})
     assert status == 200, told
@@ -120,7 +120,7 @@ def test_classes_keep_their_limits_or_are_computed_anew(
     before = send_ink(owner, sheet)
     delivered(owner, wells, FIRST.replace("W11,16.5,11", "W11,16.5,900"), breaks=breaks)
     sheet.refresh_from_db()
-    classing = sheet.revisions.first().document["layers"][0]["symbology"]["classing"]
+    classing = sheet.revisions.first().document["layers"][0]["symbology"]["encodings"]["colour"]["classing"]
     assert classing["method"] == method
     after = send_ink(owner, sheet)
     assert [one["upper"] for one in after["classes"]][:2] == [one["upper"] for one in before["classes"]][

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 from django.test import Client
+from greylatch.symbols.ink import UNDRAWN
 from library.models import Dataset
 from sheets.models import Sheet
 
@@ -20,7 +21,7 @@ def document_of(sheet: Sheet) -> dict[str, Any]:
 def unpacked(data: bytes) -> tuple[dict[str, Any], np.ndarray]:
     (length,) = struct.unpack("<I", data[:4])
     header = json.loads(data[4 : 4 + length])
-    return header, np.frombuffer(data, np.uint8, header["n"], 4 + length)
+    return header, np.frombuffer(data, "<u2", header["n"], 4 + length)
 
 
 def test_a_stale_save_is_refused_with_both_versions(owner: Client, sheet: Sheet) -> None:
@@ -46,7 +47,7 @@ def test_every_revision_can_be_gone_back_to(owner: Client, sheet: Sheet) -> None
         ({"layers": [{"id": "a"}]}, "layers › 0"),
         ({"title": ""}, "title"),
         ({"colour": "red"}, "colour"),
-        ({"layers": [{"id": "a b", "name": "x", "dataset": "d", "symbology": {"kind": "single"}}]}, "id"),
+        ({"layers": [{"id": "a b", "name": "x", "dataset": "d", "symbology": {"kind": "symbols"}}]}, "id"),
     ],
 )
 def test_documents_that_are_none_are_refused_by_entry(
@@ -63,15 +64,17 @@ def test_two_layers_of_one_id_are_refused(owner: Client, sheet: Sheet) -> None:
     status, told = send(
         owner, f"/sheets/{sheet.pk}", {"base": 1, "document": document_of(sheet) | {"layers": [layer, layer]}}, "put"
     )
-    assert (status, "Two layers have the id" in told["detail"]) == (422, True)
+    assert (status, "Two layers or groups have the id" in told["detail"]) == (422, True)
 
 
-def test_ink_is_a_byte_a_feature_with_the_key(owner: Client, sheet: Sheet) -> None:
+def test_ink_is_a_position_a_feature_with_the_key(owner: Client, sheet: Sheet) -> None:
     layer = document_of(sheet)["layers"][1]
     status, data = send(owner, "/draw/ink", layer)
     header, index = unpacked(data)
     assert (status, header["n"], len(index)) == (200, 214, 214)
-    assert [entry["count"] for entry in header["key"]][::-1][1:] == [c["count"] for c in header["classes"]]
+    assert [entry["count"] for entry in header["key"][0]["entries"]][::-1][1:] == [
+        c["count"] for c in header["classes"]
+    ]
     assert np.bincount(index, minlength=7).tolist()[:6] == [c["count"] for c in header["classes"]]
     assert (index == 6).sum() == header["missing"] == 7
 
@@ -79,12 +82,12 @@ def test_ink_is_a_byte_a_feature_with_the_key(owner: Client, sheet: Sheet) -> No
 def test_ink_of_points_has_its_drawing_order(owner: Client, sheet: Sheet) -> None:
     body = send(owner, "/draw/ink", document_of(sheet)["layers"][0])[1]
     header, index = unpacked(body)
-    assert (header["ordered"], header["sized"], header["kind"]) == (True, False, "points")
+    assert (header["columns"], header["kind"]) == (["mark", "order"], "points")
     order = np.frombuffer(body[-4 * header["n"] :], np.int32)
     assert sorted(order) == list(range(header["n"]))
-    radii = [header["palette"][index[row]]["radius"] for row in order if index[row] != 255]
+    radii = [header["palette"][index[row]]["radius"] for row in order if index[row] != UNDRAWN]
     assert radii == sorted(radii, reverse=True)
-    assert (index == 255).sum() == header["missing"] == 25
+    assert (index == UNDRAWN).sum() == header["missing"] == 25
 
 
 @pytest.mark.parametrize(
@@ -100,7 +103,7 @@ def test_fields_that_cannot_be_classified_are_named(
     owner: Client, sheet: Sheet, classing: dict[str, Any], words: str
 ) -> None:
     layer = document_of(sheet)["layers"][1]
-    layer["symbology"]["classing"] = classing
+    layer["symbology"]["encodings"]["colour"]["classing"] = classing
     status, told = send(owner, "/draw/ink", layer)
     assert (status, words in told["detail"]) == (422, True)
 
@@ -114,12 +117,27 @@ def test_more_classes_than_distinct_values_and_all_missing(owner: Client) -> Non
             "id": "a",
             "name": "A",
             "dataset": job["result"]["dataset"],
-            "symbology": {"kind": "classed", "classing": {"field": field, "classes": 4}},
+            "symbology": {
+                "kind": "symbols",
+                "encodings": {"colour": {"by": "classes", "classing": {"field": field, "classes": 4}}},
+            },
         }
         status, told = send(owner, "/draw/ink", layer)
         assert (status, words in told["detail"]) == (422, True)
-    layer["symbology"]["classing"] = {"field": "one", "classes": 4}  # type: ignore[index]
+    layer["symbology"]["encodings"]["colour"]["classing"] = {"field": "one", "classes": 4}  # type: ignore[index]
     assert len(unpacked(send(owner, "/draw/ink", layer)[1])[0]["classes"]) == 1
+
+
+def test_other_classifications_are_tried_as_small_maps(owner: Client, sheet: Sheet) -> None:
+    layer = document_of(sheet)["layers"][1]
+    status, tried = send(owner, "/draw/trials", {"layer": layer})
+    assert status == 200 and 8 <= len(tried) <= 12
+    assert tried[0]["classing"]["method"] == "natural-breaks" and len(tried[0]["colours"]) == 6
+    assert len({one["picture"] for one in tried}) == len(tried), "each of them is another map"
+    best = max(tried, key=lambda one: one["fit"] if one["classes"] == 6 else 0)
+    assert best["classing"]["method"] == "natural-breaks", "the best fit is what they are made for (Jenks)"
+    layer["symbology"]["encodings"]["colour"] = None
+    assert send(owner, "/draw/trials", {"layer": layer})[0] == 422
 
 
 def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
@@ -130,17 +148,46 @@ def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
 
 def test_raster_tiles(owner: Client, named: dict[str, Dataset]) -> None:
     relief = named["Relief"].pk
-    look = json.dumps({"kind": "hillshade"})
-    status, data = fetch(owner, f"/draw/pictures/{relief}/8/108/84", symbology=look)
+    look = json.dumps({"symbology": {"kind": "hillshade"}})
+    status, data = fetch(owner, f"/draw/pictures/{relief}/8/108/84", look=look)
     assert (status, data[:4]) == (200, b"\x89PNG")
-    assert fetch(owner, f"/draw/pictures/{relief}/8/0/0", symbology=look)[0] == 204
-    assert fetch(owner, f"/draw/pictures/{relief}/8/108/84", symbology='{"kind": "magic"}')[0] == 422
-    assert fetch(owner, f"/draw/pictures/{named['Catchments'].pk}/8/108/84", symbology=look)[0] == 422
+    assert fetch(owner, f"/draw/pictures/{relief}/8/0/0", look=look)[0] == 204
+    assert fetch(owner, f"/draw/pictures/{relief}/8/108/84", look='{"symbology": {"kind": "magic"}}')[0] == 422
+    assert fetch(owner, f"/draw/pictures/{named['Catchments'].pk}/8/108/84", look=look)[0] == 422
+    posted = owner.post(f"/api/draw/pictures/{relief}/8/108/84", look, content_type="application/json")
+    assert posted.content == data, "a look may be too long for an address"
+
+
+def test_cells_dots_and_centres_are_drawn_and_classed(owner: Client, named: dict[str, Dataset]) -> None:
+    for title, by, kind in (
+        ("Dip wells", "hexagon", "areas"),
+        ("Catchments with returns", "dots", "points"),
+        ("Ditches", "centres", "points"),
+    ):
+        dataset = str(named[title].pk)
+        status, read = send(owner, "/draw/read", {"dataset": dataset, "by": by})
+        assert (status, read["reading"]["by"]) == (200, "grid" if by == "hexagon" else by)
+        layer = {"id": "a", "name": "A", "dataset": dataset, **read}
+        header, positions = unpacked(send(owner, "/draw/ink", layer)[1])
+        assert header["kind"] == kind and len(positions) == header["drawn"] > 50
+        look = json.dumps(read)
+        tiles = [
+            fetch(owner, f"/draw/pictures/{dataset}/8/{x}/{y}", look=look)[0] for x in (108, 109) for y in (84, 85)
+        ]
+        assert 200 in tiles
+    asked = {"dataset": str(named["Dip wells"].pk), "field": "value", "reading": {"by": "grid", "size": 2000}}
+    assert sum(send(owner, "/draw/distribution", asked)[1]["counts"]) > 20
+    assert send(owner, "/draw/read", {"dataset": dataset, "by": None})[1]["reading"] is None
+    assert send(owner, "/draw/read", {"dataset": dataset, "by": "hexagon"})[0] == 422
 
 
 def test_distribution(owner: Client, named: dict[str, Dataset]) -> None:
     _, told = send(owner, "/draw/distribution", {"dataset": str(named["Dip wells"].pk), "field": "water_table_cm"})
     assert (told["n"], told["missing"], sum(told["counts"])) == (2375, 25, 2375)
+    _, suggested = send(
+        owner, "/draw/suggested-classes", {"dataset": str(named["Dip wells"].pk), "field": "water_table_cm"}
+    )
+    assert 3 <= suggested["classes"] <= 7 and "fewest" in suggested["because"]
 
 
 def test_cards_answer_mistakes_instead_of_failing(owner: Client, named: dict[str, Dataset]) -> None:
@@ -167,7 +214,7 @@ def test_findings_and_mends(owner: Client, isla: Any) -> None:
         "no-credits",
     } <= set(ids)
     _, better = send(owner, "/draw/mend", {"document": document, "finding": "count-as-colour:money"})
-    assert better["layers"][0]["symbology"]["classing"]["normalise"] == {"by": "area"}
+    assert better["layers"][0]["symbology"]["encodings"]["colour"]["classing"]["normalise"] == {"by": "area"}
 
 
 def test_ramps_come_with_their_verdicts(owner: Client) -> None:
@@ -190,9 +237,18 @@ def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named:
     assert begun["graticule"]["labelled"] is True and begun["sheet"]["furniture"]["credits"] == ""
     listed = {one["title"]: one for one in owner.get("/api/datasets").json()}
     areas = listed["Catchments with returns"]
-    assert areas["starting"]["symbology"]["stroke"]["opacity"] == 1.0 and areas["lettering"]["size"] == 12.0
+    assert (
+        areas["starting"]["symbology"]["symbol"]["strokes"][0]["opacity"] == 1.0 and areas["lettering"]["size"] == 12.0
+    )
     asked = {"dataset": areas["id"], "symbology": areas["starting"]["symbology"], "field": "carbon_t"}
-    _, turned = send(owner, "/draw/turned", asked)
-    assert (turned["kind"], turned["classing"]["field"]) == ("classed", "carbon_t")
-    status, refused = send(owner, "/draw/turned", {**asked, "kind": "graduated"})
-    assert status == 422 and "need points" in refused["detail"]
+    _, shown = send(owner, "/draw/shown", asked)
+    assert shown["encodings"]["colour"]["classing"]["field"] == "carbon_t"
+    asked = {"dataset": areas["id"], "symbology": shown, "channel": "colour", "by": "value"}
+    _, smooth = send(owner, "/draw/varied", asked)
+    assert (smooth["encodings"]["colour"]["by"], smooth["encodings"]["colour"]["field"]) == ("value", "carbon_t")
+    status, refused = send(owner, "/draw/varied", {**asked, "channel": "size", "by": "category"})
+    assert status == 422 and "does not vary by 'category'" in refused["detail"]
+    _, listed_values = send(owner, "/draw/categories", {"dataset": areas["id"], "field": "name", "most": 3})
+    assert len(listed_values) == 3
+    _, split = send(owner, "/draw/split", {"dataset": areas["id"], "symbology": shown})
+    assert len(split["rules"]) == 5 and split["encodings"]["colour"] is None

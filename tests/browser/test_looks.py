@@ -1,0 +1,141 @@
+"""Draw as a cartographer uses it: what varies by what, rules, readings, groups, single features. Each change is undone, so that the sheet is as it was."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import drawn, kept, open_sheet, stage
+
+pytestmark = pytest.mark.browser
+PLACE = {"x": 200, "y": 6}
+
+
+def begin(page: Page, layer: str) -> None:
+    open_sheet(page, "Carbon in the peat")
+    page.get_by_test_id(f"key-{layer}").click(position=PLACE)  # type: ignore[arg-type]
+    stage(page, "Draw")
+
+
+def choose(page: Page, label: str, option: str) -> None:
+    page.get_by_role("combobox", name=label, exact=True).click()
+    page.get_by_role("option", name=option, exact=True).click()
+
+
+def undo_all(page: Page, entries: str) -> None:
+    """Until the key says again what it said."""
+    for _ in range(30):
+        if page.get_by_test_id("key-carbon").inner_text() + page.get_by_test_id("key-wells").inner_text() == entries:
+            break
+        page.get_by_role("button", name="Undo").click()
+        page.wait_for_timeout(350)
+    kept(page)
+
+
+def said(page: Page) -> str:
+    return page.get_by_test_id("key-carbon").inner_text() + page.get_by_test_id("key-wells").inner_text()
+
+
+def test_channels_vary_and_the_key_says_by_what(page: Page) -> None:
+    begin(page, "carbon")
+    before = said(page)
+    key = page.get_by_test_id("key-carbon")
+    choose(page, "Colour", "along a ramp")
+    expect(page.get_by_label("Value at the low end")).to_be_visible()
+    expect(key.get_by_label("Text of no data")).to_be_visible()
+    choose(page, "Colour", "by two fields at once")
+    expect(key.get_by_role("img", name="Square of two classifications")).to_be_visible()
+    choose(page, "Colour", "by category")
+    expect(page.get_by_role("list", name="Categories").get_by_role("listitem")).to_have_count(3)
+    for i in (0, 1):
+        page.get_by_role("list", name="Categories").get_by_role("checkbox").nth(i).check()
+    page.get_by_role("button", name="Merge 2").click()
+    expect(page.get_by_role("list", name="Categories").get_by_role("listitem")).to_have_count(2)
+    choose(page, "Field", "code")
+    expect(page.get_by_role("list", name="Categories").get_by_role("listitem")).to_have_count(12)
+    page.get_by_label("Find a value").fill("VK20")
+    page.get_by_role("button", name="VK200", exact=True).click()
+    expect(page.get_by_role("list", name="Categories").get_by_role("listitem")).to_have_count(13)
+    choose(page, "Pattern", "hatch")
+    expect(page.get_by_label("Spacing, number")).to_have_value("7")
+    drawn(page)
+    undo_all(page, before)
+
+
+def test_a_rule_is_written_counted_and_all_of_draw_is_about_it(page: Page) -> None:
+    begin(page, "wells")
+    before = said(page)
+    page.get_by_role("button", name="Add a rule").click()
+    expect(page.get_by_text("This rule takes no row yet")).to_be_visible()
+    editor = page.get_by_label("Condition of the rule")
+    editor.click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("condition = 'intact'")
+    page.keyboard.press("Escape")
+    rule = page.get_by_role("group", name="Rule Rule 1")
+    expect(rule).not_to_contain_text("1 = 0")
+    expect(rule).to_contain_text("intact")
+    expect(page.get_by_test_id("key-wells").get_by_label("Text of Rule 1")).to_be_visible()
+    expect(rule).to_contain_text(re.compile(r"^\D*[1-9]"))
+    others = page.get_by_role("button", name="all other rows")
+    counts = [int(re.sub(r"\D", "", part.inner_text().split("condition")[0])[-4:]) for part in (rule, others)]
+    assert sum(counts) == 2_400
+    page.get_by_label("Shape", exact=True).click()
+    page.get_by_role("option", name="star", exact=True).click()
+    expect(page.get_by_test_id("key-wells").get_by_label("Text of Rule 1")).to_be_visible()
+    drawn(page)
+    undo_all(page, before)
+
+
+def test_classes_split_into_rules_say_what_they_said(page: Page) -> None:
+    begin(page, "carbon")
+    before = said(page)
+    page.get_by_role("button", name="Split into rules").click()
+    expect(page.get_by_role("group", name="Rules").get_by_role("group")).to_have_count(6)
+    drawn(page)
+    undo_all(page, before)
+
+
+def test_cells_and_heat_stand_for_points(page: Page) -> None:
+    begin(page, "wells")
+    before = said(page)
+    choose(page, "Drawn are", "hexagons of them")
+    expect(page.get_by_label("Metres from side to side")).to_be_visible()
+    expect(page.get_by_test_id("key-wells")).not_to_contain_text("no data")
+    choose(page, "Drawn are", "a heat surface")
+    expect(page.get_by_test_id("key-wells")).to_contain_text("few")
+    drawn(page)
+    undo_all(page, before)
+
+
+def test_layers_are_grouped_and_let_go(page: Page) -> None:
+    begin(page, "wells")
+    before = said(page)
+    page.get_by_test_id("map").focus()
+    page.keyboard.press("g")
+    expect(page.get_by_role("group", name="Group Group 1").first).to_be_visible()
+    expect(page.get_by_text("Group “Group 1”")).to_be_visible()
+    page.get_by_role("group", name="Group Group 1").last.get_by_label("shadow").check()
+    drawn(page)
+    assert page.evaluate("getComputedStyle(document.querySelector('.sheet-group')).filter").startswith("drop-shadow")
+    for _ in range(3):
+        page.get_by_role("button", name="Undo").click()
+        page.wait_for_timeout(400)
+        if page.get_by_role("group", name="Group Group 1").count() == 0:
+            break
+    expect(page.get_by_role("group", name="Group Group 1")).to_have_count(0)
+    undo_all(page, before)
+
+
+def test_one_feature_differs_and_goes_back(page: Page) -> None:
+    begin(page, "carbon")
+    before = said(page)
+    box = page.get_by_test_id("map").bounding_box()
+    assert box is not None
+    page.get_by_test_id("map").click(position={"x": box["width"] * 0.36, "y": box["height"] * 0.32})
+    single = page.get_by_role("group", name="Single features")
+    single.get_by_role("button", name="Give it one").click()
+    expect(single).to_contain_text("1 feature differ")
+    single.get_by_role("button", name="Back to normal", exact=True).click()
+    expect(single).not_to_contain_text("differ")
+    undo_all(page, before)
