@@ -11,8 +11,9 @@ from greylatch.errors import BadInput
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
+from greylatch.rasters.colouring import coloured
 from greylatch.rasters.info import check_all_pixels, raster_info
-from greylatch.rasters.ink import coloured, draw_raster
+from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.shade import hillshade, multidirectional
 from greylatch.rasters.window import read_part, warp
 from greylatch.sheet.parts import RampChoice

@@ -44,8 +44,20 @@ def _histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int6
     return counts, edges
 
 
-def distribution(values: NDArray[np.float64], bins: int = 64) -> Distribution:
-    """Describe `values`; NaN and infinities count as missing.
+def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """Counts in bins of which each is as many times as wide as the one before it."""
+    edges = np.unique(np.geomspace(numbers.min(), numbers.max(), bins + 1))
+    if len(edges) == 1:
+        return _histogram(numbers, bins)
+    edges[0], edges[-1] = numbers.min(), numbers.max()
+    return np.histogram(numbers, edges)[0], edges
+
+
+def distribution(
+    values: NDArray[np.float64], bins: int = 64, low: float | None = None, high: float | None = None,
+    logarithmic: bool = False,
+) -> Distribution:  # fmt: skip
+    """Describe `values`; NaN and infinities count as missing. The figures are of all of them, the bars of those between `low` and `high`.
 
     Parameters
     ----------
@@ -53,6 +65,12 @@ def distribution(values: NDArray[np.float64], bins: int = 64) -> Distribution:
         The values; what is not finite is missing.
     bins : int
         How many bars.
+    low : float | None
+        Where the bars begin; None at the least value.
+    high : float | None
+        Where they end; None at the greatest.
+    logarithmic : bool
+        Whether each bar is as many times as wide as the one before it, rather than as wide; only numbers above zero have a place then.
 
     Returns
     -------
@@ -62,12 +80,21 @@ def distribution(values: NDArray[np.float64], bins: int = 64) -> Distribution:
     --------
     >>> distribution(np.array([1.0, 2, 3, np.inf]), bins=2).counts
     [1, 2]
+    >>> distribution(np.array([1.0, 10, 100, 0]), bins=2, logarithmic=True).edges
+    [1.0, 10.0, 100.0]
     """
     numbers = values[np.isfinite(values)]
     missing = len(values) - len(numbers)
     if len(numbers) == 0:
         return Distribution(0, missing, None, None, None, None, [], [])
-    counts, edges = _histogram(numbers, bins)
+    shown = numbers[numbers > 0] if logarithmic else numbers
+    shown = shown[(shown >= (-np.inf if low is None else low)) & (shown <= (np.inf if high is None else high))]
+    if not len(shown):
+        counts, edges = np.empty(0, dtype=np.int64), np.empty(0)
+    elif logarithmic:
+        counts, edges = _logarithmic(shown, bins)
+    else:
+        counts, edges = _histogram(shown, bins)
     return Distribution(
         len(numbers),
         missing,

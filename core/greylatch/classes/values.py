@@ -16,7 +16,7 @@ __all__ = ["is_expression", "meaning_of", "numbers_of", "values_of"]
 
 
 def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) -> NDArray[np.float64]:
-    """Field values as float64 (NaN: missing), normalised where asked; a denominator of zero gives NaN.
+    """Field values as float64 (NaN: missing), normalised where asked; a denominator of zero, or too small a one, gives NaN.
 
     Parameters
     ----------
@@ -37,15 +37,16 @@ def values_of(dataset: Dataset, field: str, normalise: Normalise | None = None) 
     if normalise.by == "total":
         total = float(np.nansum(np.where(np.isfinite(values), values, 0.0)))
         return values / total * 100 if total else np.full(len(values), np.nan)
-    per = 1.0
+    per, least = 1.0, None
     if normalise.by == "field":
-        below, per = numbers_of(dataset, normalise.field), normalise.per
+        below, per, least = numbers_of(dataset, normalise.field), normalise.per, normalise.least
     else:
         if dataset.kind != "areas" or dataset.shapes is None or dataset.crs is None:
             raise BadInput("Only areas have an area to divide by.", "Normalise by a field instead.")
         below = remembered_areas(dataset.shapes, dataset.crs)
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.where(below == 0, np.nan, values / below * per)
+        few = below == 0 if least is None else (below == 0) | (below < least)
+        return np.where(few, np.nan, values / below * per)
 
 
 def numbers_of(dataset: Dataset, text: str) -> NDArray[np.float64]:

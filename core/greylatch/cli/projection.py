@@ -38,7 +38,7 @@ def reproject(arguments: argparse.Namespace) -> None:
     lost = int((shapely.is_empty(shapes) & ~shapely.is_empty(data.shapes)).sum())
     if lost == len(shapes):
         raise BadInput(f"Everything in {Path(arguments.file).name} lies beyond the limits of {frame.name}.")
-    _WRITERS[out.suffix.lower()](replace(data, shapes=shapes, crs=frame.crs), out)
+    _WRITERS[out.suffix.lower()](replace(data, geometry=shapes, crs=frame.crs), out)
     beyond = f"; {lost:,} lie beyond the projection's limits" if lost else ""
     print(f"{len(shapes):,} {data.kind} in {frame.name}: {out}{beyond}")
 

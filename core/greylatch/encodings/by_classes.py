@@ -11,7 +11,7 @@ from pydantic import Field
 from greylatch.classes.classify import NO_DATA, Classification, ValueClass, classify
 from greylatch.classes.values import numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
-from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, taken_along, uses_of_classing
+from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, taken_along, unknown_text, uses_of_classing
 from greylatch.encodings.sizes import class_radii
 from greylatch.sheet.parts import (
     NO_DATA_COLOUR,
@@ -54,7 +54,7 @@ class _ByClasses(Encoding):
         )  # fmt: skip
         index = classification.index.astype(np.int32)
         return Encoded(
-            steps, np.where(index == NO_DATA, NONE, index).astype(np.int32), no_data=self.no_data, rising=True,
+            steps, np.where(index == NO_DATA, NONE, index).astype(np.int32), no_data=self.no_data, unknown=unknown_text(self.classing.normalise), rising=True,
             classification=classification, values=values_for(dataset, self.classing), note=classification.note,
         )  # fmt: skip
 

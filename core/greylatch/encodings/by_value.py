@@ -10,7 +10,7 @@ from pydantic import Field
 
 from greylatch.classes.values import numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
-from greylatch.encodings.encoded import Encoded, Encoding, Step, Use, taken_along, uses_of_classing
+from greylatch.encodings.encoded import Encoded, Encoding, Step, Use, taken_along, unknown_text, uses_of_classing
 from greylatch.encodings.sizes import proportional_radii
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Normalise, Pixels, RampChoice, Share
@@ -49,7 +49,14 @@ class ColourByValue(Encoding):
         amount = np.interp(values, knots, along).astype(np.float32)
         amount[~np.isfinite(values)] = np.nan
         colours = tuple(ramp_colours(self.ramp, RAMP_STEPS))
-        return Encoded(amount=amount, ramp=colours, ends=tuple(knots), no_data=self.no_data, values=values)
+        return Encoded(
+            amount=amount,
+            ramp=colours,
+            ends=tuple(knots),
+            no_data=self.no_data,
+            unknown=unknown_text(self.normalise),
+            values=values,
+        )
 
     def _ends(self, values: NDArray[np.float64]) -> tuple[float, float | None, float]:
         finite = values[np.isfinite(values)]
@@ -98,7 +105,13 @@ class SizeByValue(Encoding):
         sizes = proportional_radii(values, self.largest, self.scaling, self.greatest)
         greatest = self.greatest or float(np.nanmax(np.where(np.isfinite(values), values, 0.0), initial=0.0))
         amount = np.where(np.isfinite(values), sizes, np.float32(np.nan))
-        return Encoded(self._samples(greatest), amount=amount, no_data=self.no_data, values=values)
+        return Encoded(
+            self._samples(greatest),
+            amount=amount,
+            no_data=self.no_data,
+            unknown=unknown_text(self.normalise),
+            values=values,
+        )
 
     def _samples(self, greatest: float) -> tuple[Step, ...]:
         if greatest <= 0:

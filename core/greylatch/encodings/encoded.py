@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.classes.classify import Classification
-from greylatch.sheet.parts import NormaliseByField, Part
+from greylatch.sheet.parts import Normalise, NormaliseByField, Part
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["NONE", "Encoded", "Encoding", "Step", "Use", "taken_along", "uses_of_classing"]
+__all__ = ["NONE", "Encoded", "Encoding", "Step", "Use", "taken_along", "unknown_text", "uses_of_classing"]
 
 NONE = -1
 """The step of rows that have none."""
@@ -55,6 +55,8 @@ class Encoded:
     square: tuple[int, int] | None = None
     """Columns and rows of a key that is a square; its steps row by row from the lowest."""
     no_data: str | None = None
+    unknown: str = "no data"
+    """What the key says of rows without either."""
     rising: bool = False
     """Whether steps are those of a ladder, which a key shows with the highest on top."""
     classification: Classification | None = None
@@ -112,6 +114,17 @@ def taken_along(before: Encoding | None, *names: str) -> dict[str, Any]:
     if "normalise" in names and classing is not None and classing.normalise is not None:
         found["normalise"] = classing.normalise
     return found
+
+
+def unknown_text(normalise: Normalise | None) -> str:
+    """What a key says of rows of which nothing is known, or too little.
+
+    >>> unknown_text(NormaliseByField(field="wells", least=50))
+    'no data, or fewer than 50 wells'
+    """
+    if not isinstance(normalise, NormaliseByField) or normalise.least is None:
+        return "no data"
+    return f"no data, or fewer than {normalise.least:,g} {normalise.field}"
 
 
 def uses_of_classing(field: str, purpose: str, normalise: object, weight: str | None = None) -> Iterator[Use]:

@@ -13,7 +13,7 @@ from greylatch.places.distortion import areal_scale, circles
 from greylatch.places.frame import Frame
 from greylatch.places.graticule import graticule
 from greylatch.places.view import View
-from greylatch.rasters.ink import Rgba
+from greylatch.rasters.colouring import Rgba
 from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import Dataset
 

@@ -4,8 +4,7 @@ from dataclasses import dataclass
 
 from greylatch.colour.ramps import ramp_colours
 from greylatch.paint.passes import HeatPass, Pass, VectorPass
-from greylatch.rasters.ink import stretch_ends
-from greylatch.sheet.symbology import RasterRamp
+from greylatch.rasters.key import raster_sections
 from greylatch.symbols.key import KeyEntry, KeySection, key_sections, key_title, unit_note, unnamed_divisor
 
 __all__ = ["LayerKey", "layer_key"]
@@ -35,15 +34,12 @@ def layer_key(pass_: Pass) -> LayerKey:
     layer = pass_.layer
     if isinstance(pass_, VectorPass):
         data = pass_.source.dataset
-        sections = key_sections(layer, pass_.ink)
+        sections = key_sections(layer, pass_.ink.sections)
         return LayerKey(layer.id, key_title(layer), unit_note(layer, data), data.kind, sections, unnamed_divisor(layer))
     sections = []
     if isinstance(pass_, HeatPass):
         colours = tuple(ramp_colours(pass_.heat.ramp, RAMP_STEPS))
         sections.append(KeySection("", "colour", [], colours, (), words=("few", "many")))
-    elif isinstance(layer.symbology, RasterRamp):
-        ends = stretch_ends(str(pass_.source.path), layer.symbology)
-        sections.append(
-            KeySection("", "colour", [], tuple(ramp_colours(layer.symbology.ramp, RAMP_STEPS)), tuple(map(float, ends)))
-        )
+    else:
+        sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
     return LayerKey(layer.id, key_title(layer), "", "raster", sections)

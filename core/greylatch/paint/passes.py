@@ -12,13 +12,14 @@ from numpy.typing import NDArray
 from greylatch.errors import BadExpression, BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.place import Letter, Placement, ToLetter, place
-from greylatch.paint.sources import Find, RasterSource, VectorSource
+from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
+from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Furniture, Sheet
 from greylatch.sheet.layers import Effects, Group, Layer, Lettering
 from greylatch.sheet.projection import frame_of
-from greylatch.sheet.symbology import Heat, Hillshade, Picture, RasterRamp
+from greylatch.sheet.symbology import Heat, RasterSymbology, Symbols
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
 from greylatch.tables.dataset import Dataset, texts
 
@@ -34,6 +35,7 @@ __all__ = [
     "label_decimals",
     "letters_in",
     "pass_of",
+    "rows_drawn",
     "symbol_radii",
     "to_letter",
 ]
@@ -54,6 +56,7 @@ class RasterPass:
 
     layer: Layer
     source: RasterSource
+    ink: RasterSymbology
 
 
 @dataclass(frozen=True)
@@ -189,14 +192,12 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
     """
     source = find(layer.dataset, frame)
     symbology = layer.symbology
-    if isinstance(symbology, (Hillshade, RasterRamp, Picture)):
+    if not isinstance(symbology, (Symbols, Heat)):
         if not isinstance(source, RasterSource):
             raise CannotDraw(f"'{symbology.kind}' draws rasters, and this dataset holds {source.dataset.kind}.")
-        return RasterPass(layer, source)
-    if not isinstance(source, VectorSource):
-        raise CannotDraw(f"'{symbology.kind}' draws areas, lines and points, and this dataset is a raster.")
+        return RasterPass(layer, source, symbology)
     try:
-        chosen = source.taking(layer.filter).read(layer.reading)
+        chosen = rows_drawn(source, layer.filter, layer.reading)
         if layer.filter and not len(chosen.dataset):
             raise CannotDraw("Its filter takes no row.")
         if isinstance(symbology, Heat):
@@ -208,6 +209,37 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
         raise CannotDraw("Its filter:", str(error)) from error
     except BadInput as error:
         raise CannotDraw(str(error)) from error
+
+
+def rows_drawn(source: Source, condition: str, reading: AnyReading | None) -> VectorSource:
+    """The rows that a layer draws: of shapes those that a condition takes, as a reading makes them; of a raster those that a
+    reading makes of it, of which the condition takes some.
+
+    Parameters
+    ----------
+    source : Source
+        The data in a frame.
+    condition : str
+        The layer's filter; '' takes all.
+    reading : AnyReading | None
+        What is made of the data.
+
+    Returns
+    -------
+    VectorSource
+
+    Raises
+    ------
+    CannotDraw
+        For a raster of which nothing is made.
+    BadInput
+        For a condition with a mistake, and as readings do.
+    """
+    if isinstance(source, VectorSource):
+        return source.taking(condition).read(reading)
+    if reading is None:
+        raise CannotDraw("Symbols draw areas, lines and points, and this dataset is a raster.")
+    return source.read(reading).taking(condition)
 
 
 def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:

@@ -113,7 +113,7 @@ def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond
         if isinstance(pass_, HeatPass):
             rgba = draw_heat(pass_.source, pass_.heat, view)
         else:
-            rgba = draw_raster(pass_.source.path, pass_.layer.symbology, view)  # type: ignore[arg-type]
+            rgba = draw_raster(pass_.source.path, pass_.ink, view)
         if rgba is not None:
             canvas.drawImage(
                 skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType), 0, 0

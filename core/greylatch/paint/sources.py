@@ -17,7 +17,9 @@ from greylatch.lettering.place import anchors_of
 from greylatch.paint.outlines import outlines_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
+from greylatch.rasters.contours import contour_lines
 from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
+from greylatch.readings.contours import Contours
 from greylatch.readings.reading import Reading
 from greylatch.rules.evaluating import taken
 from greylatch.tables.dataset import Dataset, Shapes
@@ -35,7 +37,7 @@ class VectorSource:
 
     def __init__(self, dataset: Dataset, frame: Frame = MERCATOR, placed: Shapes | None = None) -> None:
         """`placed` are the dataset's shapes as they lie in the frame, where somebody kept them."""
-        if dataset.shapes is None or dataset.crs is None:
+        if dataset.geometry is None or dataset.crs is None:
             raise CannotDraw("This dataset has no shapes to draw.", "Join it to areas or points first.")
         self.dataset, self.frame = dataset, frame
         if placed is not None:
@@ -157,6 +159,24 @@ class RasterSource:
 
     def __init__(self, path: str | Path, frame: Frame = MERCATOR) -> None:
         self.path, self.frame = Path(path), frame
+        self._made: OrderedDict[str, VectorSource] = OrderedDict()
+
+    def read(self, reading: Reading) -> VectorSource:
+        """The shapes that a reading makes of the raster, in the same frame. The last few are remembered.
+
+        Raises
+        ------
+        BadInput
+            For a reading of shapes, and as the making does.
+        """
+        if not isinstance(reading, Contours):
+            raise CannotDraw("This dataset is a raster, and what the layer draws is made of shapes.")
+        name = reading.model_dump_json()
+        if name not in self._made:
+            self._made[name] = VectorSource(contour_lines(self.path, reading).described(), self.frame)
+            while len(self._made) > FILTERS:
+                self._made.popitem(last=False)
+        return self._made[name]
 
     @cached_property
     def _place(self) -> tuple[Bounds, float]:

@@ -175,7 +175,7 @@ def _moved(now: Dataset, rows: Dataset, at_now: NDArray[np.intp], at: NDArray[np
 
 def _taken(delivered: Dataset, order: NDArray[np.intp]) -> Dataset:
     shapes = None if delivered.shapes is None else delivered.shapes[order]
-    return replace(delivered, columns=delivered.columns.take(order), shapes=shapes)
+    return replace(delivered, columns=delivered.columns.take(order), geometry=shapes)
 
 
 def _words(kind: str) -> str:

@@ -1,6 +1,7 @@
-"""Raster ink: pixels to colours."""
+"""Raster ink: pixels to colours. A kind of ink that is made of one band is one entry of `INKS`."""
 
-from functools import lru_cache
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -8,19 +9,65 @@ import numpy as np
 from numpy.typing import NDArray
 from rasterio.io import DatasetReader
 
-from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import BadInput
 from greylatch.places.view import View
-from greylatch.rasters.info import colour_of, open_raster, raster_info
-from greylatch.rasters.shade import hillshade, multidirectional
+from greylatch.rasters.colouring import Rgba, by_class, by_name, coloured, grey
+from greylatch.rasters.figures import band_classes, percentiles, stretch_ends
+from greylatch.rasters.info import colour_of, open_raster
+from greylatch.rasters.shade import hillshade, multidirectional, slope
 from greylatch.rasters.window import ground_cell, read_part, warp
 from greylatch.sheet.parts import RampChoice
-from greylatch.sheet.symbology import Hillshade, Picture, RasterRamp, RasterSymbology
+from greylatch.sheet.symbology import (
+    Hillshade,
+    NamedValues,
+    Picture,
+    RasterClasses,
+    RasterRamp,
+    RasterSymbology,
+    Slope,
+)
 from greylatch.wording import counted
 
-__all__ = ["Rgba", "coloured", "draw_raster", "stretch_ends"]
+__all__ = ["draw_raster"]
 
-Rgba = NDArray[np.uint8]
+Surface = NDArray[np.floating]
+There = NDArray[np.bool_]
+Cell = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class BandInk:
+    """How one band becomes colours: `colours` of (values, where there are any, the symbology, the raster's path), after `surface` of
+    (elevations, the cell in metres, the symbology) where what is drawn is not the values themselves. Values that only stand for
+    something are not `mixed`."""
+
+    colours: Callable[[Surface, There, Any, str], Rgba]
+    surface: Callable[[Surface, Cell, Any], Surface] | None = None
+    mixed: bool = True
+
+
+def _relief(elevation: Surface, cell: Cell, look: Hillshade) -> Surface:
+    if look.light == "four":
+        return multidirectional(elevation, cell, look.altitude, look.exaggeration)
+    return hillshade(elevation, cell, look.azimuth, look.altitude, look.exaggeration)
+
+
+def _classed(values: Surface, there: There, look: RasterClasses, path: str) -> Rgba:
+    return by_class(values, there, np.array(band_classes(path, look.band, look.classing).breaks), look.ramp)
+
+
+INKS: dict[type, BandInk] = {
+    Hillshade: BandInk(lambda values, there, look, path: grey(values, there), _relief),
+    Slope: BandInk(
+        lambda values, there, look, path: coloured(values, there, look.low, look.high, look.ramp),
+        lambda elevation, cell, look: slope(elevation, cell),
+    ),
+    RasterRamp: BandInk(
+        lambda values, there, look, path: coloured(values, there, *stretch_ends(path, look), look.ramp)
+    ),
+    RasterClasses: BandInk(_classed),
+    NamedValues: BandInk(lambda values, there, look, path: by_name(values, there, look.values), mixed=False),
+}
 
 
 def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resampling: str = "bilinear") -> Rgba | None:
@@ -46,106 +93,26 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
     with open_raster(path) as source:
         if isinstance(symbology, Picture):
             return _picture(source, view, resampling)
-        band = symbology.band if isinstance(symbology, RasterRamp) else 1
+        made, band = INKS[type(symbology)], getattr(symbology, "band", 1)
         if band > source.count:
             raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
-        part = read_part(source, view, [band])
+        part = read_part(source, view, [band], mixed=made.mixed)
         if part is None:
             return None
         surface, valid = part.data[0].astype(np.float32), part.mask > 0
-        if isinstance(symbology, Hillshade):
+        if made.surface is not None:
             cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
-            surface = np.where(valid, surface, np.float32(np.nan))
-            if symbology.light == "four":
-                surface = multidirectional(surface, cell, symbology.altitude, symbology.exaggeration)
-            else:
-                surface = hillshade(surface, cell, symbology.azimuth, symbology.altitude, symbology.exaggeration)
+            surface = made.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)
             valid = np.isfinite(surface)
-        moved, there = warp(surface[None], valid, part, source.crs, view, resampling)
-    if isinstance(symbology, Hillshade):
-        return _grey(moved[0], there)
-    low, high = stretch_ends(str(path), symbology)
-    return coloured(moved[0], there, low, high, symbology.ramp)
-
-
-def coloured(values: NDArray[np.floating], there: NDArray[np.bool_], low: float, high: float, ramp: RampChoice) -> Rgba:
-    """Values through 256 steps of a ramp between `low` and `high`; transparent where nothing is `there`.
-
-    Parameters
-    ----------
-    values : NDArray[np.floating]
-        The values; what is not finite is missing.
-    there : NDArray[np.bool_]
-        Where there is any data.
-    low : float
-        The value of the ramp's beginning.
-    high : float
-        The value of the ramp's end.
-    ramp : RampChoice
-        The ramp by name, its direction and its replaced colours.
-
-    Returns
-    -------
-    Rgba
-    """
-    table = ramp_table(ramp.model_dump_json())
-    span = (high - low) or 1.0
-    position = np.nan_to_num(np.clip((values - low) / span, 0, 1)) * 255
-    out = np.empty((*values.shape, 4), dtype=np.uint8)
-    out[..., :3] = table[np.round(position).astype(np.uint8)]
-    out[..., 3] = np.where(there, 255, 0)
-    return out
-
-
-@lru_cache(maxsize=64)
-def ramp_table(ramp_json: str) -> NDArray[np.uint8]:
-    """(256, 3) colours of a ramp, given as its JSON so that it can be remembered."""
-    colours = ramp_colours(RampChoice.model_validate_json(ramp_json), 256)
-    return np.array([[int(c[i : i + 2], 16) for i in (1, 3, 5)] for c in colours], dtype=np.uint8)
-
-
-def stretch_ends(path: str, symbology: RasterRamp) -> tuple[float, float]:
-    """The values at both ends of the ramp: those given, or the 2nd and 98th percentile.
-
-    Parameters
-    ----------
-    path : str
-        The file.
-    symbology : RasterRamp
-        How the layer is drawn.
-
-    Returns
-    -------
-    tuple[float, float]
-    """
-    if symbology.low is not None and symbology.high is not None:
-        return symbology.low, symbology.high
-    low, high = _percentiles(path)
-    return (symbology.low if symbology.low is not None else low), (
-        symbology.high if symbology.high is not None else high
-    )
+        moved, there = warp(surface[None], valid, part, source.crs, view, resampling if made.mixed else "nearest")
+    return made.colours(moved[0], there, symbology, str(path))
 
 
 def _to_bytes(data: NDArray[Any], path: str) -> Rgba:
     """Colours of 16 bits in 8, the first band's 2nd and 98th percentile at the ends for all bands alike."""
-    low, high = _percentiles(path)
+    low, high = percentiles(path)
     span = (high - low) or 1.0
     return np.clip((data.astype(np.float32) - low) / span * 255, 0, 255).astype(np.uint8)
-
-
-@lru_cache(maxsize=64)
-def _percentiles(path: str) -> tuple[float, float]:
-    info = raster_info(path)
-    if info.low is None or info.high is None:
-        raise BadInput(f"{Path(path).name} holds no data at all.")
-    return info.low, info.high
-
-
-def _grey(values: NDArray[np.floating], there: NDArray[np.bool_]) -> Rgba:
-    out = np.empty((*values.shape, 4), dtype=np.uint8)
-    out[..., :3] = np.where(there, np.nan_to_num(values) + 0.5, 0).astype(np.uint8)[..., None]
-    out[..., 3] = np.where(there, 255, 0)
-    return out
 
 
 def _picture(source: DatasetReader, view: View, resampling: str) -> Rgba | None:
@@ -160,7 +127,7 @@ def _picture(source: DatasetReader, view: View, resampling: str) -> Rgba | None:
         data = _to_bytes(data, source.name)
     moved, there = warp(data, part.mask > 0, part, source.crs, view, how)
     if colour == "one band" and (part.data.dtype != np.uint8 or source.tags(1, ns="IMAGE_STRUCTURE").get("NBITS")):
-        return coloured(moved[0], there, *_percentiles(source.name), RampChoice(name="slate", reverse=True))
+        return coloured(moved[0], there, *percentiles(source.name), RampChoice(name="slate", reverse=True))
     if colour == "palette":
         table = np.zeros((256, 4), dtype=np.uint8)
         for value, rgba in source.colormap(1).items():

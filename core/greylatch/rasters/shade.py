@@ -1,4 +1,4 @@
-"""Shaded relief."""
+"""Shaded relief and slope."""
 
 import math
 from collections.abc import Callable
@@ -6,7 +6,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["hillshade", "multidirectional"]
+__all__ = ["hillshade", "multidirectional", "slope"]
 
 Surface = NDArray[np.floating]
 LIGHTS = (225, 270, 315, 360)
@@ -101,6 +101,36 @@ def multidirectional(
     return _shaded(elevation, cell, exaggeration, light)
 
 
+def slope(elevation: NDArray[np.floating], cell: tuple[float, float]) -> NDArray[np.float32]:
+    """Degrees by which a surface rises, NaN at its rim and wherever one of a cell's eight neighbours is missing.
+
+    Gradient by Horn (1981), as above.
+
+    Parameters
+    ----------
+    elevation : NDArray[np.floating]
+        (rows from north to south, NaN: missing) and `cell` (width, height) share one unit.
+    cell : tuple[float, float]
+        Width and height of a pixel, m.
+
+    Returns
+    -------
+    NDArray[np.float32]
+
+    Examples
+    --------
+    >>> east = np.tile(np.arange(3.0), (3, 1))
+    >>> round(float(slope(east, (1, 1))[1, 1]), 2)
+    45.0
+    """
+    out = np.full(elevation.shape, np.nan, dtype=np.float32)
+    if min(elevation.shape) >= 3:
+        east, south = _gradient(elevation.astype(np.float32), cell)
+        out[1:-1, 1:-1] = np.degrees(np.arctan(np.hypot(east, south)))
+        out[~np.isfinite(elevation)] = np.nan
+    return out
+
+
 def _shaded(
     elevation: NDArray[np.floating], cell: tuple[float, float], exaggeration: float, light: Callable[[Surface, Surface], Surface]
 ) -> NDArray[np.float32]:  # fmt: skip
@@ -109,10 +139,15 @@ def _shaded(
     if min(elevation.shape) < 3:
         return out
     z = elevation.astype(np.float32) * np.float32(exaggeration)
+    out[1:-1, 1:-1] = np.where(np.isfinite(z[1:-1, 1:-1]), 1 + 254 * light(*_gradient(z, cell)), np.nan)
+    return out
+
+
+def _gradient(z: NDArray[np.float32], cell: tuple[float, float]) -> tuple[Surface, Surface]:
+    """How much a surface rises to the east and to the south, in each cell that has eight neighbours."""
     a, b, c = z[:-2, :-2], z[:-2, 1:-1], z[:-2, 2:]
     d, f = z[1:-1, :-2], z[1:-1, 2:]
     g, h, i = z[2:, :-2], z[2:, 1:-1], z[2:, 2:]
     east = ((c + 2 * f + i) - (a + 2 * d + g)) / (8 * cell[0])
     south = ((g + 2 * h + i) - (a + 2 * b + c)) / (8 * cell[1])
-    out[1:-1, 1:-1] = np.where(np.isfinite(z[1:-1, 1:-1]), 1 + 254 * light(east, south), np.nan)
-    return out
+    return east, south

@@ -36,7 +36,7 @@ class Part:
     positions: Positions
 
 
-def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2) -> Part | None:
+def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2, mixed: bool = True) -> Part | None:
     """The part of `source` under `view`, reduced by a power of two no coarser than the picture.
 
     Windows lie on a fixed grid of the reduced pixels, so that neighbouring pictures read the same pixels and show no
@@ -52,6 +52,8 @@ def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2)
         Numbers of the bands to read, from 1.
     rim : int
         Pixels are added on every side for filters.
+    mixed : bool
+        Whether pixels that are reduced to one may be mixed to their mean.
 
     Returns
     -------
@@ -80,7 +82,7 @@ def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2)
     col1, row1 = min(col1, source.width), min(row1, source.height)
     window = Window(col0, row0, col1 - col0, row1 - row0)
     shape = (math.ceil((row1 - row0) / step), math.ceil((col1 - col0) / step))
-    reduce = Resampling.nearest if step == 1 or _is_palette(source) else Resampling.average
+    reduce = Resampling.nearest if step == 1 or not mixed or _is_palette(source) else Resampling.average
     try:
         data = source.read(bands, window=window, out_shape=(len(bands), *shape), resampling=reduce)
         mask = _mask(source, data, window, shape)

@@ -9,17 +9,19 @@ from greylatch.encodings.by_classes import ColourByClasses
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT, reproject
 from greylatch.readings.centres import Centres
+from greylatch.readings.contours import Contours
 from greylatch.readings.dots import Dots
 from greylatch.readings.grid import VALUE, Grid
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.parts import Classing
 from greylatch.tables.dataset import Dataset, fields
 
-__all__ = ["begun", "colours_of_cells", "said"]
+__all__ = ["begun", "begun_contours", "colours_of_cells", "said"]
 
 ACROSS = 24
 """Cells from one side of the data to the other, about."""
 DOTS = 3_000
+CONTOURS = 15
 METRES = 111_320.0
 """Of a degree of latitude, about (ISO 80000-3's nautical mile times 60)."""
 
@@ -53,6 +55,28 @@ def begun(by: str, dataset: Dataset) -> AnyReading:
         raise BadInput(f"Features are not drawn as '{by}'.")
     reading.kind_of(dataset.kind)
     return reading
+
+
+def begun_contours(low: float, high: float) -> Contours:
+    """Contours of a surface that lies mostly between two values.
+
+    Parameters
+    ----------
+    low : float
+        The one.
+    high : float
+        The other.
+
+    Returns
+    -------
+    Contours
+
+    Examples
+    --------
+    >>> begun_contours(3, 470).interval
+    50.0
+    """
+    return Contours(interval=said(max(high - low, abs(high) * 1e-6, 1e-9) / CONTOURS))
 
 
 def colours_of_cells() -> ColourByClasses:

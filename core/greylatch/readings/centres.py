@@ -32,4 +32,4 @@ class Centres(Reading):
             inside = shapely.contains(dataset.shapes, centroids)
             middles = centroids
             middles[~inside] = shapely.point_on_surface(dataset.shapes[~inside])
-        return replace(dataset, kind=kind, shapes=middles)
+        return replace(dataset, kind=kind, geometry=middles)

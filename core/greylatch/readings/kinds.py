@@ -5,9 +5,10 @@ from typing import Annotated
 from pydantic import Field
 
 from greylatch.readings.centres import Centres
+from greylatch.readings.contours import Contours
 from greylatch.readings.dots import Dots
 from greylatch.readings.grid import Grid
 
 __all__ = ["AnyReading"]
 
-AnyReading = Annotated[Centres | Grid | Dots, Field(discriminator="by")]
+AnyReading = Annotated[Centres | Grid | Dots | Contours, Field(discriminator="by")]

@@ -16,6 +16,7 @@ __all__ = [
     "Condition",
     "FieldName",
     "Identifier",
+    "Limits",
     "Normalise",
     "NormaliseByArea",
     "NormaliseByField",
@@ -96,6 +97,9 @@ class NormaliseByField(Part):
     per: Annotated[
         float, Field(gt=0, le=1e9, description="For so many of it: 100 gives percent, 1000 per thousand")
     ] = 1.0
+    least: float | None = Field(
+        None, description="A rate of fewer than so many says little: such rows are drawn as those without data"
+    )
 
 
 class NormaliseByArea(Part):
@@ -113,18 +117,23 @@ class NormaliseByTotal(Part):
 Normalise = Annotated[NormaliseByField | NormaliseByArea | NormaliseByTotal, Field(discriminator="by")]
 
 
-class Classing(Part):
-    """How the numbers of a field, or of an expression, become classes. With `breaks` filled, they stand; otherwise `method` computes them."""
+class Limits(Part):
+    """How numbers become classes. With `breaks` filled, they stand; otherwise `method` computes them."""
 
-    field: FieldName
-    normalise: Normalise | None = None
-    weight: FieldName | None = Field(None, description="A field or an expression by which each value counts")
     method: Method = "natural-breaks"
     classes: Annotated[int, Field(ge=1, le=MAX_CLASSES)] = 5
     breaks: list[float] = Field(
         [], max_length=MAX_CLASSES + 1, description="Upper limits, rising; only with method 'manual'"
     )
     nice: bool = Field(False, description="Computed limits are moved to round numbers near them")
+
+
+class Classing(Limits):
+    """How the numbers of a field, or of an expression, become classes."""
+
+    field: FieldName
+    normalise: Normalise | None = None
+    weight: FieldName | None = Field(None, description="A field or an expression by which each value counts")
 
 
 class RampChoice(Part):

@@ -11,6 +11,7 @@ from greylatch.sheet.parts import (
     Condition,
     FieldName,
     Identifier,
+    Limits,
     Part,
     Pixels,
     RampChoice,
@@ -23,10 +24,14 @@ __all__ = [
     "Heat",
     "Hillshade",
     "Look",
+    "NamedValue",
+    "NamedValues",
     "Picture",
+    "RasterClasses",
     "RasterRamp",
     "RasterSymbology",
     "Rule",
+    "Slope",
     "Symbology",
     "Symbols",
 ]
@@ -89,14 +94,56 @@ class Hillshade(Part):
     exaggeration: Annotated[float, Field(gt=0, le=100)] = 1.0
 
 
+Band = Annotated[int, Field(ge=1, description="Counted from 1")]
+
+
 class RasterRamp(Part):
-    """A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile."""
+    """A continuous ramp between two values of one band; ends that are null are found in the band as `stretch` says."""
 
     kind: Literal["raster-ramp"] = "raster-ramp"
-    band: Annotated[int, Field(ge=1)] = 1
+    band: Band = 1
+    stretch: Literal["percentiles", "extremes", "deviations"] = Field(
+        "percentiles",
+        description="The 2nd and 98th percentile; the least and the greatest; two standard deviations around the mean",
+    )
     low: float | None = None
     high: float | None = None
     ramp: RampChoice = RampChoice(name="bathos")
+
+
+class RasterClasses(Part):
+    """A colour for each class of the values of one band."""
+
+    kind: Literal["raster-classes"] = "raster-classes"
+    band: Band = 1
+    classing: Limits = Limits()
+    ramp: RampChoice = RampChoice(name="upland")
+
+
+class NamedValue(Part):
+    """What one value of a raster stands for."""
+
+    value: float
+    name: Annotated[str, Field(max_length=200)] = ""
+    colour: Colour
+    drawn: bool = True
+
+
+class NamedValues(Part):
+    """Values that stand for something: kinds of land, say. Those that are not named are not drawn."""
+
+    kind: Literal["named-values"] = "named-values"
+    band: Band = 1
+    values: list[NamedValue] = Field([], max_length=256)
+
+
+class Slope(Part):
+    """How steep an elevation raster is, in degrees (gradient by Horn 1981), along a ramp."""
+
+    kind: Literal["slope"] = "slope"
+    low: Annotated[float, Field(ge=0, le=90, description="Degrees at the beginning of the ramp")] = 0.0
+    high: Annotated[float, Field(ge=0, le=90, description="Degrees at its end")] = 45.0
+    ramp: RampChoice = RampChoice(name="ember")
 
 
 class Picture(Part):
@@ -105,5 +152,5 @@ class Picture(Part):
     kind: Literal["picture"] = "picture"
 
 
-RasterSymbology = Hillshade | RasterRamp | Picture
+RasterSymbology = Hillshade | Slope | RasterRamp | RasterClasses | NamedValues | Picture
 Symbology = Annotated[Symbols | Heat | RasterSymbology, Field(discriminator="kind")]

@@ -1,5 +1,6 @@
 """The reader's key: made from the ink, reworded where the sheet says so."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from greylatch.classes.classify import ValueClass
@@ -61,22 +62,22 @@ def key_title(layer: Layer) -> str:
     return layer.key.title if layer.key.title is not None else layer.name
 
 
-def key_sections(layer: Layer, ink: Ink) -> list[KeySection]:
+def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
     """The key of a layer: high classes first as on a ladder, "no data" last.
 
     Parameters
     ----------
     layer : Layer
         The layer of the sheet.
-    ink : Ink
-        What each feature looks like.
+    sections : Sequence[Section]
+        What its ink, or that of its raster, says before it is worded.
 
     Returns
     -------
     list[KeySection]
     """
     out = []
-    for section in ink.sections:
+    for section in sections:
         entries = _worded(layer, section)
         known = [entry for entry, raw in zip(entries, section.entries, strict=True) if not raw.no_data]
         lacking = [entry for entry, raw in zip(entries, section.entries, strict=True) if raw.no_data]
@@ -113,7 +114,7 @@ def key_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:
     -------
     list[KeyEntry]
     """
-    return [entry for section in key_sections(layer, ink) for entry in section.entries]
+    return [entry for section in key_sections(layer, ink.sections) for entry in section.entries]
 
 
 def class_entries(layer: Layer, ink: Ink) -> list[KeyEntry]:

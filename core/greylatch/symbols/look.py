@@ -242,7 +242,7 @@ def _section(
     if missing and channel != "shares":
         size = _smallest(other or encoded) if other or channel == "size" else None
         mark = mark_of(look.symbol, kind, encoded.no_data, size) if encoded.no_data else None
-        entries.append(Entry(_id(rule, NO_DATA), "no data", mark, missing, no_data=True))
+        entries.append(Entry(_id(rule, NO_DATA), encoded.unknown, mark, missing, no_data=True))
     return Section(rule, heading, channel, tuple(entries), encoded.rising, encoded.ramp, encoded.ends, encoded.square)
 
 

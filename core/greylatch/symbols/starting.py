@@ -6,14 +6,15 @@ from greylatch.encodings.channels import KINDS, Channel
 from greylatch.encodings.encoded import Encoding
 from greylatch.encodings.suiting import numeric_fields
 from greylatch.errors import BadInput
+from greylatch.readings.contours import INDEX, NUMBERED
 from greylatch.sheet.layers import Layer, Lettering
 from greylatch.sheet.parts import RampChoice, Stroke, Symbol
-from greylatch.sheet.symbology import Picture, RasterRamp, Symbology, Symbols
+from greylatch.sheet.symbology import Picture, RasterRamp, Rule, Symbology, Symbols
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 
-__all__ = ["first_layer", "first_lettering", "showing", "varied"]
+__all__ = ["first_layer", "first_lettering", "letters_of_contours", "look_of_contours", "showing", "varied"]
 
 NAME = 200
 """Characters of a layer's name."""
@@ -46,6 +47,18 @@ def first_layer(dataset: str, title: str, kind: Kind, raster_colour: str | None 
     if kind == "raster":
         look = RasterRamp(ramp=RampChoice(name="upland")) if raster_colour == "one band" else Picture()
     return Layer(id="layer", name=title[:NAME] or "Layer", dataset=dataset, symbology=look)
+
+
+def look_of_contours() -> Symbols:
+    """Thin brown lines, and thicker index lines."""
+    thin, thick = Stroke(colour="#8a6a48", width=0.5), Stroke(colour="#7a5836", width=1.1)
+    rule = Rule(id="index", name="index lines", where=f"{INDEX} = TRUE", symbol=Symbol(strokes=[thick]))
+    return Symbols(symbol=Symbol(strokes=[thin]), rules=[rule])
+
+
+def letters_of_contours() -> Lettering:
+    """The heights of index lines."""
+    return Lettering(field=NUMBERED, size=9.0, colour="#7a5836")
 
 
 def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]]) -> Lettering | None:

@@ -1,7 +1,8 @@
 """What Grey Latch keeps of a file: columns, shapes, and where on earth they are."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -43,7 +44,8 @@ MAX_NAME = 200
 
 @dataclass(frozen=True)
 class Dataset:
-    """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`.
+    """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`: the shapes themselves, or
+    what makes them, which is asked once and only when somebody wants `shapes`. To draw what was projected before takes none.
 
     Rows are in the order of `fids`, their feature ids: integers that are given once and never again, whatever becomes of
     other rows. Where none are given they count from 0. `meanings` says what fields mean, where somebody said so. Shapes keep the coordinates of the source.
@@ -51,7 +53,7 @@ class Dataset:
 
     columns: pa.Table
     kind: Kind
-    shapes: Shapes | None = None
+    geometry: Shapes | Callable[[], Shapes] | None = None
     crs: pyproj.CRS | None = None
     fids: Fids = None  # type: ignore[assignment]
     meanings: Mapping[str, Meaning] = field(default_factory=dict)
@@ -62,6 +64,15 @@ class Dataset:
 
     def __len__(self) -> int:
         return int(self.columns.num_rows)
+
+    @cached_property
+    def shapes(self) -> Shapes | None:
+        """One shape per row; None for a bare table.
+
+        >>> Dataset(pa.table({"a": [1]}), "points", lambda: shapely.points([[2, 3]])).shapes
+        array([<POINT (2 3)>], dtype=object)
+        """
+        return self.geometry() if callable(self.geometry) else self.geometry
 
     def with_columns(self, columns: pa.Table) -> "Dataset":
         """The same shapes with other columns of the same length."""
@@ -74,7 +85,7 @@ class Dataset:
         [0, 2]
         """
         return replace(
-            self, columns=self.columns.filter(pa.array(rows)), shapes=None if self.shapes is None else self.shapes[rows],
+            self, columns=self.columns.filter(pa.array(rows)), geometry=None if self.shapes is None else self.shapes[rows],
             fids=self.fids[rows],
         )  # fmt: skip
 

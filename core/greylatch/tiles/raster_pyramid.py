@@ -16,7 +16,8 @@ from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import DEEPEST, Tile
 from greylatch.places.view import View
 from greylatch.progress import Progress, silent
-from greylatch.rasters.ink import Rgba, draw_raster
+from greylatch.rasters.colouring import Rgba
+from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.methods import RESAMPLINGS
 from greylatch.sheet.symbology import Picture, RasterSymbology
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, RowOrder, TileSink, open_archive
