@@ -73,6 +73,7 @@ _datasets: Remembered[Data] = Remembered()
 _columns: Remembered[Rows] = Remembered()
 _shapes: Remembered[Places] = Remembered()
 _sources: Remembered[VectorSource] = Remembered()
+_rasters: Remembered[RasterSource] = Remembered()
 
 
 def data_of(revision: Revision) -> Data:
@@ -87,17 +88,17 @@ def data_of(revision: Revision) -> Data:
     if revision.projjson is None:
         data = Data(columns, "table", fids=fids, meanings=meanings)
     else:
-        there, shapes = shapes_of(revision)
-        assert np.array_equal(there, fids)
         crs = pyproj.CRS.from_json_dict(revision.projjson)
-        data = Data(columns, revision.dataset.holds, shapes, crs, fids, meanings)
+        data = Data(columns, revision.dataset.holds, lambda: _shapes_at(revision, fids), crs, fids, meanings)
     return _datasets.keep(revision, data.described())
 
 
 def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
     """The revision's data ready to be drawn in a frame. What its attributes say changes nothing of where it lies."""
     if revision.raster is not None:
-        return RasterSource(local_path(f"{revision.folder}/raster.tif"), frame)
+        known = _rasters.of(revision, frame.digest)
+        path = local_path(f"{revision.folder}/raster.tif")
+        return known or _rasters.keep(revision, RasterSource(path, frame), frame.digest)
     data = data_of(revision)
     placed = _sources.get((revision.dataset_id, revision.shapes_id, frame.digest))
     if placed is None:
@@ -186,6 +187,12 @@ def shapes_of(revision: Revision) -> Places:
     return _shapes.keep(shaped, places)
 
 
+def _shapes_at(revision: Revision, fids: Fids) -> Shapes:
+    there, shapes = shapes_of(revision)
+    assert np.array_equal(there, fids)
+    return shapes
+
+
 def _patched(
     revision: Revision, earlier: Sequence[Revision], kind: type[Held], remembered: Remembered[Made], what: str,
     read: Callable[[Path], Made], patched: Callable[[Made, Fids], Made],
@@ -230,7 +237,7 @@ def keep_shapes(revision: Revision, fids: Fids, shapes: Shapes) -> None:
 def forget_derived(dataset: UUID) -> None:
     """Throw away all that was made of a dataset."""
     shutil.rmtree(home_of(dataset), ignore_errors=True)
-    for kept in (_datasets, _columns, _shapes, _sources):
+    for kept in (_datasets, _columns, _shapes, _sources, _rasters):
         kept.forget(dataset)
 
 

@@ -1,40 +1,42 @@
 """Conditions while they are being written: what they take, where a mistake is, what could stand there."""
 
 from collections.abc import Callable
-from uuid import UUID
 
 import numpy as np
 from django.http import HttpRequest
-from greylatch.errors import BadExpression, BadInput
+from greylatch.errors import BadExpression
 from greylatch.rules.evaluating import computed_numbers, taken
 from greylatch.rules.language import LONGEST
 from greylatch.rules.operations import OPERATIONS
 from greylatch.rules.values import Rows, literals_of
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import column_named
-from library.derived import data_of
-from library.models import Dataset
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
-from people.access import own, person
+
+from sheets.sources import LIT, FeaturesOut, RowsIn, rows_asked
 
 router = Router(tags=["drawing"])
 VALUES = 200
 """Values of a field that are offered."""
 
 
-class ConditionIn(Schema):
-    """A condition about the rows of a dataset."""
+class ConditionIn(RowsIn):
+    """A condition about rows."""
 
-    dataset: UUID
     text: str = Field(max_length=LONGEST)
 
 
-class ExpressionIn(Schema):
-    """An expression that is to give a number for each row of a dataset."""
+class ExpressionIn(RowsIn):
+    """An expression that is to give a number for each row."""
 
-    dataset: UUID
     text: str = Field(min_length=1, max_length=LONGEST)
+
+
+class FieldIn(RowsIn):
+    """A field of rows."""
+
+    field: FieldName
 
 
 class Mistake(Schema):
@@ -77,18 +79,27 @@ class ValuesOut(Schema):
 @router.post("/condition", response=ConditionOut, summary="What a condition takes")
 def condition(request: HttpRequest, payload: ConditionIn) -> ConditionOut:
     """Mistakes are an answer, not an error: the condition is being typed."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    data = data_of(_with_rows(dataset).newest)
+    data = rows_asked(request, payload)
     if not payload.text.strip():
         return ConditionOut(taken=len(data), of=len(data), mistake=None)
     return _answer(len(data), lambda: taken(data, payload.text))
 
 
+@router.post("/condition/features", response=FeaturesOut, summary="The features that a condition takes")
+def features_taken(request: HttpRequest, payload: ConditionIn) -> FeaturesOut:
+    """As far as they can be shown one by one. A condition with a mistake takes none."""
+    data = rows_asked(request, payload)
+    try:
+        fids = data.fids[taken(data, payload.text)]
+    except BadExpression:
+        fids = data.fids[:0]
+    return FeaturesOut(fids=fids[:LIT].tolist(), of=len(fids))
+
+
 @router.post("/expression", response=ConditionOut, summary="For how many rows an expression gives a number")
 def expression(request: HttpRequest, payload: ExpressionIn) -> ConditionOut:
     """Mistakes are an answer here too."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    data = data_of(_with_rows(dataset).newest)
+    data = rows_asked(request, payload)
     return _answer(len(data), lambda: np.isfinite(computed_numbers(data, payload.text)))
 
 
@@ -100,22 +111,14 @@ def _answer(of: int, work: Callable[[], NDArray[np.bool_]]) -> ConditionOut:
         return ConditionOut(taken=None, of=of, mistake=mistake)
 
 
-@router.get("/condition/{dataset_id}", response=LanguageOut, summary="Names and functions of conditions")
-def language(request: HttpRequest, dataset_id: UUID) -> LanguageOut:
+@router.post("/condition/language", response=LanguageOut, summary="Names and functions of conditions")
+def language(request: HttpRequest, payload: RowsIn) -> LanguageOut:
     """Fields, measures of shapes, functions."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
     functions = [Function(name=name, text=each.text) for name, each in OPERATIONS.items() if each.text]
-    return LanguageOut(names=Rows(data_of(_with_rows(dataset).newest)).names, functions=functions)
+    return LanguageOut(names=Rows(rows_asked(request, payload)).names, functions=functions)
 
 
-@router.get("/condition/{dataset_id}/values", response=ValuesOut, summary="Values of a field for a condition")
-def values(request: HttpRequest, dataset_id: UUID, field: FieldName) -> ValuesOut:
+@router.post("/condition/values", response=ValuesOut, summary="Values of a field for a condition")
+def values(request: HttpRequest, payload: FieldIn) -> ValuesOut:
     """The commonest first."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    return ValuesOut(values=literals_of(column_named(data_of(_with_rows(dataset).newest).columns, field), VALUES))
-
-
-def _with_rows(dataset: Dataset) -> Dataset:
-    if dataset.newest.raster is not None:
-        raise BadInput(f"'{dataset.title}' is a raster, which has no rows to choose from.")
-    return dataset
+    return ValuesOut(values=literals_of(column_named(rows_asked(request, payload).columns, payload.field), VALUES))

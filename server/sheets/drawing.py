@@ -2,12 +2,13 @@
 
 from dataclasses import asdict
 from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
 import numpy as np
 from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
-from greylatch.classes.classify import ValueClass
+from greylatch.classes.classify import Classification, ValueClass
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.classes.suggest import ClassCount, suggested_classes
@@ -16,24 +17,28 @@ from greylatch.colour.difference import Alike, alike
 from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_of
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.paint.key import layer_key
-from greylatch.paint.passes import VectorPass, compose, pass_of
+from greylatch.paint.passes import RasterPass, VectorPass, compose, pass_of
 from greylatch.places.grid import DEEPEST
 from greylatch.proof.findings import Finding, findings, mend
+from greylatch.rasters.begun import begun_ink
+from greylatch.rasters.figures import band_classes, band_numbers
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
-from greylatch.readings.kinds import AnyReading
-from greylatch.rules.evaluating import filtered, taken
+from greylatch.rules.evaluating import taken
 from greylatch.sheet.document import Origin
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.grounds import GroundName, with_ground
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Colour, Condition, FieldName, Normalise, RampChoice
+from greylatch.sheet.symbology import RasterClasses, RasterSymbology
 from greylatch.symbols.ink import Ink
 from greylatch.symbols.key import KeySection
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.packed import packed_ink
+from greylatch.tables.dataset import Dataset as Rows
 from greylatch.tables.fieldtypes import plain
 from library.derived import data_of
+from library.files import local_path
 from library.models import Dataset
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
@@ -42,10 +47,11 @@ from people.access import own, person
 from sheets.keeping import document_of
 from sheets.models import Sheet
 from sheets.pictures import picture_of
-from sheets.sources import finder, provenance, revisions_for
+from sheets.sources import LIT, FeaturesOut, RowsIn, finder, provenance, revisions_for, rows_asked
 
 router = Router(tags=["drawing"])
 PICTURE = (288, 180)
+BARS = 64
 
 
 class InkHeader(Schema):
@@ -72,6 +78,11 @@ class InkHeader(Schema):
     fit: float | None = None
     note: str = ""
 
+    def described(self, classification: Classification) -> None:
+        """Say what the classes are."""
+        self.method, self.classes = classification.method, list(classification.classes)
+        self.missing, self.fit, self.note = classification.missing, classification.fit, classification.note
+
 
 class LetterOut(Schema):
     """A line of a label: its anchor in the sheet's frame and its offset in px; `layer` is an id of the sheet."""
@@ -92,15 +103,30 @@ class LettersOut(Schema):
     left_out: dict[str, list[int]]
 
 
-class DistributionIn(Schema):
-    """Which numbers to describe: of the rows that a filter takes, without those that any of some conditions takes."""
+class DistributionIn(RowsIn):
+    """Which numbers to describe: of a field, without the rows that any of some conditions takes, or of a raster's band."""
+
+    field: FieldName = ""
+    normalise: Normalise | None = None
+    without: list[Condition] = Field([], max_length=200)
+    band: int | None = Field(None, ge=1)
+    low: float | None = Field(None, description="Where the bars of the histogram begin")
+    high: float | None = Field(None, description="Where they end")
+    logarithmic: bool = False
+
+
+class RangeIn(DistributionIn):
+    """Numbers from `low` to `high`; the lower end itself only where it is `closed`."""
+
+    closed: bool = False
+
+
+class InkedIn(Schema):
+    """In what ink a raster's band is to be drawn: the kind of a symbology."""
 
     dataset: UUID
-    field: FieldName
-    normalise: Normalise | None = None
-    filter: Condition = ""
-    without: list[Condition] = Field([], max_length=200)
-    reading: AnyReading | None = None
+    kind: str = Field(max_length=40)
+    band: int = Field(1, ge=1)
 
 
 class RampOut(Schema):
@@ -174,19 +200,15 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
     vector = pass_of(layer, finder({layer.dataset: dataset.newest}))
     key = layer_key(vector)
     header = InkHeader(kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.sections)
+    if isinstance(vector, RasterPass) and isinstance(vector.ink, RasterClasses):
+        header.described(band_classes(str(vector.source.path), vector.ink.band, vector.ink.classing))
     if not isinstance(vector, VectorPass):
         nothing = Ink((), np.empty(0, dtype=np.uint16))
         return _binary(packed_ink(nothing, "raster", np.empty(0, dtype=np.int64), header.model_dump(mode="json")))
     inked = vector.ink
-    classification = inked.classification
     header.n, header.drawn, header.ruled = len(inked.mark), inked.drawn, dict(inked.ruled)
-    if classification:
-        header.method, header.classes, header.missing = (
-            classification.method,
-            list(classification.classes),
-            classification.missing,
-        )
-        header.fit, header.note = classification.fit, classification.note
+    if inked.classification:
+        header.described(inked.classification)
     data = vector.source.dataset
     return _binary(packed_ink(inked, data.kind, data.fids, header.model_dump(mode="json")))
 
@@ -225,7 +247,20 @@ def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
 @router.post("/distribution", response=Distribution, summary="Distribution of a field")
 def distribution_of_field(request: HttpRequest, payload: DistributionIn) -> Distribution:
     """Of the values as they would be classified."""
-    return distribution(_values(request, payload))
+    return distribution(_values(request, payload), BARS, payload.low, payload.high, payload.logarithmic)
+
+
+@router.post("/features", response=FeaturesOut, summary="The features whose number lies in a range")
+def features_between(request: HttpRequest, payload: RangeIn) -> FeaturesOut:
+    """Those that a bar of the histogram or a class stands for."""
+    rows = _rows(request, payload)
+    values = values_of(rows, payload.field, payload.normalise)
+    low, high = payload.low, payload.high
+    above = values > (-np.inf if low is None else low)
+    if payload.closed:
+        above |= values == low
+    fids = rows.fids[above & (values <= (np.inf if high is None else high))]
+    return FeaturesOut(fids=fids[:LIT].tolist(), of=len(fids))
 
 
 @router.post("/suggested-classes", response=ClassCount, summary="How many classes suit a field")
@@ -235,13 +270,29 @@ def suggested(request: HttpRequest, payload: DistributionIn) -> ClassCount:
 
 
 def _values(request: HttpRequest, payload: DistributionIn) -> NDArray[np.float64]:
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    rows = filtered(data_of(dataset.newest), payload.filter)
-    if payload.reading is not None:
-        rows = payload.reading.derived(rows)
+    if payload.band is not None:
+        return band_numbers(_raster(request, payload.dataset), payload.band)
+    return values_of(_rows(request, payload), payload.field, payload.normalise)
+
+
+def _rows(request: HttpRequest, payload: DistributionIn) -> Rows:
+    rows = rows_asked(request, payload)
     for condition in payload.without:
         rows = rows.taking(~taken(rows, condition))
-    return values_of(rows, payload.field, payload.normalise)
+    return rows
+
+
+@router.post("/inked", response=RasterSymbology, summary="A raster in another ink")
+def inked(request: HttpRequest, payload: InkedIn) -> Any:
+    """As a cartographer would begin with it."""
+    return begun_ink(payload.kind, _raster(request, payload.dataset), payload.band)
+
+
+def _raster(request: HttpRequest, dataset_id: UUID) -> str:
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    if dataset.newest.raster is None:
+        raise BadInput(f"'{dataset.title}' is not a raster.")
+    return str(local_path(f"{dataset.newest.folder}/raster.tif"))
 
 
 @router.get("/ramps", response=list[RampOut], summary="All ramps")

@@ -5,13 +5,21 @@ from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db.models import F
+from django.http import HttpRequest
 from greylatch.errors import BadInput, CannotDraw
+from greylatch.paint.passes import rows_drawn
 from greylatch.paint.sources import Find, Source
 from greylatch.places.frame import Frame
 from greylatch.proof.findings import Provenance
+from greylatch.readings.kinds import AnyReading
+from greylatch.rules.evaluating import filtered
 from greylatch.sheet.document import Sheet as Document
-from library.derived import source_of
+from greylatch.sheet.parts import Condition
+from greylatch.tables.dataset import Dataset as Data
+from library.derived import data_of, source_of
 from library.models import Dataset, Revision
+from ninja import Schema
+from people.access import own, person
 
 from sheets.models import SheetRevision
 
@@ -40,6 +48,36 @@ def allowed_pictures(owner: User) -> list[str]:
     return sorted(
         {host for listed in newest.values_list("document__pictures_from", flat=True) for host in listed or []}
     )
+
+
+LIT = 20_000
+"""Features that are lit on the map at most."""
+
+
+class RowsIn(Schema):
+    """The rows that a layer draws, as it makes them of a dataset's; of a raster what its reading makes of it."""
+
+    dataset: UUID
+    filter: Condition = ""
+    reading: AnyReading | None = None
+
+
+class FeaturesOut(Schema):
+    """Which features are meant, as far as they can be shown one by one."""
+
+    fids: list[int]
+    of: int
+
+
+def rows_asked(request: HttpRequest, payload: RowsIn) -> Data:
+    """Raise BadInput for a raster of which nothing is made."""
+    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
+    revision = dataset.newest
+    if payload.reading is None:
+        if revision.raster is not None:
+            raise BadInput(f"'{dataset.title}' is a raster, which has no rows.")
+        return filtered(data_of(revision), payload.filter)
+    return rows_drawn(source_of(revision), payload.filter, payload.reading).dataset
 
 
 def finder(revisions: dict[str, Revision]) -> Find:

@@ -7,25 +7,28 @@ from greylatch.classes.methods import MAX_CLASSES
 from greylatch.encodings.by_category import Category, categories_of
 from greylatch.encodings.channels import Channel, Encodings
 from greylatch.errors import BadInput
-from greylatch.readings.begun import begun, colours_of_cells
+from greylatch.rasters.figures import percentiles
+from greylatch.readings.begun import begun, begun_contours, colours_of_cells
 from greylatch.readings.kinds import AnyReading
-from greylatch.rules.evaluating import filtered
 from greylatch.sheet.document import Graticule
 from greylatch.sheet.document import Sheet as Document
-from greylatch.sheet.layers import Glow, Group, Shadow
-from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, Condition, FieldName, Pattern, Stroke
-from greylatch.sheet.symbology import Departure, Heat, Rule, Symbols
+from greylatch.sheet.layers import Glow, Group, Lettering, Shadow
+from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Stroke
+from greylatch.sheet.symbology import Departure, Heat, Rule, Symbology, Symbols
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
-from greylatch.symbols.starting import first_layer, showing, varied
+from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
 from library.derived import data_of
+from library.files import local_path
 from library.models import Dataset
 from ninja import Router, Schema
 from people.access import own, person
 from pydantic import Field
 
+from sheets.sources import RowsIn, rows_asked
+
 router = Router(tags=["drawing"])
-HEAT = "heat"
+HEAT, CONTOURS = "heat", "contours"
 UNTITLED = "Untitled sheet"
 
 
@@ -53,27 +56,25 @@ class StartingOut(Schema):
     shapes: list[Shape]
 
 
-class VaryIn(Schema):
+class VaryIn(RowsIn):
     """A channel of a symbology that is to vary by something else; `by` null ends its varying."""
 
-    dataset: UUID
     symbology: Symbols
     channel: Channel
     by: str | None = Field(None, max_length=40)
     fields: list[FieldName] = Field([], max_length=24)
-    reading: AnyReading | None = None
 
 
-class ShowIn(Schema):
+class ShowIn(RowsIn):
     """A field that a layer is to show."""
 
-    dataset: UUID
     symbology: Symbols
     field: FieldName
 
 
 class ReadIn(Schema):
-    """Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots' or 'heat'; null: its features."""
+    """Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat' or, of a raster, 'contours'; null: its features,
+    or the raster."""
 
     dataset: UUID
     by: str | None = Field(None, max_length=40)
@@ -83,21 +84,19 @@ class ReadOut(Schema):
     """A reading, and a look for it."""
 
     reading: AnyReading | None
-    symbology: Symbols | Heat
+    symbology: Symbology
+    lettering: Lettering | None = None
 
 
-class SplitIn(Schema):
-    """A symbology whose classes or categories are to become rules, for the rows that a filter takes."""
+class SplitIn(RowsIn):
+    """A symbology whose classes or categories are to become rules."""
 
-    dataset: UUID
     symbology: Symbols
-    filter: Condition = ""
 
 
-class CategoriesIn(Schema):
+class CategoriesIn(RowsIn):
     """A field whose values are to become categories."""
 
-    dataset: UUID
     field: FieldName
     most: int = Field(1_000, ge=1, le=1_000)
 
@@ -117,32 +116,30 @@ def starting(request: HttpRequest) -> StartingOut:
 @router.post("/varied", response=Symbols, summary="A symbology in which a channel varies otherwise")
 def vary(request: HttpRequest, payload: VaryIn) -> Symbols:
     """With what it has of the old encoding."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    if dataset.holds == "raster":
-        raise BadInput("A raster is not drawn by symbols.")
-    data = data_of(dataset.newest)
-    if payload.reading is not None:
-        data = payload.reading.derived(data)
-    return varied(payload.symbology, data, payload.channel, payload.by, payload.fields)
+    return varied(payload.symbology, rows_asked(request, payload), payload.channel, payload.by, payload.fields)
 
 
 @router.post("/shown", response=Symbols, summary="A symbology that shows a field")
 def show(request: HttpRequest, payload: ShowIn) -> Symbols:
     """As a cartographer would begin with such a field."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    if dataset.holds == "raster":
-        raise BadInput("A raster is not drawn by symbols.")
-    return showing(payload.symbology, data_of(dataset.newest), payload.field)
+    return showing(payload.symbology, rows_asked(request, payload), payload.field)
 
 
 @router.post("/read", response=ReadOut, summary="A layer of which something else is drawn")
 def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
     """Features, their centres, cells with what they hold, or dots; each in a look that suits it."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    if dataset.holds in ("raster", "table"):
-        raise BadInput(f"A {dataset.holds} has no features.")
+    if dataset.holds == "table":
+        raise BadInput("A table has no features.")
+    revision = dataset.newest
+    colour = revision.raster["colour"] if revision.raster else None
     if payload.by is None:
-        return ReadOut(reading=None, symbology=first_layer("", "", dataset.holds).symbology)  # type: ignore[arg-type]
+        return ReadOut(reading=None, symbology=first_layer("", "", dataset.holds, colour).symbology)
+    if revision.raster is not None:
+        if payload.by != CONTOURS:
+            raise BadInput(f"A raster has no features that could be drawn as '{payload.by}'.")
+        ends = percentiles(str(local_path(f"{revision.folder}/raster.tif")))
+        return ReadOut(reading=begun_contours(*ends), symbology=look_of_contours(), lettering=letters_of_contours())
     if payload.by == HEAT:
         if dataset.holds != "points":
             raise BadInput(f"A heat surface needs points, and this dataset holds {dataset.holds}.")
@@ -162,12 +159,10 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
 @router.post("/split", response=Symbols, summary="A symbology split into rules")
 def split(request: HttpRequest, payload: SplitIn) -> Symbols:
     """The same picture by a rule for each class or category."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    return split_into_rules(payload.symbology, filtered(data_of(dataset.newest), payload.filter))
+    return split_into_rules(payload.symbology, rows_asked(request, payload))
 
 
 @router.post("/categories", response=list[Category], summary="The values of a field as categories")
 def categories(request: HttpRequest, payload: CategoriesIn) -> list[Category]:
     """The commonest first."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
-    return categories_of(data_of(dataset.newest), payload.field, payload.most)
+    return categories_of(rows_asked(request, payload), payload.field, payload.most)

@@ -29,7 +29,6 @@ QUERIES = {
     "/api/datasets/{dataset_id}/position": "fid=1", "/api/datasets/{dataset_id}/restore": "number=1",
     "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "look=" + json.dumps({"symbology": {"kind": "symbols"}}),
     "/api/draw/ramps/of": "colour=%237c4f74",
-    "/api/draw/condition/{dataset_id}/values": "field=name",
 }  # fmt: skip
 OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]
 
@@ -60,6 +59,10 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
         "/api/draw/expression": {"dataset": joined, "text": "carbon_t / 3"},
         "/api/draw/condition": {"dataset": joined, "text": "carbon_t > 3"},
+        "/api/draw/condition/features": {"dataset": joined, "text": "carbon_t > 3"},
+        "/api/draw/condition/language": {"dataset": joined}, "/api/draw/condition/values": {"dataset": joined, "field": "name"},
+        "/api/draw/features": {"dataset": joined, "field": "carbon_t"},
+        "/api/draw/inked": {"dataset": str(named["Relief"].pk), "kind": "slope"},
         "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,

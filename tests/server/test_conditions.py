@@ -65,16 +65,38 @@ def test_an_expression_has_a_number_for_some_rows_or_a_mistake(owner: Client, na
 
 def test_names_functions_and_values_are_offered(owner: Client, named: dict[str, Dataset]) -> None:
     wells = named["Dip wells"]
-    language = owner.get(f"/api/draw/condition/{wells.pk}").json()
+    rows = {"dataset": str(wells.pk)}
+    _, language = send(owner, "/draw/condition/language", rows)
     assert {"water_table_cm", "condition", "geometry"} <= set(language["names"])
     assert {"name": "round", "text": "round(number, decimals)"} in language["functions"]
-    areas = owner.get(f"/api/draw/condition/{named['Catchments with returns'].pk}").json()
+    _, areas = send(owner, "/draw/condition/language", {"dataset": str(named["Catchments with returns"].pk)})
     assert "area_km2" in areas["names"]
-    values = owner.get(f"/api/draw/condition/{wells.pk}/values", {"field": "condition"}).json()["values"]
+    values = send(owner, "/draw/condition/values", {**rows, "field": "condition"})[1]["values"]
     assert all(value.startswith("'") for value in values)
     for value in values:
         assert asked(owner, wells, f"condition = {value}")["taken"] > 0
-    assert owner.get(f"/api/draw/condition/{wells.pk}/values", {"field": "nothing"}).status_code == 422
+    assert send(owner, "/draw/condition/values", {**rows, "field": "nothing"})[0] == 422
+
+
+def test_conditions_are_about_what_a_reading_makes(owner: Client, named: dict[str, Dataset]) -> None:
+    rows = {"dataset": str(named["Dip wells"].pk), "reading": {"by": "grid", "size": 2000}}
+    assert {"value", "count"} <= set(send(owner, "/draw/condition/language", rows)[1]["names"])
+    few = send(owner, "/draw/condition", {**rows, "text": "count > 3"})[1]
+    assert 0 < few["taken"] < few["of"] < 2400
+
+
+def test_features_that_a_condition_or_a_class_stands_for(owner: Client, named: dict[str, Dataset]) -> None:
+    wells = named["Dip wells"]
+    data = data_of(wells.current)
+    rows = {"dataset": str(wells.pk)}
+    taken_ones = send(owner, "/draw/condition/features", {**rows, "text": WHERE})[1]
+    assert taken_ones["fids"] == data.fids[taken(data, WHERE)].tolist() and taken_ones["of"] == len(taken_ones["fids"])
+    assert send(owner, "/draw/condition/features", {**rows, "text": "nonsense ("})[1] == {"fids": [], "of": 0}
+    numbers = {**rows, "field": "water_table_cm", "low": 10, "high": 20}
+    above = send(owner, "/draw/features", numbers)[1]["of"]
+    closed = send(owner, "/draw/features", {**numbers, "closed": True})[1]["of"]
+    assert above == taken(data, "water_table_cm > 10 AND water_table_cm <= 20").sum()
+    assert closed == taken(data, "water_table_cm >= 10 AND water_table_cm <= 20").sum()
 
 
 def test_ink_histogram_pictures_and_hits_are_of_the_rows_that_a_filter_takes(

@@ -181,6 +181,53 @@ def test_cells_dots_and_centres_are_drawn_and_classed(owner: Client, named: dict
     assert send(owner, "/draw/read", {"dataset": dataset, "by": "hexagon"})[0] == 422
 
 
+def test_a_raster_is_inked_classed_and_contoured(owner: Client, named: dict[str, Dataset]) -> None:
+    relief = str(named["Relief"].pk)
+    status, classes = send(owner, "/draw/inked", {"dataset": relief, "kind": "raster-classes"})
+    assert (status, classes["kind"], classes["classing"]["classes"]) == (200, "raster-classes", 5)
+    layer = {"id": "a", "name": "A", "dataset": relief, "symbology": classes}
+    header, _ = unpacked(send(owner, "/draw/ink", layer)[1])
+    assert (header["kind"], len(header["classes"]), len(header["key"][0]["entries"])) == ("raster", 5, 5)
+    told = send(owner, "/draw/distribution", {"dataset": relief, "band": 1})[1]
+    assert told["maximum"] == pytest.approx(header["classes"][-1]["upper"])
+    part = send(
+        owner, "/draw/distribution", {"dataset": relief, "band": 1, "low": 10, "high": 100, "logarithmic": True}
+    )[1]
+    assert part["edges"][0] >= 10 and part["edges"][-1] <= 100 and sum(part["counts"]) < sum(told["counts"])
+    assert send(owner, "/draw/suggested-classes", {"dataset": relief, "band": 1})[1]["classes"] > 2
+    assert send(owner, "/draw/inked", {"dataset": relief, "kind": "named-values"})[0] == 422
+    assert send(owner, "/draw/inked", {"dataset": relief, "kind": "magic"})[0] == 422
+    assert send(owner, "/draw/inked", {"dataset": str(named["Dip wells"].pk), "kind": "slope"})[0] == 422
+    _, read = send(owner, "/draw/read", {"dataset": relief, "by": "contours"})
+    contoured = {"id": "a", "name": "A", "dataset": relief, **read}
+    header, positions = unpacked(send(owner, "/draw/ink", contoured)[1])
+    assert (header["kind"], read["lettering"]["field"]) == ("lines", "index_height")
+    assert len(positions) > 5 and 0 < header["ruled"]["index"] < len(positions)
+    look = json.dumps({name: read[name] for name in ("reading", "symbology")})
+    assert fetch(owner, f"/draw/pictures/{relief}/8/108/84", look=look)[0] == 200
+    rows = {"dataset": relief, "reading": read["reading"]}
+    assert "height" in send(owner, "/draw/condition/language", rows)[1]["names"]
+    assert send(owner, "/draw/read", {"dataset": relief, "by": None})[1]["symbology"]["kind"] == "raster-ramp"
+
+
+def test_rates_of_few_are_unsure(owner: Client, named: dict[str, Dataset]) -> None:
+    areas = str(named["Catchments with returns"].pk)
+    by = {"by": "field", "field": "peat_ha"}
+    asked = {"dataset": areas, "field": "carbon_t", "normalise": by}
+    few = send(owner, "/draw/distribution", {**asked, "normalise": {**by, "least": 300}})[1]["missing"]
+    assert few > send(owner, "/draw/distribution", asked)[1]["missing"]
+    colour = {"by": "classes", "classing": {"field": "carbon_t", "normalise": {**by, "least": 300}}}
+    layer = {
+        "id": "a",
+        "name": "A",
+        "dataset": areas,
+        "symbology": {"kind": "symbols", "encodings": {"colour": colour}},
+    }
+    header, _ = unpacked(send(owner, "/draw/ink", layer)[1])
+    last = header["key"][0]["entries"][-1]
+    assert (last["id"], last["text"], last["count"]) == ("no-data", "no data, or fewer than 300 peat_ha", few)
+
+
 def test_distribution(owner: Client, named: dict[str, Dataset]) -> None:
     _, told = send(owner, "/draw/distribution", {"dataset": str(named["Dip wells"].pk), "field": "water_table_cm"})
     assert (told["n"], told["missing"], sum(told["counts"])) == (2375, 25, 2375)

@@ -738,6 +738,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The features whose number lies in a range
+         * @description Those that a bar of the histogram or a class stands for.
+         */
+        post: operations["sheets_drawing_features_between"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/suggested-classes": {
         parameters: {
             query?: never;
@@ -752,6 +772,26 @@ export interface paths {
          * @description With the reason.
          */
         post: operations["sheets_drawing_suggested"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/inked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A raster in another ink
+         * @description As a cartographer would begin with it.
+         */
+        post: operations["sheets_drawing_inked"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1323,6 +1363,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/condition/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The features that a condition takes
+         * @description As far as they can be shown one by one. A condition with a mistake takes none.
+         */
+        post: operations["sheets_conditions_features_taken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/expression": {
         parameters: {
             query?: never;
@@ -1343,40 +1403,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/draw/condition/{dataset_id}": {
+    "/api/draw/condition/language": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * Names and functions of conditions
          * @description Fields, measures of shapes, functions.
          */
-        get: operations["sheets_conditions_language"];
-        put?: never;
-        post?: never;
+        post: operations["sheets_conditions_language"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/draw/condition/{dataset_id}/values": {
+    "/api/draw/condition/values": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * Values of a field for a condition
          * @description The commonest first.
          */
-        get: operations["sheets_conditions_values"];
-        put?: never;
-        post?: never;
+        post: operations["sheets_conditions_values"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1628,21 +1688,9 @@ export interface components {
         };
         /**
          * Classing
-         * @description How the numbers of a field, or of an expression, become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         * @description How the numbers of a field, or of an expression, become classes.
          */
         Classing: {
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-            /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
-            /**
-             * Weight
-             * @description A field or an expression by which each value counts
-             */
-            weight?: string | null;
             /**
              * Method
              * @default natural-breaks
@@ -1666,6 +1714,18 @@ export interface components {
              * @default false
              */
             nice: boolean;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * Weight
+             * @description A field or an expression by which each value counts
+             */
+            weight?: string | null;
         };
         /**
          * ColourByCategory
@@ -1876,6 +1936,41 @@ export interface components {
              * @default
              */
             name: string;
+        };
+        /**
+         * Contours
+         * @description A line for each multiple of `interval`, counted from `base`, through the values of a band. Each has its `height`, whether it is an
+         *     `index_line`, every `index`th from the base on, and `index_height`, the height of those only, to be lettered.
+         */
+        Contours: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "contours";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * Interval
+             * @description From one line to the next, in the raster's units
+             * @default 10
+             */
+            interval: number;
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /**
+             * Index
+             * @description Every how manieth line is an index line; 0: none
+             * @default 5
+             */
+            index: number;
         };
         /**
          * Corners
@@ -2251,9 +2346,9 @@ export interface components {
              * Reading
              * @description What of the data is drawn; null: its features
              */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
             /**
              * Card
@@ -2344,6 +2439,35 @@ export interface components {
             must_fit: boolean;
         };
         /**
+         * Limits
+         * @description How numbers become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         */
+        Limits: {
+            /**
+             * Method
+             * @default natural-breaks
+             * @enum {string}
+             */
+            method: "equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual";
+            /**
+             * Classes
+             * @default 5
+             */
+            classes: number;
+            /**
+             * Breaks
+             * @description Upper limits, rising; only with method 'manual'
+             * @default []
+             */
+            breaks: number[];
+            /**
+             * Nice
+             * @description Computed limits are moved to round numbers near them
+             * @default false
+             */
+            nice: boolean;
+        };
+        /**
          * MeaningOut
          * @description What a field means, and why that was guessed.
          */
@@ -2361,6 +2485,51 @@ export interface components {
             missing: (number | string)[];
             /** Reason */
             reason: string;
+        };
+        /**
+         * NamedValue
+         * @description What one value of a raster stands for.
+         */
+        NamedValue: {
+            /** Value */
+            value: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             */
+            colour: string;
+            /**
+             * Drawn
+             * @default true
+             */
+            drawn: boolean;
+        };
+        /**
+         * NamedValues
+         * @description Values that stand for something: kinds of land, say. Those that are not named are not drawn.
+         */
+        NamedValues: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "named-values";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["NamedValue"][];
         };
         /**
          * NormaliseByArea
@@ -2394,6 +2563,11 @@ export interface components {
              * @default 1
              */
             per: number;
+            /**
+             * Least
+             * @description A rate of fewer than so many says little: such rows are drawn as those without data
+             */
+            least?: number | null;
         };
         /**
          * NormaliseByTotal
@@ -2544,8 +2718,43 @@ export interface components {
             stops: string[];
         };
         /**
+         * RasterClasses
+         * @description A colour for each class of the values of one band.
+         */
+        RasterClasses: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raster-classes";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * @default {
+             *       "method": "natural-breaks",
+             *       "classes": 5,
+             *       "breaks": [],
+             *       "nice": false
+             *     }
+             */
+            classing: components["schemas"]["Limits"];
+            /**
+             * @default {
+             *       "name": "upland",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+        };
+        /**
          * RasterRamp
-         * @description A continuous ramp between two values of one band; null ends take the band's 2nd and 98th percentile.
+         * @description A continuous ramp between two values of one band; ends that are null are found in the band as `stretch` says.
          */
         RasterRamp: {
             /**
@@ -2555,9 +2764,17 @@ export interface components {
             kind: "raster-ramp";
             /**
              * Band
+             * @description Counted from 1
              * @default 1
              */
             band: number;
+            /**
+             * Stretch
+             * @description The 2nd and 98th percentile; the least and the greatest; two standard deviations around the mean
+             * @default percentiles
+             * @enum {string}
+             */
+            stretch: "percentiles" | "extremes" | "deviations";
             /** Low */
             low?: number | null;
             /** High */
@@ -2765,6 +2982,38 @@ export interface components {
             greatest?: number | null;
             /** No Data */
             no_data?: string | null;
+        };
+        /**
+         * Slope
+         * @description How steep an elevation raster is, in degrees (gradient by Horn 1981), along a ramp.
+         */
+        Slope: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slope";
+            /**
+             * Low
+             * @description Degrees at the beginning of the ramp
+             * @default 0
+             */
+            low: number;
+            /**
+             * High
+             * @description Degrees at its end
+             * @default 45
+             */
+            high: number;
+            /**
+             * @default {
+             *       "name": "ember",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
         };
         /**
          * Stroke
@@ -3715,7 +3964,7 @@ export interface components {
         };
         /**
          * DistributionIn
-         * @description Which numbers to describe: of the rows that a filter takes, without those that any of some conditions takes.
+         * @description Which numbers to describe: of a field, without the rows that any of some conditions takes, or of a raster's band.
          */
         DistributionIn: {
             /**
@@ -3724,25 +3973,107 @@ export interface components {
              */
             dataset: string;
             /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
              */
             field: string;
             /** Normalise */
             normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /** Band */
+            band?: number | null;
+            /**
+             * Low
+             * @description Where the bars of the histogram begin
+             */
+            low?: number | null;
+            /**
+             * High
+             * @description Where they end
+             */
+            high?: number | null;
+            /**
+             * Logarithmic
+             * @default false
+             */
+            logarithmic: boolean;
+        };
+        /**
+         * FeaturesOut
+         * @description Which features are meant, as far as they can be shown one by one.
+         */
+        FeaturesOut: {
+            /** Fids */
+            fids: number[];
+            /** Of */
+            of: number;
+        };
+        /**
+         * RangeIn
+         * @description Numbers from `low` to `high`; the lower end itself only where it is `closed`.
+         */
+        RangeIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
             /**
              * Filter
              * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
              * @default
              */
             filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
+             */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
             /**
              * Without
              * @default []
              */
             without: string[];
-            /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+            /** Band */
+            band?: number | null;
+            /**
+             * Low
+             * @description Where the bars of the histogram begin
+             */
+            low?: number | null;
+            /**
+             * High
+             * @description Where they end
+             */
+            high?: number | null;
+            /**
+             * Logarithmic
+             * @default false
+             */
+            logarithmic: boolean;
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
         };
         /**
          * ClassCount
@@ -3753,6 +4084,24 @@ export interface components {
             classes: number;
             /** Because */
             because: string;
+        };
+        /**
+         * InkedIn
+         * @description In what ink a raster's band is to be drawn: the kind of a symbology.
+         */
+        InkedIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Band
+             * @default 1
+             */
+            band: number;
         };
         /**
          * Alike
@@ -3871,7 +4220,7 @@ export interface components {
          */
         Look: {
             /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["RasterRamp"] | components["schemas"]["Picture"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             /**
              * Filter
              * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
@@ -3879,7 +4228,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
         };
         /**
          * LevelOut
@@ -4065,6 +4414,14 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             symbology: components["schemas"]["Symbols"];
             /**
              * Channel
@@ -4078,8 +4435,6 @@ export interface components {
              * @default []
              */
             fields: string[];
-            /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
         };
         /**
          * ShowIn
@@ -4091,6 +4446,14 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             symbology: components["schemas"]["Symbols"];
             /**
              * Field
@@ -4104,13 +4467,15 @@ export interface components {
          */
         ReadOut: {
             /** Reading */
-            reading: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"]) | null;
+            reading: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
+            lettering?: components["schemas"]["Lettering"] | null;
         };
         /**
          * ReadIn
-         * @description Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots' or 'heat'; null: its features.
+         * @description Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat' or, of a raster, 'contours'; null: its features,
+         *     or the raster.
          */
         ReadIn: {
             /**
@@ -4123,7 +4488,7 @@ export interface components {
         };
         /**
          * SplitIn
-         * @description A symbology whose classes or categories are to become rules, for the rows that a filter takes.
+         * @description A symbology whose classes or categories are to become rules.
          */
         SplitIn: {
             /**
@@ -4131,13 +4496,15 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
-            symbology: components["schemas"]["Symbols"];
             /**
              * Filter
              * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
              * @default
              */
             filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            symbology: components["schemas"]["Symbols"];
         };
         /**
          * CategoriesIn
@@ -4149,6 +4516,14 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -4215,7 +4590,7 @@ export interface components {
         };
         /**
          * ConditionIn
-         * @description A condition about the rows of a dataset.
+         * @description A condition about rows.
          */
         ConditionIn: {
             /**
@@ -4223,12 +4598,20 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /** Text */
             text: string;
         };
         /**
          * ExpressionIn
-         * @description An expression that is to give a number for each row of a dataset.
+         * @description An expression that is to give a number for each row.
          */
         ExpressionIn: {
             /**
@@ -4236,6 +4619,14 @@ export interface components {
              * Format: uuid
              */
             dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /** Text */
             text: string;
         };
@@ -4260,12 +4651,55 @@ export interface components {
             functions: components["schemas"]["Function"][];
         };
         /**
+         * RowsIn
+         * @description The rows that a layer draws, as it makes them of a dataset's; of a raster what its reading makes of it.
+         */
+        RowsIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+        };
+        /**
          * ValuesOut
          * @description The commonest values of a field, as they are written in a condition.
          */
         ValuesOut: {
             /** Values */
             values: string[];
+        };
+        /**
+         * FieldIn
+         * @description A field of rows.
+         */
+        FieldIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
         };
         /**
          * EditionPage
@@ -5779,6 +6213,30 @@ export interface operations {
             };
         };
     };
+    sheets_drawing_features_between: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturesOut"];
+                };
+            };
+        };
+    };
     sheets_drawing_suggested: {
         parameters: {
             query?: never;
@@ -5799,6 +6257,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassCount"];
+                };
+            };
+        };
+    };
+    sheets_drawing_inked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InkedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
                 };
             };
         };
@@ -6503,6 +6985,30 @@ export interface operations {
             };
         };
     };
+    sheets_conditions_features_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConditionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturesOut"];
+                };
+            };
+        };
+    };
     sheets_conditions_expression: {
         parameters: {
             query?: never;
@@ -6531,12 +7037,14 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                dataset_id: string;
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6551,16 +7059,16 @@ export interface operations {
     };
     sheets_conditions_values: {
         parameters: {
-            query: {
-                field: string;
-            };
+            query?: never;
             header?: never;
-            path: {
-                dataset_id: string;
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
