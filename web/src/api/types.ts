@@ -38,6 +38,10 @@ export type Departure = Schemas['Departure']
 export type PictureLook = Schemas['Look']
 export type Reading = NonNullable<Layer['reading']>
 export type Classing = Schemas['Classing']
+/** How numbers become classes, whichever they are. */
+export type Limits = Schemas['Limits']
+export type RasterClasses = Schemas['RasterClasses']
+export type NamedValues = Schemas['NamedValues']
 export type RampChoice = Schemas['RampChoice']
 export type Stroke = Schemas['Stroke']
 export type Symbology = Layer['symbology']

@@ -7,6 +7,7 @@ import type { InkHeader, Layer, Mark } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Glyph } from '../Glyph'
 import { Swatch } from '../key/Swatch'
+import { lightNothing, lightRange } from '../sheet/lit'
 import { addBreak, breaksOf, classMarks, setBreaks } from './classing'
 
 /** The breaks to type, with the count of each class; a class can be split or joined to the one above. */
@@ -18,6 +19,10 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
   const { id } = layer
   const marks = classMarks(header)
   const change = useCallback((next: (breaks: number[]) => number[]) => setBreaks(id, next(breaks.current)), [id])
+  const light = useCallback(
+    (range: InkHeader['classes'][number], first: boolean) => lightRange(layer, range.lower, range.upper, first),
+    [layer],
+  )
   return (
     <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }} aria-label="Breaks" role="group">
       {header.classes
@@ -30,6 +35,7 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
             mark={marks[i] ?? null}
             kind={header.kind}
             change={change}
+            light={light}
           />
         ))
         .reverse()}
@@ -49,11 +55,19 @@ interface LineProps {
   mark: Mark | null
   kind: string
   change: (next: (breaks: number[]) => number[]) => void
+  /** Show on the map what is in a class. */
+  light: (range: InkHeader['classes'][number], first: boolean) => void
 }
 
-const BreakLine = memo(function BreakLine({ at, range, last, mark, kind, change }: LineProps) {
+const BreakLine = memo(function BreakLine({ at, range, last, mark, kind, change, light }: LineProps) {
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 26 }}>
+    <Box
+      onPointerEnter={() => light(range, at === 0)}
+      onPointerLeave={lightNothing}
+      onFocus={() => light(range, at === 0)}
+      onBlur={lightNothing}
+      sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 26 }}
+    >
       <Box
         sx={{ width: 26, display: 'flex', justifyContent: 'center', maxHeight: 22, overflow: 'hidden', flexShrink: 0 }}
       >

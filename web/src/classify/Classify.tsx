@@ -1,34 +1,75 @@
-import { useQuery, keepPreviousData } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import { answered, client } from '../api/client'
-import type { Classing, Layer } from '../api/types'
+import type { Layer, RasterClasses } from '../api/types'
 import { Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { numericNames } from '../fields'
 import { isRaster } from '../sheet/mapLayers'
 import { useDataset, useInk } from '../sheet/queries'
-import { lookOf, takenBefore, useLayerOfLook } from '../sheet/looks'
+import { lookOf, useLayerOfLook } from '../sheet/looks'
 import { asRead } from '../sheet/read'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { BreakList } from './BreakList'
 import { classingIn } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
+import { BandChoice } from '../draw/BandChoice'
+import { inkRaster } from '../draw/rasterInk'
+import { distributionQuery, numbersOf } from './numbers'
 import { Figures } from './Figures'
 import { Histogram } from './Histogram'
+import { ALL } from './part'
 import { Trials } from './Trials'
 import { showField } from '../draw/varying'
+
+const PLACES = { display: 'grid', gridTemplateColumns: '294px minmax(0, 1fr) 214px', height: '100%', minHeight: 180 }
 
 /** Distribution with its breaks, and how they are made. */
 export function Classify() {
   const layer = useChosenLayer()
   if (!layer) return <NoLayer />
-  if (isRaster(layer))
-    return (
-      <NoLayer text="Rasters are coloured by a continuous ramp: see Draw. Classes are for fields of areas, points and lines." />
-    )
+  if (layer.symbology.kind === 'raster-classes') return <ClassifyBand layer={layer} ink={layer.symbology} />
+  if (isRaster(layer)) return <NotInClasses layer={layer} />
   return <ClassifyLook layer={layer} />
+}
+
+/** A raster that is drawn otherwise can be put into classes too. */
+function NotInClasses({ layer }: { layer: Layer }) {
+  if (layer.symbology.kind === 'heat')
+    return <NoLayer text="A heat surface has no classes. Its points can be drawn as themselves: see Draw." />
+  return (
+    <Box sx={{ p: 4, display: 'flex', flexDirection: 'column', gap: 2, alignItems: 'flex-start' }}>
+      <Typography variant="body2" color="text.secondary">
+        This raster is drawn otherwise now. Its values can be put into classes, each with a colour of its own.
+      </Typography>
+      <Button variant="outlined" onClick={() => void inkRaster(layer, 'raster-classes')}>
+        Put its values into classes
+      </Button>
+    </Box>
+  )
+}
+
+/** The values of a raster's band, in classes. */
+function ClassifyBand({ layer, ink }: { layer: Layer; ink: RasterClasses }) {
+  const bands = Number(useDataset(layer.dataset)?.raster?.bands ?? 1)
+  const { method, breaks, classes, nice } = ink.classing
+  return (
+    <Box sx={PLACES}>
+      <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
+        {bands > 1 && <BandChoice layer={layer} band={ink.band} bands={bands} />}
+        <MethodControls
+          layerId={layer.id}
+          method={method}
+          classes={method === 'manual' ? breaks.length : classes}
+          nice={nice}
+        />
+        <Fit layer={layer} />
+      </Box>
+      <ClassesOnDistribution layer={layer} />
+    </Box>
+  )
 }
 
 /** The look being edited, a rule's or the layer's own, as if the layer had no other. */
@@ -66,7 +107,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
       </Box>
     )
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '294px minmax(0, 1fr) 214px', height: '100%', minHeight: 180 }}>
+    <Box sx={PLACES}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
         <FieldChoice
           layerId={layer.id}
@@ -84,7 +125,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
         <Fit layer={layer} />
         <Trials layer={layer} />
       </Box>
-      <ClassesOnDistribution layer={layer} classing={classing} />
+      <ClassesOnDistribution layer={layer} />
     </Box>
   )
 }
@@ -111,35 +152,13 @@ function Fit({ layer }: { layer: Layer }) {
   )
 }
 
-function ClassesOnDistribution({ layer, classing }: { layer: Layer; classing: Classing }) {
+function ClassesOnDistribution({ layer }: { layer: Layer }) {
   const ink = useInk(layer)
-  const distribution = useQuery({
-    queryKey: [
-      'distribution',
-      layer.dataset,
-      layer.filter,
-      layer.reading,
-      takenBefore(layer),
-      classing.field,
-      classing.normalise,
-    ],
-    queryFn: () =>
-      answered(
-        client.POST('/api/draw/distribution', {
-          body: {
-            dataset: layer.dataset,
-            field: classing.field,
-            normalise: classing.normalise,
-            filter: layer.filter,
-            without: takenBefore(layer),
-            reading: layer.reading ?? null,
-          },
-        }),
-      ),
-    staleTime: Infinity,
-    placeholderData: keepPreviousData,
-    retry: false,
-  })
+  const numbers = JSON.stringify(numbersOf(layer))
+  const [shown, show] = useState({ numbers, part: ALL })
+  // A part of other numbers means nothing for these.
+  const part = shown.numbers === numbers ? shown.part : ALL
+  const distribution = useQuery(distributionQuery(layer, part))
   const header = ink.data?.header
   const problem = distribution.error ?? ink.error
   if (problem)
@@ -153,7 +172,13 @@ function ClassesOnDistribution({ layer, classing }: { layer: Layer; classing: Cl
     <>
       <Box sx={{ display: 'flex', flexDirection: 'column', minWidth: 0, borderLeft: 1, borderColor: 'line' }}>
         <Figures of={distribution.data} />
-        <Histogram layer={layer} header={header} distribution={distribution.data} />
+        <Histogram
+          layer={layer}
+          header={header}
+          distribution={distribution.data}
+          part={part}
+          onPart={(next) => show({ numbers, part: next })}
+        />
       </Box>
       <BreakList layer={layer} header={header} />
     </>

@@ -3,14 +3,24 @@ import { useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import type { Classing, Dataset, Layer, Method } from '../api/types'
+import type { Classing, Layer, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
 import { written } from '../rules/names'
 import { inkQuery } from '../sheet/queries'
 import { layerOfLook } from '../sheet/looks'
+import { type ReadDataset, rowsRead } from '../sheet/read'
 import { layerOf, useSheet } from '../sheet/store'
-import { breaksOf, changeClassing, chooseDivisor, chooseField, mostClasses, stepClasses } from './classing'
+import {
+  breaksOf,
+  changeClassing,
+  changeLimits,
+  chooseDivisor,
+  chooseField,
+  mostClasses,
+  stepClasses,
+} from './classing'
+import { SmallDenominators } from './SmallDenominators'
 import { SuggestedCount } from './SuggestedCount'
 import { METHOD_WORDS } from './words'
 
@@ -32,7 +42,7 @@ const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
 
 interface FieldProps {
   layerId: string
-  dataset: Dataset
+  dataset: ReadDataset
   field: string
   normalise: Classing['normalise'] | null
   weight: string | null
@@ -71,7 +81,7 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
           <Suspense fallback={<Box sx={{ height: 100 }} />}>
             <ConditionEditor
               key={layerId}
-              dataset={dataset.id}
+              rows={rowsRead(dataset)}
               value={fields.includes(field) ? written(field) : field}
               label="Calculated"
               gives="number"
@@ -98,6 +108,7 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
           onChange={(per) => chooseDivisor(layerId, { ...normalise, per: Number(per) })}
         />
       )}
+      {normalise?.by === 'field' && <SmallDenominators layerId={layerId} normalise={normalise} />}
       <Choice
         label="Weigh by"
         value={weight ?? '='}
@@ -127,7 +138,7 @@ export const MethodControls = memo(function MethodControls(props: {
     // By hand begins with the breaks as they are, which may still be on their way.
     const ink =
       next === 'manual' ? await queries.ensureQueryData(inkQuery(editedLayer(layerId))).catch(() => null) : null
-    changeClassing(layerId, 'method', (c) => {
+    changeLimits(layerId, 'method', (c) => {
       c.method = next
       c.breaks = ink ? breaksOf(ink.header) : []
     })
@@ -170,7 +181,7 @@ export const MethodControls = memo(function MethodControls(props: {
             type="checkbox"
             checked={nice && method !== 'manual'}
             disabled={method === 'manual'}
-            onChange={(e) => changeClassing(layerId, 'nice', (c) => void (c.nice = e.target.checked))}
+            onChange={(e) => changeLimits(layerId, 'nice', (c) => void (c.nice = e.target.checked))}
           />{' '}
           rounded to sayable numbers
         </label>

@@ -4,6 +4,10 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import { useTheme } from '@mui/material/styles'
 import type { Distribution, InkHeader, Layer } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { lightNothing, lightRange } from '../sheet/lit'
+import { axisOf } from './axis'
+import { ALL, type Part } from './part'
 import { addBreak, breaksOf, classMarks, seenColour, moveBreak, roundFor, setBreaks } from './classing'
 
 const PAD = { left: 14, right: 14, top: 22, bottom: 20 }
@@ -27,16 +31,20 @@ function keyed(key: string, shift: boolean, value: number, step: number, low: nu
   return by === undefined ? null : value + by * step * (shift && Math.abs(by) === 1 ? 10 : 1)
 }
 
-/** The distribution with its breaks: drag a break, double-click to add one, Delete to take one out, arrows to nudge. */
-export function Histogram({
-  layer,
-  header,
-  distribution,
-}: {
+/** Px that a hand moves at least to choose a part. */
+const DRAWN = 6
+
+interface Props {
   layer: Layer
   header: InkHeader
   distribution: Distribution
-}) {
+  part?: Part
+  onPart?: (part: Part) => void
+}
+
+/** The distribution with its breaks: drag a break, double-click to add one, Delete to take one out, arrows to nudge; drag over the bars to see a
+ * part of them larger. */
+export function Histogram({ layer, header, distribution, part = ALL, onPart }: Props) {
   const host = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: 400, height: 150 })
   const [linear, setLinear] = useState(false)
@@ -53,13 +61,15 @@ export function Histogram({
   }, [])
 
   const marks = classMarks(header)
-  const low = distribution.minimum ?? 0
+  const least = distribution.minimum ?? 0
   const breaks = live ?? breaksOf(header)
-  const high = Math.max(distribution.maximum ?? 1, breaks.at(-1) ?? 1)
+  const greatest = Math.max(distribution.maximum ?? 1, breaks.at(-1) ?? 1)
+  const low = part.low ?? (part.logarithmic ? (distribution.edges[0] ?? 1) : least)
+  const high = part.high ?? greatest
   const inner = Math.max(1, size.width - PAD.left - PAD.right)
   const floor = size.height - PAD.bottom
-  const x = (value: number) => PAD.left + (high > low ? ((value - low) / (high - low)) * inner : inner / 2)
-  const valueAt = (px: number) => low + ((px - PAD.left) / inner) * (high - low)
+  const { x, valueAt } = axisOf(low, high, PAD.left, inner, part.logarithmic)
+  const [drawn, setDrawn] = useState<[number, number] | null>(null)
   // By square root a few crowded bins do not flatten the rest to nothing.
   const scaled = linear ? (count: number) => count : Math.sqrt
   const tallest = scaled(Math.max(1, ...distribution.counts))
@@ -77,6 +87,7 @@ export function Histogram({
 
   function grab(event: PointerEvent<SVGElement>, i: number) {
     event.preventDefault()
+    event.stopPropagation()
     ;(event.currentTarget as unknown as HTMLElement).focus()
     const left = host.current?.getBoundingClientRect().left ?? 0
     let current = breaksOf(header)
@@ -91,7 +102,7 @@ export function Histogram({
       else send()
     }
     const move = (e: globalThis.PointerEvent) => {
-      current = moveBreak(current, i, valueAt(e.clientX - left), low)
+      current = moveBreak(current, i, valueAt(e.clientX - left), least)
       setLive(current)
       // The map follows while dragging, as often as it can be drawn.
       if (!waiting) waiting = requestAnimationFrame(sendWhenAnswered)
@@ -107,18 +118,78 @@ export function Histogram({
     window.addEventListener('pointerup', end)
   }
 
+  /** Drag over the bars: what lies between is shown larger. */
+  function choosePart(event: PointerEvent<SVGElement>) {
+    const left = host.current?.getBoundingClientRect().left ?? 0
+    const from = event.clientX - left
+    const between = (to: number): [number, number] => [Math.min(from, to), Math.max(from, to)]
+    const move = (e: globalThis.PointerEvent) => setDrawn(between(e.clientX - left))
+    const end = (e: globalThis.PointerEvent) => {
+      window.removeEventListener('pointermove', move)
+      window.removeEventListener('pointerup', end)
+      setDrawn(null)
+      const [a, b] = between(e.clientX - left)
+      if (b - a < DRAWN) return
+      const width = valueAt(b) - valueAt(a)
+      onPart?.({ ...part, low: roundFor(valueAt(a), width), high: roundFor(valueAt(b), width) })
+    }
+    window.addEventListener('pointermove', move)
+    window.addEventListener('pointerup', end)
+  }
+
   const step = (high - low) / 200
+  const small = { minHeight: 24, fontSize: 11, color: 'text.secondary' } as const
   return (
     <>
-      <ButtonBase
-        aria-pressed={linear}
-        title={linear ? 'Show small numbers larger' : 'Show heights in proportion'}
-        onClick={() => setLinear(!linear)}
-        sx={{ alignSelf: 'flex-start', minHeight: 24, px: 1.5, fontSize: 11, color: 'text.secondary' }}
-      >
-        number of values, on a {linear ? 'linear' : 'root'} scale: up to{' '}
-        {Math.max(0, ...distribution.counts).toLocaleString('en')} · dashed: share of all up to there
-      </ButtonBase>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 1.5, px: 1.5 }}>
+        <ButtonBase
+          aria-pressed={linear}
+          title={linear ? 'Show small numbers larger' : 'Show heights in proportion'}
+          onClick={() => setLinear(!linear)}
+          sx={small}
+        >
+          number of values, on a {linear ? 'linear' : 'root'} scale: up to{' '}
+          {Math.max(0, ...distribution.counts).toLocaleString('en')} · dashed: share of all up to there
+        </ButtonBase>
+        {onPart && (
+          <>
+            {greatest > 0 && (
+              <ButtonBase
+                aria-pressed={part.logarithmic}
+                title={part.logarithmic ? 'Let values stand in proportion' : 'Let values stand by their logarithms'}
+                onClick={() => onPart({ ...ALL, logarithmic: !part.logarithmic })}
+                sx={small}
+              >
+                axis: {part.logarithmic ? 'logarithmic' : 'linear'}
+              </ButtonBase>
+            )}
+            <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, fontSize: 11, color: 'text.secondary' }}>
+              from
+              <EditableNumber
+                label="Axis from"
+                value={low}
+                width={66}
+                onChange={(from) => from < high && !(part.logarithmic && from <= 0) && onPart({ ...part, low: from })}
+              />
+              to
+              <EditableNumber
+                label="Axis to"
+                value={high}
+                width={66}
+                onChange={(to) => to > low && onPart({ ...part, high: to })}
+              />
+            </Box>
+            {(part.low !== null || part.high !== null) && (
+              <ButtonBase
+                onClick={() => onPart({ ...part, low: null, high: null })}
+                sx={{ ...small, color: 'primary.main' }}
+              >
+                the whole range
+              </ButtonBase>
+            )}
+          </>
+        )}
+      </Box>
       <Box ref={host} sx={{ flex: 1, minHeight: 90, position: 'relative', overflow: 'hidden' }}>
         <svg
           width={size.width}
@@ -127,9 +198,11 @@ export function Histogram({
           role="group"
           aria-label="Distribution with class breaks"
           style={{ position: 'absolute', inset: 0, userSelect: 'none' }}
+          onPointerDown={onPart && choosePart}
+          onPointerLeave={lightNothing}
           onDoubleClick={(e) => {
             const value = roundFor(valueAt(e.clientX - e.currentTarget.getBoundingClientRect().left), (high - low) / 20)
-            if (value > low && value < high) setBreaks(layer.id, addBreak(breaksOf(header), value))
+            if (value > least && value < greatest) setBreaks(layer.id, addBreak(breaksOf(header), value))
           }}
         >
           {distribution.counts.map((count, i) => {
@@ -146,6 +219,8 @@ export function Histogram({
                 stroke={theme.palette.text.secondary}
                 strokeOpacity={0.35}
                 strokeWidth={0.5}
+                onPointerEnter={() => lightRange(layer, from, to, true)}
+                onPointerLeave={lightNothing}
               >
                 <title>{`${count} between ${from.toPrecision(5)} and ${to.toPrecision(5)}`}</title>
               </rect>
@@ -167,6 +242,17 @@ export function Histogram({
             y2={floor + 0.5}
             stroke={theme.palette.line}
           />
+          {drawn && (
+            <rect
+              x={drawn[0]}
+              width={drawn[1] - drawn[0]}
+              y={PAD.top}
+              height={Math.max(0, floor - PAD.top)}
+              fill={theme.palette.primary.main}
+              fillOpacity={0.15}
+              pointerEvents="none"
+            />
+          )}
           {breaks.slice(0, -1).map((value, i) => (
             <g
               key={i}
@@ -175,10 +261,11 @@ export function Histogram({
               aria-label={`Upper limit of class ${i + 1} of ${breaks.length}`}
               aria-valuenow={value}
               aria-valuetext={`${Number(value.toPrecision(6)).toLocaleString('en')}, ${header.classes[i]?.count ?? 0} values below it in its class`}
-              aria-valuemin={low}
-              aria-valuemax={high}
+              aria-valuemin={least}
+              aria-valuemax={greatest}
               data-testid={`break-${i}`}
               transform={`translate(${x(value)},${HANDLES})`}
+              visibility={x(value) < PAD.left - 1 || x(value) > size.width - PAD.right + 1 ? 'hidden' : 'visible'}
               style={{ cursor: 'ew-resize', touchAction: 'none' }}
               onPointerDown={(e) => grab(e, i)}
               onDoubleClick={(e) => e.stopPropagation()}
@@ -188,10 +275,10 @@ export function Histogram({
                     layer.id,
                     breaks.filter((_, j) => j !== i),
                   )
-                const to = keyed(e.key, e.shiftKey, value, step, low, high)
+                const to = keyed(e.key, e.shiftKey, value, step, least, greatest)
                 if (to === null) return
                 e.preventDefault()
-                setBreaks(layer.id, moveBreak(breaks, i, to, low), `drag-${i}`)
+                setBreaks(layer.id, moveBreak(breaks, i, to, least), `drag-${i}`)
               }}
             >
               <rect x={-12} y={-2} width={24} height={size.height - HANDLES} fill="transparent" />

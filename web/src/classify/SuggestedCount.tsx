@@ -2,9 +2,11 @@ import { useQuery } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import { answered, client } from '../api/client'
 import { Labelled } from '../bench/Labelled'
-import { layerOfLook, takenBefore } from '../sheet/looks'
+import { layerOfLook } from '../sheet/looks'
 import { layerOf, useSheet } from '../sheet/store'
-import { changeClassing, classingOf } from './classing'
+import { changeLimits } from './classing'
+import { numbersOf } from './numbers'
+import { ALL } from './part'
 
 /** How many classes suit the numbers, with the reason; where they are as many already, nothing. */
 export function SuggestedCount(props: { layerId: string; classes: number; byHand: boolean }) {
@@ -12,16 +14,8 @@ export function SuggestedCount(props: { layerId: string; classes: number; byHand
   const ruleId = useSheet((s) => s.ruleId)
   const whole = layerOf(layerId)
   const layer = whole && layerOfLook(whole, ruleId)
-  const classing = classingOf(whole)
-  const body = layer &&
-    classing && {
-      dataset: layer.dataset,
-      field: classing.field,
-      normalise: classing.normalise ?? null,
-      filter: layer.filter,
-      without: takenBefore(layer),
-      reading: layer.reading ?? null,
-    }
+  const numbers = layer && numbersOf(layer)
+  const body = numbers && { ...numbers, ...ALL }
   const { data } = useQuery({
     queryKey: ['suggested', body],
     queryFn: () => answered(client.POST('/api/draw/suggested-classes', { body: body ?? ({} as never) })),
@@ -35,7 +29,7 @@ export function SuggestedCount(props: { layerId: string; classes: number; byHand
       <Button
         size="small"
         title={data.because}
-        onClick={() => changeClassing(layerId, 'classes', (c) => void (c.classes = data.classes))}
+        onClick={() => changeLimits(layerId, 'classes', (l) => void (l.classes = data.classes))}
       >
         {data.classes} suggested
       </Button>

@@ -1,8 +1,8 @@
-import type { Classing, InkHeader, Layer, Look, Mark } from '../api/types'
+import type { Classing, InkHeader, Layer, Limits, Look, Mark } from '../api/types'
 import { queries } from '../api/queries'
 import { editLook, lookOf } from '../sheet/looks'
 import { startingQuery } from '../sheet/queries'
-import { useSheet } from '../sheet/store'
+import { layerOf, useSheet } from '../sheet/store'
 
 /** How numbers become classes in a look: those of its colours, else of its sizes; null where it has none. */
 export function classingIn(look: Look | null): Classing | null {
@@ -30,6 +30,19 @@ export function changeClassing(layerId: string, tag: string, change: (classing: 
   })
 }
 
+/** How numbers become classes in what is edited of a layer: in its look, or in the ink of a raster. */
+export function limitsOf(layer: Layer | null): Limits | null {
+  return layer?.symbology.kind === 'raster-classes' ? layer.symbology.classing : classingOf(layer)
+}
+
+/** Change that, of shapes and rasters alike. */
+export function changeLimits(layerId: string, tag: string, change: (limits: Limits) => void): void {
+  if (layerOf(layerId)?.symbology.kind !== 'raster-classes') return changeClassing(layerId, tag, change)
+  useSheet.getState().editLayer(layerId, `classing-${tag}`, (draft) => {
+    if (draft.symbology.kind === 'raster-classes') change(draft.symbology.classing)
+  })
+}
+
 /** Class another field. */
 export function chooseField(layerId: string, field: string): void {
   changeClassing(layerId, 'field', (c) => void Object.assign(c, { field }, withoutHand(c)))
@@ -53,10 +66,10 @@ export function mostClasses(): number {
 }
 
 export function stepClasses(layer: Layer | null, by: -1 | 1): void {
-  const classing = classingOf(layer)
-  if (!layer || !classing || classing.method === 'manual') return
-  const next = Math.min(mostClasses(), Math.max(1, classing.classes + by))
-  changeClassing(layer.id, 'classes', (c) => void (c.classes = next))
+  const limits = limitsOf(layer)
+  if (!layer || !limits || limits.method === 'manual') return
+  const next = Math.min(mostClasses(), Math.max(1, limits.classes + by))
+  changeLimits(layer.id, 'classes', (l) => void (l.classes = next))
 }
 
 /** The upper limits as they stand, to be changed by hand. The last one is the maximum and stays. */
@@ -81,8 +94,8 @@ export function seenColour(mark: Mark | null | undefined, kind: string): string 
 /** Take breaks over by hand: sorted, without twins, within the numbers. */
 export function setBreaks(layerId: string, breaks: number[], tag?: string): void {
   const tidy = [...new Set(breaks)].sort((a, b) => a - b)
-  changeClassing(layerId, tag ?? `breaks-${tidy.length}`, (classing) =>
-    Object.assign(classing, { method: 'manual', breaks: tidy, classes: tidy.length }),
+  changeLimits(layerId, tag ?? `breaks-${tidy.length}`, (limits) =>
+    Object.assign(limits, { method: 'manual', breaks: tidy, classes: tidy.length }),
   )
 }
 

@@ -12,6 +12,7 @@ import { useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
 import { CategoryLine } from './CategoryLine'
 import { ColourField } from './ColourField'
+import { type RowsOf, rowsRead } from '../sheet/read'
 import { FieldOf } from './FieldOf'
 import { NoData } from './NoData'
 import type { EncodingBy, PanelProps } from './panels'
@@ -79,7 +80,7 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
           </Button>
         </Box>
         <AddCategory
-          dataset={dataset.id}
+          rows={rowsRead(dataset)}
           field={field}
           taken={categories}
           onAdd={(more) => set('add', [...categories, ...more])}
@@ -119,18 +120,18 @@ function moved(categories: Category[], at: number, by: -1 | 1): Category[] {
 }
 
 interface AddProps {
-  dataset: string
+  rows: RowsOf
   field: string
   taken: Category[]
   onAdd: (categories: Category[]) => void
 }
 
 /** The values that have no category yet, found by a few letters. */
-function AddCategory({ dataset, field, taken, onAdd }: AddProps) {
+function AddCategory({ rows, field, taken, onAdd }: AddProps) {
   const [words, setWords] = useState('')
   const { data } = useQuery({
-    queryKey: ['categories', dataset, field],
-    queryFn: () => answered(client.POST('/api/draw/categories', { body: { dataset, field, most: 1000 } })),
+    queryKey: ['categories', rows, field],
+    queryFn: () => answered(client.POST('/api/draw/categories', { body: { ...rows, field, most: 1000 } })),
     staleTime: 60_000,
     retry: false,
   })

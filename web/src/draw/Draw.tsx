@@ -13,7 +13,7 @@ export function Draw() {
   const dataset = useDataset(layer?.dataset)
   if (!layer) return <NoLayer />
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
-  const raster = dataset.kind === 'raster'
+  const raster = dataset.kind === 'raster' && !layer.reading
   return (
     <Box
       sx={{

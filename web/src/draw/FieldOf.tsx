@@ -1,16 +1,16 @@
 import { lazy, Suspense, useState } from 'react'
 import Box from '@mui/material/Box'
-import type { Dataset } from '../api/types'
 import { Choice } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
 import { written } from '../rules/names'
+import { type ReadDataset, rowsRead } from '../sheet/read'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 const CALCULATED = '='
 
 interface Props {
   label: string
-  dataset: Dataset
+  dataset: ReadDataset
   value: string
   /** Any field, not only those of numbers. */
   any?: boolean
@@ -40,7 +40,7 @@ export function FieldOf({ label, dataset, value, any = false, onChange }: Props)
         <Box sx={{ width: 270, my: 0.5 }}>
           <Suspense fallback={<Box sx={{ height: 100 }} />}>
             <ConditionEditor
-              dataset={dataset.id}
+              rows={rowsRead(dataset)}
               value={fields.includes(value) ? written(value) : value}
               label={`${label}, calculated`}
               gives="number"

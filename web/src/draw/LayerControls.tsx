@@ -3,6 +3,7 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { Blend, Layer } from '../api/types'
 import { Amount, Choice } from '../bench/Labelled'
+import { rowsFiltered } from '../sheet/read'
 import { useSheet } from '../sheet/store'
 import { EffectControls } from './EffectControls'
 import { ExceptionControls } from './ExceptionControls'
@@ -60,7 +61,7 @@ export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) 
           <Suspense fallback={<Box sx={{ height: 100 }} />}>
             <ConditionEditor
               key={layer.id}
-              dataset={layer.dataset}
+              rows={rowsFiltered(layer)}
               value={layer.filter}
               label="Filter"
               onChange={(filter) => editLayer(layer.id, 'filter', (draft) => void (draft.filter = filter))}

@@ -10,7 +10,7 @@ import { FieldOf } from './FieldOf'
 
 const FEATURES = 'features'
 /** What may be drawn of data of a kind. */
-const OFFERED: Record<string, (readonly [string, string])[]> = {
+const OFFERED: Record<string, readonly (readonly [string, string])[]> = {
   points: [
     ['hexagon', 'hexagons of them'],
     ['square', 'squares of them'],
@@ -21,6 +21,7 @@ const OFFERED: Record<string, (readonly [string, string])[]> = {
     ['dots', 'dots within them'],
   ],
   lines: [['centres', 'their middles']],
+  raster: [['contours', 'its contours']],
 }
 
 /** What of the data is drawn: the features, or something made of them. */
@@ -39,7 +40,12 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
     mutationFn: (by: string | null) =>
       answered(client.POST('/api/draw/read', { body: { dataset: layer.dataset, by } })),
     onSuccess: (made) =>
-      editLayer(layer.id, 'reading', (draft) => void Object.assign(draft, { ...made, card: '', lettering: null })),
+      editLayer(
+        layer.id,
+        'reading',
+        (draft) =>
+          void Object.assign(draft, { ...made, card: '', filter: dataset.kind === 'raster' ? '' : draft.filter }),
+      ),
   })
   const change = (tag: string, values: Partial<Reading>) =>
     editLayer(layer.id, `reading-${tag}`, (draft) => {
@@ -52,7 +58,7 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
       <Choice
         label="Drawn are"
         value={now}
-        options={[[FEATURES, 'the features'] as const, ...offered]}
+        options={[[FEATURES, dataset.kind === 'raster' ? 'the raster' : 'the features'] as const, ...offered]}
         onChange={(by) => read.mutate(by === FEATURES ? null : by)}
       />
       {read.error && (
@@ -97,6 +103,7 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
           )}
         </>
       )}
+      {reading?.by === 'contours' && <ContourFields reading={reading} change={change} />}
       {reading?.by === 'dots' && (
         <>
           <FieldOf
@@ -115,5 +122,42 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
         </>
       )}
     </Box>
+  )
+}
+
+type Contours = Extract<Reading, { by: 'contours' }>
+
+interface ContourProps {
+  reading: Contours
+  change: (tag: string, values: Partial<Contours>) => void
+}
+
+/** How far apart contours are, from where they are counted, and which are index lines. */
+function ContourFields({ reading, change }: ContourProps) {
+  return (
+    <>
+      <Labelled label="Every">
+        <EditableNumber
+          label="Interval of contours"
+          value={reading.interval}
+          onChange={(interval) => interval > 0 && change('interval', { interval })}
+        />
+        <Typography variant="caption">from</Typography>
+        <EditableNumber
+          label="Height from which contours are counted"
+          value={reading.base}
+          onChange={(base) => change('base', { base })}
+        />
+      </Labelled>
+      <Labelled label="Index lines">
+        <Typography variant="caption">every</Typography>
+        <EditableNumber
+          label="Every how manieth contour is an index line"
+          value={reading.index}
+          onChange={(index) => change('index', { index: Math.min(100, Math.max(0, Math.round(index))) })}
+        />
+        <Typography variant="caption">lines</Typography>
+      </Labelled>
+    </>
   )
 }

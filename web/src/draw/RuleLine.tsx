@@ -5,6 +5,7 @@ import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
 import type { Rule } from '../api/types'
 import { Glyph } from '../Glyph'
+import { lightNothing } from '../sheet/lit'
 import { EditableText } from '../key/EditableText'
 
 interface Props {
@@ -14,10 +15,12 @@ interface Props {
   onChoose: () => void
   onChange: (tag: string, values: Partial<Rule>) => void
   onRemove: () => void
+  /** Show on the map which rows it takes. */
+  onPoint: () => void
 }
 
 /** A rule: its name, how many rows it takes, its condition in small. */
-export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove }: Props) {
+export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, onPoint }: Props) {
   const sort = useSortable({ id: rule.id })
   return (
     <Box
@@ -28,6 +31,10 @@ export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove }: 
       aria-current={chosen}
       tabIndex={chosen ? undefined : 0}
       onClick={onChoose}
+      onPointerEnter={onPoint}
+      onPointerLeave={lightNothing}
+      onFocus={onPoint}
+      onBlur={lightNothing}
       onKeyDown={(e) => e.key === 'Enter' && e.target === e.currentTarget && onChoose()}
       sx={{
         borderLeft: 3,

@@ -7,10 +7,12 @@ import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Layer, Rule } from '../api/types'
 import { Check } from '../bench/Check'
+import { lightCondition } from '../sheet/lit'
 import { symbolsOf } from '../sheet/looks'
+import { rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
-import { addRule, changeRules, splitIntoRules } from './rules'
+import { addRule, changeRules, splitIntoRules, taking } from './rules'
 import { RuleLine } from './RuleLine'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
@@ -63,6 +65,7 @@ export function RuleList({ layer }: { layer: Layer }) {
               count={header?.ruled[each.id] ?? null}
               chosen={each.id === ruleId}
               onChoose={() => chooseRule(each.id)}
+              onPoint={() => lightCondition(layer, taking(rules, each))}
               onChange={(tag, values) => set(each.id, tag, values)}
               onRemove={() => {
                 if (each.id === ruleId) chooseRule(null)
@@ -130,7 +133,7 @@ export function RuleList({ layer }: { layer: Layer }) {
           <Suspense fallback={<Box sx={{ height: 90 }} />}>
             <ConditionEditor
               key={rule.id}
-              dataset={layer.dataset}
+              rows={rowsOf(layer)}
               value={rule.where}
               label="Condition of the rule"
               onChange={(where) => set(rule.id, 'where', { where })}

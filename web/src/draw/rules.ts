@@ -1,6 +1,7 @@
 import { answered, client } from '../api/client'
 import type { Layer, Rule } from '../api/types'
 import { symbolsOf } from '../sheet/looks'
+import { rowsOf } from '../sheet/read'
 import { useSheet } from '../sheet/store'
 
 /** Change the rules of a layer. */
@@ -28,8 +29,13 @@ export function addRule(layer: Layer, begun: Rule): void {
 export async function splitIntoRules(layer: Layer): Promise<void> {
   const symbols = symbolsOf(layer)
   if (!symbols) return
-  const split = await answered(
-    client.POST('/api/draw/split', { body: { dataset: layer.dataset, symbology: symbols, filter: layer.filter } }),
-  )
+  const split = await answered(client.POST('/api/draw/split', { body: { ...rowsOf(layer), symbology: symbols } }))
   useSheet.getState().editLayer(layer.id, 'rules-split', (draft) => void (draft.symbology = split))
+}
+
+/** The condition of the rows that a rule takes: those that no active rule before it does. */
+export function taking(rules: Rule[], rule: Rule): string {
+  const before = rules.slice(0, rules.indexOf(rule)).filter((each) => each.active)
+  const own = rule.where.trim() || '1 = 1'
+  return [`(${own})`, ...before.map((each) => `NOT (${each.where.trim() || '1 = 1'})`)].join(' AND ')
 }

@@ -1,13 +1,14 @@
 import { answered, client } from '../api/client'
 import type { Channel, Layer, Look, Symbols } from '../api/types'
 import { editLook, lookOf, symbolsOf } from '../sheet/looks'
+import { rowsOf } from '../sheet/read'
 import { useSheet } from '../sheet/store'
 
 /** Let a channel of the look being edited vary by something else, or no more; the server knows what is taken along. */
 export async function vary(layer: Layer, channel: Channel, by: string | null, fields: string[] = []): Promise<void> {
   const symbology = asSymbols(layer)
   if (!symbology) return
-  const body = { dataset: layer.dataset, symbology, channel, by, fields, reading: layer.reading ?? null }
+  const body = { ...rowsOf(layer), symbology, channel, by, fields }
   take(layer, channel, await answered(client.POST('/api/draw/varied', { body })))
 }
 
@@ -15,7 +16,7 @@ export async function vary(layer: Layer, channel: Channel, by: string | null, fi
 export async function showField(layer: Layer, field: string): Promise<void> {
   const symbology = asSymbols(layer)
   if (!symbology) return
-  const body = { dataset: layer.dataset, symbology, field }
+  const body = { ...rowsOf(layer), symbology, field }
   take(layer, 'field', await answered(client.POST('/api/draw/shown', { body })))
 }
 

@@ -54,11 +54,12 @@ const AROUND: Brush = {
   opacity: 1,
 }
 
-/** A ring in brass around one feature, to be drawn over everything. */
-export function ringAround(row: number): Pens {
+/** A ring in brass around each of some features, to be drawn over everything. */
+export function ringAround(...rows: number[]): Pens {
+  const ringed = new Set(rows)
   return {
     ...NO_PENS,
-    of: (other) => (other === row ? AROUND : null),
+    of: (row) => (ringed.has(row) ? AROUND : null),
     radius: () => RINGED_POINT,
     reach: RINGED_POINT + HALO.width,
   }

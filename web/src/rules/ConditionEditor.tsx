@@ -11,12 +11,13 @@ import { type Theme, useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { ConditionAnswer } from '../api/types'
+import type { RowsOf } from '../sheet/read'
 import { colours, completions, cql2, underlined, wordsOf } from './cql2'
 
 const WAIT = 250
 
 interface Props {
-  dataset: string
+  rows: RowsOf
   value: string
   label: string
   /** What it is to come to: a condition takes rows, an expression gives each a number. */
@@ -26,16 +27,15 @@ interface Props {
 
 /** A condition or an expression being written: checked while it is typed, its mistakes under their very place, and how many rows it takes. What has a
  * mistake is not taken over. */
-export default function ConditionEditor({ dataset, value, label, gives = 'rows', onChange }: Props) {
+export default function ConditionEditor({ rows, value, label, gives = 'rows', onChange }: Props) {
   const theme = useTheme()
   const host = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView | null>(null)
   const queries = useQueryClient()
   const [answer, setAnswer] = useState<ConditionAnswer | null>(null)
   const language = useQuery({
-    queryKey: ['language', dataset],
-    queryFn: () =>
-      answered(client.GET('/api/draw/condition/{dataset_id}', { params: { path: { dataset_id: dataset } } })),
+    queryKey: ['language', rows],
+    queryFn: () => answered(client.POST('/api/draw/condition/language', { body: rows })),
     staleTime: 10_000,
   })
   const latest = useRef({ value, onChange, language: language.data })
@@ -43,14 +43,16 @@ export default function ConditionEditor({ dataset, value, label, gives = 'rows',
     latest.current = { value, onChange, language: language.data }
   })
 
+  // By what it says, so that the editor stays where rows are described anew alike.
+  const about = JSON.stringify(rows)
   useEffect(() => {
     if (!host.current) return
     const valuesOf = (field: string) =>
       queries.fetchQuery({
-        queryKey: ['values', dataset, field],
+        queryKey: ['values', about, field],
         queryFn: async () => {
-          const params = { path: { dataset_id: dataset }, query: { field } }
-          return (await answered(client.GET('/api/draw/condition/{dataset_id}/values', { params }))).values
+          const body = { ...(JSON.parse(about) as RowsOf), field }
+          return (await answered(client.POST('/api/draw/condition/values', { body }))).values
         },
         staleTime: 10_000,
       })
@@ -59,7 +61,9 @@ export default function ConditionEditor({ dataset, value, label, gives = 'rows',
         const text = editor.state.doc.toString()
         const address = gives === 'rows' ? '/api/draw/condition' : '/api/draw/expression'
         if (gives === 'number' && !text.trim()) return []
-        const told = await answered(client.POST(address, { body: { dataset, text } })).catch(() => null)
+        const told = await answered(client.POST(address, { body: { ...(JSON.parse(about) as RowsOf), text } })).catch(
+          () => null,
+        )
         if (!told || editor.state.doc.toString() !== text) return []
         setAnswer(told)
         if (told.mistake) return [underlined(editor.state.doc, told.mistake)]
@@ -94,7 +98,7 @@ export default function ConditionEditor({ dataset, value, label, gives = 'rows',
     })
     view.current = editor
     return () => editor.destroy()
-  }, [dataset, gives, label, queries, theme])
+  }, [about, gives, label, queries, theme])
 
   useEffect(() => {
     // What was changed elsewhere, by an undo say, is shown here too.

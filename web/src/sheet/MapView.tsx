@@ -25,6 +25,7 @@ import { useSheet } from './store'
 import { compose } from '../painter/blending'
 import { GroupLayer } from '../painter/groupLayer'
 import { labelStyle } from '../painter/labels'
+import { useLit } from './lit'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
 import { type Place, useFrame } from './useFrame'
@@ -32,6 +33,7 @@ import { useGround } from './useGround'
 
 const NO_LAYERS: Layer[] = []
 const NO_GROUPS: Group[] = []
+const NO_FIDS: number[] = []
 const LOOK = { size: 12, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }
 
 /** The map on screen, where it lies, and what of the sheet it has drawn: all of it is made anew in another projection. */
@@ -283,10 +285,13 @@ function useHighlight(onScreen: OnScreen | null) {
   const dataset = useDataset(layer?.dataset)
   const { data } = useQuery(levelQuery(dataset, onScreen?.place.crs ?? null))
   const level = data?.level
+  const lit = useLit()
+  const lights = lit.layerId !== null && lit.layerId === layer?.id ? lit.fids : NO_FIDS
+  const ringed = useMemo(() => (fid === null ? lights : [...lights, fid]), [lights, fid])
   useEffect(() => {
     if (
       !onScreen ||
-      fid === null ||
+      ringed.length === 0 ||
       !dataset ||
       level === undefined ||
       dataset.kind === 'raster' ||
@@ -294,10 +299,10 @@ function useHighlight(onScreen: OnScreen | null) {
     )
       return
     const { map, place } = onScreen
-    const ring = newHighlight(dataset, fid, place, level)
+    const ring = newHighlight(dataset, ringed, place, level)
     map.addLayer(ring)
     return () => {
       map.removeLayer(ring)
     }
-  }, [onScreen, fid, dataset, level])
+  }, [onScreen, ringed, dataset, level])
 }

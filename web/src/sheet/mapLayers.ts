@@ -121,14 +121,14 @@ export function applyInk(drawn: ShapeTileLayer, ink: Ink): void {
   drawn.setPens(pensFromInk(ink))
 }
 
-/** The chosen feature, ringed in brass over everything; where shapes are too many to be sent, it has no ring. */
-export function newHighlight(dataset: Dataset, chosen: number, place: Place, level: number): ShapeTileLayer {
+/** Features ringed in brass over everything; where shapes are too many to be sent, they have no ring. */
+export function newHighlight(dataset: Dataset, ringed: number[], place: Place, level: number): ShapeTileLayer {
   const ring = new ShapeTileLayer({
     className: 'sheet-highlight',
     source: tilesOf(dataset.shapes, place),
     maxResolution: level > 0 ? shownBelow(level, place.frame) : Infinity,
     zIndex: 2000,
   })
-  ring.setPens(ringAround(chosen))
+  ring.setPens(ringAround(...ringed))
   return ring
 }

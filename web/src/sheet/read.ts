@@ -1,14 +1,58 @@
-import type { Dataset, Layer } from '../api/types'
+import type { Dataset, Layer, Reading } from '../api/types'
 
-const CELLS = ['value', 'count']
-const KINDS = { centres: 'points', grid: 'areas', dots: 'points' } as const
+/** Of what kind the data are that a reading makes, and which fields they have; none: those of the features. */
+const MADE: Record<Reading['by'], { kind: Dataset['kind']; fields?: [name: string, type: string][] }> = {
+  centres: { kind: 'points' },
+  dots: { kind: 'points' },
+  grid: {
+    kind: 'areas',
+    fields: [
+      ['value', 'number'],
+      ['count', 'number'],
+    ],
+  },
+  contours: {
+    kind: 'lines',
+    fields: [
+      ['height', 'number'],
+      ['index_line', 'boolean'],
+      ['index_height', 'number'],
+    ],
+  },
+}
+
+/** A dataset, or what a reading makes of it. */
+export type ReadDataset = Dataset & { reading?: Reading | null }
 
 /** A dataset as a layer's reading makes it: of what kind it is then, and which fields it has. */
-export function asRead(dataset: Dataset, layer: Layer): Dataset {
+export function asRead(dataset: Dataset, layer: Layer): ReadDataset {
   const { reading } = layer
   if (!reading) return dataset
+  const { kind, fields } = MADE[reading.by]
   const meaning = { kind: 'count', unit: '', decimals: null, missing: [], reason: '' } as const
-  const cells = CELLS.map((name) => ({ name, type: 'number', missing: 0, meaning }))
-  const fields = reading.by === 'grid' ? (cells as unknown as Dataset['fields']) : dataset.fields
-  return { ...dataset, kind: KINDS[reading.by], fields }
+  const made = fields?.map(([name, type]) => ({ name, type, missing: 0, meaning })) as unknown as Dataset['fields']
+  return { ...dataset, kind, fields: made ?? dataset.fields, reading }
+}
+
+/** Whose rows are meant: a dataset's, or those that a reading makes of it. */
+export interface RowsOf {
+  dataset: string
+  filter: string
+  reading: Reading | null
+}
+
+/** The rows that a layer draws, which its rules and looks are about. */
+export function rowsOf({ dataset, filter, reading }: Layer): RowsOf {
+  return { dataset, filter, reading: reading ?? null }
+}
+
+/** The same of a dataset as it was read. */
+export function rowsRead({ id, reading }: ReadDataset): RowsOf {
+  return { dataset: id, filter: '', reading: reading ?? null }
+}
+
+/** The rows among which a layer's filter chooses: before anything is made of them, but of a raster what was made of it. */
+export function rowsFiltered(layer: Layer): RowsOf {
+  const reading = layer.reading?.by === 'contours' ? layer.reading : null
+  return { dataset: layer.dataset, filter: '', reading }
 }

@@ -1,0 +1,25 @@
+/** Where values stand along the histogram: between two ends, in proportion or by their logarithms. */
+export interface Axis {
+  low: number
+  high: number
+  /** Px from the left. */
+  x: (value: number) => number
+  valueAt: (px: number) => number
+}
+
+export function axisOf(low: number, high: number, left: number, width: number, logarithmic: boolean): Axis {
+  const to = logarithmic ? Math.log : (value: number) => value
+  const back = logarithmic ? Math.exp : (value: number) => value
+  const [from, until] = [to(low), to(high)]
+  const span = until - from
+  return {
+    low,
+    high,
+    x: (value) => {
+      // Below zero there is no logarithm: such values stand left of all others.
+      if (logarithmic && value <= 0) return left - width
+      return left + (span > 0 ? ((to(value) - from) / span) * width : width / 2)
+    },
+    valueAt: (px) => back(from + ((px - left) / width) * span),
+  }
+}
