@@ -87,6 +87,9 @@ class PageLayer(_Part):
     ink: str | None
     cards: list[int] | None
     pictures: PageTiles | None
+    closest: float | None = None
+    """Units of the frame to a px: closer it is not seen; None: it always is."""
+    farthest: float | None = None
 
 
 class PageGroup(_Part):

@@ -119,7 +119,9 @@ def tiled_layers(composition: Composition, levels: Levels) -> dict[str, Tiled]:
 def _alone(pass_: Pass) -> Pass:
     return replace(
         pass_,
-        layer=pass_.layer.model_copy(update={"opacity": 1.0, "blend": "normal", "effects": Effects(), "group": None}),
+        layer=pass_.layer.model_copy(
+            update={"opacity": 1.0, "blend": "normal", "effects": Effects(), "group": None, "scales": None}
+        ),
     )
 
 
@@ -158,9 +160,10 @@ def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, pr
             progress(f"cards of {layer.name}")
             cards = write_cards(plan.sheet, pass_, out)
     kind = pass_.source.dataset.kind if isinstance(pass_, VectorPass) else "raster"
+    closest, farthest = plan.composition.range_of(layer)
     return PageLayer(
         id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, effects=layer.effects, group=layer.group, shapes=shapes, ink=ink, cards=cards,
-        pictures=_tiles_there(pictures_of(layer), there),
+        pictures=_tiles_there(pictures_of(layer), there), closest=closest, farthest=farthest,
     )  # fmt: skip
 
 

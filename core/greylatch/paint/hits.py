@@ -5,7 +5,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.paint.passes import VectorPass, drawn_reach
-from greylatch.symbols.ink import SLACK, UNDRAWN
+from greylatch.symbols.ink import SLACK
 
 __all__ = ["hit"]
 
@@ -32,14 +32,15 @@ def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None
     int | None
     """
     place = shapely.Point(x, y)
+    shown = vector.ink.shown(vector.source.frame.scale(resolution))
     if vector.source.dataset.kind == "areas":
         rows = vector.source.tree.query(place, predicate="intersects")
-        rows = rows[vector.ink.mark[rows] != UNDRAWN]
+        rows = rows[shown[rows]]
         return int(rows.max()) if len(rows) else None
     reach = drawn_reach(vector)
     far = (float(reach.max(initial=0.0)) + SLACK) * resolution
     rows = vector.source.tree.query(place, predicate="dwithin", distance=far)
-    rows = rows[vector.ink.mark[rows] != UNDRAWN]
+    rows = rows[shown[rows]]
     if not len(rows):
         return None
     missed = shapely.distance(vector.source.shapes[rows], place) / resolution - reach[rows]

@@ -3,7 +3,7 @@
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -111,20 +111,55 @@ class Composition:
     def _group_effects(self, pass_: Pass) -> Effects:
         return next((group.effects for group in self.groups if group.id == pass_.layer.group), Effects())
 
-    @property
-    def tree(self) -> list["Pass | tuple[Group, list[Pass]]"]:
-        """The passes from the bottom to the top, those of a group together under it."""
+    def tree_at(self, resolution: float) -> list["Pass | tuple[Group, list[Pass]]"]:
+        """The passes that are seen at `resolution` (units of the frame per px), from the bottom to the top, those of a group together
+        under it."""
         out: list[Pass | tuple[Group, list[Pass]]] = []
         groups = {group.id: group for group in self.groups}
-        for name, members in itertools.groupby(self.passes, lambda pass_: pass_.layer.group):
+        there = (pass_ for pass_ in self.passes if self.shows(pass_.layer, resolution))
+        for name, members in itertools.groupby(there, lambda pass_: pass_.layer.group):
             group, within = groups.get(name or ""), list(members)
             out += [(group, within)] if group else within
+        return out
+
+    def shows(self, layer: Layer, resolution: float) -> bool:
+        """Whether a layer is drawn at `resolution` (units of the frame per px), as far as its scales and those of its group go."""
+        scale = self.frame.scale(resolution)
+        group = next((group for group in self.groups if group.id == layer.group), None)
+        return all(part.show(scale) for part in (layer.scales, group and group.scales) if part)
+
+    def range_of(self, layer: Layer) -> tuple[float | None, float | None]:
+        """Between how many units of the frame to a px a layer is drawn; None: however close, however far."""
+        group = next((group for group in self.groups if group.id == layer.group), None)
+        ranges = [part for part in (layer.scales, group and group.scales) if part]
+        closest = max((each.closest for each in ranges if each.closest is not None), default=None)
+        farthest = min((each.farthest for each in ranges if each.farthest is not None), default=None)
+        return (
+            None if closest is None else self.frame.resolution_at(closest),
+            None if farthest is None else self.frame.resolution_at(farthest),
+        )
+
+    def _lettered_at(self, resolution: float) -> list[ToLetter]:
+        """What labels are asked for at `resolution`: none of what is not drawn there."""
+        drawn = {pass_.layer.id: pass_ for pass_ in self.passes}
+        out = []
+        for layer, wanted in self.lettered:
+            pass_ = drawn.get(layer.id)
+            if not self.shows(layer, resolution):
+                out.append(replace(wanted, texts=[""] * len(wanted.texts)))
+            elif isinstance(pass_, VectorPass) and any(mark.closest or mark.farthest for mark in pass_.ink.palette):
+                shown = pass_.ink.shown(self.frame.scale(resolution)).tolist()
+                out.append(
+                    replace(wanted, texts=[text if on else "" for text, on in zip(wanted.texts, shown, strict=True)])
+                )
+            else:
+                out.append(wanted)
         return out
 
     def placement(self, resolution: float) -> Placement:
         """The labels of the whole map at `resolution` (units of the frame per px), placed once."""
         if resolution not in self.placed:
-            self.placed[resolution] = place([wanted for _, wanted in self.lettered], resolution)
+            self.placed[resolution] = place(self._lettered_at(resolution), resolution)
         return self.placed[resolution]
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:

@@ -30,7 +30,7 @@ from greylatch.places.bounds import Bounds
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
 from greylatch.sheet.layers import Group, Layer
-from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN, Ink
+from greylatch.symbols.ink import AS_THE_MARK, Ink
 
 __all__ = ["BLEND_MODES", "paint"]
 
@@ -87,7 +87,7 @@ def paint(
             canvas.clear(colour(composition.furniture.ground))
         paint_ground(canvas, composition.furniture, view, lines)
     canvas.saveLayer()
-    for node in composition.tree:
+    for node in composition.tree_at(view.resolution):
         if isinstance(node, tuple):
             group, members = node
             with _composed(canvas, group, view):
@@ -138,7 +138,7 @@ def _paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, beyond: f
     # The source's outlines count from its upper left corner.
     left, top = vector.source.bounds[0], vector.source.bounds[3]
     canvas.translate((left - bounds[0]) / resolution, (bounds[3] - top) / resolution)
-    rows = _in_order(vector, rows[ink.mark[rows] != UNDRAWN])
+    rows = _in_order(vector, rows[ink.shown(view.scale)[rows]])
     still = -left / resolution, top / resolution
     columns = _columns(ink, rows)
     for outline, mark, shade, size, opacity, _ in zip(vector.source.outlines(rows, resolution), *columns, strict=True):
@@ -153,7 +153,7 @@ def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: boo
     rows = vector.source.within(
         _padded(bounds, (beyond + 2 * float(drawn_reach(vector).max(initial=0.0))) * resolution)
     )
-    rows = _in_order(vector, rows[ink.mark[rows] != UNDRAWN])
+    rows = _in_order(vector, rows[ink.shown(view.scale)[rows]])
     xy, owner = vector.source.positions(rows)
     x, y = (xy[:, 0] - bounds[0]) / resolution, (bounds[3] - xy[:, 1]) / resolution
     radii = symbol_radii(vector)[owner].astype(np.float64)

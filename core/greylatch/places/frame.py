@@ -14,7 +14,7 @@ from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, reproject, transformer_between
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
-from greylatch.places.grid import WORLD, Grid
+from greylatch.places.grid import PIXEL, WORLD, Grid
 from greylatch.places.longitudes import shorter_way
 from greylatch.places.moving import Coordinates, Move, moved
 from greylatch.places.seams import joined_over_the_seam, mended, turned, within
@@ -123,6 +123,18 @@ class Frame:
     def unit(self) -> float:
         """Units of the CRS to a metre."""
         return crs_unit(self.crs)
+
+    def scale(self, resolution: float) -> float:
+        """The denominator of the scale at `resolution` units to a px, along the projection's true lines (OGC 17-083r4).
+
+        >>> round(MERCATOR.scale(MERCATOR.grid.resolution(0)))
+        559082264
+        """
+        return resolution / self.unit / PIXEL
+
+    def resolution_at(self, scale: float) -> float:
+        """Units to a px at a scale of which `scale` is the denominator."""
+        return scale * self.unit * PIXEL
 
     def place(self, lon: float, lat: float) -> tuple[float, float]:
         """Where a place in degrees lies.

@@ -14,7 +14,7 @@ from greylatch.places.bounds import Bounds
 from greylatch.places.crs import parse_crs
 from greylatch.places.domain import crs_unit
 
-__all__ = ["DEEPEST", "KNOWN_SETS", "TILE", "WORLD", "Grid", "Tile"]
+__all__ = ["DEEPEST", "KNOWN_SETS", "PIXEL", "TILE", "WORLD", "Grid", "Tile"]
 
 WORLD = 2 * 20037508.342789244
 """Metres along the side of the square of WebMercatorQuad: the equator of WGS 84."""

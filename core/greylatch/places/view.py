@@ -51,6 +51,11 @@ class View:
         return (self.bounds[2] - self.bounds[0]) / self.width * self.ratio
 
     @property
+    def scale(self) -> float:
+        """The denominator of the scale: 25000 for 1:25,000."""
+        return self.frame.scale(self.resolution)
+
+    @property
     def cell(self) -> float:
         """Units of the CRS per device px."""
         return (self.bounds[2] - self.bounds[0]) / self.width

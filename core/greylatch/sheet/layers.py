@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from greylatch.readings.kinds import AnyReading
-from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, FieldName, Identifier, Part, Pixels, Share
+from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, FieldName, Identifier, Part, Pixels, Scales, Share
 from greylatch.sheet.symbology import Symbology
 
 __all__ = ["Blend", "Effects", "Glow", "Group", "KeyText", "Layer", "Lettering", "Shadow"]
@@ -98,6 +98,7 @@ class Layer(Part):
     opacity: Share = 1.0
     effects: Effects = Effects()
     visible: bool = True
+    scales: Scales | None = Field(None, description="null: at all scales")
     key: KeyText = KeyText()
 
 
@@ -110,3 +111,4 @@ class Group(Part):
     opacity: Share = 1.0
     effects: Effects = Effects()
     visible: bool = True
+    scales: Scales | None = Field(None, description="null: at all scales")

@@ -25,6 +25,7 @@ __all__ = [
     "Pattern",
     "Pixels",
     "RampChoice",
+    "Scales",
     "Share",
     "Stroke",
     "Symbol",
@@ -49,6 +50,23 @@ class Part(BaseModel):
     """Base of all parts of a sheet: unknown entries are refused, so that a misspelt one is not silently lost."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=20_000)
+
+
+class Scales(Part):
+    """At which scales something is drawn, by their denominators: 25000 for 1:25,000. Those of the projection, true along its true
+    lines, at 0.28 mm to a px (OGC 17-083r4, 6.2)."""
+
+    closest: Annotated[float, Field(gt=0)] | None = Field(None, description="Closer it is not drawn")
+    farthest: Annotated[float, Field(gt=0)] | None = Field(None, description="Farther away it is not drawn")
+
+    def show(self, scale: float) -> bool:
+        """Whether it is drawn at a scale.
+
+        >>> Scales(farthest=50_000).show(100_000)
+        False
+        """
+        near = self.closest is None or scale >= self.closest * (1 - 1e-9)
+        return near and (self.farthest is None or scale <= self.farthest * (1 + 1e-9))
 
 
 class Stroke(Part):

@@ -15,6 +15,7 @@ from greylatch.sheet.parts import (
     Part,
     Pixels,
     RampChoice,
+    Scales,
     Share,
     Symbol,
 )
@@ -51,6 +52,7 @@ class Rule(Look):
     name: Annotated[str, Field(min_length=1, max_length=200)]
     where: Condition
     active: bool = True
+    scales: Scales | None = Field(None, description="Its rows are drawn at these scales only; null: at all")
 
 
 class Departure(Part):

@@ -11,6 +11,7 @@ from greylatch.encodings.channels import Encodings
 from greylatch.encodings.encoded import NONE, Encoded
 from greylatch.errors import BadExpression, CannotDraw
 from greylatch.rules.evaluating import taken
+from greylatch.sheet.parts import Scales
 from greylatch.sheet.symbology import Departure, Rule, Symbols
 from greylatch.symbols.look import AS_THE_MARK, UNDRAWN, LookInk, Section, look_ink
 from greylatch.symbols.marks import Mark
@@ -58,6 +59,11 @@ class Ink:
     """What each channel of the layer's own look came to: among all features, or where there are rules among those that no rule takes."""
     ruled: tuple[tuple[str, int], ...] = ()
     """How many features each rule takes, by its id, and '' those that none takes."""
+
+    def shown(self, scale: float) -> NDArray[np.bool_]:
+        """Which features are drawn at a scale, given by its denominator."""
+        there = [Scales(closest=mark.closest, farthest=mark.farthest).show(scale) for mark in self.palette]
+        return np.array([*there, False])[np.minimum(self.mark, len(there))]
 
     @property
     def drawn(self) -> int:
@@ -115,18 +121,23 @@ def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
             rows = taken(dataset, rule.where) & free
             free &= ~rows
             counts[rule.id] = int(rows.sum())
-            if counts[rule.id]:
-                parts.append((np.flatnonzero(rows), look_ink(dataset.taking(rows), rule, rule.name, rule.id)))
-            else:
-                parts.append(
-                    (np.empty(0, dtype=np.intp), look_ink(dataset.taking(rows), _plain(rule), rule.name, rule.id))
-                )
+            look = rule if counts[rule.id] else _plain(rule)
+            own = look_ink(dataset.taking(rows), look, rule.name, rule.id)
+            parts.append((np.flatnonzero(rows), _ranged(own, rule.scales)))
         except BadExpression as error:
             raise CannotDraw(f"Rule '{rule.name}':", str(error)) from error
     counts[""] = int(free.sum())
     if symbology.others == "drawn" and free.any():
         parts.append((np.flatnonzero(free), look_ink(dataset.taking(free), symbology, "other", OTHERS)))
     return _departing(_joined(dataset, parts, counts), dataset, symbology.exceptions)
+
+
+def _ranged(look: LookInk, scales: Scales | None) -> LookInk:
+    """The ink of a rule whose marks are drawn at some scales only."""
+    if scales is None:
+        return look
+    marks = (replace(mark, closest=scales.closest, farthest=scales.farthest) for mark in look.palette)
+    return replace(look, palette=tuple(marks))
 
 
 def _plain(rule: Rule) -> Rule:

@@ -38,7 +38,8 @@ class Texture:
 @dataclass(frozen=True)
 class Mark:
     """What is drawn for a feature: a fill with a texture, an inner line, strokes from the lowest to the top one, and for points
-    the outline of a shape, as SVG path data around (0, 0) at a radius of 1 ('' is a circle), its radius (CSS pixels) and turn."""
+    the outline of a shape, as SVG path data around (0, 0) at a radius of 1 ('' is a circle), its radius (CSS pixels) and turn. Closer than
+    the scale of which `closest` is the denominator, and farther away than `farthest`, it is not drawn."""
 
     fill: str
     fill_opacity: float
@@ -48,6 +49,8 @@ class Mark:
     inner: Line | None = None
     path: str = ""
     turn: float = 0.0
+    closest: float | None = None
+    farthest: float | None = None
 
     @property
     def stretch(self) -> float:

@@ -72,7 +72,7 @@ def passes_below(composition: Composition) -> int:
     beyond = {
         group.id
         for group in composition.groups
-        if group.blend != "normal" or group.opacity < 1 or group.effects != Effects()
+        if group.blend != "normal" or group.opacity < 1 or group.effects != Effects() or group.scales
     }
     return max(
         (i + 1 for i, pass_ in enumerate(composition.passes) if pass_.layer.group in beyond or not _can_be_said(pass_)),
@@ -83,12 +83,14 @@ def passes_below(composition: Composition) -> int:
 def _can_be_said(pass_: Pass) -> bool:
     if not isinstance(pass_, VectorPass) or pass_.layer.blend != "normal" or pass_.layer.effects != Effects():
         return False
+    if pass_.layer.scales:
+        return False
     ink = pass_.ink
     varied = ink.angle is not None or ink.opacity is not None or ink.wedges is not None
     lines = pass_.source.dataset.kind == "lines" and (ink.size is not None or ink.ramp is not None)
     plain = all(
         mark.texture is None and mark.inner is None and not mark.path and len(mark.strokes) < 2
-        and not any(line.dash or line.cap != "round" for line in mark.strokes)
+        and not any(line.dash or line.cap != "round" for line in mark.strokes) and mark.closest is None and mark.farthest is None
         for mark in ink.palette
     )  # fmt: skip
     return plain and not varied and not lines

@@ -4,8 +4,11 @@ import Typography from '@mui/material/Typography'
 import type { Blend, Layer } from '../api/types'
 import { Amount, Choice } from '../bench/Labelled'
 import { rowsFiltered } from '../sheet/read'
+import { symbolsOf } from '../sheet/looks'
 import { useSheet } from '../sheet/store'
 import { EffectControls } from './EffectControls'
+import { changeRules } from './rules'
+import { ScaleFields } from './ScaleFields'
 import { ExceptionControls } from './ExceptionControls'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
@@ -29,15 +32,35 @@ const BLENDS: Blend[] = [
   'luminosity',
 ]
 
+const PART = { mt: 1.5, pt: 1, borderTop: 1, borderColor: 'line' }
+
 /** How the layer, or the group that it is in, lies on what is below. */
 export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) {
   const { edit, editLayer } = useSheet.getState()
+  const ruleId = useSheet((s) => s.ruleId)
+  const rule = symbolsOf(layer)?.rules.find((each) => each.id === ruleId)
   const group = useSheet((s) => s.document?.groups.find((each) => each.id === layer.group))
   return (
     <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }}>
       <Composing part={layer} change={(tag, change) => editLayer(layer.id, tag, (draft) => change(draft))} />
+      {rule && (
+        <Box sx={PART} role="group" aria-label={`Scales of rule ${rule.name}`}>
+          <Typography variant="body2" color="text.secondary">
+            Rule “{rule.name}”
+          </Typography>
+          <ScaleFields
+            of={rule.name}
+            scales={rule.scales}
+            onChange={(scales) =>
+              changeRules(layer.id, `scales-${rule.id}`, (all) =>
+                all.map((each) => (each.id === rule.id ? { ...each, scales } : each)),
+              )
+            }
+          />
+        </Box>
+      )}
       {group && (
-        <Box sx={{ mt: 1.5, pt: 1, borderTop: 1, borderColor: 'line' }} role="group" aria-label={`Group ${group.name}`}>
+        <Box sx={PART} role="group" aria-label={`Group ${group.name}`}>
           <Typography variant="body2" color="text.secondary">
             Group “{group.name}”
           </Typography>
@@ -73,14 +96,14 @@ export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) 
   )
 }
 
-type Composed = Pick<Layer, 'blend' | 'opacity' | 'effects'>
+type Composed = Pick<Layer, 'name' | 'blend' | 'opacity' | 'effects' | 'scales'>
 
 interface ComposingProps {
   part: Composed
   change: (tag: string, change: (draft: Composed) => void) => void
 }
 
-/** Blend, opacity and effects of a layer or a group. */
+/** Blend, opacity, scales and effects of a layer or a group. */
 function Composing({ part, change }: ComposingProps) {
   return (
     <>
@@ -97,6 +120,11 @@ function Composing({ part, change }: ComposingProps) {
         to={1}
         step={0.01}
         onChange={(value) => change('opacity', (draft) => void (draft.opacity = Math.min(1, Math.max(0, value))))}
+      />
+      <ScaleFields
+        of={part.name}
+        scales={part.scales}
+        onChange={(scales) => change('scales', (draft) => void (draft.scales = scales))}
       />
       <EffectControls
         effects={part.effects}

@@ -50,5 +50,16 @@ export function earlierInk(written: unknown, buffer: ArrayBuffer, from: number):
 function markOfToday({ fill, fill_opacity, stroke, stroke_width, stroke_opacity, radius }: EarlierMark): Mark {
   const line = { colour: stroke, width: stroke_width, opacity: stroke_opacity, dash: [], cap: 'round' }
   const strokes = stroke_width > 0 ? [line] : []
-  return { fill, fill_opacity, strokes, radius, texture: null, inner: null, path: '', turn: 0 }
+  return {
+    fill,
+    fill_opacity,
+    strokes,
+    radius,
+    texture: null,
+    inner: null,
+    path: '',
+    turn: 0,
+    closest: null,
+    farthest: null,
+  }
 }

@@ -14,6 +14,9 @@ export interface Frame {
   /** Units to a px at a level, tiles of level 0 being 256 px wide. */
   resolution: (level: number) => number
   level: (resolution: number) => number
+  /** The denominator of the scale at so many units to a px, along the projection's true lines, at 0.28 mm to a px; and back. */
+  scale: (resolution: number) => number
+  resolutionAt: (scale: number) => number
   grid: (tileSize: number, levels: { from?: number; to: number }) => TileGrid
   /** Whether the world goes on beyond its edges. */
   round: boolean
@@ -37,6 +40,8 @@ export const WEB_MERCATOR_FIGURES: FrameFigures = {
 }
 
 const TILE = 256
+/** Metres along the side of a px as the OGC counts scales. */
+const PIXEL = 0.00028
 
 export function frameFrom(figures: FrameFigures): Frame {
   const extent = [
@@ -51,6 +56,8 @@ export function frameFrom(figures: FrameFigures): Frame {
     extent,
     resolution,
     level: (units) => Math.log2(figures.side / TILE / units),
+    scale: (units) => (units * figures.metres) / PIXEL,
+    resolutionAt: (scale) => (scale * PIXEL) / figures.metres,
     grid: (tileSize, { from = 0, to }) =>
       new TileGrid({
         origin: [figures.left, figures.top],

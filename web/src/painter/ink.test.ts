@@ -1,7 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { markOf } from '../api/forTests'
 import { decodeInk } from './decodeInk'
-import { pensFromInk } from './pens'
+import { MERCATOR } from './frame'
+import type { Ink } from './ink'
+import { pensFromInk as pensIn } from './pens'
+
+const pensFromInk = (ink: Ink) => pensIn(ink, MERCATOR)
 
 const line = { colour: '#000000', width: 1, opacity: 1, dash: [], cap: 'round' }
 const mark = markOf('#336699', { fill_opacity: 0.5, strokes: [line] })
@@ -61,6 +65,26 @@ describe('decodeInk', () => {
 })
 
 describe('pensFromInk', () => {
+  it('has none at scales at which a mark is not seen', () => {
+    const ranged = {
+      ...HEADER,
+      palette: [mark, { ...mark, closest: 10_000, farthest: 50_000 }],
+      n: 2,
+      columns: ['mark'],
+    }
+    const pens = pensFromInk(decodeInk(packed(ranged, u16(0, 1))))
+    const seen = (scale: number) => [0, 1].map((row) => pens.at?.(MERCATOR.resolutionAt(scale)).of(row) != null)
+    expect([seen(9_000), seen(10_000), seen(50_000), seen(51_000)]).toEqual([
+      [true, false],
+      [true, true],
+      [true, true],
+      [true, false],
+    ])
+    expect(MERCATOR.scale(MERCATOR.resolution(0))).toBeCloseTo(559_082_264.03, 1)
+    const always = pensFromInk(decodeInk(packed({ ...ranged, palette: [mark, mark] }, u16(0, 1))))
+    expect(always.at).toBeUndefined()
+  })
+
   it('has none for rows without a mark, and for rows that it does not know', () => {
     const pens = pensFromInk(decodeInk(packed({ ...HEADER, kind: 'areas', n: 2, columns: ['mark'] }, u16(0, 65535))))
     expect(pens.of(0)?.fill).toBe('rgba(51,102,153,0.5)')

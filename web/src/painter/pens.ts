@@ -1,3 +1,4 @@
+import type { Frame } from './frame'
 import { brushOf, type Brush } from './brush'
 import { type Ink, UNDRAWN } from './ink'
 
@@ -18,6 +19,8 @@ export interface Pens {
   reach: number
   /** Px by which a pointer may miss a mark. */
   slack: number
+  /** The pens of what is seen at so many units to a px, where some marks are not seen at all scales. */
+  at?: (resolution: number) => Pens
 }
 
 export interface Wedges {
@@ -66,7 +69,24 @@ export function ringAround(...rows: number[]): Pens {
 }
 
 /** Every row's brush is looked up in the ink; rows without a mark have none. */
-export function pensFromInk(ink: Ink): Pens {
+export function pensFromInk(ink: Ink, frame: Frame): Pens {
+  const pens = pensAtAllScales(ink)
+  const ranges = ink.header.palette.map(({ closest, farthest }) => ({
+    from: closest == null ? 0 : frame.resolutionAt(closest) * (1 - ABOUT),
+    to: farthest == null ? Infinity : frame.resolutionAt(farthest) * (1 + ABOUT),
+  }))
+  if (ranges.every(({ from, to }) => from === 0 && to === Infinity)) return pens
+  const at = (resolution: number) => {
+    const seen = ranges.map(({ from, to }) => resolution >= from && resolution <= to)
+    return { ...pens, of: (row: number) => (seen[ink.mark[row] ?? UNDRAWN] ? pens.of(row) : null) }
+  }
+  return { ...pens, at }
+}
+
+/** By so much a scale may miss its limit: that of a map is never quite what it is said to be. */
+const ABOUT = 1e-6
+
+function pensAtAllScales(ink: Ink): Pens {
   const { header, mark, ramp, size, angle, opacity, shares, rank } = ink
   const { palette, kind } = header
   const alike = palette.map((each) => brushOf(each, kind))

@@ -45,6 +45,8 @@ export class ShapeTileLayer extends BaseTileLayer<VectorTileSource, ShapeTileRen
 
 class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
   private symbols: PlacedSymbol[] = []
+  /** Those of what is seen at the scale of the last picture. */
+  private pens = NO_PENS
 
   protected override reach(): number {
     return this.getLayer().pens.reach
@@ -52,11 +54,13 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
 
   override prepareFrame(frame: FrameState): boolean {
     this.symbols = []
+    const { pens } = this.getLayer()
+    this.pens = pens.at?.(frame.viewState.resolution) ?? pens
     return super.prepareFrame(frame)
   }
 
   protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {
-    const { pens } = this.getLayer()
+    const { pens } = this
     context.lineJoin = 'round'
     const origin = this.pixelAt([0, 0], frame)
     for (const piece of this.pieces) drawPaths(context, piece, pens, frame.pixelRatio, origin)
@@ -66,7 +70,7 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
 
   seen(pixelRatio: number): SeenShape[] {
     const { width, height } = this.getCanvasContext().canvas
-    return seenShapes(this.pieces, this.getLayer().pens, width, height, pixelRatio)
+    return seenShapes(this.pieces, this.pens, width, height, pixelRatio)
   }
 
   /** Tells of the shape that is seen on top at a place. */
@@ -76,7 +80,7 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
     _: number,
     callback: FeatureCallback<T>,
   ): T | undefined {
-    const { pens } = this.getLayer()
+    const { pens } = this
     const context = this.getCanvasContext() as CanvasRenderingContext2D
     const pixel = this.pixelAt(coordinate, frame)
     let shape = symbolAt(this.symbols, pens, pixel, frame.pixelRatio)

@@ -20,6 +20,8 @@ import { openArchive, type TileArchive } from './archive'
 const SHAPES = 512
 const PICTURES = 256
 const LABELS_ABOVE = 1000
+/** By so much a scale may miss its limit. */
+const ABOUT = 1e-6
 
 /** A layer of the edition on the map, and when it has what it is drawn with. */
 export interface PageLayerOnMap {
@@ -35,18 +37,26 @@ export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
   const sources = new Map<string, VectorTileSource>()
   return edition.layers.map((layer, position) => {
     const common = { className: classOf(layer.id), opacity: layer.opacity, zIndex: position + 1 }
+    const closest = (layer.closest ?? 0) * (1 - ABOUT)
+    const farthest = (layer.farthest ?? Infinity) * (1 + ABOUT)
     const all: BaseLayer[] = []
     const from = layer.shapes ? shapesBelow(layer.shapes.min_zoom, layer.pictures, frame) : Infinity
     if (layer.pictures) {
-      const minResolution = layer.shapes ? from : undefined
-      all.push(new TileLayer({ ...common, source: pictures(layer.pictures, frame), minResolution }))
+      const minResolution = Math.max(layer.shapes ? from : 0, closest)
+      const range = { minResolution, maxResolution: farthest }
+      all.push(new TileLayer({ ...common, source: pictures(layer.pictures, frame), ...range }))
     }
     if (!layer.shapes || layer.ink === null) return { layer, shapes: null, all, ready: Promise.resolve() }
     const source = sources.get(layer.shapes.archive) ?? vectorTiles(layer.shapes, frame)
     sources.set(layer.shapes.archive, source)
-    const shapes = new ShapeTileLayer({ ...common, source, maxResolution: from })
+    const shapes = new ShapeTileLayer({
+      ...common,
+      source,
+      minResolution: closest,
+      maxResolution: Math.min(from, farthest),
+    })
     all.push(shapes)
-    return { layer, shapes, all, ready: inkOf(layer.ink, shapes) }
+    return { layer, shapes, all, ready: inkOf(layer.ink, shapes, frame) }
   })
 }
 
@@ -80,10 +90,10 @@ export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer 
   return new LabelTileLayer({ className: 'sheet-labels', source, zIndex: LABELS_ABOVE }, labels.styles, labels.reach)
 }
 
-async function inkOf(address: string, drawn: ShapeTileLayer): Promise<void> {
+async function inkOf(address: string, drawn: ShapeTileLayer, frame: Frame): Promise<void> {
   const answer = await fetch(address)
   if (!answer.ok) throw new Error(`${address}: ${answer.status}`)
-  drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer())))
+  drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer()), frame))
 }
 
 function vectorTiles(

@@ -19,6 +19,7 @@ import {
   newVectorLayer,
   partsOf,
   pictureSource,
+  showAtScales,
 } from './mapLayers'
 import { inkQuery, levelQuery, useDataset, useDatasets, useLetters } from './queries'
 import { useSheet } from './store'
@@ -121,6 +122,7 @@ export function MapView() {
         part.setZIndex(shown.length - position)
         part.setOpacity(layer.opacity)
       }
+      showAtScales(entry.parts, place, [layer, groups.find((each) => each.id === group)])
       if (pictured) showPictures(entry.parts, layer, place)
     })
     for (const [id, entry] of known) {
@@ -144,7 +146,7 @@ export function MapView() {
       const entry = onScreen?.drawn.get(layer.id)
       const ink = inks[i]?.data
       if (!ink || !entry?.parts.shapes || !onScreen) return
-      applyInk(entry.parts.shapes, ink)
+      applyInk(entry.parts.shapes, ink, onScreen.place.frame)
       showPictures(entry.parts, layer, onScreen.place)
     })
   })

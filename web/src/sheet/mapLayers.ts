@@ -8,7 +8,7 @@ import { postForBytes } from '../api/client'
 import type { Dataset, Layer, PictureLook } from '../api/types'
 import type { Ink } from '../painter/ink'
 import { classOf } from '../painter/blending'
-import { shownBelow } from '../painter/frame'
+import { type Frame, shownBelow } from '../painter/frame'
 import { pensFromInk, ringAround } from '../painter/pens'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import type { Place } from './useFrame'
@@ -41,7 +41,26 @@ export type DrawnLayer = ShapeTileLayer | TileLayer<XYZ>
 export interface DrawnParts {
   shapes: ShapeTileLayer | null
   pictures: TileLayer<XYZ> | null
+  /** Units to a px below which there are shapes, where further away there are pictures of them. */
+  from: number
 }
+
+type Ranged = Pick<Layer, 'scales'> | undefined
+
+/** Let a layer be seen at its scales, and those of its group. */
+export function showAtScales({ shapes, pictures, from }: DrawnParts, { frame }: Place, ranged: Ranged[]): void {
+  const at = ranged.flatMap((part) => (part?.scales ? [part.scales] : []))
+  const closest = Math.max(0, ...at.map(({ closest }) => (closest == null ? 0 : frame.resolutionAt(closest))))
+  const farthest = Math.min(
+    ...at.map(({ farthest }) => (farthest == null ? Infinity : frame.resolutionAt(farthest))),
+    Infinity,
+  )
+  shapes?.setMinResolution(closest * (1 - ABOUT))
+  shapes?.setMaxResolution(Math.min(from, farthest * (1 + ABOUT)))
+  pictures?.setMinResolution(Math.max(shapes ? from : 0, closest * (1 - ABOUT)))
+  pictures?.setMaxResolution(farthest * (1 + ABOUT))
+}
+const ABOUT = 1e-6
 
 /** The parts of a layer of shapes that are sent from a level on. */
 export function newVectorLayer(layer: Layer, dataset: Dataset, place: Place, level: number): DrawnParts {
@@ -50,13 +69,13 @@ export function newVectorLayer(layer: Layer, dataset: Dataset, place: Place, lev
   const source = tilesOf(dataset.shapes, place)
   const shapes = new ShapeTileLayer({ ...common, source, maxResolution: from })
   const pictures = level > 0 ? new TileLayer<XYZ>({ ...common, minResolution: from }) : null
-  return { shapes, pictures }
+  return { shapes, pictures, from }
 }
 
 export function newPictureLayer(layer: Layer, place: Place): DrawnParts {
   const properties = { layerId: layer.id }
   const pictures = new TileLayer({ className: classOf(layer.id), properties, source: pictureSource(layer, place) })
-  return { shapes: null, pictures }
+  return { shapes: null, pictures, from: Infinity }
 }
 
 export function partsOf({ shapes, pictures }: DrawnParts): DrawnLayer[] {
@@ -115,10 +134,10 @@ export function isRaster(layer: Layer): boolean {
 }
 
 /** Put ink on a layer: no tile is fetched, it is only drawn anew. */
-export function applyInk(drawn: ShapeTileLayer, ink: Ink): void {
+export function applyInk(drawn: ShapeTileLayer, ink: Ink, frame: Frame): void {
   if (drawn.get('ink') === ink) return
   drawn.set('ink', ink, true)
-  drawn.setPens(pensFromInk(ink))
+  drawn.setPens(pensFromInk(ink, frame))
 }
 
 /** Features ringed in brass over everything; where shapes are too many to be sent, they have no ring. */

@@ -2380,6 +2380,8 @@ export interface components {
              * @default true
              */
             visible: boolean;
+            /** @description null: at all scales */
+            scales?: components["schemas"]["Scales"] | null;
             /**
              * @default {
              *       "title": null,
@@ -2839,6 +2841,25 @@ export interface components {
              * @default true
              */
             active: boolean;
+            /** @description Its rows are drawn at these scales only; null: at all */
+            scales?: components["schemas"]["Scales"] | null;
+        };
+        /**
+         * Scales
+         * @description At which scales something is drawn, by their denominators: 25000 for 1:25,000. Those of the projection, true along its true
+         *     lines, at 0.28 mm to a px (OGC 17-083r4, 6.2).
+         */
+        Scales: {
+            /**
+             * Closest
+             * @description Closer it is not drawn
+             */
+            closest?: number | null;
+            /**
+             * Farthest
+             * @description Farther away it is not drawn
+             */
+            farthest?: number | null;
         };
         /**
          * Shadow
@@ -3685,6 +3706,8 @@ export interface components {
              * @default true
              */
             visible: boolean;
+            /** @description null: at all scales */
+            scales?: components["schemas"]["Scales"] | null;
         };
         /**
          * Projection
@@ -4990,7 +5013,8 @@ export interface components {
         /**
          * Mark
          * @description What is drawn for a feature: a fill with a texture, an inner line, strokes from the lowest to the top one, and for points
-         *     the outline of a shape, as SVG path data around (0, 0) at a radius of 1 ('' is a circle), its radius (CSS pixels) and turn.
+         *     the outline of a shape, as SVG path data around (0, 0) at a radius of 1 ('' is a circle), its radius (CSS pixels) and turn. Closer than
+         *     the scale of which `closest` is the denominator, and farther away than `farthest`, it is not drawn.
          */
         Mark: {
             /** Fill */
@@ -5021,6 +5045,16 @@ export interface components {
              * @default 0
              */
             turn: number;
+            /**
+             * Closest
+             * @default null
+             */
+            closest: number | null;
+            /**
+             * Farthest
+             * @default null
+             */
+            farthest: number | null;
         };
         /**
          * PageGroup
@@ -5083,6 +5117,16 @@ export interface components {
             /** Cards */
             cards: number[] | null;
             pictures: components["schemas"]["PageTiles"] | null;
+            /**
+             * Closest
+             * @default null
+             */
+            closest: number | null;
+            /**
+             * Farthest
+             * @default null
+             */
+            farthest: number | null;
         };
         /**
          * PageTiles
