@@ -8,7 +8,7 @@ import uuid
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 from uuid import UUID
 
 import numpy as np
@@ -34,9 +34,10 @@ FEW = 20_000
 """Changed features up to which an earlier state is patched."""
 FRAMES = 6
 """Of how many states and frames a dataset's shapes are kept as they lie there."""
-PLACED = 1
+PLACED = 2
 """Of which make those are: counted on when shapes come to lie elsewhere, so that none of the old ones is used."""
 FID = "fid"
+POINTS = ["x", "y"]
 Rows = tuple[Fids, pa.Table]
 Places = tuple[Fids, Shapes]
 Made = TypeVar("Made")
@@ -74,6 +75,7 @@ _columns: Remembered[Rows] = Remembered()
 _shapes: Remembered[Places] = Remembered()
 _sources: Remembered[VectorSource] = Remembered()
 _rasters: Remembered[RasterSource] = Remembered()
+REMEMBERED: tuple[Remembered[Any], ...] = (_datasets, _columns, _shapes, _sources, _rasters)
 
 
 def data_of(revision: Revision) -> Data:
@@ -110,15 +112,25 @@ def _placed(shaped: Revision, data: Data, frame: Frame) -> VectorSource:
     """The shapes as they lie in a frame: as they were kept, or from what is remembered of an earlier state, or projected."""
     file = placed_file(shaped, frame)
     if file.exists():
+        columns = _mapped(file)[1]
+        if columns.column_names == POINTS:
+            return VectorSource(data, frame, points=np.column_stack([columns[name].to_numpy() for name in POINTS]))
         return VectorSource(data, frame, _places(file)[1])
     earlier = _sources.of_earlier(earlier_than(shaped), frame.digest)
-    return placed_and_kept(shaped, data, frame) if earlier is None else earlier[1].moved(data)
+    if earlier is not None:
+        touched = changed_between(Shape, shaped.dataset_id, earlier[0].number, shaped.number)
+        if len(touched) <= FEW:
+            return earlier[1].moved(data, *read_shapes(shaped, touched))
+    return placed_and_kept(shaped, data, frame)
 
 
 def placed_and_kept(shaped: Revision, data: Data, frame: Frame = MERCATOR) -> VectorSource:
     """A revision's shapes projected, and kept for all processes of the machine. Raises BadInput for a coordinate that has no place."""
     source = VectorSource(data, frame)
-    _write_places(placed_file(shaped, frame), data.fids, source.shapes)
+    if source.points is None:
+        _write_places(placed_file(shaped, frame), data.fids, source.shapes)
+    else:
+        _write(placed_file(shaped, frame), pa.table([data.fids, *source.points.T], names=[FID, *POINTS]))
     kept = sorted(home_of(shaped.dataset_id).glob("*.placed-*.arrow"), key=lambda file: file.stat().st_mtime)
     for oldest in kept[:-FRAMES]:
         oldest.unlink(missing_ok=True)
@@ -234,10 +246,16 @@ def keep_shapes(revision: Revision, fids: Fids, shapes: Shapes) -> None:
     _write_places(file_of(revision, "shapes"), fids, shapes)
 
 
+def forget_remembered() -> None:
+    """Forget all that this process has made of any dataset; the files stay."""
+    for kept in REMEMBERED:
+        kept.clear()
+
+
 def forget_derived(dataset: UUID) -> None:
     """Throw away all that was made of a dataset."""
     shutil.rmtree(home_of(dataset), ignore_errors=True)
-    for kept in (_datasets, _columns, _shapes, _sources, _rasters):
+    for kept in REMEMBERED:
         kept.forget(dataset)
 
 

@@ -116,15 +116,15 @@ def put_on_record(revision: Revision, rows: Data, progress: Progress = silent) -
         total = write_attributes(revision.dataset_id, revision.number, rows.fids, rows.columns, keys, progress)
         if rows.shapes is not None:
             total += write_shapes(revision.dataset_id, revision.number, rows.fids, rows.shapes, progress)
+            keep_shapes(revision, rows.fids, rows.shapes)
         keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
         ready.result()
     return total
 
 
 def _made_ready(revision: Revision, rows: Data) -> None:
-    """Keep the shapes of a first delivery, and as they lie on the usual map. This asks nothing of the database."""
+    """Keep the shapes of a first delivery as they lie on the usual map. This asks nothing of the database."""
     if rows.shapes is not None:
-        keep_shapes(revision, rows.fids, rows.shapes)
         with suppress(BadInput):  # what lies nowhere on this map says so when it is drawn
             level_of(revision, placed_and_kept(revision, rows))
 

@@ -17,7 +17,7 @@ from greylatch.edition.page import letters, page_html
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.edition.publish import publish
 from greylatch.edition.vector_tiles import label_archives
-from greylatch.paint.passes import compose
+from greylatch.paint.passes import VectorPass, compose
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
@@ -46,7 +46,7 @@ def told(edition: Path) -> dict:  # type: ignore[type-arg]
 def test_shapes_carry_fids_and_nothing_else(edition: Path, demo: Path) -> None:
     layers = {one["id"]: one for one in told(edition)["layers"]}
     data = compose(read_sheet(demo / "carbon.sheet.json"), beside(demo))
-    fids = {one.layer.id: set(one.source.dataset.fids.tolist()) for one in data.passes if hasattr(one, "ink")}
+    fids = {one.layer.id: set(one.source.dataset.fids.tolist()) for one in data.passes if isinstance(one, VectorPass)}
     for name in ("carbon", "wells"):
         shapes = layers[name]["shapes"]
         found = set()

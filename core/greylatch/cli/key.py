@@ -7,7 +7,7 @@ from typing import Any
 
 from greylatch.cli.draw import beside
 from greylatch.errors import BadInput
-from greylatch.paint.key import LayerKey, layer_key
+from greylatch.paint.key import LayerKey, sheet_key
 from greylatch.paint.key_picture import key_pixels, key_svg
 from greylatch.paint.passes import compose
 from greylatch.sheet.reading import read_sheet
@@ -22,7 +22,7 @@ def write_key(arguments: argparse.Namespace) -> None:
     """Write the key as readers see it: a picture, or what it says."""
     sheet, out = read_sheet(arguments.sheet), Path(arguments.out)
     composition = compose(sheet, beside(Path(arguments.sheet).parent, arguments.crs))
-    keys = [layer_key(pass_) for pass_ in reversed(composition.passes) if pass_.layer.key.shown]
+    keys = sheet_key(composition)
     writers = {".svg": key_svg, ".png": lambda keys: png(key_pixels(keys)), ".json": _as_json}
     if out.suffix.lower() not in writers:
         raise BadInput(f"A key is written as .svg, .png or .json, not as '{out.suffix}'.")

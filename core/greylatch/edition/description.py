@@ -58,6 +58,9 @@ class PublicKey(_Part):
     unit: str
     kind: str
     sections: list[PublicSection]
+    columns: int = 1
+    group: str = ""
+    """The heading of its group, where it is the first layer of one that has any."""
 
 
 class PageTiles(_Part):

@@ -6,7 +6,6 @@ from functools import partial
 from pathlib import Path
 
 import numpy as np
-import shapely
 
 from greylatch.edition.archives import DEEPEST, Archive, vector_archive, vector_info
 from greylatch.edition.cards import write_cards
@@ -59,7 +58,7 @@ def live_from(pass_: Pass, last: int) -> int | None:
     """
     if not isinstance(pass_, VectorPass) or len(pass_.ink.mark) > LIVE_FEATURES:
         return None
-    if int(shapely.get_num_coordinates(pass_.source.shapes).sum()) > LIVE_VERTICES:
+    if pass_.source.vertices > LIVE_VERTICES:
         return None
     first = shapes_from(pass_.source)
     return first if first <= shape_levels(last) else None

@@ -145,7 +145,8 @@ def _key(parts: Sequence[PublicKey]) -> str:
 def _section(part: PublicKey) -> str:
     unit = f"<p>{escape(part.unit)}</p>" if part.unit else ""
     lines = "".join(_lines(part, section, f"{part.layer}-{i}") for i, section in enumerate(part.sections))
-    return f"<section><h2>{escape(part.title)}</h2>{unit}{lines}</section>"
+    group = f'<p class="group">{escape(part.group)}</p>' if part.group else ""
+    return f"{group}<section><h2>{escape(part.title)}</h2>{unit}{lines}</section>"
 
 
 def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
@@ -158,7 +159,8 @@ def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
         f"<li>{swatch_svg(entry.mark, part.kind, f'{name}-{i}')}{escape(entry.text)}</li>"
         for i, entry in enumerate(section.entries[squared:])
     )
-    return f"{heading}{ramp}{_square(section) if section.square else ''}<ul>{entries}</ul>"
+    columns = f' class="columns-{part.columns}"' if part.columns > 1 else ""
+    return f"{heading}{ramp}{_square(section) if section.square else ''}<ul{columns}>{entries}</ul>"
 
 
 def _square(section: PublicSection) -> str:

@@ -25,7 +25,7 @@ from greylatch.edition.page import write_page
 from greylatch.edition.plan import WHOLE, Plan
 from greylatch.edition.vector_tiles import open_layers
 from greylatch.errors import OffMap
-from greylatch.paint.key import LayerKey, layer_key
+from greylatch.paint.key import LayerKey, sheet_key
 from greylatch.places.bounds import Bounds
 from greylatch.places.described import described
 from greylatch.places.domain import METRES_TO_A_DEGREE
@@ -132,7 +132,7 @@ def _page(
 ) -> EditionPage:  # fmt: skip
     sheet, frame = plan.sheet, plan.frame
     box, figures = map_bounds(plan.composition), described(plan.frame)
-    keys = [public_key(layer_key(pass_)) for pass_ in reversed(plan.composition.passes) if pass_.layer.key.shown]
+    keys = [public_key(key) for key in sheet_key(plan.composition)]
     return EditionPage(
         title=sheet.title, credits=sheet.furniture.credits, source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
         scale_bar=sheet.furniture.scale_bar, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
@@ -195,7 +195,15 @@ def _start_place(plan: Plan) -> list[float] | None:
 def public_key(key: LayerKey) -> PublicKey:
     """A layer's key for readers, without what is left out of it or not drawn at all."""
     sections = [_public_section(section) for section in key.sections]
-    return PublicKey(layer=key.layer, title=key.title, unit=key.unit, kind=key.kind, sections=sections)
+    return PublicKey(
+        layer=key.layer,
+        title=key.title,
+        unit=key.unit,
+        kind=key.kind,
+        sections=sections,
+        columns=key.columns,
+        group=key.group,
+    )
 
 
 def _public_section(section: KeySection) -> PublicSection:

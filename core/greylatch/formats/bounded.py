@@ -142,6 +142,9 @@ def _work(
         sender.send((True, BadFile(_memory_words(memory))))
     except Exception as error:  # what can't be sent over is told by its words
         sender.send((True, RuntimeError(f"{type(error).__name__}: {error}; {str(answer[1])[:500]}")))
+    sender.close()
+    # To take down what it has read, object by object, would take as long as many a reading.
+    os._exit(0)
 
 
 def _why(exit_code: int | None, memory: int, seconds: int) -> str:

@@ -21,6 +21,8 @@ LARGEST = 2**31 - 1
 """Bytes that Arrow reads as one piece."""
 LEVELS = {"Point": 0, "LineString": 1, "Polygon": 2, "MultiLineString": 2, "MultiPolygon": 3}
 """How many lists lie around the places of a shape."""
+LOOKED_AT = 50
+"""Features by which it is judged whether it is worth to try."""
 _LIKE_A_DATE = re.compile(r"\d{4}-\d\d-\d\d")
 
 
@@ -46,7 +48,7 @@ def geojson_columns(path: str | Path) -> GeojsonColumns | None:
     -------
     GeojsonColumns | None
     """
-    beginning = geojson_head(path)
+    beginning = geojson_head(path, LOOKED_AT)
     if beginning is None or Path(path).stat().st_size > LARGEST or not _alike(beginning["features"]):
         return None
     try:

@@ -16,8 +16,8 @@ TAIL_BYTES = 4_096
 _FEATURES = re.compile(r'"features"\s*:\s*\[')
 
 
-def geojson_head(path: str | Path) -> dict[str, Any] | None:
-    """The document of a large FeatureCollection with no more than its first `HEAD_FEATURES` features; None for a file that is not
+def geojson_head(path: str | Path, most: int = HEAD_FEATURES) -> dict[str, Any] | None:
+    """The document of a large FeatureCollection with no more than its first features; None for a file that is not
     large, or not so plain that its beginning tells what the rest is.
 
     What is said of the collection beside its features, its reference system above all, counts only where it stands before them.
@@ -26,6 +26,8 @@ def geojson_head(path: str | Path) -> dict[str, Any] | None:
     ----------
     path : str | Path
         The file.
+    most : int
+        How many features.
 
     Returns
     -------
@@ -48,15 +50,15 @@ def geojson_head(path: str | Path) -> dict[str, Any] | None:
         return None
     if not isinstance(document, dict) or document.get("type", "FeatureCollection") != "FeatureCollection":
         return None
-    features = _decoded(head, begins.end())
+    features = _decoded(head, begins.end(), most)
     return {**document, "type": "FeatureCollection", "features": features} if features else None
 
 
-def _decoded(text: str, at: int) -> list[Any]:
+def _decoded(text: str, at: int, most: int) -> list[Any]:
     """The features from a place of the text on that are there whole; none where anything else stands between them."""
     decoder = json.JSONDecoder()
     features: list[Any] = []
-    while len(features) < HEAD_FEATURES:
+    while len(features) < most:
         while at < len(text) and text[at] in " \t\r\n,":
             at += 1
         try:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadFile
 from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
+from greylatch.places.side_by_side import are_valid
 from greylatch.tables.dataset import Dataset, Kind, Shapes, kind_of, named_columns
 from greylatch.wording import counted
 
@@ -70,7 +71,7 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
     if crs is not None and crs.is_geographic:
         _check_degrees(shapes)
         shapes = _cut_where_broken(shapes)
-    broken = ~shapely.is_valid(shapes)
+    broken = ~are_valid(shapes)
     if broken.any() and kind == "areas":
         notes.append(
             f"{counted(int(broken.sum()), 'area')} had rings that cross themselves, now repaired: {rows_of(broken)}."

@@ -12,7 +12,7 @@ from fontTools.svgLib.path import parse_path
 from greylatch.paint.pens import colour, fill
 from greylatch.symbols.marks import Line, Mark, Texture
 
-__all__ = ["core_of", "draw_area", "draw_line", "draw_point", "draw_wedges", "line_pen", "shape_outline"]
+__all__ = ["circle_pens", "core_of", "draw_area", "draw_line", "draw_point", "draw_wedges", "line_pen", "shape_outline"]
 
 RAYS = 32
 CAPS = {"round": skia.Paint.kRound_Cap, "butt": skia.Paint.kButt_Cap, "square": skia.Paint.kSquare_Cap}
@@ -135,13 +135,11 @@ def draw_point(
     turn : float
         Degrees, clockwise, over those of the mark.
     """
-    filled = fill(shade or mark.fill, mark.fill_opacity * opacity) if mark.fill_opacity * opacity > 0 else None
     if not mark.path and not mark.texture:
-        if filled:
-            canvas.drawCircle(x, y, radius, filled)
-        for line in mark.strokes:
-            canvas.drawCircle(x, y, radius, line_pen(line))
+        for pen in circle_pens(mark, shade, opacity):
+            canvas.drawCircle(x, y, radius, pen)
         return
+    filled = fill(shade or mark.fill, mark.fill_opacity * opacity) if mark.fill_opacity * opacity > 0 else None
     outline = shape_outline(mark.path, radius, mark.turn + turn)
     canvas.save()
     canvas.translate(x, y)
@@ -155,6 +153,26 @@ def draw_point(
     for line in mark.strokes:
         canvas.drawPath(outline, line_pen(line))
     canvas.restore()
+
+
+def circle_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:
+    """What a point without a shape of its own is drawn with, one circle over the other.
+
+    Parameters
+    ----------
+    mark : Mark
+        What it looks like.
+    shade : str | None
+        #rrggbb in place of the mark's fill.
+    opacity : float
+        A factor for the fill's opacity.
+
+    Returns
+    -------
+    list[skia.Paint]
+    """
+    filled = [fill(shade or mark.fill, mark.fill_opacity * opacity)] if mark.fill_opacity * opacity > 0 else []
+    return [*filled, *(line_pen(line) for line in mark.strokes)]
 
 
 def draw_wedges(

@@ -1,13 +1,13 @@
 """The whole key of a layer as readers see it, vectors and rasters alike."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from greylatch.colour.ramps import ramp_colours
-from greylatch.paint.passes import HeatPass, Pass, VectorPass
+from greylatch.paint.passes import Composition, HeatPass, Pass, VectorPass
 from greylatch.rasters.key import raster_sections
 from greylatch.symbols.key import KeyEntry, KeySection, key_sections, key_title, unit_note, unnamed_divisor
 
-__all__ = ["LayerKey", "layer_key"]
+__all__ = ["LayerKey", "layer_key", "sheet_key"]
 
 RAMP_STEPS = 24
 
@@ -22,6 +22,9 @@ class LayerKey:
     kind: str
     sections: list[KeySection]
     divisor: str = ""
+    columns: int = 1
+    group: str = ""
+    """The heading above the layers of its group, where it is the first of them."""
 
     @property
     def entries(self) -> list[KeyEntry]:
@@ -35,11 +38,32 @@ def layer_key(pass_: Pass) -> LayerKey:
     if isinstance(pass_, VectorPass):
         data = pass_.source.dataset
         sections = key_sections(layer, pass_.ink.sections)
-        return LayerKey(layer.id, key_title(layer), unit_note(layer, data), data.kind, sections, unnamed_divisor(layer))
+        return LayerKey(
+            layer.id,
+            key_title(layer),
+            unit_note(layer, data),
+            data.kind,
+            sections,
+            unnamed_divisor(layer),
+            layer.key.columns,
+        )
     sections = []
     if isinstance(pass_, HeatPass):
         colours = tuple(ramp_colours(pass_.heat.ramp, RAMP_STEPS))
         sections.append(KeySection("", "colour", [], colours, (), words=("few", "many")))
     else:
         sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
-    return LayerKey(layer.id, key_title(layer), "", "raster", sections)
+    return LayerKey(layer.id, key_title(layer), "", "raster", sections, columns=layer.key.columns)
+
+
+def sheet_key(composition: Composition) -> list[LayerKey]:
+    """The readers' key of a map from its top to its bottom: the layers that are to stand in it, the first of a group with the group's
+    heading where that has one."""
+    headed = {group.id: group.name for group in composition.groups if group.heading}
+    out = []
+    for pass_ in reversed(composition.passes):
+        if not pass_.layer.key.shown:
+            continue
+        # Once: what comes later of the group stands under the same heading.
+        out.append(replace(layer_key(pass_), group=headed.pop(pass_.layer.group or "", "")))
+    return out

@@ -1,7 +1,7 @@
 """The key as a picture by itself: pixels, or SVG whose texts stay texts."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 import numpy as np
@@ -48,11 +48,15 @@ class _Line:
     right: str = ""
     middle: str = ""
     square: KeySection | None = None
+    beside: "_Line | None" = None
+    """What stands in the next column, `step` px to the right."""
+    step: float = 0.0
 
     @property
     def width(self) -> float:
         """Px that it takes."""
-        return max(self.indent + text_width(self.text, self.size), RAMP[0] if self.ramp else 0.0)
+        own = max(self.indent + text_width(self.text, self.size), RAMP[0] if self.ramp else 0.0)
+        return own if self.beside is None else self.step + self.beside.width
 
 
 def key_pixels(keys: Sequence[LayerKey], ratio: float = 2.0) -> NDArray[np.uint8]:
@@ -103,15 +107,17 @@ def _lines(keys: Sequence[LayerKey]) -> list[_Line]:
     for key in keys:
         if lines:
             lines.append(_Line(BETWEEN, "", TEXT, INK))
+        if key.group:
+            lines.append(_Line(ROW, key.group, HEADING, QUIET))
         lines.append(_Line(ROW, key.title, HEADING, INK))
         if key.unit:
             lines.append(_Line(ROW - 4, key.unit, SMALL, QUIET))
         for section in key.sections:
-            lines += _section(section, key.kind)
+            lines += _section(section, key.kind, key.columns)
     return lines
 
 
-def _section(section: KeySection, kind: str) -> list[_Line]:
+def _section(section: KeySection, kind: str, columns: int) -> list[_Line]:
     lines: list[_Line] = []
     if section.heading and (section.ramp or section.square or len(section.entries) > 1):
         lines.append(_Line(ROW, section.heading, TEXT, INK))
@@ -124,7 +130,23 @@ def _section(section: KeySection, kind: str) -> list[_Line]:
         across, up = section.square
         lines.append(_Line(up * CELL + 6, "", TEXT, INK, square=section))
         shown = [entry for entry in section.entries[across * up :] if entry.mark and not entry.hidden]
-    return lines + _entries(shown, kind)
+    return lines + _in_columns(_entries(shown, kind), columns)
+
+
+def _in_columns(lines: list[_Line], columns: int) -> list[_Line]:
+    """Lines beside one another, the first column filled first."""
+    high = ceil(len(lines) / columns)
+    if columns == 1 or high == 0:
+        return lines
+    rows = lines[:high]
+    step = max(line.width for line in lines) + BETWEEN
+    for i in range(high):
+        chain: _Line | None = None
+        for line in reversed(lines[i::high]):
+            chain = replace(line, beside=chain, step=step)
+        assert chain is not None
+        rows[i] = replace(chain, height=max(line.height for line in lines[i::high]))
+    return rows
 
 
 def _entries(entries: Sequence[KeyEntry], kind: str) -> list[_Line]:
@@ -155,17 +177,24 @@ def _draw(canvas: skia.Canvas, lines: Sequence[_Line]) -> None:
             _draw_ramp(canvas, line.ramp, y)
         if line.square:
             _draw_square(canvas, line.square, y)
-        if line.sample:
-            _draw_sample(canvas, line.sample, line.kind, EDGE + (line.indent - GAP) / 2, middle)
-        if line.text:
-            baseline = middle + line.size * MIDDLE
-            canvas.drawString(line.text, EDGE + line.indent, baseline, font(line.size), fill(line.ink))
-            end = EDGE + RAMP[0] - text_width(line.right, line.size)
-            canvas.drawString(line.right, end, baseline, font(line.size), fill(line.ink))
-            if line.middle:
-                centre = EDGE + (RAMP[0] - text_width(line.middle, line.size)) / 2
-                canvas.drawString(line.middle, centre, baseline, font(line.size), fill(line.ink))
+        _draw_words(canvas, line, EDGE, middle)
         y += line.height
+
+
+def _draw_words(canvas: skia.Canvas, line: _Line, x: float, middle: float) -> None:
+    """The sample and the words of a line from `x` on, and what stands beside it."""
+    if line.sample:
+        _draw_sample(canvas, line.sample, line.kind, x + (line.indent - GAP) / 2, middle)
+    if line.text:
+        baseline = middle + line.size * MIDDLE
+        canvas.drawString(line.text, x + line.indent, baseline, font(line.size), fill(line.ink))
+        end = x + RAMP[0] - text_width(line.right, line.size)
+        canvas.drawString(line.right, end, baseline, font(line.size), fill(line.ink))
+        if line.middle:
+            centre = x + (RAMP[0] - text_width(line.middle, line.size)) / 2
+            canvas.drawString(line.middle, centre, baseline, font(line.size), fill(line.ink))
+    if line.beside:
+        _draw_words(canvas, line.beside, x + line.step, middle)
 
 
 def _draw_sample(canvas: skia.Canvas, mark: Mark, kind: str, x: float, y: float) -> None:

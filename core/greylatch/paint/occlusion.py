@@ -14,6 +14,8 @@ HIDDEN = 0.1 / 255
 of what a channel can tell apart: painting rounds after every mark, and what is left out moves the rounding too."""
 MANY = 5_000
 """Symbols from which on it is worth asking."""
+BLOCK = 8
+"""Px along the side of a block of pixels that are counted together."""
 SOFT = 0.25
 """Px by which a symbol is taken as smaller than it is, since its soft edge is known only to about so much."""
 
@@ -92,12 +94,22 @@ def opaque_looks(ink: Ink) -> NDArray[np.float64]:
 @numba.njit(cache=True)
 def _look(x, y, marks, radii, fills, strokes, halves, beyond, cores, through, out):  # type: ignore[no-untyped-def]
     height, width = through.shape
+    # How many pixels of each block something below still shows through: most symbols lie where none does.
+    through_in = np.zeros((height // BLOCK + 1, width // BLOCK + 1), np.int64)
+    for row in range(height):
+        for column in range(width):
+            through_in[row // BLOCK, column // BLOCK] += 1
+    left_over = height * width
     for i in range(len(x) - 1, -1, -1):
+        if left_over == 0:
+            break
         mark, radius = marks[i], radii[i]
         half = halves[mark]
         far = radius * (1.0 + beyond[mark]) + half + 0.75
         left, right = max(0, int(np.floor(x[i] - far))), min(width - 1, int(np.ceil(x[i] + far)))
         top, bottom = max(0, int(np.floor(y[i] - far))), min(height - 1, int(np.ceil(y[i] + far)))
+        if left > right or top > bottom or _closed(through_in, left, right, top, bottom):
+            continue
         for row in range(top, bottom + 1):
             for column in range(left, right + 1):
                 across, down = column + 0.5 - x[i], row + 0.5 - y[i]
@@ -110,10 +122,27 @@ def _look(x, y, marks, radii, fills, strokes, halves, beyond, cores, through, ou
             continue
         for row in range(top, bottom + 1):
             for column in range(left, right + 1):
+                before = through[row, column]
+                if before < HIDDEN:
+                    continue
                 away = np.hypot(column + 0.5 - x[i], row + 0.5 - y[i])
                 filled = _share(radius * cores[mark] - away)
                 inked = _share(radius + half - away) - _share(radius - half - away) if half > 0 else 0.0
-                through[row, column] *= (1 - fills[mark] * filled) * (1 - strokes[mark] * max(0.0, inked - SOFT))
+                after = before * (1 - fills[mark] * filled) * (1 - strokes[mark] * max(0.0, inked - SOFT))
+                through[row, column] = after
+                if after < HIDDEN:
+                    through_in[row // BLOCK, column // BLOCK] -= 1
+                    left_over -= 1
+
+
+@numba.njit(cache=True)
+def _closed(through_in, left, right, top, bottom):  # type: ignore[no-untyped-def]
+    """Whether nothing shows through any block that a box touches."""
+    for row in range(top // BLOCK, bottom // BLOCK + 1):
+        for column in range(left // BLOCK, right // BLOCK + 1):
+            if through_in[row, column] > 0:
+                return False
+    return True
 
 
 @numba.njit(cache=True)

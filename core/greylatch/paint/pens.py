@@ -1,5 +1,7 @@
 """Skia's paints, as all painters of ours mix them."""
 
+from functools import lru_cache
+
 import skia
 
 __all__ = ["colour", "draw_text", "fill", "stroke"]
@@ -44,8 +46,9 @@ def stroke(text: str, width: float, opacity: float = 1.0) -> skia.Paint:
     )  # fmt: skip
 
 
+@lru_cache(maxsize=4_096)
 def fill(text: str, opacity: float = 1.0) -> skia.Paint:
-    """A plain colour.
+    """A plain colour. Nobody changes the paint that they are given: the next one gets the same.
 
     Parameters
     ----------

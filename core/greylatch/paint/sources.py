@@ -4,7 +4,6 @@ from collections import OrderedDict
 from collections.abc import Callable
 from copy import copy
 from functools import cached_property
-from operator import is_
 from pathlib import Path
 
 import numpy as np
@@ -22,7 +21,7 @@ from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raste
 from greylatch.readings.contours import Contours
 from greylatch.readings.reading import Reading
 from greylatch.rules.evaluating import taken
-from greylatch.tables.dataset import Dataset, Shapes
+from greylatch.tables.dataset import Dataset, Fids, Shapes
 
 __all__ = ["Find", "RasterSource", "Source", "VectorSource"]
 
@@ -35,13 +34,19 @@ PATH_LEVELS = 4
 class VectorSource:
     """A dataset with shapes, in a frame. Everything costly is made once, when first asked for."""
 
-    def __init__(self, dataset: Dataset, frame: Frame = MERCATOR, placed: Shapes | None = None) -> None:
-        """`placed` are the dataset's shapes as they lie in the frame, where somebody kept them."""
+    def __init__(
+        self, dataset: Dataset, frame: Frame = MERCATOR, placed: Shapes | None = None,
+        points: NDArray[np.float64] | None = None,
+    ) -> None:  # fmt: skip
+        """`placed` are the dataset's shapes as they lie in the frame, where somebody kept them, `points` their places where each is a
+        single point: of a million points no shape is made then to draw them."""
         if dataset.geometry is None or dataset.crs is None:
             raise CannotDraw("This dataset has no shapes to draw.", "Join it to areas or points first.")
         self.dataset, self.frame = dataset, frame
         if placed is not None:
             self.__dict__["shapes"] = placed
+        if points is not None:
+            self.__dict__["points"] = points
         self.first_levels: dict[int, int] = {}
         """What others have worked out from the shapes, remembered with them."""
         self._taking: OrderedDict[str, VectorSource] = OrderedDict()
@@ -69,7 +74,9 @@ class VectorSource:
             return self
         if condition not in self._taking:
             rows = taken(self.dataset, condition)
-            self._taking[condition] = VectorSource(self.dataset.taking(rows), self.frame, self.shapes[rows])
+            points = None if self.points is None else self.points[rows]
+            placed = self.shapes[rows] if points is None else None
+            self._taking[condition] = VectorSource(self.dataset.taking(rows), self.frame, placed, points)
             while len(self._taking) > FILTERS:
                 self._taking.popitem(last=False)
         return self._taking[condition]
@@ -91,27 +98,44 @@ class VectorSource:
                 self._taking.popitem(last=False)
         return self._taking[name]
 
-    def moved(self, dataset: Dataset) -> "VectorSource":
-        """A source of a later state of the dataset, in which most shapes are the very same: only the others are projected."""
-        if "shapes" not in self.__dict__:
+    def moved(self, dataset: Dataset, fids: Fids, shapes: Shapes) -> "VectorSource":
+        """A source of a later state of the dataset, in which only the features `fids`, in rising order, lie elsewhere: `shapes` are
+        theirs there. Only these are projected."""
+        if not self.__dict__.keys() & {"shapes", "points"}:
             return VectorSource(dataset, self.frame)
-        assert self.dataset.shapes is not None and dataset.shapes is not None and dataset.crs is not None
-        rows = np.minimum(np.searchsorted(self.dataset.fids, dataset.fids), len(self.dataset) - 1)
-        same = np.fromiter(map(is_, self.dataset.shapes[rows], dataset.shapes), np.bool_, len(dataset))
-        shapes = self.shapes[rows]
-        shapes[~same] = self.frame.project(dataset.shapes[~same], dataset.crs)
-        return VectorSource(dataset, self.frame, shapes)
+        assert dataset.crs is not None
+        here = np.isin(dataset.fids, fids)
+        before = np.searchsorted(self.dataset.fids, dataset.fids[~here])
+        there = self.frame.project(shapes, dataset.crs)[np.searchsorted(fids, dataset.fids[here])]
+        places = _single_points(there)
+        if self.points is not None and places is not None:
+            points = np.empty((len(dataset), 2))
+            points[~here], points[here] = self.points[before], places
+            return VectorSource(dataset, self.frame, points=points)
+        placed = np.empty(len(dataset), dtype=object)
+        placed[~here], placed[here] = self.shapes[before], there
+        return VectorSource(dataset, self.frame, placed)
 
     @cached_property
     def shapes(self) -> Shapes:
         """The shapes as they lie in the frame, cut at its limits; empty where they lie beyond."""
+        if "points" in self.__dict__ and self.points is not None:
+            return np.asarray(shapely.points(self.points))
         assert self.dataset.shapes is not None and self.dataset.crs is not None
         return self.frame.project(self.dataset.shapes, self.dataset.crs)
 
     @cached_property
+    def points(self) -> NDArray[np.float64] | None:
+        """(n, 2) places in the frame, where every shape is a single point."""
+        return _single_points(self.shapes)
+
+    @cached_property
     def bounds(self) -> Bounds:
         """The box around all of it, in the frame."""
-        west, south, east, north = shapely.total_bounds(self.shapes)
+        if self.points is not None and len(self.points):
+            (west, south), (east, north) = self.points.min(axis=0), self.points.max(axis=0)
+        else:
+            west, south, east, north = shapely.total_bounds(self.shapes)
         return float(west), float(south), float(east), float(north)
 
     @cached_property
@@ -122,7 +146,7 @@ class VectorSource:
     @cached_property
     def anchors(self) -> NDArray[np.float64]:
         """Where labels go, (n, 2) in the frame; NaN for shapes that lie beyond it."""
-        return anchors_of(self.dataset.kind, self.shapes)
+        return anchors_of(self.dataset.kind, self.shapes) if self.points is None else self.points
 
     @cached_property
     def detail(self) -> float:
@@ -134,7 +158,20 @@ class VectorSource:
 
     def within(self, bounds: Bounds) -> NDArray[np.intp]:
         """Rows whose box touches `bounds`, in row order."""
-        return np.sort(self.tree.query(shapely.box(*bounds)))
+        if self.points is None:
+            return np.sort(self.tree.query(shapely.box(*bounds)))
+        x, rows = self._by_x
+        west, south, east, north = bounds
+        near = rows[np.searchsorted(x, west) : np.searchsorted(x, east, side="right")]
+        y = self.points[near, 1]
+        return np.sort(near[(y >= south) & (y <= north)])
+
+    @cached_property
+    def _by_x(self) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
+        """The points' x from the west to the east, and whose it is."""
+        assert self.points is not None
+        rows = np.argsort(self.points[:, 0], kind="stable")
+        return self.points[rows, 0], rows
 
     def outlines(self, rows: NDArray[np.intp], resolution: float) -> list[skia.Path]:
         """The paths of shapes in px at `resolution`, y down, measured from the upper left of `bounds`."""
@@ -150,8 +187,22 @@ class VectorSource:
 
     def positions(self, rows: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
         """Coordinates of the points of `rows` (multi-points give several), and to which row each belongs."""
+        if self.points is not None:
+            return self.points[rows], rows
         xy, owner = shapely.get_coordinates(self.shapes[rows], return_index=True)
         return xy, rows[owner]
+
+    @property
+    def vertices(self) -> int:
+        """How many coordinates all shapes have."""
+        return len(self.dataset) if self.points is not None else int(shapely.get_num_coordinates(self.shapes).sum())
+
+
+def _single_points(shapes: Shapes) -> NDArray[np.float64] | None:
+    """Places of shapes of which each is a single point; None for others."""
+    if not (shapely.get_type_id(shapes) == shapely.GeometryType.POINT).all() or shapely.is_empty(shapes).any():
+        return None
+    return np.asarray(shapely.get_coordinates(shapes))
 
 
 class RasterSource:

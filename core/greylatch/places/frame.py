@@ -18,6 +18,7 @@ from greylatch.places.grid import PIXEL, WORLD, Grid
 from greylatch.places.longitudes import shorter_way
 from greylatch.places.moving import Coordinates, Move, moved
 from greylatch.places.seams import joined_over_the_seam, mended, turned, within
+from greylatch.places.side_by_side import side_by_side
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["MERCATOR", "Frame"]
@@ -274,8 +275,11 @@ class Frame:
     def _from_turned(self, xy: Coordinates) -> Coordinates:
         """Degrees counted from the middle → coordinates. The two sides of the seam are told apart by a hair's breadth."""
         lon = np.clip(xy[:, 0], -180 + 1e-9, 180 - 1e-9) if self.domain.family != "azimuthal" else xy[:, 0]
+        turned = np.column_stack([lon + self.domain.middle, xy[:, 1]])
         there = transformer_between(LONLAT, self.crs)
-        return np.column_stack(there.transform(lon + self.domain.middle, xy[:, 1], errcheck=False))
+        return np.asarray(
+            side_by_side(lambda part: np.column_stack(there.transform(part[:, 0], part[:, 1], errcheck=False)), turned)
+        )
 
 
 def _edges(frame: Frame) -> Bounds:

@@ -5,6 +5,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.places.antimeridian import cut_at_antimeridian
+from greylatch.places.side_by_side import are_valid
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["joined_over_the_seam", "mended", "turned", "within"]
@@ -71,7 +72,7 @@ def _at_seam(degrees: Shapes) -> NDArray[np.bool_]:
 def mended(shapes: Shapes) -> Shapes:
     """Areas that rounding let touch themselves are areas again. Of shapes in many parts only the broken ones are remade; the
     whole only where that is not enough, which takes a hundred times as long."""
-    broken = np.flatnonzero(~shapely.is_valid(shapes) & (shapely.get_dimensions(shapes) == 2))
+    broken = np.flatnonzero(~are_valid(shapes) & (shapely.get_dimensions(shapes) == 2))
     out = shapes.copy()
     for i in broken:
         parts = shapely.get_parts(shapes[i])

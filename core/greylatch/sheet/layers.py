@@ -70,6 +70,9 @@ class KeyText(Part):
     )
     entries: dict[EntryId, Annotated[str, Field(max_length=500)]] = Field({}, max_length=MAX_ENTRIES)
     hidden: list[EntryId] = Field([], max_length=MAX_ENTRIES)
+    order: list[EntryId] = Field([], max_length=MAX_ENTRIES, description="These entries come first, in this order")
+    low_first: bool = Field(False, description="Classes from the lowest to the highest, rather than as on a ladder")
+    columns: Annotated[int, Field(ge=1, le=4)] = 1
     decimals: Annotated[int, Field(ge=0, le=10)] | None = None
     shown: bool = True
 
@@ -112,3 +115,4 @@ class Group(Part):
     effects: Effects = Effects()
     visible: bool = True
     scales: Scales | None = Field(None, description="null: at all scales")
+    heading: bool = Field(False, description="Whether the readers' key has its name above its layers")

@@ -40,6 +40,8 @@ class KeyEntry:
     made_text: str
     count: int | None
     hidden: bool
+    limits: tuple[float, float] | None = None
+    """Of a class."""
 
 
 @dataclass(frozen=True)
@@ -63,7 +65,7 @@ def key_title(layer: Layer) -> str:
 
 
 def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
-    """The key of a layer: high classes first as on a ladder, "no data" last.
+    """The key of a layer: high classes first as on a ladder, "no data" last, unless its maker ordered it otherwise.
 
     Parameters
     ----------
@@ -77,6 +79,7 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
     list[KeySection]
     """
     out = []
+    order = {id: place for place, id in enumerate(layer.key.order)}
     for section in sections:
         entries = _worded(layer, section)
         known = [entry for entry, raw in zip(entries, section.entries, strict=True) if not raw.no_data]
@@ -84,12 +87,13 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
         if section.square:
             across, up = section.square
             known = [known[i + across * j] for j in range(up - 1, -1, -1) for i in range(across)]
-        elif section.rising:
+        elif section.rising and not layer.key.low_first:
             known = known[::-1]
+        entries = known + lacking
+        if not section.square:
+            entries.sort(key=lambda entry: order.get(entry.id, len(order)))
         out.append(
-            KeySection(
-                section.heading, section.channel, known + lacking, _few(section.ramp), section.ends, section.square
-            )
+            KeySection(section.heading, section.channel, entries, _few(section.ramp), section.ends, section.square)
         )
     return out
 
@@ -141,7 +145,13 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
         id = _known_id(layer, section, position, raw)
         entries.append(
             KeyEntry(
-                id, raw.mark, words.entries.get(id, _text(layer, raw)), _text(layer, raw), raw.count, id in words.hidden
+                id,
+                raw.mark,
+                words.entries.get(id, _text(layer, raw)),
+                _text(layer, raw),
+                raw.count,
+                id in words.hidden,
+                raw.limits,
             )
         )
     return entries

@@ -85,9 +85,13 @@ class Dataset:
         [0, 2]
         """
         return replace(
-            self, columns=self.columns.filter(pa.array(rows)), geometry=None if self.shapes is None else self.shapes[rows],
+            self, columns=self.columns.filter(pa.array(rows)), geometry=None if self.geometry is None else lambda: self._shapes_at(rows),
             fids=self.fids[rows],
         )  # fmt: skip
+
+    def _shapes_at(self, rows: NDArray[np.bool_]) -> Shapes:
+        assert self.shapes is not None
+        return np.asarray(self.shapes[rows])
 
     def meaning(self, name: str) -> Meaning:
         """What a field means, as it is known or else as it is guessed.

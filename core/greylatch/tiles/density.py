@@ -1,7 +1,7 @@
 """From which level on shapes are few enough in every tile to be sent as shapes; before it they are sent as pictures."""
 
+import numba
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from greylatch.paint.sources import VectorSource
@@ -45,13 +45,12 @@ def shapes_from(source: VectorSource, feature: int = FEATURE) -> int:
 
 
 def _counted(source: VectorSource) -> dict[int, int]:
-    shapes, grid = source.shapes, source.frame.grid
-    vertices = int(shapely.get_num_coordinates(shapes).sum())
+    grid, count, vertices = source.frame.grid, len(source.dataset), source.vertices
     first = dict.fromkeys((FEATURE, OPEN_FEATURE), 0)
-    open_ones = [feature for feature in first if feature * len(shapes) + VERTEX * vertices > LIMIT]
+    open_ones = [feature for feature in first if feature * count + VERTEX * vertices > LIMIT]
     if not open_ones:
         return first
-    xy, owner = shapely.get_coordinates(shapes, return_index=True)
+    xy, owner = source.positions(np.arange(count))
     begins = np.append(True, owner[1:] != owner[:-1])
     x, y = (xy[:, 0] - grid.left) / grid.side, (grid.top - xy[:, 1]) / grid.side
     for z in range(DEEPEST):
@@ -84,8 +83,20 @@ def _crowd(x: NDArray[np.float64], y: NDArray[np.float64], begins: NDArray[np.bo
     tile = (row - row.min()) * columns + column - column.min()
     if int(tile.max()) > FEW * len(tile):
         _, tile = np.unique(tile, return_inverse=True)
-    own = begins.copy()
-    own[1:] |= (i[1:] != i[:-1]) | (j[1:] != j[:-1])
-    n = int(tile.max()) + 1
-    features = np.bincount(tile, weights=begins, minlength=n)
-    return (features, np.bincount(tile, weights=own, minlength=n)), (features, np.bincount(tile, minlength=n))
+    features, own, all_of_them = _tally(i, j, tile, begins, int(tile.max()) + 1)
+    return (features, own), (features, all_of_them)
+
+
+@numba.njit(cache=True, nogil=True)
+def _tally(
+    i: NDArray[np.int64], j: NDArray[np.int64], tile: NDArray[np.int64], begins: NDArray[np.bool_], n: int
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
+    """Of each tile: features that begin in it, vertices that are places of their own, and all vertices."""
+    features, own, every = np.zeros(n, np.int64), np.zeros(n, np.int64), np.zeros(n, np.int64)
+    for k in range(len(tile)):
+        every[tile[k]] += 1
+        if begins[k]:
+            features[tile[k]] += 1
+        if begins[k] or i[k] != i[k - 1] or j[k] != j[k - 1]:
+            own[tile[k]] += 1
+    return features, own, every

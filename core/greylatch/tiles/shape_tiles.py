@@ -52,7 +52,8 @@ def shape_tile(
         rows = rows[drawn[rows]]
     those = {name: property_.at(rows) for name, property_ in (properties or {}).items()}
     if kind == "points":
-        xy, owner = shapely.get_coordinates(source.shapes[rows], return_index=True)
+        xy, owner = source.positions(rows)
+        owner = np.searchsorted(rows, owner)
         inside = _inside(source, tile, xy)
         return encode_points(LAYER, xy[inside], owner[inside], bounds, source.dataset.fids[rows].tolist(), those)
     shapes = source.shapes[rows]

@@ -79,11 +79,14 @@ export function breaksOf(header: InkHeader): number[] {
 
 /** The mark of each class, in rising order, as the key has it: of the look's colours, or else of its sizes. */
 export function classMarks({ key, classes }: InkHeader): (Mark | null)[] {
-  const n = classes.length
-  const fit = key.filter((section) => section.entries.length >= n)
+  const fit = key.filter((section) => section.entries.filter((entry) => entry.limits).length >= classes.length)
   const own = fit.findLast(({ channel }) => channel === 'colour') ?? fit.findLast(({ channel }) => channel === 'size')
-  const shown = own?.entries.slice(0, n).map((entry) => entry.mark) ?? []
-  return shown.reverse()
+  return classes.map(({ lower, upper }) => own?.entries.find(({ limits }) => isOf(limits, lower, upper))?.mark ?? null)
+}
+
+/** Whether these are the limits of a class. */
+export function isOf(limits: readonly [number, number] | number[] | null | undefined, lower: number, upper: number): boolean {
+  return limits?.[0] === lower && limits[1] === upper
 }
 
 /** What is seen of a mark first: lines have no fill. */

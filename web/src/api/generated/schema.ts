@@ -2309,6 +2309,23 @@ export interface components {
              * @default []
              */
             hidden: string[];
+            /**
+             * Order
+             * @description These entries come first, in this order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Low First
+             * @description Classes from the lowest to the highest, rather than as on a ladder
+             * @default false
+             */
+            low_first: boolean;
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
             /** Decimals */
             decimals?: number | null;
             /**
@@ -2388,6 +2405,9 @@ export interface components {
              *       "unit": null,
              *       "entries": {},
              *       "hidden": [],
+             *       "order": [],
+             *       "low_first": false,
+             *       "columns": 1,
              *       "decimals": null,
              *       "shown": true
              *     }
@@ -3708,6 +3728,12 @@ export interface components {
             visible: boolean;
             /** @description null: at all scales */
             scales?: components["schemas"]["Scales"] | null;
+            /**
+             * Heading
+             * @description Whether the readers' key has its name above its layers
+             * @default false
+             */
+            heading: boolean;
         };
         /**
          * Projection
@@ -4932,6 +4958,14 @@ export interface components {
             count: number | null;
             /** Hidden */
             hidden: boolean;
+            /**
+             * Limits
+             * @default null
+             */
+            limits: [
+                number,
+                number
+            ] | null;
         };
         /**
          * KeySection
@@ -5170,6 +5204,16 @@ export interface components {
             kind: string;
             /** Sections */
             sections: components["schemas"]["PublicSection"][];
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
         };
         /**
          * PublicSection
