@@ -36,6 +36,7 @@ from greylatch.symbols.key import KeySection
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.packed import packed_ink
 from greylatch.tables.dataset import Dataset as Rows
+from greylatch.tables.dataset import Kind
 from greylatch.tables.fieldtypes import plain
 from library.derived import data_of
 from library.files import local_path
@@ -204,13 +205,19 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
         header.described(band_classes(str(vector.source.path), vector.ink.band, vector.ink.classing))
     if not isinstance(vector, VectorPass):
         nothing = Ink((), np.empty(0, dtype=np.uint16))
-        return _binary(packed_ink(nothing, "raster", np.empty(0, dtype=np.int64), header.model_dump(mode="json")))
+        return _binary(
+            packed_ink(nothing, _shapes_of(key.kind), np.empty(0, dtype=np.int64), header.model_dump(mode="json"))
+        )
     inked = vector.ink
     header.n, header.drawn, header.ruled = len(inked.mark), inked.drawn, dict(inked.ruled)
     if inked.classification:
         header.described(inked.classification)
     data = vector.source.dataset
     return _binary(packed_ink(inked, data.kind, data.fids, header.model_dump(mode="json")))
+
+
+def _shapes_of(kind: str) -> Kind:
+    return "points" if kind == "points" else "raster"
 
 
 @router.post("/letters", response=LettersOut, summary="Labels of a sheet")

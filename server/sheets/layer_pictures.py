@@ -7,8 +7,9 @@ from uuid import UUID
 from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
 from greylatch.errors import BadInput
+from greylatch.paint.clusters import cluster_at
 from greylatch.paint.hits import hit
-from greylatch.paint.passes import Composition, Pass, VectorPass, pass_of
+from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass, pass_of
 from greylatch.paint.picture import paint
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
@@ -17,7 +18,7 @@ from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import CrsText, Furniture
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Condition
-from greylatch.sheet.symbology import Symbology
+from greylatch.sheet.symbology import Clusters, Symbology
 from greylatch.tiles.image import is_empty, png
 from library.models import Dataset, Revision
 from library.tiles import level_of
@@ -64,9 +65,10 @@ class PlaceIn(Schema):
 
 
 class FeatureOut(Schema):
-    """The feature that is seen at a place; null for none."""
+    """The feature that is seen at a place; null for none. Where several are seen as one, the box in the projection that they lie in."""
 
     fid: int | None
+    box: list[float] | None = None
 
 
 @router.get("/pictures/{dataset_id}/{z}/{x}/{y}", summary="A tile of a layer as a picture")
@@ -119,6 +121,14 @@ def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> Feat
     """As it is drawn under a look."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
     pass_ = layer_pass(dataset.newest, payload.look, Frame.named(payload.crs))
+    if isinstance(pass_, GatheredPass) and isinstance(pass_.look, Clusters):
+        found = cluster_at(pass_.source, pass_.look, payload.x, payload.y, payload.resolution)
+        if found is None:
+            return FeatureOut(fid=None)
+        first, count, box = found
+        return FeatureOut(
+            fid=int(pass_.source.dataset.fids[first]) if count == 1 else None, box=None if count == 1 else list(box)
+        )
     if not isinstance(pass_, VectorPass):
         raise BadInput(f"'{dataset.title}' has no shapes.")
     row = hit(pass_, payload.x, payload.y, payload.resolution)

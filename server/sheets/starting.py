@@ -14,7 +14,7 @@ from greylatch.sheet.document import Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group, Lettering, Shadow
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Stroke
-from greylatch.sheet.symbology import Departure, Heat, Rule, Symbology, Symbols
+from greylatch.sheet.symbology import Clusters, Departure, Heat, Rule, Symbology, Symbols
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
 from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
@@ -28,7 +28,9 @@ from pydantic import Field
 from sheets.sources import RowsIn, rows_asked
 
 router = Router(tags=["drawing"])
-HEAT, CONTOURS = "heat", "contours"
+CONTOURS = "contours"
+GATHERED: dict[str, type[Heat] | type[Clusters]] = {"heat": Heat, "clusters": Clusters}
+"""What all points together may be drawn as."""
 UNTITLED = "Untitled sheet"
 
 
@@ -73,7 +75,7 @@ class ShowIn(RowsIn):
 
 
 class ReadIn(Schema):
-    """Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat' or, of a raster, 'contours'; null: its features,
+    """Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat', 'clusters' or, of a raster, 'contours'; null: its features,
     or the raster."""
 
     dataset: UUID
@@ -140,10 +142,10 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
             raise BadInput(f"A raster has no features that could be drawn as '{payload.by}'.")
         ends = percentiles(str(local_path(f"{revision.folder}/raster.tif")))
         return ReadOut(reading=begun_contours(*ends), symbology=look_of_contours(), lettering=letters_of_contours())
-    if payload.by == HEAT:
+    if payload.by in GATHERED:
         if dataset.holds != "points":
-            raise BadInput(f"A heat surface needs points, and this dataset holds {dataset.holds}.")
-        return ReadOut(reading=None, symbology=Heat())
+            raise BadInput(f"Only points are drawn as '{payload.by}', and this dataset holds {dataset.holds}.")
+        return ReadOut(reading=None, symbology=GATHERED[payload.by]())
     reading = begun(payload.by, data_of(dataset.newest))
     kind = reading.kind_of(dataset.holds)
     look = first_layer("", "", kind).symbology

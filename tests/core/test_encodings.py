@@ -79,7 +79,7 @@ def test_its_key_is_a_ramp_with_its_ends() -> None:
         id="a", name="A", dataset="d",
         symbology=Symbols(encodings=Encodings(colour=ColourByValue(field="v", low=0, middle=4, high=10))),
     )  # fmt: skip
-    (section,) = key_sections(layer, ink(data("areas"), layer.symbology))  # type: ignore[arg-type]
+    (section,) = key_sections(layer, ink(data("areas"), layer.symbology).sections)  # type: ignore[arg-type]
     assert section.ends == (0, 4, 10) and 20 < len(section.ramp) < 30
     assert [(entry.id, entry.count) for entry in section.entries] == [("no-data", 1)]
 
@@ -123,7 +123,7 @@ def test_two_ways_make_a_square_whose_sides_rise() -> None:
     # By hand: (1, 3) and (2, 2) are high in both, (0, 0) low in both, (0, 1) as well.
     assert [entry.count for entry in section.entries] == [2, 0, 0, 2]
     layer = Layer(id="a", name="A", dataset="d", symbology=Symbols())
-    assert [entry.count for entry in key_sections(layer, made)[0].entries] == [0, 2, 2, 0], "rows from the top"
+    assert [entry.count for entry in key_sections(layer, made.sections)[0].entries] == [0, 2, 2, 0], "rows from the top"
     with pytest.raises(ValueError, match="at most 4"):
         ColourByTwo(first=Classing(field="a", classes=5), second=sides[1])
 

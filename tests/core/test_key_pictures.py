@@ -6,10 +6,17 @@ import io
 import json
 import xml.etree.ElementTree as ET
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from greylatch.cli.draw import beside
 from greylatch.cli.main import main
+from greylatch.paint.key import LayerKey, sheet_key
+from greylatch.paint.key_picture import key_pixels, key_svg
+from greylatch.paint.passes import compose
+from greylatch.sheet.layers import Group
+from greylatch.sheet.reading import read_sheet
 from PIL import Image
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -72,3 +79,32 @@ def test_samples_of_any_size_and_ramps_have_room(demo: Path, tmp_path: Path) -> 
 def test_other_formats_are_refused(demo: Path, tmp_path: Path, name: str, capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["key", str(demo / "carbon.sheet.json"), "--out", str(tmp_path / name)]) == 2
     assert "A key is written as .svg, .png or .json" in capsys.readouterr().err
+
+
+def test_entries_stand_in_the_order_and_columns_of_their_maker(demo: Path) -> None:
+    """Ladders turned round, entries put first by hand, groups named once, columns filled one after the other."""
+    sheet = read_sheet(demo / "carbon.sheet.json")
+    group = Group(id="g", name="Peat and water", heading=True)
+    layers = [
+        each.model_copy(update={"group": "g"}) if each.id in ("wells", "carbon") else each for each in sheet.layers
+    ]
+    grouped = sheet.model_copy(update={"groups": [group], "layers": layers})
+
+    def keys(**words: Any) -> list[LayerKey]:
+        with_words = [
+            each.model_copy(update={"key": each.key.model_copy(update=words)}) if each.id == "carbon" else each
+            for each in grouped.layers
+        ]
+        return sheet_key(compose(grouped.model_copy(update={"layers": with_words}), beside(demo)))
+
+    def of(all_keys: list[LayerKey]) -> LayerKey:
+        return next(key for key in all_keys if key.layer == "carbon")
+
+    usual = [entry.id for entry in of(keys()).entries]
+    assert [key.group for key in keys() if key.layer in ("wells", "carbon")] == ["Peat and water", ""]
+    assert [entry.id for entry in of(keys(low_first=True)).entries] == [*usual[:-1][::-1], usual[-1]]
+    put_first = [usual[2], usual[-1]]
+    assert [entry.id for entry in of(keys(order=put_first)).entries] == [*put_first, usual[0], usual[1], *usual[3:-1]]
+    one, two = key_pixels([of(keys())]), key_pixels([of(keys(columns=2))])
+    assert two.shape[0] < one.shape[0] and two.shape[1] > one.shape[1]
+    assert key_svg([of(keys(columns=2))]).count(b"<text") == key_svg([of(keys())]).count(b"<text")

@@ -93,6 +93,8 @@ class PageLayer(_Part):
     closest: float | None = None
     """Units of the frame to a px: closer it is not seen; None: it always is."""
     farthest: float | None = None
+    opens: bool = False
+    """Whether what is pressed on it are several things in one, which are seen nearer."""
 
 
 class PageGroup(_Part):

@@ -12,8 +12,9 @@ from greylatch.edition.cards import write_cards
 from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, PageTiles
 from greylatch.edition.plan import Plan
 from greylatch.lettering.type import LEADING
-from greylatch.paint.passes import Composition, Pass, VectorPass
+from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
 from greylatch.sheet.layers import Effects
+from greylatch.sheet.symbology import Clusters
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.packed import packed_ink
 from greylatch.tiles.archive import ArchiveInfo
@@ -163,6 +164,7 @@ def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, pr
     return PageLayer(
         id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, effects=layer.effects, group=layer.group, shapes=shapes, ink=ink, cards=cards,
         pictures=_tiles_there(pictures_of(layer), there), closest=closest, farthest=farthest,
+        opens=isinstance(pass_, GatheredPass) and isinstance(pass_.look, Clusters),
     )  # fmt: skip
 
 

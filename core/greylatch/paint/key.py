@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, replace
 
-from greylatch.colour.ramps import ramp_colours
-from greylatch.paint.passes import Composition, HeatPass, Pass, VectorPass
+from greylatch.paint.gathered import GATHERINGS
+from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
 from greylatch.rasters.key import raster_sections
 from greylatch.symbols.key import KeyEntry, KeySection, key_sections, key_title, unit_note, unnamed_divisor
 
@@ -47,12 +47,10 @@ def layer_key(pass_: Pass) -> LayerKey:
             unnamed_divisor(layer),
             layer.key.columns,
         )
-    sections = []
-    if isinstance(pass_, HeatPass):
-        colours = tuple(ramp_colours(pass_.heat.ramp, RAMP_STEPS))
-        sections.append(KeySection("", "colour", [], colours, (), words=("few", "many")))
-    else:
-        sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
+    if isinstance(pass_, GatheredPass):
+        sections = key_sections(layer, GATHERINGS[type(pass_.look)].key(pass_.source, pass_.look))
+        return LayerKey(layer.id, key_title(layer), "", "points", sections, columns=layer.key.columns)
+    sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
     return LayerKey(layer.id, key_title(layer), "", "raster", sections, columns=layer.key.columns)
 
 

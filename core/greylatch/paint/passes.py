@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from greylatch.errors import BadExpression, BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.place import Letter, Placement, ToLetter, place
+from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
@@ -19,13 +20,13 @@ from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Furniture, Sheet
 from greylatch.sheet.layers import Effects, Group, Layer, Lettering
 from greylatch.sheet.projection import frame_of
-from greylatch.sheet.symbology import Heat, RasterSymbology, Symbols
+from greylatch.sheet.symbology import Clusters, Heat, RasterSymbology, Symbols
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
 from greylatch.tables.dataset import Dataset, texts
 
 __all__ = [
     "Composition",
-    "HeatPass",
+    "GatheredPass",
     "Pass",
     "RasterPass",
     "VectorPass",
@@ -60,15 +61,15 @@ class RasterPass:
 
 
 @dataclass(frozen=True)
-class HeatPass:
-    """A layer of points as a surface."""
+class GatheredPass:
+    """A layer of points of which all together are drawn: a surface, clusters."""
 
     layer: Layer
     source: VectorSource
-    heat: Heat
+    look: Heat | Clusters
 
 
-Pass = VectorPass | RasterPass | HeatPass
+Pass = VectorPass | RasterPass | GatheredPass
 
 
 @dataclass(frozen=True)
@@ -97,8 +98,8 @@ class Composition:
         marks = [
             float(drawn_reach(pass_).max(initial=0.0))
             if isinstance(pass_, VectorPass)
-            else pass_.heat.radius
-            if isinstance(pass_, HeatPass)
+            else GATHERINGS[type(pass_.look)].reach(pass_.look)
+            if isinstance(pass_, GatheredPass)
             else 0.0
             for pass_ in self.passes
         ]
@@ -227,7 +228,7 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
     """
     source = find(layer.dataset, frame)
     symbology = layer.symbology
-    if not isinstance(symbology, (Symbols, Heat)):
+    if not isinstance(symbology, (Symbols, Heat, Clusters)):
         if not isinstance(source, RasterSource):
             raise CannotDraw(f"'{symbology.kind}' draws rasters, and this dataset holds {source.dataset.kind}.")
         return RasterPass(layer, source, symbology)
@@ -235,10 +236,11 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
         chosen = rows_drawn(source, layer.filter, layer.reading)
         if layer.filter and not len(chosen.dataset):
             raise CannotDraw("Its filter takes no row.")
-        if isinstance(symbology, Heat):
+        if not isinstance(symbology, Symbols):
             if chosen.dataset.kind != "points":
-                raise CannotDraw(f"A heat surface needs points, and this layer holds {chosen.dataset.kind}.")
-            return HeatPass(layer, chosen, symbology)
+                needs = GATHERINGS[type(symbology)].needs
+                raise CannotDraw(f"{needs} points, and this layer holds {chosen.dataset.kind}.")
+            return GatheredPass(layer, chosen, symbology)
         return VectorPass(layer, chosen, ink(chosen.dataset, symbology, layer.name))
     except BadExpression as error:
         raise CannotDraw("Its filter:", str(error)) from error

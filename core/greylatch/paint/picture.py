@@ -12,12 +12,12 @@ from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
 from greylatch.paint.brush import circle_pens, draw_area, draw_line, draw_point, draw_wedges
 from greylatch.paint.effects import effect_filter
+from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
-from greylatch.paint.heat import draw_heat
 from greylatch.paint.occlusion import MANY, opaque_looks, seen
 from greylatch.paint.passes import (
     Composition,
-    HeatPass,
+    GatheredPass,
     Pass,
     VectorPass,
     drawn_reach,
@@ -111,8 +111,8 @@ def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond
     """`beyond` is how far, in px, effects of its group bring into view what lies outside of it."""
     beyond += effects_reach(pass_.layer.effects)
     if not isinstance(pass_, VectorPass):
-        if isinstance(pass_, HeatPass):
-            rgba = draw_heat(pass_.source, pass_.heat, view)
+        if isinstance(pass_, GatheredPass):
+            rgba = GATHERINGS[type(pass_.look)].draw(pass_.source, pass_.look, view)
         else:
             rgba = draw_raster(pass_.source.path, pass_.ink, view)
         if rgba is not None:

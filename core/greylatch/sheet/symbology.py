@@ -17,10 +17,12 @@ from greylatch.sheet.parts import (
     RampChoice,
     Scales,
     Share,
+    Stroke,
     Symbol,
 )
 
 __all__ = [
+    "Clusters",
     "Departure",
     "Heat",
     "Hillshade",
@@ -73,6 +75,22 @@ class Heat(Part):
     radius: Annotated[float, Field(ge=2, le=150, description="Px as far as a point adds to the surface")] = 24.0
     weight: FieldName | None = Field(None, description="How heavy each point is; null: all alike")
     ramp: RampChoice = RampChoice(name="ember")
+
+
+class Clusters(Part):
+    """Points that lie close to one another on the screen as one, with how many they are; nearer they part."""
+
+    kind: Literal["clusters"] = "clusters"
+    reach: Annotated[float, Field(ge=8, le=200, description="Px within which points are one")] = 44.0
+    symbol: Symbol = Symbol(
+        fill="#34687f", fill_opacity=0.92, strokes=[Stroke(colour="#ffffff", width=1.5)], radius=5.0
+    )
+    smallest: Annotated[Pixels, Field(description="Radius of two points")] = 9.0
+    largest: Annotated[Pixels, Field(description="Radius of all of them together")] = 26.0
+    colour: Annotated[Colour, Field(description="Of the numbers")] = "#ffffff"
+    apart: Annotated[float, Field(gt=0)] | None = Field(
+        None, description="Closer than the scale of which this is the denominator every point stands by itself"
+    )
 
 
 class Symbols(Look):
@@ -155,4 +173,4 @@ class Picture(Part):
 
 
 RasterSymbology = Hillshade | Slope | RasterRamp | RasterClasses | NamedValues | Picture
-Symbology = Annotated[Symbols | Heat | RasterSymbology, Field(discriminator="kind")]
+Symbology = Annotated[Symbols | Heat | Clusters | RasterSymbology, Field(discriminator="kind")]

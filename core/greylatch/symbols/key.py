@@ -93,7 +93,15 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
         if not section.square:
             entries.sort(key=lambda entry: order.get(entry.id, len(order)))
         out.append(
-            KeySection(section.heading, section.channel, entries, _few(section.ramp), section.ends, section.square)
+            KeySection(
+                section.heading,
+                section.channel,
+                entries,
+                _few(section.ramp),
+                section.ends,
+                section.square,
+                section.words,
+            )
         )
     return out
 

@@ -47,6 +47,8 @@ class Section:
     ramp: tuple[str, ...] = ()
     ends: tuple[float, ...] = ()
     square: tuple[int, int] | None = None
+    words: tuple[str, ...] = ()
+    """What is said at the ends of a ramp that stands for no numbers."""
 
 
 @dataclass(frozen=True)

@@ -35,6 +35,7 @@ export type Effects = Schemas['Effects']
 export type Group = Schemas['Group']
 export type Scales = Schemas['Scales']
 export type Heat = Schemas['Heat']
+export type Clusters = Schemas['Clusters']
 export type Departure = Schemas['Departure']
 export type PictureLook = Schemas['Look']
 export type Reading = NonNullable<Layer['reading']>

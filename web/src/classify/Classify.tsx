@@ -37,8 +37,10 @@ export function Classify() {
 
 /** A raster that is drawn otherwise can be put into classes too. */
 function NotInClasses({ layer }: { layer: Layer }) {
-  if (layer.symbology.kind === 'heat')
-    return <NoLayer text="A heat surface has no classes. Its points can be drawn as themselves: see Draw." />
+  if (layer.symbology.kind === 'heat' || layer.symbology.kind === 'clusters')
+    return (
+      <NoLayer text="All its points are drawn together now. They can be drawn as themselves, and be classed: see Draw." />
+    )
   return (
     <Box sx={{ p: 4, display: 'flex', flexDirection: 'column', gap: 2, alignItems: 'flex-start' }}>
       <Typography variant="body2" color="text.secondary">

@@ -17,7 +17,10 @@ const header = {
   key: [
     {
       channel: 'colour',
-      entries: ['#333333', '#222222', '#111111'].map((fill) => ({ mark: markOf(fill) })),
+      entries: ['#333333', '#222222', '#111111'].map((fill, i) => ({
+        mark: markOf(fill),
+        limits: [20 - 10 * i, 30 - 10 * i],
+      })),
     },
   ],
   classes: [

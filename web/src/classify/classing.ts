@@ -85,7 +85,11 @@ export function classMarks({ key, classes }: InkHeader): (Mark | null)[] {
 }
 
 /** Whether these are the limits of a class. */
-export function isOf(limits: readonly [number, number] | number[] | null | undefined, lower: number, upper: number): boolean {
+export function isOf(
+  limits: readonly [number, number] | number[] | null | undefined,
+  lower: number,
+  upper: number,
+): boolean {
   return limits?.[0] === lower && limits[1] === upper
 }
 

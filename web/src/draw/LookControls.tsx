@@ -8,6 +8,7 @@ import { useSheet } from '../sheet/store'
 import { channelsOf, STILL, variesBy } from './channels'
 import { asRead } from '../sheet/read'
 import { PANELS } from './panels'
+import { ClusterControls } from './ClusterControls'
 import { HeatControls } from './HeatControls'
 import { ReadingControls } from './ReadingControls'
 import { SymbolFields } from './SymbolFields'
@@ -22,6 +23,8 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
   const whole = useInk(layer).data?.header
   const empty = ruleId !== null && whole?.ruled[ruleId] === 0
   if (layer.symbology.kind === 'heat') return <HeatControls layer={layer} heat={layer.symbology} dataset={kept} />
+  if (layer.symbology.kind === 'clusters')
+    return <ClusterControls layer={layer} clusters={layer.symbology} dataset={kept} />
   if (!look) return null
   const { encodings } = look
   const change = (channel: Channel, tag: string, values: object) =>

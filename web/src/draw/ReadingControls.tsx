@@ -14,6 +14,7 @@ const OFFERED: Record<string, readonly (readonly [string, string])[]> = {
   points: [
     ['hexagon', 'hexagons of them'],
     ['square', 'squares of them'],
+    ['clusters', 'clusters of them'],
     ['heat', 'a heat surface'],
   ],
   areas: [
@@ -29,8 +30,8 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
   const { editLayer } = useSheet.getState()
   const reading = layer.reading ?? null
   const now =
-    layer.symbology.kind === 'heat'
-      ? 'heat'
+    layer.symbology.kind === 'heat' || layer.symbology.kind === 'clusters'
+      ? layer.symbology.kind
       : reading === null
         ? FEATURES
         : reading.by === 'grid'

@@ -18,6 +18,7 @@ export const EntryLine = memo(function EntryLine({
   kind,
   locked,
   place,
+  order,
 }: {
   layerId: string
   entry: KeyEntry
@@ -25,6 +26,8 @@ export const EntryLine = memo(function EntryLine({
   locked: boolean
   /** Where it stands in the key. */
   place: string
+  /** The ids of the entries of its section as they stand now. */
+  order: string[]
 }) {
   const { choose, show } = useSheet.getState()
   const reword = (text: string) =>
@@ -38,9 +41,22 @@ export const EntryLine = memo(function EntryLine({
       const hidden = key.hidden
       key.hidden = entry.hidden ? hidden.filter((id) => id !== entry.id) : [...hidden, entry.id]
     })
+  const at = order.indexOf(entry.id)
+  const move = (by: -1 | 1) =>
+    editKey(layerId, 'order', (key) => {
+      const to = order.toSpliced(at, 1).toSpliced(at + by, 0, entry.id)
+      key.order = [...key.order.filter((id) => !to.includes(id)), ...to]
+    })
   return (
     <Box
       data-testid={`entry-${place}`}
+      onKeyDown={(e) => {
+        const by = e.key === 'ArrowUp' ? -1 : 1
+        if (!e.altKey || !e.shiftKey || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return
+        e.preventDefault()
+        e.stopPropagation()
+        if (at + by >= 0 && at + by < order.length) move(by)
+      }}
       sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 20, opacity: entry.hidden ? 0.45 : 1 }}
     >
       <ButtonBase
@@ -59,6 +75,18 @@ export const EntryLine = memo(function EntryLine({
         <Typography variant="caption" color="text.secondary">
           {entry.count.toLocaleString('en')}
         </Typography>
+      )}
+      {order.length > 1 && (
+        <Tooltip title={at === 0 ? 'Down (Alt+Shift+↓)' : 'Up (Alt+Shift+↑)'}>
+          <IconButton
+            className="tools"
+            aria-label={`Move ${entry.made_text} ${at === 0 ? 'down' : 'up'}`}
+            onClick={() => move(at === 0 ? 1 : -1)}
+            sx={{ p: 0 }}
+          >
+            <Glyph name={at === 0 ? 'down' : 'up'} sx={{ fontSize: 13 }} />
+          </IconButton>
+        </Tooltip>
       )}
       <Tooltip title={entry.hidden ? 'Put into the key' : 'Leave out of the key'}>
         <IconButton

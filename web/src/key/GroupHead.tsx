@@ -9,7 +9,7 @@ import { EditableText } from './EditableText'
 
 /** The heading of layers that are composed as one. */
 export function GroupHead({ group }: { group: Group }) {
-  const { id, name, visible, blend } = group
+  const { id, name, visible, blend, heading } = group
   return (
     <Box
       role="group"
@@ -41,6 +41,15 @@ export function GroupHead({ group }: { group: Group }) {
           onClick={() => editGroup(id, 'visible', (draft) => void (draft.visible = !visible))}
         >
           <Glyph name={visible ? 'shown' : 'hidden'} />
+        </IconButton>
+      </Tooltip>
+      <Tooltip title={heading ? 'Leave its name out of the readers’ key' : 'Put its name into the readers’ key'}>
+        <IconButton
+          aria-label={`${heading ? 'Leave' : 'Put'} the name of group ${name} ${heading ? 'out of' : 'into'} the readers’ key`}
+          aria-pressed={heading}
+          onClick={() => editGroup(id, 'heading', (draft) => void (draft.heading = !draft.heading))}
+        >
+          <Glyph name={heading ? 'minus' : 'plus'} />
         </IconButton>
       </Tooltip>
       <Tooltip title="Duplicate the group">

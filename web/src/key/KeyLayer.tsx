@@ -5,7 +5,7 @@ import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import type { Layer } from '../api/types'
+import type { InkHeader, Layer } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
@@ -24,6 +24,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
   const header = ink.data?.header
   const shown = layer.visible !== false
   const title = layer.key.title ?? layer.name
+  const entries = Math.max(0, ...(header?.key.map((section) => section.entries.length) ?? []))
 
   return (
     <Box
@@ -131,7 +132,8 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
             <KeySectionLines
               key={i}
               section={section}
-              classes={i === 0 ? header.classes.length : 0}
+              classes={i === 0 ? header.classes : NO_CLASSES}
+              columns={layer.key.columns}
               layerId={layer.id}
               kind={header.kind}
               locked={!chosen}
@@ -147,10 +149,14 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           blend={layer.blend}
           inKey={layer.key.shown !== false}
           grouped={layer.group != null}
+          laddered={(header?.classes.length ?? 0) > 1}
+          lowFirst={layer.key.low_first}
+          columns={entries > 3 ? layer.key.columns : 0}
         />
       )}
     </Box>
   )
 })
 
+const NO_CLASSES: InkHeader['classes'] = []
 const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'

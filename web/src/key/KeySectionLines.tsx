@@ -1,20 +1,22 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
-import type { KeySection } from '../api/types'
+import type { InkHeader, KeySection } from '../api/types'
+import { isOf } from '../classify/classing'
 import { EntryLine } from './EntryLine'
 import { SquareKey } from './SquareKey'
 
 interface Props {
   section: KeySection
-  /** How many of its entries, from the top, are classes. */
-  classes: number
+  /** The classes of the layer, where this section has entries of them. */
+  classes: InkHeader['classes']
   layerId: string
   kind: string
   locked: boolean
+  columns: number
 }
 
 /** A part of a layer's key: a heading where it has one, a ramp or a square, and its lines. */
-export function KeySectionLines({ section, classes, layerId, kind, locked }: Props) {
+export function KeySectionLines({ section, classes, layerId, kind, locked, columns }: Props) {
   const { heading, channel, entries, ramp, ends, square, words } = section
   const several = entries.length > 1 || ramp.length > 0
   const squared = square ? square[0] * square[1] : 0
@@ -27,20 +29,24 @@ export function KeySectionLines({ section, classes, layerId, kind, locked }: Pro
       )}
       {ramp.length > 0 && <RampKey colours={ramp} said={ends.length ? ends.map(asText) : words} />}
       {square && <SquareKey entries={entries.slice(0, squared)} across={square[0]} />}
-      {entries.slice(squared).map((entry, i) => {
-        // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
-        const place = i < classes ? `class-${classes - 1 - i}` : entry.id
-        return (
-          <EntryLine
-            key={`${channel} ${place}`}
-            place={place}
-            layerId={layerId}
-            entry={entry}
-            kind={kind}
-            locked={locked}
-          />
-        )
-      })}
+      <Box sx={{ columnCount: columns, columnGap: '8px', '& > *': { breakInside: 'avoid' } }}>
+        {entries.slice(squared).map((entry) => {
+          // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
+          const at = classes.findIndex(({ lower, upper }) => isOf(entry.limits, lower, upper))
+          const place = at >= 0 ? `class-${at}` : entry.id
+          return (
+            <EntryLine
+              key={`${channel} ${place}`}
+              place={place}
+              layerId={layerId}
+              entry={entry}
+              kind={kind}
+              locked={locked}
+              order={entries.map((each) => each.id)}
+            />
+          )
+        })}
+      </Box>
     </>
   )
 }

@@ -19,10 +19,16 @@ interface Props {
   /** Whether readers have it in their key. */
   inKey: boolean
   grouped: boolean
+  /** Whether its key is a ladder of classes, and which end of it comes first. */
+  laddered: boolean
+  lowFirst: boolean
+  /** In how many columns its entries stand; 0 where it has none to part. */
+  columns: number
 }
 
 /** What is done with the chosen layer as a whole. */
-export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, inKey, grouped }: Props) {
+export const LayerTools = memo(function LayerTools(props: Props) {
+  const { id, name, dataset, blend, inKey, grouped, laddered, lowFirst, columns } = props
   const { choose, edit } = useSheet.getState()
   const remove = () => {
     edit('remove', (draft) => removeFrom(draft, id))
@@ -40,6 +46,22 @@ export const LayerTools = memo(function LayerTools({ id, name, dataset, blend, i
         glyph={<Glyph name={inKey ? 'minus' : 'plus'} />}
         onClick={() => editKey(id, 'shown', (key) => void (key.shown = key.shown === false))}
       />
+      {laddered && (
+        <Tool
+          title={lowFirst ? 'High classes first' : 'Low classes first'}
+          label={`${lowFirst ? 'High' : 'Low'} classes of ${name} first`}
+          glyph={<Glyph name="turn" />}
+          onClick={() => editKey(id, 'ladder', (key) => void (key.low_first = !key.low_first))}
+        />
+      )}
+      {columns > 0 && (
+        <Tool
+          title={columns === 1 ? 'Entries in two columns' : 'Entries in one column'}
+          label={`Entries of ${name} in ${columns === 1 ? 'two columns' : 'one column'}`}
+          glyph={<Glyph name="columns" />}
+          onClick={() => editKey(id, 'columns', (key) => void (key.columns = key.columns === 1 ? 2 : 1))}
+        />
+      )}
       <Tool
         title={grouped ? 'Take out of the group' : 'Group with the layer below (G)'}
         label={grouped ? `Take ${name} out of its group` : `Group ${name} with the layer below`}

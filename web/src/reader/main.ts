@@ -14,6 +14,7 @@ import { cardsOn } from './cards'
 import { element } from './element'
 import { layGround } from './groundOf'
 import { groupedLayers, labelsOf, layersOf } from './layers'
+import { opensOn } from './opening'
 import { placeFrom, type Start } from './place'
 import { metresAt } from './scale'
 
@@ -50,6 +51,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   }
   measure()
   map.on('moveend', measure)
+  opensOn(map, layers)
   if (edition.cards.length > 0) cardsOn(map, main, edition, layers, frame)
   // A label drawn before its letters are there would stay as it was.
   await letters.then((face) => document.fonts.add(face)).catch(() => undefined)

@@ -75,11 +75,15 @@ async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Pr
   for (const shownLayer of shown) {
     const layer = shownLayer.get('layer') as Layer
     // A cell or a dot is no row of the data that could be chosen.
-    if (isRaster(layer) || (layer.reading && layer.reading.by !== 'centres')) continue
+    const clusters = layer.symbology.kind === 'clusters'
+    if ((isRaster(layer) && !clusters) || (layer.reading && layer.reading.by !== 'centres')) continue
     const params = { path: { dataset_id: layer.dataset } }
     const body = { look: lookOfLayer(layer), x, y, resolution, crs }
-    const { fid } = await answered(client.POST('/api/draw/shapes/{dataset_id}/at', { params, body }))
+    const { fid, box } = await answered(client.POST('/api/draw/shapes/{dataset_id}/at', { params, body }))
     if (fid !== null) return [layer.id, fid]
+    // Several seen as one open: the map goes to where they are.
+    if (box) map.getView().fit(box, { padding: [60, 60, 60, 60], duration: 250, minResolution: resolution / 64 })
+    if (box) return null
   }
   return null
 }

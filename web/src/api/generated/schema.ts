@@ -1728,6 +1728,67 @@ export interface components {
             weight?: string | null;
         };
         /**
+         * Clusters
+         * @description Points that lie close to one another on the screen as one, with how many they are; nearer they part.
+         */
+        Clusters: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clusters";
+            /**
+             * Reach
+             * @description Px within which points are one
+             * @default 44
+             */
+            reach: number;
+            /**
+             * @default {
+             *       "fill": "#34687f",
+             *       "fill_opacity": 0.92,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#ffffff",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 1.5
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "radius": 5,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * Smallest
+             * @description Radius of two points
+             * @default 9
+             */
+            smallest: number;
+            /**
+             * Largest
+             * @description Radius of all of them together
+             * @default 26
+             */
+            largest: number;
+            /**
+             * Colour
+             * @description Of the numbers
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Apart
+             * @description Closer than the scale of which this is the denominator every point stands by itself
+             */
+            apart?: number | null;
+        };
+        /**
          * ColourByCategory
          * @description A colour per value. Categories are in the key's order; without any they are made of the commonest values.
          */
@@ -2365,7 +2426,7 @@ export interface components {
              */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
             /**
              * Card
@@ -4269,7 +4330,7 @@ export interface components {
          */
         Look: {
             /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             /**
              * Filter
              * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
@@ -4289,11 +4350,13 @@ export interface components {
         };
         /**
          * FeatureOut
-         * @description The feature that is seen at a place; null for none.
+         * @description The feature that is seen at a place; null for none. Where several are seen as one, the box in the projection that they lie in.
          */
         FeatureOut: {
             /** Fid */
             fid: number | null;
+            /** Box */
+            box?: number[] | null;
         };
         /**
          * PlaceIn
@@ -4518,12 +4581,12 @@ export interface components {
             /** Reading */
             reading: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
             /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
         };
         /**
          * ReadIn
-         * @description Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat' or, of a raster, 'contours'; null: its features,
+         * @description Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat', 'clusters' or, of a raster, 'contours'; null: its features,
          *     or the raster.
          */
         ReadIn: {
@@ -5161,6 +5224,11 @@ export interface components {
              * @default null
              */
             farthest: number | null;
+            /**
+             * Opens
+             * @default false
+             */
+            opens: boolean;
         };
         /**
          * PageTiles
