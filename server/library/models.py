@@ -33,6 +33,21 @@ class Upload(models.Model):
         self.delete()
 
 
+class KeptIcon(models.Model):
+    """A picture for points, cleaned, with whose it is."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="icons")
+    kind = models.CharField(max_length=3)
+    content = models.TextField()
+    name = models.CharField(max_length=200, blank=True)
+    credit = models.CharField(max_length=500, blank=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created",)
+
+
 class Dataset(models.Model):
     """A table, areas, lines, points or a raster, with where it comes from."""
 

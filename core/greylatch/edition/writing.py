@@ -33,6 +33,7 @@ from greylatch.places.frame import Frame
 from greylatch.places.graticule import APART, graticule, graticule_step, paths
 from greylatch.progress import Progress, silent
 from greylatch.sheet.document import StartView
+from greylatch.symbols.credits import credits_of
 from greylatch.symbols.key import KeySection
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
 from greylatch.tiles.map_pyramid import map_bounds
@@ -134,7 +135,7 @@ def _page(
     box, figures = map_bounds(plan.composition), described(plan.frame)
     keys = [public_key(key) for key in sheet_key(plan.composition)]
     return EditionPage(
-        title=sheet.title, credits=sheet.furniture.credits, source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
+        title=sheet.title, credits=credits_of(sheet), source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
         scale_bar=sheet.furniture.scale_bar, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
         size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),

@@ -2,6 +2,7 @@
 does the same in the same order."""
 
 import math
+from base64 import b64decode
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -135,6 +136,9 @@ def draw_point(
     turn : float
         Degrees, clockwise, over those of the mark.
     """
+    if mark.icon:
+        _draw_icon(canvas, x, y, radius, mark, opacity, turn)
+        return
     if not mark.path and not mark.texture:
         for pen in circle_pens(mark, shade, opacity):
             canvas.drawCircle(x, y, radius, pen)
@@ -153,6 +157,24 @@ def draw_point(
     for line in mark.strokes:
         canvas.drawPath(outline, line_pen(line))
     canvas.restore()
+
+
+def _draw_icon(canvas: skia.Canvas, x: float, y: float, radius: float, mark: Mark, opacity: float, turn: float) -> None:
+    picture = _icon(mark.icon)
+    scale = 2 * radius / max(picture.width(), picture.height())
+    wide, high = picture.width() * scale, picture.height() * scale
+    canvas.save()
+    canvas.translate(x, y)
+    canvas.rotate(mark.turn + turn)
+    paint = skia.Paint(Alphaf=mark.fill_opacity * opacity, AntiAlias=True)
+    box = skia.Rect.MakeXYWH(-wide / 2, -high / 2, wide, high)
+    canvas.drawImageRect(picture, box, skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear), paint)
+    canvas.restore()
+
+
+@lru_cache(maxsize=256)
+def _icon(png: str) -> skia.Image:
+    return skia.Image.MakeFromEncoded(skia.Data(b64decode(png))).withDefaultMipmaps()
 
 
 def circle_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:

@@ -82,7 +82,7 @@ def opaque_looks(ink: Ink) -> NDArray[np.float64]:
     sure = ink.opacity is None
     rows = [
         (
-            mark.fill_opacity if sure else 0.0,
+            mark.fill_opacity if sure and not mark.icon else 0.0,
             min((line.opacity for line in mark.strokes), default=0.0) if not mark.path and not any(line.dash for line in mark.strokes) else 0.0,
             mark.half, mark.stretch - 1.0, core_of(mark.path) if ink.wedges is None else 0.0,
         )

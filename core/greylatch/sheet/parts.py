@@ -15,6 +15,7 @@ __all__ = [
     "Colour",
     "Condition",
     "FieldName",
+    "Icon",
     "Identifier",
     "Limits",
     "Normalise",
@@ -92,6 +93,15 @@ class Pattern(Part):
     turn: Annotated[float, Field(ge=0, le=180, description="Degrees, clockwise")] = 45.0
 
 
+class Icon(Part):
+    """A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own."""
+
+    kind: Literal["svg", "png"] = "svg"
+    content: Annotated[str, Field(min_length=1)]
+    name: Annotated[str, Field(max_length=200)] = ""
+    credit: Annotated[str, Field(max_length=500, description="Whose it is; maps that show it say so")] = ""
+
+
 class Symbol(Part):
     """What one mark is. Areas have fill, pattern, inner line and strokes; lines strokes; points a shape with fill and strokes."""
 
@@ -101,6 +111,7 @@ class Symbol(Part):
     inner: Stroke | None = Field(None, description="A line along the inside of the edge of areas")
     strokes: list[Stroke] = Field([Stroke()], max_length=6, description="From the lowest to the one on top")
     shape: Annotated[str, Field(max_length=100, description="Of points: see `greylatch symbols`")] = "circle"
+    icon: Icon | None = Field(None, description="In place of a point's shape, fill and strokes")
     radius: Annotated[Pixels, Field(description="From the middle of a point's shape to its edge")] = 4.0
     turn: Annotated[
         float, Field(ge=-360, le=360, description="Degrees by which a point's shape is turned, clockwise")

@@ -1,9 +1,11 @@
 """Marks: what is drawn for a feature, as plain values that painters read."""
 
+from base64 import b64encode
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from greylatch.sheet.parts import Pattern, Stroke, Symbol
+from greylatch.symbols.icons import icon_png
 from greylatch.symbols.shapes import shape_path
 from greylatch.tables.dataset import Kind
 
@@ -51,11 +53,13 @@ class Mark:
     turn: float = 0.0
     closest: float | None = None
     farthest: float | None = None
+    icon: str = ""
+    """A PNG in base64 that is drawn in place of all this, its longer side twice the radius."""
 
     @property
     def stretch(self) -> float:
         """How far a point's shape reaches, as a multiple of its radius."""
-        return 1.0 if not self.path else LONGEST
+        return LONGEST if self.path or self.icon else 1.0
 
     @property
     def half(self) -> float:
@@ -100,6 +104,10 @@ def mark_of(
     if kind == "lines":
         lines = _recast(lines, colour, size)
         return Mark(symbol.fill, 0.0, lines)
+    if symbol.icon and kind == "points" and not shape:
+        picture = b64encode(icon_png(symbol.icon)).decode()
+        radius = symbol.radius if size is None else float(size)
+        return Mark(colour or symbol.fill, symbol.fill_opacity, (), radius, turn=symbol.turn, icon=picture)
     return Mark(
         colour or symbol.fill, symbol.fill_opacity, lines, symbol.radius if size is None else float(size), _texture(symbol.pattern),
         _line(symbol.inner) if symbol.inner and kind == "areas" else None, path, symbol.turn if kind == "points" else 0.0,

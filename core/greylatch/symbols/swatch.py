@@ -32,6 +32,13 @@ def swatch_svg(mark: Mark, kind: str, name: str) -> str:
     """
     side = max(SIDE, 2 * (mark.radius * mark.stretch + mark.half) + 2) if kind == "points" else SIDE
     width = max(WIDE, side)
+    if mark.icon:
+        place = f'x="{width / 2 - mark.radius:g}" y="{side / 2 - mark.radius:g}" width="{2 * mark.radius:g}" height="{2 * mark.radius:g}"'
+        turned = f' transform="rotate({mark.turn:g} {width / 2:g} {side / 2:g})"' if mark.turn else ""
+        image = (
+            f'<image {place} opacity="{mark.fill_opacity:g}"{turned} href="data:image/png;base64,{escape(mark.icon)}"/>'
+        )
+        return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{image}</svg>'
     outline, moved = _outline(mark, kind, width, side)
     fill = "" if kind == "lines" else f'fill="{mark.fill}" fill-opacity="{mark.fill_opacity:g}"'
     # Strokes keep their width while the shape is made as large as the mark.

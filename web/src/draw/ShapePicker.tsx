@@ -3,7 +3,10 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import Popover from '@mui/material/Popover'
+import type { Icon } from '../api/types'
+import { Glyph } from '../Glyph'
 import { startingQuery } from '../sheet/queries'
+import { IconPicker } from './IconPicker'
 
 const SIDE = 22
 
@@ -13,10 +16,13 @@ interface Props {
   /** Whether there may be none, which is that of the symbol. */
   optional?: boolean
   onChange: (shape: string) => void
+  /** Where there may be an icon in place of a shape: the one there is, and how to take another. */
+  icon?: Icon | null
+  onIcon?: (icon: Icon | null) => void
 }
 
 /** The shapes of points, to look at and to take. */
-export function ShapePicker({ label, value, optional = false, onChange }: Props) {
+export function ShapePicker({ label, value, optional = false, onChange, icon, onIcon }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const shapes = useQuery(startingQuery).data?.shapes ?? []
   const chosen = shapes.find((shape) => shape.name === value)
@@ -24,11 +30,11 @@ export function ShapePicker({ label, value, optional = false, onChange }: Props)
     <>
       <ButtonBase
         aria-label={label}
-        title={chosen?.name ?? 'as the symbol'}
+        title={icon ? icon.name || 'an icon' : (chosen?.name ?? 'as the symbol')}
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ border: 1, borderColor: 'line', bgcolor: 'raised', width: 28, height: 26 }}
       >
-        {chosen ? <ShapeGlyph path={chosen.path} /> : optional && '–'}
+        {icon ? <Glyph name="picture" /> : chosen ? <ShapeGlyph path={chosen.path} /> : optional && '–'}
       </ButtonBase>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         <Box
@@ -59,6 +65,15 @@ export function ShapePicker({ label, value, optional = false, onChange }: Props)
             </ButtonBase>
           ))}
         </Box>
+        {onIcon && (
+          <IconPicker
+            value={icon ?? null}
+            onChange={(next) => {
+              onIcon(next)
+              if (next) setAnchor(null)
+            }}
+          />
+        )}
       </Popover>
     </>
   )

@@ -16,6 +16,8 @@ const PATTERNS = [
   ['dots', 'dots'],
 ] as const
 const MOST_STROKES = 6
+/** Px from which on an icon tells anything. */
+const ICON_RADIUS = 9
 
 interface Props {
   symbol: SymbolShape
@@ -40,7 +42,15 @@ export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props)
     <Box sx={{ mt: 1, pt: 0.5, borderTop: 1, borderColor: 'line' }}>
       {points && (
         <Labelled label="Shape">
-          <ShapePicker label="Shape" value={symbol.shape} onChange={(shape) => onChange('shape', { shape })} />
+          <ShapePicker
+            label="Shape"
+            value={symbol.shape}
+            onChange={(shape) => onChange('shape', { shape, icon: null })}
+            icon={symbol.icon ?? null}
+            onIcon={(icon) =>
+              onChange('icon', { icon, radius: icon ? Math.max(symbol.radius, ICON_RADIUS) : symbol.radius })
+            }
+          />
         </Labelled>
       )}
       {kind !== 'lines' && !coloured && (
@@ -70,7 +80,7 @@ export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props)
           onChange={(radius) => onChange('radius', { radius })}
         />
       )}
-      {points && symbol.shape !== 'circle' && (
+      {points && (symbol.icon || symbol.shape !== 'circle') && (
         <Amount
           label="Turned by"
           value={symbol.turn}

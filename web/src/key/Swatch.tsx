@@ -27,8 +27,24 @@ export function Swatch({ mark, kind, size = 18 }: Props) {
     )
   const half = Math.max(0, ...mark.strokes.map((line) => line.width)) / 2
   const points = kind === 'points'
-  const side = points ? Math.max(size, 2 * (mark.radius * (mark.path ? 1.3 : 1) + half) + 2) : size
+  const side = points ? Math.max(size, 2 * (mark.radius * (mark.path || mark.icon ? 1.3 : 1) + half) + 2) : size
   const width = points ? side : size + 6
+  if (mark.icon) {
+    const { radius } = mark
+    return (
+      <svg width={width} height={side} aria-hidden="true">
+        <image
+          href={`data:image/png;base64,${mark.icon}`}
+          x={width / 2 - radius}
+          y={side / 2 - radius}
+          width={2 * radius}
+          height={2 * radius}
+          opacity={mark.fill_opacity}
+          transform={`rotate(${mark.turn} ${width / 2} ${side / 2})`}
+        />
+      </svg>
+    )
+  }
   const outline = (key: string, look: React.SVGProps<SVGGeometryElement>) => (
     <Outline key={key} mark={mark} kind={kind} width={width} height={side} look={look} />
   )

@@ -23,6 +23,42 @@ export interface Brush {
   turn: number
   /** By which wedges are filled. */
   opacity: number
+  /** What is drawn in place of all this. */
+  icon: HTMLImageElement | null
+}
+
+const icons = new Map<string, HTMLImageElement>()
+
+/** Get the icons of marks ready, so that they are there when they are drawn. */
+export async function loadIcons(marks: readonly Mark[]): Promise<void> {
+  const wanted = marks.flatMap(({ icon }) => (icon && !icons.has(icon) ? [icon] : []))
+  await Promise.allSettled(
+    wanted.map(async (icon) => {
+      const image = new Image()
+      image.src = `data:image/png;base64,${icon}`
+      await image.decode()
+      icons.set(icon, image)
+    }),
+  )
+}
+
+/** An icon in the middle of (x, y), its longer side twice `radius` long. */
+export function drawIcon(
+  context: CanvasRenderingContext2D,
+  [x, y, radius]: readonly [number, number, number],
+  { icon, opacity, turn }: Brush,
+  angle: number,
+): void {
+  if (!icon) return
+  const scale = (2 * radius) / Math.max(icon.naturalWidth, icon.naturalHeight, 1)
+  const [wide, high] = [icon.naturalWidth * scale, icon.naturalHeight * scale]
+  context.save()
+  context.translate(x, y)
+  context.rotate(((turn + angle) * Math.PI) / 180)
+  context.globalAlpha = opacity
+  context.imageSmoothingQuality = 'high'
+  context.drawImage(icon, -wide / 2, -high / 2, wide, high)
+  context.restore()
 }
 
 type Texture = NonNullable<Mark['texture']>
@@ -71,6 +107,7 @@ export function brushOf(mark: Mark, kind: string, { colour, opacity = 1, width }
     outline: mark.path ? new Path2D(mark.path) : null,
     turn: mark.turn,
     opacity: mark.fill_opacity,
+    icon: (mark.icon && icons.get(mark.icon)) || null,
   }
 }
 

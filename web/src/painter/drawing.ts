@@ -1,5 +1,5 @@
 import { containsXY, createEmpty, extend, type Extent, getCenter, getIntersection } from 'ol/extent'
-import { type Brush, drawTexture, drawWedges, takeStroke } from './brush'
+import { type Brush, drawIcon, drawTexture, drawWedges, takeStroke } from './brush'
 import type { Pens } from './pens'
 import type { Shape } from './shapes'
 
@@ -130,6 +130,10 @@ export function drawSymbols(
     const wedges = pens.wedges(shape.row)
     if (wedges) {
       drawWedges(context, [x, y, wide], wedges.shares, wedges.colours, wedges.hollow, brush, pixelRatio)
+      continue
+    }
+    if (brush.icon) {
+      drawIcon(context, [x, y, wide], brush, pens.angle(shape.row))
       continue
     }
     const outline = outlineAt(brush, x, y, wide, pens.angle(shape.row))

@@ -61,5 +61,6 @@ function markOfToday({ fill, fill_opacity, stroke, stroke_width, stroke_opacity,
     turn: 0,
     closest: null,
     farthest: null,
+    icon: '',
   }
 }

@@ -55,6 +55,7 @@ const AROUND: Brush = {
   outline: null,
   turn: 0,
   opacity: 1,
+  icon: null,
 }
 
 /** A ring in brass around each of some features, to be drawn over everything. */
@@ -134,10 +135,10 @@ function pensAtAllScales(ink: Ink): Pens {
 export function reachOf({ header, size }: Pick<Ink, 'header' | 'size'>): number {
   const points = header.kind === 'points'
   const largest = size ? size.reduce((most, r) => Math.max(most, r), 0) : 0
-  const marks = header.palette.map(({ strokes, radius, path }) => {
+  const marks = header.palette.map(({ strokes, radius, path, icon }) => {
     const half = Math.max(0, ...strokes.map((line) => line.width)) / 2
     if (!points) return half
-    return half + (size ? largest : radius) * (path ? LONGEST : 1)
+    return half + (size ? largest : radius) * (path || icon ? LONGEST : 1)
   })
   return Math.max(points ? 0 : largest / 2, 0, ...marks)
 }

@@ -10,6 +10,7 @@ import XYZ from 'ol/source/XYZ'
 import type { EditionPage, PageLayer, PageTiles } from '../api/types'
 import { classOf } from '../painter/blending'
 import { type Frame, shownBelow } from '../painter/frame'
+import { loadIcons } from '../painter/brush'
 import { decodeInk } from '../painter/decodeInk'
 import { LabelTileLayer } from '../painter/labelTiles'
 import { GroupLayer } from '../painter/groupLayer'
@@ -93,7 +94,9 @@ export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer 
 async function inkOf(address: string, drawn: ShapeTileLayer, frame: Frame): Promise<void> {
   const answer = await fetch(address)
   if (!answer.ok) throw new Error(`${address}: ${answer.status}`)
-  drawn.setPens(pensFromInk(decodeInk(await answer.arrayBuffer()), frame))
+  const ink = decodeInk(await answer.arrayBuffer())
+  await loadIcons(ink.header.palette)
+  drawn.setPens(pensFromInk(ink, frame))
 }
 
 function vectorTiles(

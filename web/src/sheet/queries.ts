@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, type UseQueryResult } from '@tanstack/react-query'
 import { answered, client, postForBytes } from '../api/client'
 import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
+import { loadIcons } from '../painter/brush'
 import { decodeInk } from '../painter/decodeInk'
 import type { Ink } from '../painter/ink'
 
@@ -35,6 +36,7 @@ export function inkQuery(layer: Layer | null) {
     queryKey: ['ink', layer && [layer.dataset, layer.filter, layer.reading, layer.symbology, layer.key, layer.name]],
     queryFn: async ({ signal }): Promise<Ink> => {
       const ink = decodeInk(await postForBytes('/api/draw/ink', layer, signal))
+      await loadIcons(ink.header.palette)
       // Of five classes, a dragged break changes two: the others stay the same objects, and are not drawn again.
       const header = replaceEqualDeep(headers.get(layer?.id ?? ''), ink.header)
       headers.set(layer?.id ?? '', header)

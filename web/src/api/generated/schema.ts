@@ -502,6 +502,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/icons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My icons
+         * @description The newest first.
+         */
+        get: operations["library_icons_icons"];
+        put?: never;
+        /**
+         * Send an icon
+         * @description An SVG or a PNG. What is in it beside shapes and their paints is thrown away.
+         */
+        post: operations["library_icons_send_icon"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/icons/{icon_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove an icon
+         * @description Sheets that show it have it themselves and go on as they are.
+         */
+        delete: operations["library_icons_remove_icon"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -1759,6 +1803,7 @@ export interface components {
              *         }
              *       ],
              *       "shape": "circle",
+             *       "icon": null,
              *       "radius": 5,
              *       "turn": 0
              *     }
@@ -2346,6 +2391,31 @@ export interface components {
             exaggeration: number;
         };
         /**
+         * Icon
+         * @description A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own.
+         */
+        Icon: {
+            /**
+             * Kind
+             * @default svg
+             * @enum {string}
+             */
+            kind: "svg" | "png";
+            /** Content */
+            content: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Credit
+             * @description Whose it is; maps that show it say so
+             * @default
+             */
+            credit: string;
+        };
+        /**
          * KeyText
          * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
          *     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept.
@@ -2893,6 +2963,7 @@ export interface components {
              *         }
              *       ],
              *       "shape": "circle",
+             *       "icon": null,
              *       "radius": 4,
              *       "turn": 0
              *     }
@@ -3191,6 +3262,8 @@ export interface components {
              * @default circle
              */
             shape: string;
+            /** @description In place of a point's shape, fill and strokes */
+            icon?: components["schemas"]["Icon"] | null;
             /**
              * Radius
              * @description From the middle of a point's shape to its edge
@@ -3225,6 +3298,7 @@ export interface components {
              *         }
              *       ],
              *       "shape": "circle",
+             *       "icon": null,
              *       "radius": 4,
              *       "turn": 0
              *     }
@@ -3661,6 +3735,20 @@ export interface components {
              * @enum {string}
              */
             breaks: "kept" | "anew";
+        };
+        /**
+         * IconOut
+         * @description An icon of the library: what a sheet takes of it, and its pixels as a PNG in base64.
+         */
+        IconOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            icon: components["schemas"]["Icon"];
+            /** Picture */
+            picture: string;
         };
         /**
          * SheetLine
@@ -5152,6 +5240,11 @@ export interface components {
              * @default null
              */
             farthest: number | null;
+            /**
+             * Icon
+             * @default
+             */
+            icon: string;
         };
         /**
          * PageGroup
@@ -6009,6 +6102,81 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DatasetOut"];
                 };
+            };
+        };
+    };
+    library_icons_icons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IconOut"][];
+                };
+            };
+        };
+    };
+    library_icons_send_icon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Credit
+                     * @default
+                     */
+                    credit?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IconOut"];
+                };
+            };
+        };
+    };
+    library_icons_remove_icon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                icon_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

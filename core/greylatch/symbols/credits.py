@@ -1,0 +1,45 @@
+"""Whom a map owes its pictures to."""
+
+from collections.abc import Iterator
+
+from greylatch.sheet.document import Sheet
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Symbol
+from greylatch.sheet.symbology import Clusters, Symbols
+
+__all__ = ["credits_of"]
+
+
+def credits_of(sheet: Sheet) -> str:
+    """The credits of a map: as its maker wrote them, and those of the icons that it shows.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> from greylatch.sheet.document import Furniture
+    >>> credits_of(Sheet(title="A", furniture=Furniture(credits="Survey of the isles")))
+    'Survey of the isles'
+    """
+    owed = (
+        symbol.icon.credit for layer in sheet.layers if sheet.shown(layer) for symbol in _symbols(layer) if symbol.icon
+    )
+    named = [credit for credit in dict.fromkeys(owed) if credit and credit not in sheet.furniture.credits]
+    return " · ".join(
+        [*([sheet.furniture.credits] if sheet.furniture.credits else []), *(f"Icons: {each}" for each in named)]
+    )
+
+
+def _symbols(layer: Layer) -> Iterator[Symbol]:
+    if isinstance(layer.symbology, Clusters):
+        yield layer.symbology.symbol
+    if isinstance(layer.symbology, Symbols):
+        yield layer.symbology.symbol
+        yield from (rule.symbol for rule in layer.symbology.rules if rule.active)
