@@ -1,6 +1,7 @@
 """Other classifications of a layer as small maps."""
 
 from base64 import b64encode
+from typing import Literal
 from uuid import UUID
 
 from django.http import Http404, HttpRequest
@@ -10,7 +11,7 @@ from greylatch.paint.trials import trials
 from greylatch.places.frame import Frame
 from greylatch.sheet.document import CrsText
 from greylatch.sheet.layers import Layer
-from greylatch.sheet.parts import Classing
+from greylatch.sheet.parts import Classing, RampChoice
 from greylatch.tiles.image import png
 from library.models import Dataset
 from ninja import Router, Schema
@@ -26,6 +27,7 @@ class TrialIn(Schema):
     """A layer whose classes are to be tried otherwise."""
 
     layer: Layer
+    of: Literal["classes", "ramps"] = "classes"
     crs: CrsText = "EPSG:3857"
 
 
@@ -37,11 +39,12 @@ class TrialOut(Schema):
     fit: float
     colours: list[str]
     picture: str
+    ramp: RampChoice | None
 
 
 @router.post("/trials", response=list[TrialOut], summary="Other classifications of a layer as small maps")
 def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
-    """Up to twelve: other methods, other numbers of classes."""
+    """Up to twelve: other methods and other numbers of classes, or other ramps."""
     name = payload.layer.dataset
     try:
         dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(name))
@@ -52,8 +55,8 @@ def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
         raise BadInput("This layer has no classes.")
     return [
         TrialOut(
-            classing=trial.classing, classes=trial.classes, fit=trial.fit, colours=list(trial.colours),
+            classing=trial.classing, classes=trial.classes, fit=trial.fit, colours=list(trial.colours), ramp=trial.ramp,
             picture=f"data:image/png;base64,{b64encode(png(trial.picture)).decode()}",
         )
-        for trial in trials(vector, WIDTH, HEIGHT)
+        for trial in trials(vector, WIDTH, HEIGHT, payload.of)
     ]  # fmt: skip

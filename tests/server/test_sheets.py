@@ -140,6 +140,16 @@ def test_other_classifications_are_tried_as_small_maps(owner: Client, sheet: She
     assert send(owner, "/draw/trials", {"layer": layer})[0] == 422
 
 
+def test_other_ramps_are_tried_on_the_map(owner: Client, sheet: Sheet) -> None:
+    layer = next(each for each in document_of(sheet)["layers"] if each["id"] == "carbon")
+    status, tried = send(owner, "/draw/trials", {"layer": layer, "of": "ramps"})
+    assert status == 200
+    names = [each["ramp"]["name"] for each in tried]
+    assert len(set(names)) == len(names) > 5 and names[0] == layer["symbology"]["encodings"]["colour"]["ramp"]["name"]
+    assert len({each["picture"] for each in tried}) == len(tried)
+    assert len({tuple(each["colours"]) for each in tried}) == len(tried)
+
+
 def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
     _, told = send(owner, "/draw/letters?zoom=12", document_of(sheet))
     assert len({one["feature"] for one in told["letters"]}) > 100

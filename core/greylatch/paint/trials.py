@@ -1,23 +1,26 @@
 """Small true maps of other classifications of a layer, to be looked at side by side."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.classes.methods import MAX_CLASSES, Method
+from greylatch.colour.ramps import RAMPS
 from greylatch.encodings.by_classes import ColourByClasses, SizeByClasses
 from greylatch.encodings.channels import Encodings
+from greylatch.encodings.encoded import Encoding
 from greylatch.errors import BadInput
 from greylatch.paint.passes import Composition, VectorPass
 from greylatch.paint.picture import paint
 from greylatch.places.view import View
 from greylatch.sheet.document import Furniture
-from greylatch.sheet.parts import Classing
+from greylatch.sheet.parts import Classing, RampChoice
 from greylatch.sheet.symbology import Symbols
 from greylatch.symbols.ink import ink
 
-__all__ = ["Trial", "other_classings", "trials"]
+__all__ = ["Trial", "other_classings", "other_ramps", "trials"]
 
 METHODS: tuple[Method, ...] = (
     "natural-breaks", "quantile", "equal-interval", "standard-deviation", "geometric", "head-tail", "pretty",
@@ -34,6 +37,8 @@ class Trial:
     fit: float
     colours: tuple[str, ...]
     picture: NDArray[np.uint8]
+    ramp: RampChoice | None = None
+    """Where that is what differs."""
 
 
 def other_classings(classing: Classing) -> list[Classing]:
@@ -64,8 +69,19 @@ def other_classings(classing: Classing) -> list[Classing]:
     return tried[:MOST]
 
 
-def trials(vector: VectorPass, width: int, height: int) -> list[Trial]:
-    """The layer under each of its other classings; those that its numbers do not allow are left out.
+def other_ramps(ramp: RampChoice) -> list[RampChoice]:
+    """Up to twelve ramps of the same family as a ramp, that one first.
+
+    >>> [each.name for each in other_ramps(RampChoice(name="peat"))[:2]]
+    ['peat', 'heather']
+    """
+    family = RAMPS[ramp.name].family if ramp.name in RAMPS else "sequential"
+    names = [name for name, each in RAMPS.items() if each.family == family and name != ramp.name]
+    return [ramp, *(RampChoice(name=name, reverse=ramp.reverse) for name in names)][:MOST]
+
+
+def trials(vector: VectorPass, width: int, height: int, of: Literal["classes", "ramps"] = "classes") -> list[Trial]:
+    """The layer under each of its other classings, or other ramps; those that its numbers do not allow are left out.
 
     Parameters
     ----------
@@ -75,6 +91,8 @@ def trials(vector: VectorPass, width: int, height: int) -> list[Trial]:
         Px of each map.
     height : int
         Px of each map.
+    of : Literal["classes", "ramps"]
+        What is tried otherwise.
 
     Returns
     -------
@@ -93,14 +111,21 @@ def trials(vector: VectorPass, width: int, height: int) -> list[Trial]:
     if leading is None:
         raise BadInput("This layer has no classes.")
     view = View.fitted(vector.source.frame, vector.source.bounds, width, height)
+    tried: list[tuple[Encodings, Classing, RampChoice | None]]
+    if of == "ramps":
+        if not isinstance(colour, ColourByClasses):
+            raise BadInput("The colours of this layer do not go by classes.")
+        tried = [
+            (_changed(symbology.encodings, colour=colour.model_copy(update={"ramp": ramp})), colour.classing, ramp)
+            for ramp in other_ramps(colour.ramp)
+        ]
+    else:
+        tried = [
+            (_classed(symbology.encodings, leading.classing, other), other, None)
+            for other in other_classings(leading.classing)
+        ]
     out = []
-    for classing in other_classings(leading.classing):
-        changed = {
-            channel: encoding.model_copy(update={"classing": classing})
-            for channel, encoding in (("colour", colour), ("size", size))
-            if isinstance(encoding, (ColourByClasses, SizeByClasses)) and encoding.classing == leading.classing
-        }
-        encodings: Encodings = symbology.encodings.model_copy(update=changed)
+    for encodings, classing, ramp in tried:
         try:
             inked = ink(vector.source.dataset, symbology.model_copy(update={"encodings": encodings}))
         except BadInput:
@@ -109,10 +134,22 @@ def trials(vector: VectorPass, width: int, height: int) -> list[Trial]:
         assert classification is not None
         alone = VectorPass(vector.layer.model_copy(update={"blend": "normal", "opacity": 1.0}), vector.source, inked)
         picture = paint(Composition([alone], [], Furniture(), vector.source.frame), view, ground=False)
-        colours = (
-            tuple(step.colour for step in inked.encoded["colour"].steps if step.colour)
-            if "colour" in inked.encoded
-            else ()
-        )
-        out.append(Trial(classing, len(classification.classes), classification.fit, colours, picture))
+        steps = inked.encoded["colour"].steps if "colour" in inked.encoded else ()
+        colours = tuple(step.colour for step in steps if step.colour)
+        out.append(Trial(classing, len(classification.classes), classification.fit, colours, picture, ramp))
     return out
+
+
+def _classed(encodings: Encodings, now: Classing, other: Classing) -> Encodings:
+    """With other classes wherever they are those of now: colours and sizes that say the same go on to."""
+    changed = {
+        channel: encoding.model_copy(update={"classing": other})
+        for channel, encoding in (("colour", encodings.colour), ("size", encodings.size))
+        if isinstance(encoding, (ColourByClasses, SizeByClasses)) and encoding.classing == now
+    }
+    return _changed(encodings, **changed)
+
+
+def _changed(encodings: Encodings, **changed: Encoding) -> Encodings:
+    made: Encodings = encodings.model_copy(update=changed)
+    return made

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from greylatch.places.crs import to_lonlat
 from greylatch.tables.dataset import Shapes
 
-__all__ = ["geodesic_areas", "geodesic_lengths", "remembered_areas"]
+__all__ = ["GEOD", "geodesic_areas", "geodesic_lengths", "remembered_areas"]
 
 GEOD = pyproj.Geod(ellps="WGS84")
 _areas: dict[int, NDArray[np.float64]] = {}

@@ -13,6 +13,7 @@ from greylatch.readings.contours import Contours
 from greylatch.readings.dots import Dots
 from greylatch.readings.grid import VALUE, Grid
 from greylatch.readings.kinds import AnyReading
+from greylatch.readings.rounds import Rounds
 from greylatch.sheet.parts import Classing
 from greylatch.tables.dataset import Dataset, fields
 
@@ -32,7 +33,7 @@ def begun(by: str, dataset: Dataset) -> AnyReading:
     Parameters
     ----------
     by : str
-        'centres', 'hexagon', 'square' or 'dots'.
+        'centres', 'hexagon', 'square', 'dots' or 'rounds'.
     dataset : Dataset
         The data.
 
@@ -51,6 +52,8 @@ def begun(by: str, dataset: Dataset) -> AnyReading:
         reading = Grid(shape="hexagon" if by == "hexagon" else "square", size=_cell(dataset))
     elif by == "dots":
         reading = _dots(dataset)
+    elif by == "rounds":
+        reading = Rounds(metres=_cell(dataset) / 2)
     else:
         raise BadInput(f"Features are not drawn as '{by}'.")
     reading.kind_of(dataset.kind)

@@ -8,7 +8,8 @@ from greylatch.readings.centres import Centres
 from greylatch.readings.contours import Contours
 from greylatch.readings.dots import Dots
 from greylatch.readings.grid import Grid
+from greylatch.readings.rounds import Rounds
 
 __all__ = ["AnyReading"]
 
-AnyReading = Annotated[Centres | Grid | Dots | Contours, Field(discriminator="by")]
+AnyReading = Annotated[Centres | Grid | Dots | Rounds | Contours, Field(discriminator="by")]

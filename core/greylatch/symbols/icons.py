@@ -63,7 +63,7 @@ def cleaned_svg(data: bytes | str) -> str:
     Examples
     --------
     >>> cleaned_svg('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1 1"><script>x</script><path d="M0 0h1" onclick="x"/></svg>')
-    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1 1"><path d="M0 0h1" /></svg>'
+    '<svg viewBox="0 0 1 1" xmlns="http://www.w3.org/2000/svg"><path d="M0 0h1" /></svg>'
     """
     text = data.decode("utf-8-sig", "replace") if isinstance(data, bytes) else data
     try:

@@ -35,7 +35,9 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   const header = ink.data?.header
   if (header?.method) {
     const fit = header.fit === null ? '' : ` · fit ${header.fit.toFixed(2)}`
-    return `${METHOD_WORDS[header.method].toLowerCase()} · ${counted(header.classes.length, 'class', 'classes')}${fit} · ${header.missing} missing`
+    return `${METHOD_WORDS[header.method].toLowerCase()} · ${counted(header.classes.length, 'class', 'classes')}${fit} · ${header.missing.toLocaleString('en')} missing`
   }
-  return header ? (header.kind === 'raster' ? 'raster' : `${header.drawn.toLocaleString('en')} drawn`) : ''
+  if (!header) return ''
+  if (layer.symbology.kind === 'heat' || layer.symbology.kind === 'clusters') return 'all points together'
+  return header.kind === 'raster' ? 'raster' : `${header.drawn.toLocaleString('en')} drawn`
 }

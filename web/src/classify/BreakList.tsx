@@ -41,7 +41,7 @@ export function BreakList({ layer, header }: { layer: Layer; header: InkHeader }
         .reverse()}
       {header.missing > 0 && (
         <Typography variant="caption" color="text.secondary" sx={{ pl: 8 }}>
-          no data: {header.missing}
+          no data: {header.missing.toLocaleString('en')}
         </Typography>
       )}
     </Box>

@@ -8,42 +8,51 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Classing, Layer } from '../api/types'
+import type { Classing, Layer, RampChoice } from '../api/types'
+import { editLook } from '../sheet/looks'
 import { useSheet } from '../sheet/store'
 import { changeClassing } from './classing'
 import { METHOD_WORDS } from './words'
 
-/** Other classifications as small true maps, each with its fit; one press takes it. */
-export function Trials({ layer }: { layer: Layer }) {
+type Tried = 'classes' | 'ramps'
+
+/** Other classifications, or other ramps, as small true maps, each with its fit; one press takes it. */
+export function Trials({ layer, of = 'classes' }: { layer: Layer; of?: Tried }) {
   const [open, setOpen] = useState(false)
   return (
     <>
       <Button variant="outlined" onClick={() => setOpen(true)} sx={{ mt: 0.5 }}>
-        Try others
+        {of === 'ramps' ? 'Try on the map' : 'Try others'}
       </Button>
-      {open && <TrialDialog layer={layer} onClose={() => setOpen(false)} />}
+      {open && <TrialDialog layer={layer} of={of} onClose={() => setOpen(false)} />}
     </>
   )
 }
 
-function TrialDialog({ layer, onClose }: { layer: Layer; onClose: () => void }) {
+function TrialDialog({ layer, of, onClose }: { layer: Layer; of: Tried; onClose: () => void }) {
   const ground = useSheet((s) => s.document?.furniture.ground) ?? 'transparent'
   const crs = useSheet((s) => s.document?.projection?.crs) ?? 'EPSG:3857'
   const { data, error } = useQuery({
-    queryKey: ['trials', crs, layer.dataset, layer.filter, layer.reading, layer.symbology],
-    queryFn: () => answered(client.POST('/api/draw/trials', { body: { layer, crs } })),
+    queryKey: ['trials', of, crs, layer.dataset, layer.filter, layer.reading, layer.symbology],
+    queryFn: () => answered(client.POST('/api/draw/trials', { body: { layer, of, crs } })),
     staleTime: Infinity,
     retry: false,
   })
   const many = data?.[0]?.classes
   const best = Math.max(...(data ?? []).map((trial) => (trial.classes === many ? trial.fit : 0)))
-  const take = (classing: Classing) => {
-    changeClassing(layer.id, 'trial', (own) => void Object.assign(own, classing))
+  const take = (classing: Classing, ramp: RampChoice | null) => {
+    if (ramp)
+      editLook(layer.id, 'trial', (look) => {
+        if (look.encodings.colour?.by === 'classes') look.encodings.colour.ramp = ramp
+      })
+    else changeClassing(layer.id, 'trial', (own) => void Object.assign(own, classing))
     onClose()
   }
   return (
     <Dialog open onClose={onClose} maxWidth="lg" aria-labelledby="trials">
-      <DialogTitle id="trials">The same numbers, classed otherwise</DialogTitle>
+      <DialogTitle id="trials">
+        {of === 'ramps' ? 'The same classes in other colours' : 'The same numbers, classed otherwise'}
+      </DialogTitle>
       <DialogContent>
         {error && (
           <Typography role="alert" sx={{ color: 'error.main' }}>
@@ -52,13 +61,13 @@ function TrialDialog({ layer, onClose }: { layer: Layer; onClose: () => void }) 
         )}
         {!data && !error && <Typography color="text.secondary">Drawing the maps …</Typography>}
         <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 216px)', gap: 1.5 }}>
-          {data?.map(({ classing, classes, fit, colours, picture }) => {
-            const words = `${METHOD_WORDS[classing.method]}, ${classes} classes`
+          {data?.map(({ classing, classes, fit, colours, picture, ramp }) => {
+            const words = ramp ? ramp.name : `${METHOD_WORDS[classing.method]}, ${classes} classes`
             return (
               <ButtonBase
-                key={`${classing.method} ${classing.classes}`}
+                key={ramp?.name ?? `${classing.method} ${classing.classes}`}
                 aria-label={`${words}, fit ${fit.toFixed(2)}`}
-                onClick={() => take(classing)}
+                onClick={() => take(classing, ramp ?? null)}
                 sx={{
                   display: 'block',
                   textAlign: 'left',
@@ -75,10 +84,12 @@ function TrialDialog({ layer, onClose }: { layer: Layer; onClose: () => void }) 
                   ))}
                 </Box>
                 <Typography variant="body2">{words}</Typography>
-                <Typography variant="caption" color="text.secondary">
-                  fit {fit.toFixed(3)}
-                  {fit === best ? ` · the best of those with ${many}` : ''}
-                </Typography>
+                {!ramp && (
+                  <Typography variant="caption" color="text.secondary">
+                    fit {fit.toFixed(3)}
+                    {fit === best ? ` · the best of those with ${many}` : ''}
+                  </Typography>
+                )}
               </ButtonBase>
             )
           })}

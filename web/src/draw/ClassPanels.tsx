@@ -2,6 +2,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { classMarks, seenColour } from '../classify/classing'
+import { Trials } from '../classify/Trials'
 import { Amount } from '../bench/Labelled'
 import { useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
@@ -18,6 +19,7 @@ export function ClassColourPanel({ encoding, layer, onChange }: PanelProps<Encod
   return (
     <Box>
       <Classes words={`Colour by class of ${encoding.classing.field}`} />
+      <Trials layer={layer} of="ramps" />
       <RampPicker
         value={encoding.ramp}
         classes={n}

@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box'
 import { NoLayer } from '../bench/NoLayer'
+import { symbolsOf } from '../sheet/looks'
 import { useDataset } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
 import { LayerControls } from './LayerControls'
@@ -14,15 +15,16 @@ export function Draw() {
   if (!layer) return <NoLayer />
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
   const raster = dataset.kind === 'raster' && !layer.reading
+  const ruled = symbolsOf(layer) !== null
   return (
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: raster ? 'minmax(0, 1fr) 296px' : '168px minmax(0, 1fr) 296px',
+        gridTemplateColumns: ruled ? '168px minmax(0, 1fr) 296px' : 'minmax(0, 1fr) 296px',
         height: '100%',
       }}
     >
-      {!raster && <RuleList layer={layer} />}
+      {ruled && <RuleList layer={layer} />}
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
         {raster ? <RasterControls layer={layer} dataset={dataset} /> : <LookControls layer={layer} dataset={dataset} />}
       </Box>

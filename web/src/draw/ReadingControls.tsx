@@ -5,6 +5,8 @@ import { answered, client } from '../api/client'
 import type { Dataset, Layer, Reading } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
+import { Check } from '../bench/Check'
+import { numericNames } from '../fields'
 import { useSheet } from '../sheet/store'
 import { FieldOf } from './FieldOf'
 
@@ -14,6 +16,7 @@ const OFFERED: Record<string, readonly (readonly [string, string])[]> = {
   points: [
     ['hexagon', 'hexagons of them'],
     ['square', 'squares of them'],
+    ['rounds', 'circles on the ground'],
     ['clusters', 'clusters of them'],
     ['heat', 'a heat surface'],
   ],
@@ -99,6 +102,34 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
               label="Of"
               dataset={dataset}
               value={reading.field ?? ''}
+              onChange={(field) => change('field', { field })}
+            />
+          )}
+        </>
+      )}
+      {reading?.by === 'rounds' && (
+        <>
+          <Labelled label="Radius">
+            <EditableNumber
+              label="Metres of the radius"
+              value={reading.metres}
+              onChange={(metres) => metres > 0 && change('metres', { metres })}
+            />
+            <Typography variant="caption">{reading.field ? 'm for each of' : 'm on the ground'}</Typography>
+          </Labelled>
+          <Labelled label="">
+            <Check
+              label="times a field"
+              checked={reading.field != null}
+              disabled={numericNames(dataset.fields).length === 0}
+              onChange={(on) => change('field', { field: on ? (numericNames(dataset.fields)[0] ?? null) : null })}
+            />
+          </Labelled>
+          {reading.field != null && (
+            <FieldOf
+              label="Times"
+              dataset={dataset}
+              value={reading.field}
               onChange={(field) => change('field', { field })}
             />
           )}

@@ -18,6 +18,7 @@ export const EntryLine = memo(function EntryLine({
   kind,
   locked,
   place,
+  wide,
   order,
 }: {
   layerId: string
@@ -26,6 +27,8 @@ export const EntryLine = memo(function EntryLine({
   locked: boolean
   /** Where it stands in the key. */
   place: string
+  /** Px that the samples of its section take. */
+  wide: number
   /** The ids of the entries of its section as they stand now. */
   order: string[]
 }) {
@@ -66,7 +69,7 @@ export const EntryLine = memo(function EntryLine({
           choose(layerId)
           show('draw')
         }}
-        sx={{ width: 30, justifyContent: 'center', flexShrink: 0 }}
+        sx={{ width: wide, justifyContent: 'center', flexShrink: 0 }}
       >
         <Swatch mark={entry.mark} kind={kind} />
       </ButtonBase>

@@ -3,6 +3,7 @@ import Typography from '@mui/material/Typography'
 import type { InkHeader, KeySection } from '../api/types'
 import { isOf } from '../classify/classing'
 import { EntryLine } from './EntryLine'
+import { acrossOf } from './Swatch'
 import { SquareKey } from './SquareKey'
 
 interface Props {
@@ -20,6 +21,8 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
   const { heading, channel, entries, ramp, ends, square, words } = section
   const several = entries.length > 1 || ramp.length > 0
   const squared = square ? square[0] * square[1] : 0
+  // Texts stand under one another whatever the size of the samples.
+  const wide = Math.max(SAMPLE, ...entries.map(({ mark }) => (kind === 'points' && mark ? acrossOf(mark) + 4 : 0)))
   return (
     <>
       {heading && several && (
@@ -42,6 +45,7 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
               entry={entry}
               kind={kind}
               locked={locked}
+              wide={wide}
               order={entries.map((each) => each.id)}
             />
           )
@@ -50,6 +54,9 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
     </>
   )
 }
+
+/** Px that a sample takes at least. */
+const SAMPLE = 30
 
 const asText = (value: number) => value.toLocaleString('en', { maximumSignificantDigits: 4 })
 

@@ -25,9 +25,8 @@ export function Swatch({ mark, kind, size = 18 }: Props) {
         />
       </svg>
     )
-  const half = Math.max(0, ...mark.strokes.map((line) => line.width)) / 2
   const points = kind === 'points'
-  const side = points ? Math.max(size, 2 * (mark.radius * (mark.path || mark.icon ? 1.3 : 1) + half) + 2) : size
+  const side = points ? Math.max(size, acrossOf(mark) + 2) : size
   const width = points ? side : size + 6
   if (mark.icon) {
     const { radius } = mark
@@ -67,6 +66,12 @@ export function Swatch({ mark, kind, size = 18 }: Props) {
       )}
     </svg>
   )
+}
+
+/** Px that a point's symbol takes from one side to the other. */
+export function acrossOf({ strokes, radius, path, icon }: Mark): number {
+  const half = Math.max(0, ...strokes.map((line) => line.width)) / 2
+  return 2 * (radius * (path || icon ? 1.3 : 1) + half)
 }
 
 interface OutlineProps {

@@ -68,13 +68,21 @@ export function newVectorLayer(layer: Layer, dataset: Dataset, place: Place, lev
   const from = level > 0 ? shownBelow(level, place.frame) : Infinity
   const source = tilesOf(dataset.shapes, place)
   const shapes = new ShapeTileLayer({ ...common, source, maxResolution: from })
-  const pictures = level > 0 ? new TileLayer<XYZ>({ ...common, minResolution: from }) : null
+  const pictures = level > 0 ? new TileLayer<XYZ>({ ...common, ...NOTHING_INSTEAD, minResolution: from }) : null
   return { shapes, pictures, from }
 }
 
+/** Where a picture is empty nothing is shown, not what another level has there. */
+const NOTHING_INSTEAD = { useInterimTilesOnError: false }
+
 export function newPictureLayer(layer: Layer, place: Place): DrawnParts {
   const properties = { layerId: layer.id }
-  const pictures = new TileLayer({ className: classOf(layer.id), properties, source: pictureSource(layer, place) })
+  const pictures = new TileLayer({
+    className: classOf(layer.id),
+    properties,
+    ...NOTHING_INSTEAD,
+    source: pictureSource(layer, place),
+  })
   return { shapes: null, pictures, from: Infinity }
 }
 

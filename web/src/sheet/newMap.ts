@@ -1,4 +1,7 @@
 import { GroupLayer } from '../painter/groupLayer'
+import type BaseLayer from 'ol/layer/Base'
+import TileLayer from 'ol/layer/Tile'
+import type TileSource from 'ol/source/Tile'
 import OlMap from 'ol/Map'
 import View from 'ol/View'
 import ScaleLine from 'ol/control/ScaleLine'
@@ -50,27 +53,44 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
 /** Choose the feature that is seen at a place, on whatever layer; none where there is none. */
 async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[]): Promise<void> {
   let hit: [string, number] | null = null
+  let above = -Infinity
   map.forEachFeatureAtPixel(
     pixel,
     (shape, on) => {
       const id = on.get('layerId') as string | undefined
-      if (id && shape.getId() !== undefined) hit = [id, Number(shape.getId())]
+      if (id && shape.getId() !== undefined) {
+        hit = [id, Number(shape.getId())]
+        above = on.getZIndex() ?? 0
+      }
       return hit !== null
     },
     { layerFilter: (layer) => layer.get('layerId') !== undefined },
   )
-  const pressed = (hit as [string, number] | null) ?? (await inPictures(map, crs, place))
+  const covering = await inPictures(map, crs, place, above)
+  if (covering === OPENED) return
+  const pressed = covering ?? (hit as [string, number] | null)
   const { choose, layerId } = useSheet.getState()
   choose(pressed ? pressed[0] : layerId, pressed ? pressed[1] : null)
 }
 
-/** The feature at a place of layers that are shown as pictures, whose shapes only the server has. */
-async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Promise<[string, number] | null> {
+/** Several things were seen as one, and the map went to where they are. */
+const OPENED = 'opened'
+
+/** The feature at a place of layers that are shown as pictures, whose shapes only the server has: of those that lie above others. */
+async function inPictures(
+  map: OlMap,
+  crs: string,
+  [x = 0, y = 0]: number[],
+  above: number,
+): Promise<[string, number] | typeof OPENED | null> {
   const resolution = map.getView().getResolution() ?? 1
   const shown = map
     .getAllLayers()
     .flatMap((layer) => (layer instanceof GroupLayer ? layer.members : [layer]))
-    .filter((candidate) => candidate.isVisible() && candidate.get('layer'))
+    .filter(
+      (candidate) =>
+        candidate.isVisible(map.getView()) && candidate.get('layer') && (candidate.getZIndex() ?? 0) > above,
+    )
     .sort((a, b) => (b.getZIndex() ?? 0) - (a.getZIndex() ?? 0))
   for (const shownLayer of shown) {
     const layer = shownLayer.get('layer') as Layer
@@ -78,14 +98,29 @@ async function inPictures(map: OlMap, crs: string, [x = 0, y = 0]: number[]): Pr
     const clusters = layer.symbology.kind === 'clusters'
     if ((isRaster(layer) && !clusters) || (layer.reading && layer.reading.by !== 'centres')) continue
     const params = { path: { dataset_id: layer.dataset } }
-    const body = { look: lookOfLayer(layer), x, y, resolution, crs }
+    // What is gathered at a level is seen as it is in the tiles that are shown, however they are drawn out.
+    const body = {
+      look: lookOfLayer(layer),
+      x,
+      y,
+      resolution: clusters ? resolutionOf(shownLayer, resolution) : resolution,
+      crs,
+    }
     const { fid, box } = await answered(client.POST('/api/draw/shapes/{dataset_id}/at', { params, body }))
     if (fid !== null) return [layer.id, fid]
-    // Several seen as one open: the map goes to where they are.
-    if (box) map.getView().fit(box, { padding: [60, 60, 60, 60], duration: 250, minResolution: resolution / 64 })
-    if (box) return null
+    if (box) {
+      map.getView().fit(box, { padding: [60, 60, 60, 60], duration: 250, minResolution: resolution / 64 })
+      return OPENED
+    }
   }
   return null
+}
+
+/** Units to a px of the tiles that a layer shows at so many units to a px of the screen. */
+function resolutionOf(layer: BaseLayer, resolution: number): number {
+  const source = layer instanceof TileLayer ? (layer.getSource() as TileSource | null) : null
+  const grid = source?.getTileGrid()
+  return grid && source ? grid.getResolution(grid.getZForResolution(resolution, source.zDirection)) : resolution
 }
 
 async function open(map: OlMap, crs: string, document: Sheet, whole: boolean): Promise<void> {

@@ -4,6 +4,7 @@ import type { Dataset, Layer, Reading } from '../api/types'
 const MADE: Record<Reading['by'], { kind: Dataset['kind']; fields?: [name: string, type: string][] }> = {
   centres: { kind: 'points' },
   dots: { kind: 'points' },
+  rounds: { kind: 'areas' },
   grid: {
     kind: 'areas',
     fields: [

@@ -1378,7 +1378,7 @@ export interface paths {
         put?: never;
         /**
          * Other classifications of a layer as small maps
-         * @description Up to twelve: other methods, other numbers of classes.
+         * @description Up to twelve: other methods and other numbers of classes, or other ramps.
          */
         post: operations["sheets_trials_try_others"];
         delete?: never;
@@ -2494,7 +2494,7 @@ export interface components {
              * Reading
              * @description What of the data is drawn; null: its features
              */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /** Symbology */
             symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
@@ -2941,6 +2941,29 @@ export interface components {
              *     }
              */
             ramp: components["schemas"]["RampChoice"];
+        };
+        /**
+         * Rounds
+         * @description A circle around each point, its radius in metres on the ground: the same for all, or a field's or an expression's. Rows without a
+         *     radius have none.
+         */
+        Rounds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "rounds";
+            /**
+             * Metres
+             * @description Radius, or what a unit of the field is
+             * @default 1000
+             */
+            metres: number;
+            /**
+             * Field
+             * @description What the radius is multiplied by
+             */
+            field?: string | null;
         };
         /**
          * Rule
@@ -4177,7 +4200,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -4236,7 +4259,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -4426,7 +4449,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
         };
         /**
          * LevelOut
@@ -4621,7 +4644,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             symbology: components["schemas"]["Symbols"];
             /**
              * Channel
@@ -4653,7 +4676,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             symbology: components["schemas"]["Symbols"];
             /**
              * Field
@@ -4667,7 +4690,7 @@ export interface components {
          */
         ReadOut: {
             /** Reading */
-            reading: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /** Symbology */
             symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
@@ -4703,7 +4726,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             symbology: components["schemas"]["Symbols"];
         };
         /**
@@ -4723,7 +4746,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -4749,6 +4772,7 @@ export interface components {
             colours: string[];
             /** Picture */
             picture: string;
+            ramp: components["schemas"]["RampChoice"] | null;
         };
         /**
          * TrialIn
@@ -4756,6 +4780,12 @@ export interface components {
          */
         TrialIn: {
             layer: components["schemas"]["Layer"];
+            /**
+             * Of
+             * @default classes
+             * @enum {string}
+             */
+            of: "classes" | "ramps";
             /**
              * Crs
              * @description An EPSG code or a PROJ string: EPSG:8857
@@ -4805,7 +4835,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /** Text */
             text: string;
         };
@@ -4826,7 +4856,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /** Text */
             text: string;
         };
@@ -4867,7 +4897,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
         };
         /**
          * ValuesOut
@@ -4894,7 +4924,7 @@ export interface components {
              */
             filter: string;
             /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Contours"]) | null;
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
