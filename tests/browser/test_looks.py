@@ -1,6 +1,7 @@
 """Draw as a cartographer uses it: what varies by what, rules, readings, groups, single features. Each change is undone, so that the sheet is as it was."""
 
 import re
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -26,7 +27,7 @@ def choose(page: Page, label: str, option: str) -> None:
 def document(page: Page) -> Any:
     """The sheet as the server keeps it."""
     sheets = page.request.get("/api/sheets").json()
-    sheet = next(sheet["id"] for sheet in sheets if sheet["title"] == "Carbon in the peat")
+    sheet = next(sheet["id"] for sheet in sheets if sheet["title"].startswith("Carbon in the peat"))
     return page.request.get(f"/api/sheets/{sheet}").json()["document"]
 
 
@@ -143,3 +144,90 @@ def test_one_feature_differs_and_goes_back(page: Page) -> None:
     single.get_by_role("button", name="Back to normal", exact=True).click()
     expect(single).not_to_contain_text("differ")
     undo_all(page, before)
+
+
+def test_a_raster_is_contoured_and_classed(page: Page) -> None:
+    begin(page, "relief")
+    before = document(page)
+    choose(page, "Drawn are", "its contours")
+    key = page.get_by_test_id("key-relief")
+    expect(key.get_by_label("Text of index lines")).to_be_visible()
+    expect(page.get_by_label("Interval of contours")).to_have_value("50")
+    drawn(page)
+    choose(page, "Drawn are", "the raster")
+    choose(page, "Ink", "Colours by class")
+    expect(key.locator("[data-testid^=entry-class-]")).to_have_count(5)
+    stage(page, "Classify")
+    expect(page.get_by_test_id("state-line")).to_contain_text("natural breaks · 5 classes")
+    page.get_by_role("button", name="More classes").click()
+    expect(key.locator("[data-testid^=entry-class-]")).to_have_count(6)
+    page.get_by_role("button", name="axis: linear").click()
+    expect(page.get_by_role("button", name="axis: logarithmic")).to_be_visible()
+    page.get_by_label("Axis to").fill("200")
+    page.get_by_label("Axis to").press("Enter")
+    page.get_by_role("button", name="the whole range").click()
+    expect(page.get_by_role("button", name="the whole range")).to_have_count(0)
+    stage(page, "Draw")
+    choose(page, "Ink", "Slope")
+    expect(page.get_by_label("Degrees at the high end")).to_have_value("45")
+    drawn(page)
+    undo_all(page, before)
+
+
+def test_points_cluster_and_open_on_a_press(page: Page) -> None:
+    begin(page, "wells")
+    before = document(page)
+    choose(page, "Drawn are", "clusters of them")
+    expect(page.get_by_test_id("key-wells").get_by_label("Text of 100 points")).to_be_visible()
+    drawn(page)
+    scale = page.locator(".ol-scale-line-inner")
+    far = scale.inner_text()
+    # As many clusters as there are islands: one is under some place of a grid over the map.
+    box = page.get_by_test_id("map").bounding_box()
+    assert box is not None
+    for i in range(40):
+        x, y = box["width"] * (0.22 + 0.06 * (i % 8)), box["height"] * (0.2 + 0.14 * (i // 8))
+        page.get_by_test_id("map").click(position={"x": x, "y": y})
+        page.wait_for_timeout(700)
+        if scale.inner_text() != far:
+            break
+    assert scale.inner_text() != far
+    undo_all(page, before)
+
+
+def test_a_layer_is_seen_at_some_scales_and_an_icon_stands_for_points(page: Page, tmp_path: Path) -> None:
+    begin(page, "wells")
+    before = document(page)
+    icon = tmp_path / "drop.svg"
+    icon.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2 2"><script>x</script><path fill="#c03020" d="M0 0h2v2z"/></svg>'
+    )
+    page.get_by_label("Shape", exact=True).click()
+    page.get_by_label("Credit of the next icon").fill("Ulla Brand")
+    page.get_by_label("Icon file").set_input_files(icon)
+    expect(page.get_by_test_id("key-wells").locator("image").first).to_be_visible()
+    drawn(page)
+    page.get_by_label("Shape", exact=True).click()
+    page.get_by_role("option", name="drop", exact=True).last.press("Delete")
+    expect(page.get_by_text("None yet: send an SVG or a PNG.")).to_be_visible()
+    page.keyboard.press("Escape")
+    far = page.get_by_label("Water table below ground: not farther than 1 to")
+    far.fill("1000")
+    far.press("Enter")
+    kept(page)
+    layer = next(each for each in document(page)["layers"] if each["id"] == "wells")
+    assert layer["scales"] == {"closest": None, "farthest": 1000}
+    assert "script" not in layer["symbology"]["symbol"]["icon"]["content"]
+    drawn(page)
+    undo_all(page, before)
+
+
+def test_what_a_class_stands_for_is_lit_on_the_map(page: Page) -> None:
+    begin(page, "carbon")
+    stage(page, "Classify")
+    ringed = page.locator(".sheet-highlight")
+    expect(ringed).to_have_count(0)
+    page.get_by_role("group", name="Breaks").get_by_label("Upper limit of class 2", exact=True).hover()
+    expect(ringed.first).to_be_attached()
+    page.mouse.move(5, 5)
+    expect(ringed).to_have_count(0)

@@ -44,7 +44,7 @@ export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) 
     <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, overflow: 'auto' }}>
       <Composing part={layer} change={(tag, change) => editLayer(layer.id, tag, (draft) => change(draft))} />
       {rule && (
-        <Box sx={PART} role="group" aria-label={`Scales of rule ${rule.name}`}>
+        <Box sx={PART} role="group" aria-label={`Scales of ${rule.name}`}>
           <Typography variant="body2" color="text.secondary">
             Rule “{rule.name}”
           </Typography>

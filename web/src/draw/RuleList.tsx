@@ -4,6 +4,8 @@ import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
 import Typography from '@mui/material/Typography'
 import type { Layer, Rule } from '../api/types'
 import { Check } from '../bench/Check'
@@ -12,7 +14,7 @@ import { symbolsOf } from '../sheet/looks'
 import { rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
-import { addRule, changeRules, splitIntoRules, taking } from './rules'
+import { addRule, changeRules, copyRules, splitIntoRules, taking } from './rules'
 import { RuleLine } from './RuleLine'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
@@ -27,8 +29,10 @@ export function RuleList({ layer }: { layer: Layer }) {
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   )
+  const layers = useSheet((s) => s.document?.layers)
   if (!symbols) return null
   const { rules, others } = symbols
+  const elsewhere = (layers ?? []).filter((other) => other.id !== layer.id && symbolsOf(other))
   const rule = rules.find((each) => each.id === ruleId)
   const set = (id: string, tag: string, values: Partial<Rule>) =>
     changeRules(layer.id, `${tag}-${id}`, (all) => all.map((each) => (each.id === id ? { ...each, ...values } : each)))
@@ -124,6 +128,22 @@ export function RuleList({ layer }: { layer: Layer }) {
         >
           Split into rules
         </Button>
+      )}
+      {rules.length > 0 && elsewhere.length > 0 && (
+        <Select
+          value=""
+          displayEmpty
+          renderValue={() => 'Copy them to …'}
+          inputProps={{ 'aria-label': 'Copy the rules to another layer' }}
+          onChange={(e) => copyRules(rules, e.target.value)}
+          sx={{ fontSize: 13 }}
+        >
+          {elsewhere.map((other) => (
+            <MenuItem key={other.id} value={other.id}>
+              {other.name}
+            </MenuItem>
+          ))}
+        </Select>
       )}
       {rule && (
         <Box sx={{ mt: 0.5 }}>

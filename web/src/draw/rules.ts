@@ -25,6 +25,20 @@ export function addRule(layer: Layer, begun: Rule): void {
   useSheet.getState().chooseRule(rule.id)
 }
 
+/** Rules as a layer has them, before those of another layer, whose ids stay apart. */
+export function copyRules(rules: Rule[], layerId: string): void {
+  changeRules(layerId, 'copy', (own) => {
+    const taken = new Set(own.map((rule) => rule.id))
+    const copies = rules.map((rule) => {
+      let id = rule.id
+      for (let n = 2; taken.has(id); n++) id = `${rule.id}-${n}`
+      taken.add(id)
+      return { ...structuredClone(rule), id }
+    })
+    return [...copies, ...own]
+  })
+}
+
 /** A rule for each entry of the layer's key, each looking as that entry does. */
 export async function splitIntoRules(layer: Layer): Promise<void> {
   const symbols = symbolsOf(layer)
