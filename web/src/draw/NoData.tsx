@@ -9,7 +9,7 @@ export function NoData({ value, onChange }: { value: string | null; onChange: (n
   const usual = useQuery(startingQuery).data?.no_data ?? ''
   return (
     <Labelled label="No data">
-      <ColourField label="Colour of no data" value={value ?? usual} onChange={onChange} />
+      <ColourField short label="Colour of no data" value={value ?? usual} onChange={onChange} />
       <Check label="drawn" checked={value !== null} onChange={(on) => onChange(on ? usual : null)} />
     </Labelled>
   )
