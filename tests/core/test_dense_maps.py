@@ -106,3 +106,36 @@ def test_no_tile_that_is_sent_is_too_heavy(million: VectorSource) -> None:
         assert LIMIT / 8 < max(sizes) < 1.1 * LIMIT
     few = VectorSource(Dataset(pa.table({"v": [1]}), "points", shapely.points([[0, 0]]), pyproj.CRS(4326)))
     assert shapes_from(few) == 0
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_what_is_seen_is_what_a_plain_look_at_every_pixel_says(seed: int) -> None:
+    """The same rule without blocks and early ends: from the top down, a symbol is seen where any pixel in its reach still lets something
+    through."""
+    rng = np.random.default_rng(seed)
+    n, side = 1_500, 64
+    x, y, radii = rng.uniform(-10, side + 10, n), rng.uniform(-10, side + 10, n), rng.uniform(1, 9, n)
+    marks = rng.integers(0, 2, n)
+    looks = np.array([[1.0, 1.0, 0.4, 0.0, 1.0], [0.6, 0.0, 0.0, 0.0, 1.0]])
+    rows, columns = np.mgrid[:side, :side] + 0.5
+    through = np.ones((side, side))
+    expected = np.zeros(n, dtype=bool)
+    for i in range(n - 1, -1, -1):
+        fill, stroke, half, beyond, core = looks[marks[i]]
+        away = np.hypot(columns - x[i], rows - y[i])
+        within = away <= radii[i] * (1 + beyond) + half + 0.75
+        expected[i] = bool((within & (through >= 0.1 / 255)).any())
+        if not expected[i]:
+            continue
+
+        def share(inside: np.ndarray) -> np.ndarray:
+            return np.clip(inside + 0.25, 0.0, 1.0)
+
+        filled = share(radii[i] * core - away)
+        inked = share(radii[i] + half - away) - share(radii[i] - half - away) if half > 0 else np.zeros_like(away)
+        near = away <= radii[i] + half + 2
+        let = (1 - fill * filled) * (1 - stroke * np.clip(inked - 0.25, 0, None))
+        through = np.where(near & (through >= 0.1 / 255), through * let, through)
+    found = seen(x, y, marks.astype(np.intp), radii, looks, 1.0, side, side)
+    assert (found == expected).mean() > 0.999
+    assert 0.02 < found.mean() < 0.7

@@ -43,7 +43,9 @@ def test_it_is_drawn_with_its_key(example: Path, demo: Path) -> None:
                 ElementTree.fromstring(swatch_svg(entry.mark, key.kind, "a"))
 
 
-@pytest.mark.parametrize("name", ["slips.sheet", "two-way.sheet", "heat.sheet", "groups.sheet"])
+@pytest.mark.parametrize(
+    "name", ["slips.sheet", "two-way.sheet", "heat.sheet", "groups.sheet", "contours.sheet", "rounds.sheet"]
+)
 def test_it_is_published(name: str, demo: Path, tmp_path: Path) -> None:
     """Found by hand: layers of the same rows share shapes, and what a reading makes of them are other rows."""
     path = next(folder / f"{name}.json" for folder in (demo, EXAMPLES[0].parent) if (folder / f"{name}.json").exists())
@@ -68,3 +70,22 @@ def test_the_list_of_symbols(capsys: pytest.CaptureFixture[str]) -> None:
     }
     assert len(kinds["shape"]) >= 24 and len(kinds["blend"]) == 16
     assert kinds["pattern"] == ["hatch", "cross", "dots"] and kinds["effect"] == ["shadow", "glow", "blur"]
+
+
+def test_a_published_page_knows_scales_and_what_opens(demo: Path, tmp_path: Path) -> None:
+    """The page is told in units of its frame to a px: 1:2,000,000 is 560 m of Web Mercator at 0.28 mm (OGC 17-083r4)."""
+    folder = EXAMPLES[0].parent
+    for name in ("scales", "clusters"):
+        plan = plan_edition(read_sheet(folder / f"{name}.sheet.json"), beside(demo), max_zoom=8)
+        publish(plan, tmp_path / name, 1)
+    scaled, gathered = (json.loads((tmp_path / name / "edition.json").read_text()) for name in ("scales", "clusters"))
+    wells = next(layer for layer in scaled["layers"] if layer["id"] == "wells")
+    assert (wells["closest"], wells["farthest"]) == (None, pytest.approx(560))
+    header = (tmp_path / "scales" / wells["ink"]).read_bytes()
+    palette = json.loads(header[4 : 4 + int.from_bytes(header[:4], "little")])["palette"]
+    assert [mark["farthest"] for mark in palette] == [1_000_000, None]
+    opens = {layer["id"]: (layer["opens"], layer["shapes"] is None) for layer in gathered["layers"]}
+    assert opens == {"land": (False, False), "wells": (True, True)}
+    # What the style of other readers cannot say comes to them as a picture.
+    below = json.loads((tmp_path / "scales" / "style.json").read_text())["layers"]
+    assert any(layer["type"] == "raster" for layer in below)

@@ -176,7 +176,9 @@ def feature_properties(vector: VectorPass) -> dict[str, Property]:
     if ink.size is not None:
         properties["radius"] = Property.of_numbers(np.asarray(np.round(ink.size, 2), dtype=np.float64))
     if ink.ramp is not None:
-        properties["colour"] = Property(np.where(ink.ramp == AS_THE_MARK, -1, ink.ramp).astype(np.int32), ink.colours)
+        # Whole numbers that know less than zero first: among those that don't, −1 is the largest there is.
+        positions = ink.ramp.astype(np.int32)
+        properties["colour"] = Property(np.where(positions == AS_THE_MARK, -1, positions), ink.colours)
     lettering, data = vector.layer.lettering, vector.source.dataset
     if lettering is not None:
         properties["label"] = Property.of(texts_of(data.columns, lettering.field, label_decimals(data, lettering)))
