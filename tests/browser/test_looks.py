@@ -1,6 +1,7 @@
 """Draw as a cartographer uses it: what varies by what, rules, readings, groups, single features. Each change is undone, so that the sheet is as it was."""
 
 import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -24,11 +25,31 @@ def choose(page: Page, label: str, option: str) -> None:
     page.get_by_role("option", name=option, exact=True).click()
 
 
-def document(page: Page) -> Any:
+@pytest.fixture(autouse=True)
+def as_it_was(page: Page) -> Iterator[None]:
+    """Whatever becomes of a test, those after it find the sheet as it was."""
+    before = sheet_of(page)["document"]
+    yield
+    # What the page has not kept yet would come after it.
+    page.goto("about:blank")
+    now = sheet_of(page)
+    if now["document"] != before:
+        token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
+        body = {"base": now["revision"], "document": before}
+        answer = page.request.put(f"/api/sheets/{now['id']}", data=body, headers={"X-CSRFToken": token})
+        assert answer.ok, answer.text()
+
+
+def sheet_of(page: Page) -> Any:
     """The sheet as the server keeps it."""
     sheets = page.request.get("/api/sheets").json()
     sheet = next(sheet["id"] for sheet in sheets if sheet["title"].startswith("Carbon in the peat"))
-    return page.request.get(f"/api/sheets/{sheet}").json()["document"]
+    return page.request.get(f"/api/sheets/{sheet}").json()
+
+
+def document(page: Page) -> Any:
+    """Its document."""
+    return sheet_of(page)["document"]
 
 
 def undo_all(page: Page, before: Any) -> None:
