@@ -17,7 +17,7 @@ from greylatch.symbols.look import Section
 
 __all__ = ["GATHERINGS", "Gathering"]
 
-STEPS = 256
+STEPS = 24
 
 
 @dataclass(frozen=True)

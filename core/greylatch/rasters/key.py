@@ -10,7 +10,7 @@ from greylatch.symbols.marks import Mark, mark_of
 
 __all__ = ["raster_sections"]
 
-STEPS = 256
+STEPS = 24
 
 
 def raster_sections(path: str, symbology: RasterSymbology) -> tuple[Section, ...]:

@@ -39,7 +39,7 @@ export function IconPicker({ value, onChange }: { value: Icon | null; onChange: 
       <Typography variant="body2" color="text.secondary">
         Icons of your own
       </Typography>
-      <Box role="listbox" aria-label="Icons" sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, my: 0.5 }}>
+      <Box role="listbox" aria-label="Icons" tabIndex={-1} sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, my: 0.5 }}>
         {data?.map((kept) => (
           <ButtonBase
             key={kept.id}
@@ -48,7 +48,12 @@ export function IconPicker({ value, onChange }: { value: Icon | null; onChange: 
             aria-label={kept.icon.name || 'icon'}
             title={[kept.icon.name, kept.icon.credit, 'Delete takes it out of the library'].filter(Boolean).join(' · ')}
             onClick={() => onChange(kept.icon)}
-            onKeyDown={(e) => e.key === 'Delete' && remove.mutate(kept)}
+            onKeyDown={(e) => {
+              if (e.key !== 'Delete') return
+              // What has the keys is about to be gone.
+              e.currentTarget.parentElement?.focus()
+              remove.mutate(kept)
+            }}
             sx={{
               width: 34,
               height: 34,
