@@ -15,7 +15,6 @@ from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.paint.sources import RasterSource, Source
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.view import View
-from greylatch.rasters import ink as raster_ink
 from greylatch.rasters.contours import contour_lines
 from greylatch.rasters.figures import band_classes, stretch_ends, values_there
 from greylatch.rasters.ink import draw_raster
@@ -25,7 +24,6 @@ from greylatch.readings.contours import Contours
 from greylatch.sheet.layers import KeyText, Layer
 from greylatch.sheet.parts import Limits, RampChoice
 from greylatch.sheet.symbology import (
-    Hillshade,
     NamedValue,
     NamedValues,
     RasterClasses,
@@ -212,22 +210,3 @@ def test_slope_has_a_key_in_degrees(steps: Path) -> None:
     (section,) = layer_key(pass_).sections
     assert section.ends == (0, 10)
     assert len(colours(drawn(steps, Slope(low=5.70, high=5.72)))) <= 2
-
-
-@pytest.mark.parametrize("look", [Hillshade(), Hillshade(light="four", exaggeration=2), Slope(high=30)])
-def test_a_surface_that_is_made_once_is_the_one_of_every_tile(
-    demo: Path, look: RasterSymbology, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    """At three reductions: what is kept whole is what each tile would make of its own part."""
-    source = RasterSource(demo / "relief.tif")
-    west, south, east, north = source.bounds
-    x, y = west + 0.27 * (east - west), south + 0.6 * (north - south)
-    for resolution in (20.0, 90.0, 250.0):
-        view = View.around(MERCATOR, x, y, resolution, 200, 160)
-        once = draw_raster(demo / "relief.tif", look, view)
-        with monkeypatch.context() as patched:
-            patched.setattr(raster_ink, "ONCE", 0)
-            each = draw_raster(demo / "relief.tif", look, view)
-        assert once is not None and each is not None
-        assert np.abs(once.astype(int) - each.astype(int)).max() <= 1
-        assert (once[..., 3] > 0).mean() > 0.2

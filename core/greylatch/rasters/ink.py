@@ -1,17 +1,13 @@
 """Raster ink: pixels to colours. A kind of ink that is made of one band is one entry of `INKS`."""
 
-import math
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-from affine import Affine
 from numpy.typing import NDArray
 from rasterio.io import DatasetReader
-from rasterio.windows import Window
 
 from greylatch.errors import BadInput
 from greylatch.places.view import View
@@ -19,7 +15,7 @@ from greylatch.rasters.colouring import Rgba, by_class, by_name, coloured, grey
 from greylatch.rasters.figures import band_classes, percentiles, stretch_ends
 from greylatch.rasters.info import colour_of, open_raster
 from greylatch.rasters.shade import hillshade, multidirectional, slope
-from greylatch.rasters.window import Pixels, ground_cell, read_part, read_pixels, warp
+from greylatch.rasters.window import ground_cell, read_part, warp
 from greylatch.sheet.parts import RampChoice
 from greylatch.sheet.symbology import (
     Hillshade,
@@ -33,12 +29,6 @@ from greylatch.sheet.symbology import (
 from greylatch.wording import counted
 
 __all__ = ["draw_raster"]
-
-ONCE = 16_000_000
-"""Pixels of a raster up to which its surface is kept whole."""
-KEPT = 4
-"""Of how many."""
-_surfaces: "OrderedDict[tuple[str, str, int], NDArray[np.float32]]" = OrderedDict()
 
 Surface = NDArray[np.floating]
 There = NDArray[np.bool_]
@@ -106,43 +96,16 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
         made, band = INKS[type(symbology)], getattr(symbology, "band", 1)
         if band > source.count:
             raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
-        once = made.surface is not None and _same_everywhere(source)
-        read = (lambda window, step: _shaded_once(source, str(path), symbology, window, step)) if once else None
-        part = read_part(source, view, [band], mixed=made.mixed, read=read)
+        part = read_part(source, view, [band], mixed=made.mixed)
         if part is None:
             return None
         surface, valid = part.data[0].astype(np.float32), part.mask > 0
-        if made.surface is not None and not once:
+        if made.surface is not None:
             cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
             surface = made.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)
             valid = np.isfinite(surface)
         moved, there = warp(surface[None], valid, part, source.crs, view, resampling if made.mixed else "nearest")
     return made.colours(moved[0], there, symbology, str(path))
-
-
-def _same_everywhere(source: DatasetReader) -> bool:
-    """Whether a pixel is as large on the ground wherever it lies in the raster, which it is not in degrees, and all of it can be held."""
-    return not source.crs.is_geographic and source.width * source.height <= ONCE
-
-
-def _shaded_once(source: DatasetReader, path: str, symbology: Any, window: Window, step: int) -> Pixels:
-    """A window of the whole raster's surface at a reduction: light falls on it once, not once for every tile."""
-    key = (path, symbology.model_dump_json(), step)
-    if key not in _surfaces:
-        whole = Window(0, 0, source.width, source.height)
-        data, mask = read_pixels(source, [getattr(symbology, "band", 1)], whole, step)
-        elevation = np.where(mask > 0, data[0].astype(np.float32), np.float32(np.nan))
-        cell = ground_cell(source.transform @ Affine.scale(step), source.crs, 0)
-        draw = INKS[type(symbology)].surface
-        assert draw is not None
-        _surfaces[key] = draw(elevation, cell, symbology).astype(np.float32)
-        while len(_surfaces) > KEPT:
-            _surfaces.popitem(last=False)
-    _surfaces.move_to_end(key)
-    rows = slice(window.row_off // step, math.ceil((window.row_off + window.height) / step))
-    columns = slice(window.col_off // step, math.ceil((window.col_off + window.width) / step))
-    part = _surfaces[key][rows, columns]
-    return part[None], np.where(np.isfinite(part), np.uint8(255), np.uint8(0))
 
 
 def _to_bytes(data: NDArray[Any], path: str) -> Rgba:

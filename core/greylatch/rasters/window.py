@@ -1,7 +1,6 @@
 """Reading just the part of a raster that a picture needs, no finer than it needs, and warping it onto the picture."""
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -21,7 +20,7 @@ from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.view import View
 from greylatch.rasters.resample import Positions, resample, source_positions
 
-__all__ = ["Pixels", "Read", "ground_cell", "read_part", "read_pixels", "warp"]
+__all__ = ["ground_cell", "read_part", "warp"]
 
 MOST_PIXELS = 2**31
 
@@ -37,15 +36,7 @@ class Part:
     positions: Positions
 
 
-Pixels = tuple[NDArray[Any], NDArray[np.uint8]]
-"""Values (bands, rows, columns) and where there are any (rows, columns; 255)."""
-Read = Callable[[Window, int], Pixels]
-"""Pixels of a window, of which so many in a row become one."""
-
-
-def read_part(
-    source: DatasetReader, view: View, bands: list[int], rim: int = 2, mixed: bool = True, read: Read | None = None
-) -> Part | None:
+def read_part(source: DatasetReader, view: View, bands: list[int], rim: int = 2, mixed: bool = True) -> Part | None:
     """The part of `source` under `view`, reduced by a power of two no coarser than the picture.
 
     Windows lie on a fixed grid of the reduced pixels, so that neighbouring pictures read the same pixels and show no
@@ -63,8 +54,6 @@ def read_part(
         Pixels are added on every side for filters.
     mixed : bool
         Whether pixels that are reduced to one may be mixed to their mean.
-    read : Read | None
-        Gives the pixels, where somebody has them; None reads them from the file.
 
     Returns
     -------
@@ -92,39 +81,7 @@ def read_part(
         return None
     col1, row1 = min(col1, source.width), min(row1, source.height)
     window = Window(col0, row0, col1 - col0, row1 - row0)
-    data, mask = read(window, step) if read else read_pixels(source, bands, window, step, mixed)
-    shape = mask.shape
-    wide, high = (col1 - col0) / shape[1], (row1 - row0) / shape[0]
-    transform = source.window_transform(window) @ Affine.scale(wide, high)
-    return Part(data, mask, transform, positions.within(col0, row0, wide, high))
-
-
-def read_pixels(source: DatasetReader, bands: list[int], window: Window, step: int, mixed: bool = True) -> Pixels:
-    """The pixels of a window of a raster, every `step` in a row and column as one.
-
-    Parameters
-    ----------
-    source : DatasetReader
-        The open raster.
-    bands : list[int]
-        Numbers of the bands to read, from 1.
-    window : Window
-        What of it.
-    step : int
-        How many become one.
-    mixed : bool
-        Whether to their mean.
-
-    Returns
-    -------
-    Pixels
-
-    Raises
-    ------
-    BadInput
-        For a file that breaks off.
-    """
-    shape = (math.ceil(window.height / step), math.ceil(window.width / step))
+    shape = (math.ceil((row1 - row0) / step), math.ceil((col1 - col0) / step))
     reduce = Resampling.nearest if step == 1 or not mixed or _is_palette(source) else Resampling.average
     try:
         data = source.read(bands, window=window, out_shape=(len(bands), *shape), resampling=reduce)
@@ -135,7 +92,9 @@ def read_pixels(source: DatasetReader, bands: list[int], window: Window, step: i
         mask = np.where(np.isfinite(data).all(axis=0), mask, np.uint8(0))
     elif data.dtype == np.int8:
         data = data.astype(np.float32)
-    return data, mask
+    wide, high = (col1 - col0) / shape[1], (row1 - row0) / shape[0]
+    transform = source.window_transform(window) @ Affine.scale(wide, high)
+    return Part(data, mask, transform, positions.within(col0, row0, wide, high))
 
 
 def warp(
