@@ -5,6 +5,7 @@ import re
 import sys
 from collections.abc import Sequence
 from importlib import import_module
+from importlib.abc import MetaPathFinder
 
 from greylatch.classes.methods import METHODS
 from greylatch.errors import BadInput
@@ -22,6 +23,18 @@ class _Parser(argparse.ArgumentParser):
     def error(self, message: str):  # type: ignore[no-untyped-def]
         print(f"greylatch: {message} (see '{self.prog} --help')", file=sys.stderr)
         raise SystemExit(BAD_INPUT)
+
+
+class _WithoutPandas(MetaPathFinder):
+    """Finds no pandas in a process of the command line.
+
+    pyarrow imports pandas, where it happens to be installed, at the first column that becomes numpy's: a quarter of a
+    second in which a small file is read, for something that no command uses.
+    """
+
+    def find_spec(self, name: str, path: object = None, target: object = None) -> None:
+        if name == "pandas":
+            raise ModuleNotFoundError("pandas is not loaded by the command line", name=name)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -136,6 +149,8 @@ def parser() -> argparse.ArgumentParser:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status."""
+    if arguments is None:
+        sys.meta_path.insert(0, _WithoutPandas())
     options = parser().parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:
         module, function = options.run.split(":")

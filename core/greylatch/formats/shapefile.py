@@ -85,7 +85,7 @@ def read_zipped_shapefile(
 
 def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
     """Columns and shapes of a Shapefile, its text as UTF-8."""
-    # Loaded where a Shapefile is read, and only there: it brings pandas along, which takes longer than most files.
+    # Loaded where a Shapefile is read, and only there: it takes longer to load than most files.
     import pyogrio
     from pyogrio.errors import DataLayerError, DataSourceError
 
