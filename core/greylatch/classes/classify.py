@@ -102,7 +102,7 @@ def classify(
     by_hand = limits is not None and (method == "manual" or len(limits) > 0)
     computed = not by_hand and method != "manual"
     upper = _limits(numbers, method, k, counting) if computed else manual(limits or [], numbers)
-    rough = assign(values, upper)
+    exact = upper
     low = float(min(numbers.min(), upper[0])) if len(numbers) else float(upper[0])
     if nice and computed:
         low, upper = nice_breaks(low, upper)
@@ -115,6 +115,7 @@ def classify(
     notes = [_other_number(method, len(classes), k)] if computed and len(classes) != k else []
     good = fit(numbers, index[finite], counting)
     if nice and computed:
+        rough = assign(values, exact)
         notes.append(_rounded(int((rough != index).sum()), fit(numbers, rough[finite], counting), good))
     return Classification(method, classes, index, int(len(values) - len(numbers)), good, " ".join(notes))
 

@@ -29,6 +29,8 @@ FILTERS = 4
 """Of how many conditions a source keeps the rows that they take."""
 PATH_LEVELS = 4
 """For how many resolutions a source keeps its outlines."""
+WIDE = 0.25
+"""From which part of its points' width a window is looked through point by point, not through their index."""
 
 
 class VectorSource:
@@ -160,8 +162,12 @@ class VectorSource:
         """Rows whose box touches `bounds`, in row order."""
         if self.points is None:
             return np.sort(self.tree.query(shapely.box(*bounds)))
-        x, rows = self._by_x
         west, south, east, north = bounds
+        if east - west > WIDE * (self.bounds[2] - self.bounds[0]):
+            # Sorting a million points takes longer than looking at each, and gains nothing where most are wanted.
+            x, y = self.points[:, 0], self.points[:, 1]
+            return np.flatnonzero((x >= west) & (x <= east) & (y >= south) & (y <= north))
+        x, rows = self._by_x
         near = rows[np.searchsorted(x, west) : np.searchsorted(x, east, side="right")]
         y = self.points[near, 1]
         return np.sort(near[(y >= south) & (y <= north)])
