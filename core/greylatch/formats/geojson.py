@@ -184,6 +184,9 @@ def _features(document: Any) -> list[Any]:
         return features
     if kind == "Feature":
         return [document]
+    if kind == "GeometryCollection" and isinstance(document.get("geometries"), list) and document["geometries"]:
+        # A bare collection is how some write many shapes without properties: each is a row.
+        return [{"type": "Feature", "geometry": shape} for shape in document["geometries"]]
     if kind in GEOJSON_SHAPES:
         return [{"type": "Feature", "geometry": document}]
     raise BadFile("This JSON is not GeoJSON: its type is not FeatureCollection, Feature or that of a shape.")

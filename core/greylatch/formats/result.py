@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadFile
 from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
+from greylatch.places.mending import mended
 from greylatch.places.side_by_side import are_valid
 from greylatch.tables.dataset import Dataset, Kind, Shapes, kind_of, named_columns
 from greylatch.wording import counted
@@ -68,6 +69,11 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
         )
     shapes = shapely.force_2d(shapes)
     kind = kind_of(shapes)
+    shapes, mixed = _of_one_kind(shapes, kind)
+    if mixed.any():
+        notes.append(
+            f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {rows_of(mixed)}."
+        )
     if crs is not None and crs.is_geographic:
         _check_degrees(shapes)
         shapes = _cut_where_broken(shapes)
@@ -76,13 +82,7 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
         notes.append(
             f"{counted(int(broken.sum()), 'area')} had rings that cross themselves, now repaired: {rows_of(broken)}."
         )
-        # Repaired by structure, what is left of an area that collapses is nothing, not a line or a mixture.
-        shapes = np.where(broken, shapely.make_valid(shapes, method="structure", keep_collapsed=False), shapes)
-    shapes, mixed = _of_one_kind(shapes, kind)
-    if mixed.any():
-        notes.append(
-            f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {rows_of(mixed)}."
-        )
+        shapes = mended(shapes)
     return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
 
 
@@ -132,20 +132,25 @@ _KINDS = {"points": ("Point", (0, 4)), "lines": ("LineString", (1, 2, 5)), "area
 def _of_one_kind(shapes: Shapes, kind: Kind) -> tuple[Shapes, NDArray[np.bool_]]:
     """The shapes that are of `kind`, of collections the parts that are; and which rows lost something."""
     part, types = _KINDS[kind]
-    other = ~np.isin(shapely.get_type_id(shapes), types) & ~shapely.is_empty(shapes)
-    if not other.any():
-        return shapes, other
+    lost = ~np.isin(shapely.get_type_id(shapes), types) & ~shapely.is_empty(shapes)
+    if not lost.any():
+        return shapes, lost
     many = {"points": shapely.MultiPoint, "lines": shapely.MultiLineString, "areas": shapely.MultiPolygon}[kind]
     out = shapes.copy()
-    for i in np.flatnonzero(other):
-        parts = [
-            simple
-            for each in shapely.get_parts(shapes[i])
-            for simple in shapely.get_parts(each)
-            if simple.geom_type == part
-        ]
-        out[i] = many(parts) if parts else shapely.GeometryCollection()
-    return out, other
+    for i in np.flatnonzero(lost):
+        parts = _simple_parts(shapes[i])
+        kept = [simple for simple in parts if simple.geom_type == part]
+        lost[i] = len(kept) < len(parts)
+        out[i] = many(kept) if kept else shapely.GeometryCollection()
+    return out, lost
+
+
+def _simple_parts(shape: shapely.Geometry) -> Shapes:
+    """Points, lines and areas of which a collection is made, those in collections within it included."""
+    parts = shapely.get_parts(shape)
+    while (shapely.get_num_geometries(parts) != 1).any() or (shapely.get_type_id(parts) > 3).any():
+        parts = shapely.get_parts(parts)
+    return np.asarray(parts)
 
 
 def rows_of(mask: NDArray[np.bool_]) -> str:

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from greylatch.places.mending import mended
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["MOST_LONGITUDE", "crosses_antimeridian", "cut_at_antimeridian"]
@@ -129,8 +130,7 @@ def _followed(ring: shapely.LinearRing | shapely.LineString) -> NDArray[np.float
 
 def _turned_back(part: shapely.Geometry) -> list[shapely.Geometry]:
     """Of a shape that is counted on beyond ±180 (from 0 to 360, say) the pieces between its meridians of 180, turned back."""
-    if part.geom_type == "Polygon" and not part.is_valid:
-        part = shapely.make_valid(part, method="structure", keep_collapsed=False)
+    part = mended(np.array([part]))[0]
     if part.is_empty:
         return []
     west, _, east, _ = part.bounds
@@ -145,7 +145,6 @@ def _turned_back(part: shapely.Geometry) -> list[shapely.Geometry]:
 
 def _of_kind(shape: shapely.Geometry, like: shapely.Geometry) -> list[shapely.Geometry]:
     """The parts of `shape` that are of the kind of `like`, valid; touching the meridian leaves points and lines besides."""
-    if like.geom_type.endswith("Polygon") and not shape.is_valid:
-        shape = shapely.make_valid(shape, method="structure", keep_collapsed=False)
+    shape = mended(np.array([shape]))[0]
     wanted = like.geom_type.removeprefix("Multi")
     return [part for part in shapely.get_parts(shape) if part.geom_type == wanted and not part.is_empty]

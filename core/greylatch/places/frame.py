@@ -16,8 +16,9 @@ from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, repr
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
 from greylatch.places.grid import PIXEL, WORLD, Grid
 from greylatch.places.longitudes import shorter_way
+from greylatch.places.mending import mended
 from greylatch.places.moving import Coordinates, Move, moved
-from greylatch.places.seams import joined_over_the_seam, mended, turned, within
+from greylatch.places.seams import joined_over_the_seam, turned, within
 from greylatch.places.side_by_side import side_by_side
 from greylatch.tables.dataset import Shapes
 

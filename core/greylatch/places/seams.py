@@ -1,14 +1,14 @@
-"""Shapes at the edges of a projection: cut where it ends, joined where its two sides are one, areas again after rounding."""
+"""Shapes at the edges of a projection: cut where it ends, joined where its two sides are one."""
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from greylatch.places.antimeridian import cut_at_antimeridian
-from greylatch.places.side_by_side import are_valid
+from greylatch.places.mending import mended
 from greylatch.tables.dataset import Shapes
 
-__all__ = ["joined_over_the_seam", "mended", "turned", "within"]
+__all__ = ["joined_over_the_seam", "turned", "within"]
 
 
 def turned(shapes: Shapes, by: float) -> Shapes:
@@ -30,9 +30,7 @@ def within(shapes: Shapes, area: shapely.Geometry) -> Shapes:
     out = shapes.copy()
     there = ~shapely.is_missing(shapes) & ~shapely.is_empty(shapes)
     for i in np.flatnonzero(there & ~shapely.covers(area, shapes)):
-        shape = shapes[i]
-        if not shape.is_valid:
-            shape = shapely.make_valid(shape, method="structure", keep_collapsed=False)
+        shape = mended(shapes[[i]])[0]
         left = shapely.intersection(shape, area)
         wanted = shapely.get_dimensions(shape)
         parts = [part for part in shapely.get_parts(left) if shapely.get_dimensions(part) == wanted]
@@ -48,7 +46,7 @@ def joined_over_the_seam(shapes: Shapes, degrees: Shapes, snap: float) -> Shapes
         parts, before = shapely.get_parts(shapes[i]), shapely.get_parts(degrees[i])
         touching = _at_seam(before) if len(parts) == len(before) else np.ones(len(parts), dtype=bool)
         if shapely.get_dimensions(shapes[i]) == 2:
-            sound = shapely.make_valid(parts[touching], method="structure", keep_collapsed=False)
+            sound = mended(parts[touching])
             # A union of one is given back as it is; rounding joins its two sides just so.
             whole = (
                 shapely.set_precision(sound[0], snap) if len(sound) == 1 else shapely.union_all(sound, grid_size=snap)
@@ -67,20 +65,3 @@ def _at_seam(degrees: Shapes) -> NDArray[np.bool_]:
     bounds = shapely.bounds(degrees)
     with np.errstate(invalid="ignore"):
         return np.asarray((bounds[:, 0] <= -180 + 1e-6) | (bounds[:, 2] >= 180 - 1e-6))
-
-
-def mended(shapes: Shapes) -> Shapes:
-    """Areas that rounding let touch themselves are areas again. Of shapes in many parts only the broken ones are remade; the
-    whole only where that is not enough, which takes a hundred times as long."""
-    broken = np.flatnonzero(~are_valid(shapes) & (shapely.get_dimensions(shapes) == 2))
-    out = shapes.copy()
-    for i in broken:
-        parts = shapely.get_parts(shapes[i])
-        wrong = ~shapely.is_valid(parts)
-        parts[wrong] = shapely.make_valid(parts[wrong], method="structure", keep_collapsed=False)
-        parts = shapely.get_parts(parts)
-        whole = parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
-        out[i] = (
-            whole if shapely.is_valid(whole) else shapely.make_valid(whole, method="structure", keep_collapsed=False)
-        )
-    return out
