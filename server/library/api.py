@@ -204,7 +204,7 @@ def described(dataset: Dataset) -> DatasetOut:
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
         can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(dataset),
         starting=first_layer(str(dataset.pk), dataset.title, dataset.holds, (revision.raster or {}).get("colour")),
-        lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields]),
+        lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields], dataset.holds),
     )  # fmt: skip
 
 

@@ -86,7 +86,8 @@ class InkHeader(Schema):
 
 
 class LetterOut(Schema):
-    """A line of a label: its anchor in the sheet's frame and its offset in px; `layer` is an id of the sheet."""
+    """A line of a label: its anchor in the sheet's frame, its offset in px and its turn in degrees clockwise; `layer` is an id of the
+    sheet."""
 
     layer: str
     feature: int
@@ -95,6 +96,7 @@ class LetterOut(Schema):
     y: float
     dx: float
     dy: float
+    turn: float
 
 
 class LettersOut(Schema):

@@ -152,7 +152,7 @@ def label_tiles(composition: Composition, info: ArchiveInfo, z: int) -> Tiles:
             "layer": Property.of([ids[label.layer] for label in inside]), "row": Property.of([label.feature for label in inside]),
             "text": Property.of([label.text for label in inside]), "anchor": Property.of([label.anchor for label in inside]),
             "gap": Property.of([round(label.gap, 3) for label in inside]), "dx": Property.of([round(label.dx, 2) for label in inside]),
-            "dy": Property.of([round(label.dy, 2) for label in inside]),
+            "dy": Property.of([round(label.dy, 2) for label in inside]), "turn": Property.of([round(label.turn, 1) for label in inside]),
         }  # fmt: skip
         places = np.array([(label.x, label.y) for label in inside])
         owners = np.arange(len(inside))

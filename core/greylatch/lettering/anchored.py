@@ -17,7 +17,7 @@ __all__ = ["AnchoredLabel", "anchored"]
 class AnchoredLabel:
     """A whole label of `feature`, a fid. (`x`, `y`) in the map's frame; `anchor` says which side of the text lies there: center, left,
     bottom-left, …; `gap` is the distance along that side's direction, in ems; lines are parted by newlines. The middle of the
-    first line's baseline stands (`dx`, `dy`) px to the right of the place and below it."""
+    first line's baseline stands (`dx`, `dy`) px to the right of the place and below it, all turned by `turn` degrees clockwise."""
 
     layer: int
     feature: int
@@ -28,6 +28,7 @@ class AnchoredLabel:
     gap: float
     dx: float
     dy: float
+    turn: float = 0.0
 
 
 def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredLabel]:
@@ -45,11 +46,13 @@ def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredL
     list[AnchoredLabel]
     """
     labels = []
-    for (number, feature), lines in groupby(placement.letters, key=lambda letter: (letter.layer, letter.feature)):
+    for (number, feature, *_), lines in groupby(placement.letters, key=lambda at: (at.layer, at.feature, at.x, at.y)):
         first, *others = lines
         text = "\n".join(line.text for line in (first, *others))
         anchor, gap = _side(first, layers[number])
-        labels.append(AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap, first.dx, first.dy))
+        labels.append(
+            AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap, first.dx, first.dy, first.turn)
+        )
     return labels
 
 

@@ -3,24 +3,26 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from greylatch.lettering.along import spots_along
 from greylatch.lettering.contest import Taken, room_for
 from greylatch.lettering.inside import Rings, boxes_inside, middles, rings_of
 from greylatch.lettering.type import LEADING, missing_letters, text_width, text_widths
 from greylatch.lettering.ways import Way, in_two, ways_around, ways_upon
 from greylatch.tables.dataset import Fids, Kind, Shapes
 
-__all__ = ["Letter", "Placement", "ToLetter", "anchors_of", "place"]
+__all__ = ["Candidates", "Letter", "Placement", "ToLetter", "anchors_of", "place"]
 
 
 @dataclass(frozen=True)
 class Letter:
     """One line of the label of `feature`, a fid. (`x`, `y`): its anchor in the map's frame; the line's middle stands `dx` px to
-    the right of it and its baseline `dy` px below."""
+    the right of it and its baseline `dy` px below, on paper that is turned by `turn` degrees clockwise about the anchor."""
 
     layer: int
     feature: int
@@ -29,13 +31,32 @@ class Letter:
     y: float
     dx: float
     dy: float
+    turn: float = 0.0
+
+
+class Candidates(NamedTuple):
+    """The ways in which labels may stand at one scale: label i may take any of `start[i]` to `start[i + 1]`, the first the best."""
+
+    rows: NDArray[np.intp]
+    """(labels,) which row of the data each label names."""
+    order: NDArray[np.intp]
+    """Labels as they come to be placed."""
+    start: NDArray[np.intp]
+    ways: Sequence[Way]
+    """(m,)"""
+    boxes: NDArray[np.float64]
+    """(m, 4) px around the place."""
+    places: NDArray[np.float64]
+    """(m, 2) in the frame; NaN where there is no such place."""
+    turns: NDArray[np.float64] | None = None
+    """(m,) degrees clockwise; None: all stand level."""
 
 
 @dataclass(frozen=True)
 class ToLetter:
     """The labels that a layer asks for: one text per shape ('' for none). `radius` is that of point symbols, px; `known_anchors`
     gives where they go, where somebody remembers that: it is costly, and asked for only when labels are placed. `fids` are the
-    features that they name, counted from 0 where none are given."""
+    features that they name, counted from 0 where none are given. `along` lets the labels of lines follow them."""
 
     kind: Kind
     shapes: Shapes
@@ -46,6 +67,7 @@ class ToLetter:
     radius: NDArray[np.floating] | float = 0.0
     known_anchors: Callable[[], NDArray[np.float64]] | None = None
     fids: Fids | None = None
+    along: bool = False
 
     @cached_property
     def anchors(self) -> NDArray[np.float64]:
@@ -129,6 +151,24 @@ class ToLetter:
             return boxes_inside(self.rings, self.shapes, self.sizes, self.anchors, boxes, self.start)
         return np.repeat(self.anchors, np.diff(self.start), axis=0)
 
+    def candidates(self, resolution: float) -> Candidates:
+        """How the labels may stand at `resolution` (units of the frame per px)."""
+        if self.along and self.kind == "lines":
+            return self._candidates_along(resolution)
+        rows = np.arange(len(self.texts))
+        return Candidates(rows, self.asked, self.start, self.ways, self.boxes, self.places(resolution))
+
+    def _candidates_along(self, resolution: float) -> Candidates:
+        texts = ["" if text in self.unsettable else text for text in self.texts]
+        widths = np.asarray(text_widths(texts, self.size))
+        spots = spots_along(self.shapes, texts, widths, self.size, self.halo, resolution)
+        each = {
+            row: next(ways_upon([(texts[row], widths[row])], self.size, self.halo)) for row in set(spots.rows.tolist())
+        }
+        ways = [each[row] for row in np.repeat(spots.rows, np.diff(spots.start)).tolist()]
+        order = np.arange(len(spots.rows))
+        return Candidates(spots.rows, order, spots.start, ways, spots.boxes, spots.places, spots.turns)
+
     def prepare(self) -> None:
         """Work out all that is the same at every scale."""
         _ = self.asked, self.boxes, (self.rings if self.kind == "areas" else None)
@@ -180,7 +220,8 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     """Place the labels of `layers`, the most important first, at `resolution` (units of the frame per px).
 
     Within a layer larger areas and longer lines go first, points in row order. Boxes never overlap. An area's text is set in
-    one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners.
+    one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners; a line's
+    stands upon its middle, or follows it where it is asked to, as often as it is long.
     A text with letters that the typeface lacks is left out, rather than drawn as empty boxes.
 
     Parameters
@@ -196,18 +237,21 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     """
     letters: list[Letter] = []
     left_out: dict[int, list[int]] = {}
-    taken = Taken(sum(room_for(layer.boxes, layer.start) for layer in layers))
-    for number, layer in enumerate(layers):
-        places = layer.places(resolution)
-        chosen = taken.enter(layer.asked, layer.start, layer.boxes, places * (1 / resolution, -1 / resolution))
+    wanted = [layer.candidates(resolution) for layer in layers]
+    taken = Taken(sum(room_for(each.boxes, each.start) for each in wanted))
+    for number, (layer, could) in enumerate(zip(layers, wanted, strict=True)):
+        chosen = taken.enter(could.order, could.start, could.boxes, could.places * (1 / resolution, -1 / resolution))
+        set_ = chosen >= 0
+        rows, ways = could.rows[could.order[set_]], chosen[set_]
         fids = np.arange(len(layer.texts)) if layer.fids is None else layer.fids
-        features, spots = fids[layer.asked].tolist(), places[chosen].tolist() if len(places) else []
-        for feature, way, (x, y) in zip(features, chosen.tolist(), spots, strict=False):
-            if way >= 0:
-                letters += [Letter(number, feature, text, x, y, dx, dy) for text, _, dx, dy in layer.ways[way].lines]
-        missed = [feature for feature, way in zip(features, chosen.tolist(), strict=True) if way < 0]
-        if missed:
-            left_out[number] = missed
+        turns = np.zeros(len(ways)) if could.turns is None else could.turns[ways]
+        for feature, way, (x, y), turn in zip(
+            fids[rows].tolist(), ways.tolist(), could.places[ways].tolist(), turns.tolist(), strict=True
+        ):
+            letters += [Letter(number, feature, text, x, y, dx, dy, turn) for text, _, dx, dy in could.ways[way].lines]
+        missed = np.isin(layer.asked, rows, invert=True)
+        if missed.any():
+            left_out[number] = fids[layer.asked[missed]].tolist()
     return Placement(letters, left_out)
 
 

@@ -307,7 +307,7 @@ def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
     ]
     return ToLetter(
         vector.source.dataset.kind, vector.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(vector),
-        lambda: vector.source.anchors, vector.source.dataset.fids,
+        lambda: vector.source.anchors, vector.source.dataset.fids, lettering.along,
     )  # fmt: skip
 
 

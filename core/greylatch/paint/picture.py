@@ -243,9 +243,12 @@ def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Pla
         style = composition.lettered[letter.layer][0].lettering
         assert style is not None
         face = font(style.size)
-        x = (letter.x - bounds[0]) / resolution + letter.dx - face.measureText(letter.text) / 2
-        y = (bounds[3] - letter.y) / resolution + letter.dy
-        draw_text(canvas, letter.text, x, y, face, style.colour, style.halo, style.halo_colour)
+        canvas.save()
+        canvas.translate((letter.x - bounds[0]) / resolution, (bounds[3] - letter.y) / resolution)
+        canvas.rotate(letter.turn)
+        start = letter.dx - face.measureText(letter.text) / 2
+        draw_text(canvas, letter.text, start, letter.dy, face, style.colour, style.halo, style.halo_colour)
+        canvas.restore()
     canvas.restore()
 
 

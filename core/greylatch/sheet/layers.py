@@ -55,6 +55,7 @@ class Lettering(Part):
         None, description="For fields of numbers; null: as they come"
     )
     must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
+    along: bool = Field(False, description="Labels of lines follow them, again and again where they are long")
 
 
 EntryId = Annotated[str, Field(max_length=1_200)]

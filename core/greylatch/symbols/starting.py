@@ -57,18 +57,34 @@ def look_of_contours() -> Symbols:
 
 
 def letters_of_contours() -> Lettering:
-    """The heights of index lines."""
-    return Lettering(field=NUMBERED, size=9.0, colour="#7a5836")
+    """The heights of index lines, along them."""
+    return Lettering(field=NUMBERED, size=9.0, colour="#7a5836", along=True)
 
 
-def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]]) -> Lettering | None:
-    """Labels of the field that is likeliest to hold names, of fields with their type and what they mean; None where there is no field.
+def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]], kind: Kind = "areas") -> Lettering | None:
+    """Labels of the field that is likeliest to hold names; of a raster those of contours through it.
 
+    Parameters
+    ----------
+    fields : Sequence[tuple[str, FieldType, MeaningKind]]
+        Names, with their type and what they mean.
+    kind : Kind
+        What the data are; along lines names follow them.
+
+    Returns
+    -------
+    Lettering | None
+        None where there is no field.
+
+    Examples
+    --------
     >>> first_lettering([("ha", "number", "measure"), ("isle", "text", "name")]).field
     'isle'
     """
+    if kind == "raster":
+        return letters_of_contours()
     ranked = sorted(fields, key=lambda field: (field[2] != "name", field[1] != "text"))
-    return Lettering(field=ranked[0][0]) if ranked else None
+    return Lettering(field=ranked[0][0], along=kind == "lines") if ranked else None
 
 
 def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:

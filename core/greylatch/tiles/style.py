@@ -199,7 +199,7 @@ def _labels(vector: VectorLayer) -> dict[str, Any]:
         "filter": ["==", ["get", "layer"], vector.layer.id],
         "layout": {
             "text-field": ["get", "text"], "text-font": [FONT_STACK], "text-size": lettering.size, "text-line-height": LEADING,
-            "text-max-width": 1000, "text-anchor": ["get", "anchor"], "text-radial-offset": ["get", "gap"],
+            "text-max-width": 1000, "text-anchor": ["get", "anchor"], "text-rotate": ["get", "turn"], "text-radial-offset": ["get", "gap"],
             "text-allow-overlap": True, "text-ignore-placement": True, "text-padding": 0,
         },
         "paint": {

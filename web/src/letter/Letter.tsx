@@ -9,19 +9,26 @@ import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { ColourField } from '../draw/ColourField'
 import { useDataset, useLetters } from '../sheet/queries'
+import { asRead } from '../sheet/read'
 import { useChosenLayer, useSheet } from '../sheet/store'
 
 /** Names where they can be read. */
 export function Letter() {
   const layer = useChosenLayer()
-  const dataset = useDataset(layer?.dataset)
+  const kept = useDataset(layer?.dataset)
   const editLayer = useSheet((s) => s.editLayer)
   if (!layer) return <NoLayer />
+  const dataset = kept && asRead(kept, layer)
   if (!dataset || dataset.kind === 'raster')
-    return <NoLayer text="A raster has no names to letter. Choose a layer of areas, lines or points." />
+    return (
+      <NoLayer text="A raster has no names to letter. Choose a layer of areas, lines or points, or draw it as contours." />
+    )
   const lettering = layer.lettering
   if (!lettering) {
-    const first = dataset.lettering
+    const [field] = dataset.fields
+    const named = dataset.fields.some((each) => each.name === dataset.lettering?.field)
+    const first =
+      dataset.lettering && field && (named ? dataset.lettering : { ...dataset.lettering, field: field.name })
     return (
       <Box sx={{ p: 4 }}>
         <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
@@ -104,6 +111,21 @@ export function Letter() {
                 />
               }
               label="only where it fits inside"
+              slotProps={{ typography: { variant: 'body2', noWrap: true } }}
+              sx={{ ml: -1 }}
+            />
+          </Labelled>
+        )}
+        {dataset.kind === 'lines' && (
+          <Labelled label="Lines">
+            <FormControlLabel
+              control={
+                <Checkbox
+                  checked={lettering.along ?? false}
+                  onChange={(e) => change('along', { along: e.target.checked })}
+                />
+              }
+              label="labels follow them"
               slotProps={{ typography: { variant: 'body2', noWrap: true } }}
               sx={{ ml: -1 }}
             />

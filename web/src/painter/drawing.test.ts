@@ -168,7 +168,13 @@ describe('labels', () => {
       [100, 50],
       2,
     )
-    expect(drawn).toContainEqual(['translate', 124, 44])
+    const moves = drawn.filter(([what]) => ['translate', 'scale', 'rotate'].includes(String(what)))
+    expect(moves).toEqual([
+      ['translate', 100, 50],
+      ['scale', 2, 2],
+      ['rotate', 0],
+      ['translate', 12, -3],
+    ])
     expect(drawn).toContainEqual(['font', '500 11px "Grey Latch Label"'])
     expect(drawn).toContainEqual(['textBaseline', 'alphabetic'])
     expect(drawn).toContainEqual(['lineWidth', 3])
@@ -178,6 +184,8 @@ describe('labels', () => {
     ])
     const bare = draw(labelStyle('Ard', 0, 0, { size: 12, halo: 0, colour: '#2b2b28', halo_colour: '#ffffff' }), [0, 0])
     expect(bare.some(([what]) => what === 'strokeText')).toBe(false)
+    const look = { size: 9, halo: 1, colour: '#7a5836', halo_colour: '#ffffff' }
+    expect(draw(labelStyle('250', 0, 3, look, -90), [0, 0])).toContainEqual(['rotate', -Math.PI / 2])
   })
 })
 

@@ -31,18 +31,28 @@ class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
   protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {
     for (const { shapes, x, y, scale } of this.pieces)
       for (const { feature, places } of shapes) {
-        const { layer, text, dx, dy } = feature.getProperties() as {
+        // Editions published before labels followed lines say nothing of a turn.
+        const {
+          layer,
+          text,
+          dx,
+          dy,
+          turn = 0,
+        } = feature.getProperties() as {
           layer: string
           text: string
           dx: number
           dy: number
+          turn?: number
         }
         const style = this.getLayer().styles[layer]
         if (!style) continue
         const at: [number, number] = [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)]
         text
           .split('\n')
-          .forEach((line, i) => drawLabel(context, line, at, [dx, dy + i * style.leading], style, frame.pixelRatio))
+          .forEach((line, i) =>
+            drawLabel(context, line, at, [dx, dy + i * style.leading], style, frame.pixelRatio, turn),
+          )
       }
   }
 }

@@ -272,7 +272,7 @@ function useLabels(map: OlMap | null) {
         const lettering = styles.get(letter.layer)
         if (!lettering) return []
         const feature = new Feature(new Point([letter.x, letter.y]))
-        feature.setStyle(labelStyle(letter.text, letter.dx, letter.dy, { ...LOOK, ...lettering }))
+        feature.setStyle(labelStyle(letter.text, letter.dx, letter.dy, { ...LOOK, ...lettering }, letter.turn))
         return [feature]
       })
       source.current?.clear(true)

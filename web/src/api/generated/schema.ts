@@ -2590,6 +2590,12 @@ export interface components {
              * @default true
              */
             must_fit: boolean;
+            /**
+             * Along
+             * @description Labels of lines follow them, again and again where they are long
+             * @default false
+             */
+            along: boolean;
         };
         /**
          * Limits
@@ -4131,7 +4137,8 @@ export interface components {
         };
         /**
          * LetterOut
-         * @description A line of a label: its anchor in the sheet's frame and its offset in px; `layer` is an id of the sheet.
+         * @description A line of a label: its anchor in the sheet's frame, its offset in px and its turn in degrees clockwise; `layer` is an id of the
+         *     sheet.
          */
         LetterOut: {
             /** Layer */
@@ -4148,6 +4155,8 @@ export interface components {
             dx: number;
             /** Dy */
             dy: number;
+            /** Turn */
+            turn: number;
         };
         /**
          * LettersOut
