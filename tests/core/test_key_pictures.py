@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import xml.etree.ElementTree as ET
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,11 +13,15 @@ import numpy as np
 import pytest
 from greylatch.cli.draw import beside
 from greylatch.cli.main import main
+from greylatch.edition.description import PublicEntry, PublicKey, PublicSection
+from greylatch.edition.key_html import key_html
 from greylatch.paint.key import LayerKey, sheet_key
 from greylatch.paint.key_picture import key_pixels, key_svg
 from greylatch.paint.passes import compose
 from greylatch.sheet.layers import Group
 from greylatch.sheet.reading import read_sheet
+from greylatch.symbols.marks import Mark
+from greylatch.symbols.nested import are_nestable, nested_circles
 from PIL import Image
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -108,3 +113,47 @@ def test_entries_stand_in_the_order_and_columns_of_their_maker(demo: Path) -> No
     one, two = key_pixels([of(keys())]), key_pixels([of(keys(columns=2))])
     assert two.shape[0] < one.shape[0] and two.shape[1] > one.shape[1]
     assert key_svg([of(keys(columns=2))]).count(b"<text") == key_svg([of(keys())]).count(b"<text")
+
+
+@pytest.fixture
+def nested(demo: Path) -> list[LayerKey]:
+    """The key of an example with its circles in one another."""
+    sheet = read_sheet(Path(__file__).parents[2] / "docs" / "examples" / "centres.sheet.json")
+    return sheet_key(compose(sheet, beside(demo)))
+
+
+def test_circles_in_one_another_stand_on_one_line_the_largest_first(nested: list[LayerKey]) -> None:
+    """By hand from the published SVG: each circle's lowest point is the same, and each has its words in a row of its own."""
+    section = nested[0].sections[0]
+    assert section.nested
+    radii = [entry.mark.radius for entry in section.entries if entry.mark]
+    assert radii == sorted(radii, reverse=True) and len(set(radii)) == 3
+    public = PublicSection(
+        heading="", entries=[PublicEntry(id=e.id, text=e.text, mark=e.mark) for e in section.entries if e.mark],
+        ramp=[], ends=[], square=None, nested=True,
+    )  # fmt: skip
+    key = PublicKey(layer="a", title="Carbon", unit="t", kind="points", sections=[public], columns=1, group="")
+    root = ET.fromstring(key_html([key]).replace(" open>", ">"))
+    filled = [circle for circle in root.iter("circle") if circle.get("fill") != "none"]
+    assert [float(circle.get("r", 0)) for circle in filled] == pytest.approx(radii, rel=1e-4)
+    lowest = [float(circle.get("cy", 0)) + float(circle.get("r", 0)) for circle in filled]
+    assert lowest == pytest.approx([lowest[0]] * 3, rel=1e-4)
+    assert ["".join(item.itertext()) for item in root.iter("li")] == [
+        entry.text for entry in section.entries if entry.mark
+    ]
+
+
+def test_nested_circles_keep_their_words_in_both_pictures(nested: list[LayerKey]) -> None:
+    root = ET.fromstring(key_svg(nested))
+    texts = ["".join(text.itertext()).strip() for text in root.iter(f"{SVG}text")]
+    assert {entry.text for entry in nested[0].sections[0].entries if entry.mark} <= set(texts)
+    assert key_pixels(nested).shape[1] > 100
+
+
+def test_only_circles_of_several_sizes_are_nested() -> None:
+    circles = [Mark("#336699", 1.0, radius=radius) for radius in (3.0, 9.0)]
+    assert are_nestable(circles) and not are_nestable(circles[:1])
+    assert not are_nestable([*circles, replace(circles[0], path="M0 0h1v1z", radius=5.0)])
+    tall = nested_circles(circles[::-1], 40.0)
+    # Words that take more room than the circles: these stand in their middle.
+    assert tall.height == 80 and tall.centres[0][1] == 40

@@ -22,6 +22,7 @@ const SHAPES = {
   group: 'M3 3.5h10v3.5H3zM3 9h10v3.5H3zM1.5 2v12M14.5 2v12',
   apart: 'M3 3.5h10v3H3zM3 10h10v3H3zM8 7v2.5',
   picture: 'M2.5 3.5h11v9h-11zM4 11l3-3.5 2 2 1.5-1.5L12.5 11M10.5 6v.1',
+  nested: 'M8 2.500a5.500 5.500 0 1 0 .01 0M8 6.500a3.500 3.500 0 1 0 .01 0M8 10a1.750 1.750 0 1 0 .01 0',
   columns: 'M3 4h4M3 8h4M3 12h4M9.5 4h4M9.5 8h4M9.5 12h4',
   turn: 'M4 5.5h7.5M9 3l2.5 2.5L9 8M12 10.5H4.5M7 8l-2.5 2.5L7 13',
 } as const

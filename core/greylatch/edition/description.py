@@ -40,7 +40,7 @@ class PublicEntry(_Part):
 
 class PublicSection(_Part):
     """Lines that belong together; or a ramp with the values at its ends and in its middle; or a square of `square` columns and rows,
-    its entries first, row by row from the top."""
+    its entries first, row by row from the top; or circles `nested` in one another, the largest first."""
 
     heading: str
     entries: list[PublicEntry]
@@ -48,6 +48,7 @@ class PublicSection(_Part):
     ends: list[float]
     square: tuple[int, int] | None
     words: list[str] = []
+    nested: bool = False
 
 
 class PublicKey(_Part):

@@ -9,12 +9,12 @@ from string import Template
 
 from fontTools.subset import Options, Subsetter, load_font, save_font
 
-from greylatch.edition.description import EditionPage, PublicKey, PublicSection
+from greylatch.edition.description import EditionPage
+from greylatch.edition.key_html import key_html
 from greylatch.edition.plan import Plan
 from greylatch.errors import BadInput
 from greylatch.lettering.type import FONT_FILE
 from greylatch.paint.passes import Composition
-from greylatch.symbols.swatch import swatch_svg
 
 __all__ = ["ASSETS", "BUILT", "LETTERS", "letters", "page_html", "write_page"]
 
@@ -23,8 +23,6 @@ BUILT = Path(__file__).parent / "page"
 ASSETS = "page"
 """The folder of script, styles and letters within an edition."""
 LETTERS = "letters.woff"
-CELL = 22
-"""Px of a side of a field of a two-way key."""
 DEGREES = "0123456789°′″.,−- NSEW"
 """What is written at the edge of a map, whatever its labels say."""
 
@@ -73,7 +71,7 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
         title=escape(page.title),
         credits=escape(credits),
         pictures="".join(f" {escape(host)}" for host in pictures_from),
-        key=_key(page.key),
+        key=key_html(page.key),
     )
 
 
@@ -132,65 +130,3 @@ def letters(texts: Iterable[str]) -> bytes:
     out = BytesIO()
     save_font(font, out, options)
     return out.getvalue()
-
-
-def _key(parts: Sequence[PublicKey]) -> str:
-    """The key as HTML; the page's script only folds it where there is no room."""
-    if not parts:
-        return ""
-    sections = "".join(_section(part) for part in parts)
-    return f'<aside class="beside" aria-label="Key"><details class="key" open><summary>Key</summary>{sections}</details></aside>\n'
-
-
-def _section(part: PublicKey) -> str:
-    unit = f"<p>{escape(part.unit)}</p>" if part.unit else ""
-    lines = "".join(_lines(part, section, f"{part.layer}-{i}") for i, section in enumerate(part.sections))
-    group = f'<p class="group">{escape(part.group)}</p>' if part.group else ""
-    return f"{group}<section><h2>{escape(part.title)}</h2>{unit}{lines}</section>"
-
-
-def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
-    """A part of a layer's key: its heading, its ramp or square, its entries."""
-    several = len(section.entries) > 1 or section.ramp or section.square
-    heading = f"<h3>{escape(section.heading)}</h3>" if section.heading and several else ""
-    ramp = _ramp(name, section) if section.ramp else ""
-    squared = section.square[0] * section.square[1] if section.square else 0
-    entries = "".join(
-        f"<li>{swatch_svg(entry.mark, part.kind, f'{name}-{i}')}{escape(entry.text)}</li>"
-        for i, entry in enumerate(section.entries[squared:])
-    )
-    columns = f' class="columns-{part.columns}"' if part.columns > 1 else ""
-    return f"{heading}{ramp}{_square(section) if section.square else ''}<ul{columns}>{entries}</ul>"
-
-
-def _square(section: PublicSection) -> str:
-    """The square of a two-way key, each field with its limits for who points at it."""
-    assert section.square is not None
-    across, up = section.square
-    fields = "".join(
-        f'<rect x="{CELL * (i % across)}" y="{CELL * (i // across)}" width="{CELL}" height="{CELL}" fill="{entry.mark.fill}" '
-        f'fill-opacity="{entry.mark.fill_opacity:g}"><title>{escape(entry.text)}</title></rect>'
-        for i, entry in enumerate(section.entries[: across * up])
-    )
-    return f'<svg class="square" width="{CELL * across}" height="{CELL * up}">{fields}</svg>'
-
-
-def _ramp(name: str, section: PublicSection) -> str:
-    last = max(1, len(section.ramp) - 1)
-    stops = "".join(f'<stop offset="{i / last:.4g}" stop-color="{colour}"/>' for i, colour in enumerate(section.ramp))
-    ends = "".join(f"<span>{escape(said)}</span>" for said in [_end(value) for value in section.ends] or section.words)
-    name = f"ramp-{escape(name)}"
-    return (
-        f'<div class="ramp"><svg width="100%" height="10" aria-hidden="true"><linearGradient id="{name}">{stops}</linearGradient>'
-        f'<rect width="100%" height="10" fill="url(#{name})"/></svg><p>{ends}</p></div>'
-    )
-
-
-def _end(value: float) -> str:
-    """An end of a ramp with four significant figures, thousands parted.
-
-    >>> _end(12345.678), _end(0.076672)
-    ('12,350', '0.07667')
-    """
-    digits = float(f"{value:.4g}")
-    return f"{digits:,.10g}".replace("-", "−")

@@ -222,6 +222,7 @@ def _public_section(section: KeySection) -> PublicSection:
         ends=list(section.ends),
         square=section.square,
         words=list(section.words),
+        nested=section.nested,
     )
 
 

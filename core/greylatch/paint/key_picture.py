@@ -14,6 +14,7 @@ from greylatch.paint.key import LayerKey
 from greylatch.paint.pens import colour, fill
 from greylatch.symbols.key import KeyEntry, KeySection
 from greylatch.symbols.marks import Mark
+from greylatch.symbols.nested import nested_circles
 
 __all__ = ["key_pixels", "key_svg"]
 
@@ -48,6 +49,7 @@ class _Line:
     right: str = ""
     middle: str = ""
     square: KeySection | None = None
+    nested: tuple[KeyEntry, ...] = ()
     beside: "_Line | None" = None
     """What stands in the next column, `step` px to the right."""
     step: float = 0.0
@@ -130,6 +132,10 @@ def _section(section: KeySection, kind: str, columns: int) -> list[_Line]:
         across, up = section.square
         lines.append(_Line(up * CELL + 6, "", TEXT, INK, square=section))
         shown = [entry for entry in section.entries[across * up :] if entry.mark and not entry.hidden]
+    if section.nested and len(shown) > 1:
+        layout = nested_circles([entry.mark for entry in shown if entry.mark], ROW)
+        widest = max((entry.text for entry in shown), key=lambda text: text_width(text, TEXT))
+        return [*lines, _Line(layout.height + 6, widest, TEXT, INK, layout.width, nested=tuple(shown))]
     return lines + _in_columns(_entries(shown, kind), columns)
 
 
@@ -177,6 +183,10 @@ def _draw(canvas: skia.Canvas, lines: Sequence[_Line]) -> None:
             _draw_ramp(canvas, line.ramp, y)
         if line.square:
             _draw_square(canvas, line.square, y)
+        if line.nested:
+            _draw_nested(canvas, line.nested, y)
+            y += line.height
+            continue
         _draw_words(canvas, line, EDGE, middle)
         y += line.height
 
@@ -220,6 +230,17 @@ def _draw_square(canvas: skia.Canvas, section: KeySection, y: float) -> None:
         if entry.mark:
             box = skia.Rect.MakeXYWH(EDGE + CELL * (i % across), y + CELL * (i // across), CELL, CELL)
             canvas.drawRect(box, fill(entry.mark.fill, entry.mark.fill_opacity))
+
+
+def _draw_nested(canvas: skia.Canvas, entries: Sequence[KeyEntry], y: float) -> None:
+    marks = [entry.mark for entry in entries if entry.mark]
+    layout = nested_circles(marks, ROW)
+    thin = skia.Paint(Color=colour(QUIET), StrokeWidth=0.6, Style=skia.Paint.kStroke_Style, AntiAlias=True)
+    for mark, (cx, cy) in zip(marks, layout.centres, strict=True):
+        draw_point(canvas, EDGE + cx, y + cy, mark.radius, mark)
+    for entry, mark, (cx, cy), middle in zip(entries, marks, layout.centres, layout.middles, strict=True):
+        canvas.drawLine(EDGE + cx, y + cy - mark.radius, EDGE + layout.width - 4, y + middle, thin)
+        canvas.drawString(entry.text, EDGE + layout.width, y + middle + TEXT * MIDDLE, font(TEXT), fill(INK))
 
 
 def _draw_ramp(canvas: skia.Canvas, ramp: tuple[str, ...], y: float) -> None:

@@ -74,6 +74,7 @@ class KeyText(Part):
     order: list[EntryId] = Field([], max_length=MAX_ENTRIES, description="These entries come first, in this order")
     low_first: bool = Field(False, description="Classes from the lowest to the highest, rather than as on a ladder")
     columns: Annotated[int, Field(ge=1, le=4)] = 1
+    nested: bool = Field(False, description="Circles of several sizes in one another, the largest outside")
     decimals: Annotated[int, Field(ge=0, le=10)] | None = None
     shown: bool = True
 

@@ -13,6 +13,7 @@ from greylatch.sheet.versions import first_version_id
 from greylatch.symbols.ink import Ink
 from greylatch.symbols.look import Entry, Section
 from greylatch.symbols.marks import Mark
+from greylatch.symbols.nested import are_nestable
 from greylatch.tables.dataset import Dataset
 
 __all__ = [
@@ -57,6 +58,8 @@ class KeySection:
     square: tuple[int, int] | None = None
     words: tuple[str, ...] = ()
     """What is said at the ends of a ramp that stands for no numbers."""
+    nested: bool = False
+    """Whether the entries are circles that are to stand in one another, the largest first."""
 
 
 def key_title(layer: Layer) -> str:
@@ -92,6 +95,15 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
         entries = known + lacking
         if not section.square:
             entries.sort(key=lambda entry: order.get(entry.id, len(order)))
+        # What lacks a value has no place among sizes.
+        nested = (
+            layer.key.nested
+            and section.channel == "size"
+            and not any(entry.mark for entry in lacking)
+            and are_nestable([entry.mark for entry in known if entry.mark])
+        )
+        if nested:
+            entries.sort(key=lambda entry: -entry.mark.radius if entry.mark else 0)
         out.append(
             KeySection(
                 section.heading,
@@ -101,6 +113,7 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
                 section.ends,
                 section.square,
                 section.words,
+                nested,
             )
         )
     return out

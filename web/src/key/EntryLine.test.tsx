@@ -8,6 +8,7 @@ import type { KeyEntry } from '../api/types'
 import { layerOf, useSheet } from '../sheet/store'
 import { themeFor } from '../theme'
 import { EntryLine } from './EntryLine'
+import { KeySectionLines } from './KeySectionLines'
 
 const entry = (id: string) =>
   ({ id, mark: markOf('#123456'), text: id, made_text: id, count: 3, hidden: false, limits: null }) as KeyEntry
@@ -65,5 +66,44 @@ describe('an entry of the key', () => {
     render(line('b'))
     fireEvent.click(screen.getByLabelText('Leave out b'))
     expect(key()?.hidden).toEqual(['b'])
+  })
+})
+
+describe('circles in one another', () => {
+  const sized = (id: string, radius: number) => ({ ...entry(id), mark: markOf('#336699', { radius }) })
+  const section = (nested: boolean) => ({
+    heading: '',
+    channel: 'size',
+    entries: [sized('900', 20), sized('100', 6)],
+    ramp: [],
+    ends: [],
+    square: null,
+    words: [],
+    nested,
+  })
+  const lines = (nested: boolean) =>
+    render(
+      <ThemeProvider theme={themeFor('light')}>
+        <KeySectionLines section={section(nested)} classes={[]} layerId="l" kind="points" locked={false} columns={1} />
+      </ThemeProvider>,
+    )
+
+  it('are one picture, whose words are reworded as ever', () => {
+    const { container } = lines(true)
+    const circles = [...container.querySelectorAll('circle[fill="#336699"]')]
+    const lowest = circles.map((circle) => Number(circle.getAttribute('cy')) + Number(circle.getAttribute('r')))
+    expect(circles).toHaveLength(2)
+    expect(lowest[0]).toBe(lowest[1])
+    expect(screen.queryByLabelText('Symbol of 900')).toBeNull()
+    reword(screen.getByLabelText('Text of 900'), '900 t')
+    expect(key()?.entries).toEqual({ '900': '900 t' })
+    fireEvent.click(screen.getByLabelText('Circles in one another'))
+    expect(useSheet.getState().stage).toBe('draw')
+  })
+
+  it('stand one by one otherwise', () => {
+    lines(false)
+    expect(screen.getByLabelText('Symbol of 900')).toBeTruthy()
+    expect(screen.queryByLabelText('Circles in one another')).toBeNull()
   })
 })

@@ -27,7 +27,7 @@ export const EntryLine = memo(function EntryLine({
   locked: boolean
   /** Where it stands in the key. */
   place: string
-  /** Px that the samples of its section take. */
+  /** Px that the samples of its section take; 0: they are drawn elsewhere. */
   wide: number
   /** The ids of the entries of its section as they stand now. */
   order: string[]
@@ -62,24 +62,26 @@ export const EntryLine = memo(function EntryLine({
       }}
       sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 20, opacity: entry.hidden ? 0.45 : 1 }}
     >
-      <ButtonBase
-        aria-label={`Symbol of ${entry.text}`}
-        onClick={(e) => {
-          e.stopPropagation()
-          choose(layerId)
-          show('draw')
-        }}
-        sx={{ width: wide, justifyContent: 'center', flexShrink: 0 }}
-      >
-        <Swatch mark={entry.mark} kind={kind} />
-      </ButtonBase>
+      {wide > 0 && (
+        <ButtonBase
+          aria-label={`Symbol of ${entry.text}`}
+          onClick={(e) => {
+            e.stopPropagation()
+            choose(layerId)
+            show('draw')
+          }}
+          sx={{ width: wide, justifyContent: 'center', flexShrink: 0 }}
+        >
+          <Swatch mark={entry.mark} kind={kind} />
+        </ButtonBase>
+      )}
       <EditableText value={entry.text} label={`Text of ${entry.made_text}`} locked={locked} onChange={reword} />
       {entry.count !== null && (
         <Typography variant="caption" color="text.secondary">
           {entry.count.toLocaleString('en')}
         </Typography>
       )}
-      {order.length > 1 && (
+      {order.length > 1 && wide > 0 && (
         <Tooltip title={at === 0 ? 'Down (Alt+Shift+↓)' : 'Up (Alt+Shift+↑)'}>
           <IconButton
             className="tools"

@@ -5,7 +5,7 @@ import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
-import type { InkHeader, Layer } from '../api/types'
+import type { InkHeader, KeySection, Layer } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
@@ -152,11 +152,13 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           laddered={(header?.classes.length ?? 0) > 1}
           lowFirst={layer.key.low_first}
           columns={entries > 3 ? layer.key.columns : 0}
+          nested={header?.kind === 'points' && header.key.some(isOfSizes) ? layer.key.nested : null}
         />
       )}
     </Box>
   )
 })
 
+const isOfSizes = ({ channel, entries }: KeySection) => channel === 'size' && entries.length > 1
 const NO_CLASSES: InkHeader['classes'] = []
 const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'

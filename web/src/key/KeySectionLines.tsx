@@ -4,6 +4,7 @@ import type { InkHeader, KeySection } from '../api/types'
 import { isOf } from '../classify/classing'
 import { EntryLine } from './EntryLine'
 import { acrossOf } from './Swatch'
+import { NESTED_ROW, NestedCircles } from './NestedCircles'
 import { SquareKey } from './SquareKey'
 
 interface Props {
@@ -18,7 +19,7 @@ interface Props {
 
 /** A part of a layer's key: a heading where it has one, a ramp or a square, and its lines. */
 export function KeySectionLines({ section, classes, layerId, kind, locked, columns }: Props) {
-  const { heading, channel, entries, ramp, ends, square, words } = section
+  const { heading, channel, entries, ramp, ends, square, words, nested } = section
   const several = entries.length > 1 || ramp.length > 0
   const squared = square ? square[0] * square[1] : 0
   // Texts stand under one another whatever the size of the samples.
@@ -32,24 +33,28 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
       )}
       {ramp.length > 0 && <RampKey colours={ramp} said={ends.length ? ends.map(asText) : words} />}
       {square && <SquareKey entries={entries.slice(0, squared)} across={square[0]} />}
-      <Box sx={{ columnCount: columns, columnGap: '8px', '& > *': { breakInside: 'avoid' } }}>
-        {entries.slice(squared).map((entry) => {
-          // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
-          const at = classes.findIndex(({ lower, upper }) => isOf(entry.limits, lower, upper))
-          const place = at >= 0 ? `class-${at}` : entry.id
-          return (
-            <EntryLine
-              key={`${channel} ${place}`}
-              place={place}
-              layerId={layerId}
-              entry={entry}
-              kind={kind}
-              locked={locked}
-              wide={wide}
-              order={entries.map((each) => each.id)}
-            />
-          )
-        })}
+      <Box sx={nested ? { display: 'flex', alignItems: 'center' } : undefined}>
+        {nested && <NestedCircles entries={entries} layerId={layerId} />}
+        <Box sx={{ columnCount: nested ? 1 : columns, columnGap: '8px', '& > *': { breakInside: 'avoid' } }}>
+          {entries.slice(squared).map((entry) => {
+            // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
+            const at = classes.findIndex(({ lower, upper }) => isOf(entry.limits, lower, upper))
+            const place = at >= 0 ? `class-${at}` : entry.id
+            return (
+              <Box key={`${channel} ${place}`} sx={nested ? { height: NESTED_ROW } : undefined}>
+                <EntryLine
+                  place={place}
+                  layerId={layerId}
+                  entry={entry}
+                  kind={kind}
+                  locked={locked}
+                  wide={nested ? 0 : wide}
+                  order={entries.map((each) => each.id)}
+                />
+              </Box>
+            )
+          })}
+        </Box>
       </Box>
     </>
   )

@@ -24,11 +24,13 @@ interface Props {
   lowFirst: boolean
   /** In how many columns its entries stand; 0 where it has none to part. */
   columns: number
+  /** Whether circles of several sizes stand in one another; null where there are none. */
+  nested: boolean | null
 }
 
 /** What is done with the chosen layer as a whole. */
 export const LayerTools = memo(function LayerTools(props: Props) {
-  const { id, name, dataset, blend, inKey, grouped, laddered, lowFirst, columns } = props
+  const { id, name, dataset, blend, inKey, grouped, laddered, lowFirst, columns, nested } = props
   const { choose, edit } = useSheet.getState()
   const remove = () => {
     edit('remove', (draft) => removeFrom(draft, id))
@@ -52,6 +54,14 @@ export const LayerTools = memo(function LayerTools(props: Props) {
           label={`${lowFirst ? 'High' : 'Low'} classes of ${name} first`}
           glyph={<Glyph name="turn" />}
           onClick={() => editKey(id, 'ladder', (key) => void (key.low_first = !key.low_first))}
+        />
+      )}
+      {nested !== null && (
+        <Tool
+          title={nested ? 'Circles one by one' : 'Circles in one another'}
+          label={`Circles of ${name} ${nested ? 'one by one' : 'in one another'}`}
+          glyph={<Glyph name="nested" />}
+          onClick={() => editKey(id, 'nested', (key) => void (key.nested = !key.nested))}
         />
       )}
       {columns > 0 && (

@@ -2457,6 +2457,12 @@ export interface components {
              * @default 1
              */
             columns: number;
+            /**
+             * Nested
+             * @description Circles of several sizes in one another, the largest outside
+             * @default false
+             */
+            nested: boolean;
             /** Decimals */
             decimals?: number | null;
             /**
@@ -2539,6 +2545,7 @@ export interface components {
              *       "order": [],
              *       "low_first": false,
              *       "columns": 1,
+             *       "nested": false,
              *       "decimals": null,
              *       "shown": true
              *     }
@@ -5192,6 +5199,11 @@ export interface components {
              * @default []
              */
             words: string[];
+            /**
+             * Nested
+             * @default false
+             */
+            nested: boolean;
         };
         /**
          * LabelStyle
@@ -5418,7 +5430,7 @@ export interface components {
         /**
          * PublicSection
          * @description Lines that belong together; or a ramp with the values at its ends and in its middle; or a square of `square` columns and rows,
-         *     its entries first, row by row from the top.
+         *     its entries first, row by row from the top; or circles `nested` in one another, the largest first.
          */
         PublicSection: {
             /** Heading */
@@ -5439,6 +5451,11 @@ export interface components {
              * @default []
              */
             words: string[];
+            /**
+             * Nested
+             * @default false
+             */
+            nested: boolean;
         };
         /**
          * Texture
