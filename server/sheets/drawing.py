@@ -15,6 +15,8 @@ from greylatch.classes.suggest import ClassCount, suggested_classes
 from greylatch.classes.values import values_of
 from greylatch.colour.difference import Alike, alike
 from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_of
+from greylatch.encodings.scatter import Scatter, scatter
+from greylatch.encodings.two_way import ColourByTwo
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, VectorPass, compose, pass_of
@@ -122,6 +124,12 @@ class RangeIn(DistributionIn):
     """Numbers from `low` to `high`; the lower end itself only where it is `closed`."""
 
     closed: bool = False
+
+
+class ScatterIn(RowsIn):
+    """Of which two classifications a picture of pairs is wanted."""
+
+    encoding: ColourByTwo
 
 
 class InkedIn(Schema):
@@ -270,6 +278,12 @@ def features_between(request: HttpRequest, payload: RangeIn) -> FeaturesOut:
         above |= values == low
     fids = rows.fids[above & (values <= (np.inf if high is None else high))]
     return FeaturesOut(fids=fids[:LIT].tolist(), of=len(fids))
+
+
+@router.post("/scatter", response=Scatter, summary="Two classifications as a picture of pairs")
+def pairs_of_numbers(request: HttpRequest, payload: ScatterIn) -> Scatter:
+    """Some of the features as dots, all of them in the counts."""
+    return scatter(rows_asked(request, payload), payload.encoding)
 
 
 @router.post("/suggested-classes", response=ClassCount, summary="How many classes suit a field")

@@ -82,6 +82,9 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
             "symbology": {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": "carbon_t"}}}},
         },
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
+        "/api/draw/scatter": {
+            "dataset": joined, "encoding": {"by": "two-way", "first": {"field": "carbon_t"}, "second": {"field": "peat_ha"}},
+        },
         "/api/draw/suggested-classes": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},
         "/api/password": {"old": "peat-and-heather", "new": "heather-and-peat"},

@@ -5,7 +5,7 @@ import pyarrow.compute as pc
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, fields
 
-__all__ = ["numeric_fields", "parts_of_a_whole", "suits_categories", "two_or_more"]
+__all__ = ["another_number", "numeric_fields", "parts_of_a_whole", "suits_categories", "two_or_more"]
 
 FEW_WORDS = 24
 """Different words of a field up to which it is taken for categories."""
@@ -16,6 +16,13 @@ MOST_PARTS = 4
 def numeric_fields(dataset: Dataset) -> list[str]:
     """The fields that hold numbers."""
     return [each.name for each in fields(dataset.columns) if each.type in ("number", "integer")]
+
+
+def another_number(dataset: Dataset, than: str) -> str:
+    """A field of numbers to be compared with one: no place and no identifier, where there is any other."""
+    others = [name for name in numeric_fields(dataset) if name != than]
+    telling = [name for name in others if name.lower() not in PLACES and dataset.meaning(name).kind != "identifier"]
+    return next(iter([*telling, *others]), than)
 
 
 def suits_categories(dataset: Dataset, field: str) -> bool:

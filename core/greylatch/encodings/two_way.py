@@ -17,7 +17,7 @@ from greylatch.encodings.by_classes import (
     held_classing,
 )
 from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, uses_of_classing
-from greylatch.encodings.suiting import numeric_fields
+from greylatch.encodings.suiting import another_number
 from greylatch.sheet.parts import NO_DATA_COLOUR, Classing, Colour, Part
 from greylatch.tables.dataset import Dataset
 
@@ -54,7 +54,7 @@ class ColourByTwo(Encoding):
 
     @classmethod
     def begun(cls, dataset: Dataset, shown: list[str], before: Encoding | None = None) -> Encoding:
-        other = next((name for name in [*shown[1:], *numeric_fields(dataset)] if name != shown[0]), shown[0])
+        other = next((name for name in shown[1:] if name != shown[0]), None) or another_number(dataset, shown[0])
         first, second = (Classing(field=name, method="quantile", classes=FEW) for name in (shown[0], other))
         return cls(first=first, second=second)
 

@@ -22,6 +22,7 @@ export type Ramp = Schemas['RampOut']
 export type Lettering = Schemas['Lettering']
 export type Letter = Schemas['LetterOut']
 export type Distribution = Schemas['Distribution']
+export type Scatter = Schemas['Scatter']
 export type Symbols = Schemas['Symbols']
 export type Rule = Schemas['Rule']
 /** A symbol with what of it varies: a layer's own, or a rule's. */

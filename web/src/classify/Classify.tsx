@@ -22,7 +22,9 @@ import { Figures } from './Figures'
 import { Histogram } from './Histogram'
 import { ALL } from './part'
 import { Trials } from './Trials'
+import { TwoSides } from '../draw/TwoWayPanel'
 import { showField } from '../draw/varying'
+import { editTwoWay, PairsPicture } from './PairsPicture'
 
 const PLACES = { display: 'grid', gridTemplateColumns: '294px minmax(0, 1fr) 214px', height: '100%', minHeight: 180 }
 
@@ -86,6 +88,16 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
   const numeric = numericNames(dataset?.fields)
   const show = useSheet((s) => s.show)
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
+  const colour = lookOf(layer, null)?.encodings.colour
+  if (colour?.by === 'two-way')
+    return (
+      <Box sx={PLACES}>
+        <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
+          <TwoSides encoding={colour} dataset={dataset} onChange={(tag, values) => editTwoWay(layer.id, tag, values)} />
+        </Box>
+        <PairsPicture layer={layer} encoding={colour} />
+      </Box>
+    )
   if (!classing)
     return (
       <Box sx={{ p: 4, display: 'flex', flexDirection: 'column', gap: 2, alignItems: 'flex-start' }}>

@@ -6,7 +6,8 @@ import { useTheme } from '@mui/material/styles'
 import type { Distribution, InkHeader, Layer } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { lightNothing, lightRange } from '../sheet/lit'
-import { axisOf } from './axis'
+import { axisOf, keyed } from './axis'
+import { follow } from './follow'
 import { ALL, type Part } from './part'
 import { addBreak, breaksOf, classMarks, seenColour, moveBreak, roundFor, setBreaks } from './classing'
 
@@ -14,22 +15,6 @@ const PAD = { left: 14, right: 14, top: 22, bottom: 20 }
 
 /** Px from the top at which the handles of breaks stand, below what the axis says of itself. */
 const HANDLES = 4
-
-/** Where a key takes a break: arrows by a step, with Shift or as Page keys by ten, Home and End as far as it goes. */
-function keyed(key: string, shift: boolean, value: number, step: number, low: number, high: number): number | null {
-  const steps: Record<string, number> = {
-    ArrowLeft: -1,
-    ArrowDown: -1,
-    ArrowRight: 1,
-    ArrowUp: 1,
-    PageDown: -10,
-    PageUp: 10,
-  }
-  if (key === 'Home') return low
-  if (key === 'End') return high
-  const by = steps[key]
-  return by === undefined ? null : value + by * step * (shift && Math.abs(by) === 1 ? 10 : 1)
-}
 
 /** Px that a hand moves at least to choose a part. */
 const DRAWN = 6
@@ -91,31 +76,15 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
     ;(event.currentTarget as unknown as HTMLElement).focus()
     const left = host.current?.getBoundingClientRect().left ?? 0
     let current = breaksOf(header)
-    let waiting = 0
-    const send = () => {
-      waiting = 0
-      setBreaks(layer.id, current, `drag-${i}`)
-    }
-    // A step more would take back the question about the last one: the map would stand still until the hand does.
-    const sendWhenAnswered = () => {
-      if (queries.isFetching({ queryKey: ['ink'] }) > 0) waiting = requestAnimationFrame(sendWhenAnswered)
-      else send()
-    }
-    const move = (e: globalThis.PointerEvent) => {
-      current = moveBreak(current, i, valueAt(e.clientX - left), least)
-      setLive(current)
-      // The map follows while dragging, as often as it can be drawn.
-      if (!waiting) waiting = requestAnimationFrame(sendWhenAnswered)
-    }
-    const end = () => {
-      cancelAnimationFrame(waiting)
-      send()
-      setLive(null)
-      window.removeEventListener('pointermove', move)
-      window.removeEventListener('pointerup', end)
-    }
-    window.addEventListener('pointermove', move)
-    window.addEventListener('pointerup', end)
+    follow(
+      queries,
+      (e) => {
+        current = moveBreak(current, i, valueAt(e.clientX - left), least)
+        setLive(current)
+      },
+      () => setBreaks(layer.id, current, `drag-${i}`),
+      () => setLive(null),
+    )
   }
 
   /** Drag over the bars: what lies between is shown larger. */

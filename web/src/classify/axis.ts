@@ -23,3 +23,26 @@ export function axisOf(low: number, high: number, left: number, width: number, l
     valueAt: (px) => back(from + ((px - left) / width) * span),
   }
 }
+
+/** Where a key takes a break: arrows by a step, with Shift or as Page keys by ten, Home and End as far as it goes. */
+export function keyed(
+  key: string,
+  shift: boolean,
+  value: number,
+  step: number,
+  low: number,
+  high: number,
+): number | null {
+  const steps: Record<string, number> = {
+    ArrowLeft: -1,
+    ArrowDown: -1,
+    ArrowRight: 1,
+    ArrowUp: 1,
+    PageDown: -10,
+    PageUp: 10,
+  }
+  if (key === 'Home') return low
+  if (key === 'End') return high
+  const by = steps[key]
+  return by === undefined ? null : value + by * step * (shift && Math.abs(by) === 1 ? 10 : 1)
+}

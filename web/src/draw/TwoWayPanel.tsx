@@ -1,7 +1,9 @@
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import type { Classing } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { METHOD_WORDS } from '../classify/words'
+import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { FieldOf } from './FieldOf'
 import { NoData } from './NoData'
@@ -15,21 +17,16 @@ const CORNERS = [
   ['high', 'Both high'],
 ] as const
 
+type TwoWay = EncodingBy<'colour', 'two-way'>
+
 /** Two fields in few classes each, and the colours at the corners of their square. */
-export function TwoWayPanel({ encoding, dataset, onChange }: PanelProps<EncodingBy<'colour', 'two-way'>>) {
-  const side = (name: 'first' | 'second', label: string) => (
-    <Side
-      label={label}
-      dataset={dataset}
-      classing={encoding[name]}
-      onChange={(classing) => onChange(name, { [name]: classing })}
-    />
-  )
+export function TwoWayPanel({ encoding, dataset, onChange }: PanelProps<TwoWay>) {
+  const show = useSheet((s) => s.show)
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 3 }}>
       <Box>
-        {side('first', 'First')}
-        {side('second', 'Second')}
+        <TwoSides encoding={encoding} dataset={dataset} onChange={onChange} />
+        <Button onClick={() => show('classify')}>Breaks over the pairs</Button>
       </Box>
       <Box>
         {CORNERS.map(([corner, label]) => (
@@ -47,6 +44,24 @@ export function TwoWayPanel({ encoding, dataset, onChange }: PanelProps<Encoding
   )
 }
 
+/** The two fields, and how each is put into classes. */
+export function TwoSides({ encoding, dataset, onChange }: Omit<PanelProps<TwoWay>, 'layer'>) {
+  const side = (name: 'first' | 'second', label: string) => (
+    <Side
+      label={label}
+      dataset={dataset}
+      classing={encoding[name]}
+      onChange={(classing) => onChange(name, { [name]: classing })}
+    />
+  )
+  return (
+    <>
+      {side('first', 'First')}
+      {side('second', 'Second')}
+    </>
+  )
+}
+
 interface SideProps {
   label: string
   dataset: PanelProps<unknown>['dataset']
@@ -55,11 +70,11 @@ interface SideProps {
 }
 
 function Side({ label, dataset, classing, onChange }: SideProps) {
-  const methods = Object.entries(METHOD_WORDS).filter(([method]) => method !== 'manual') as [
-    Classing['method'],
-    string,
-  ][]
-  const computed = { method: classing.method === 'manual' ? ('quantile' as const) : classing.method, breaks: [] }
+  const byHand = classing.method === 'manual'
+  const methods = (Object.entries(METHOD_WORDS) as [Classing['method'], string][]).filter(
+    ([method]) => byHand || method !== 'manual',
+  )
+  const computed = { method: byHand ? ('quantile' as const) : classing.method, breaks: [] }
   return (
     <Box sx={{ mb: 1 }}>
       <FieldOf
@@ -70,9 +85,9 @@ function Side({ label, dataset, classing, onChange }: SideProps) {
       />
       <Choice
         label="Method"
-        value={computed.method}
+        value={classing.method}
         options={methods}
-        onChange={(method) => onChange({ ...classing, method, breaks: [] })}
+        onChange={(method) => method !== 'manual' && onChange({ ...classing, method, breaks: [] })}
       />
       <Choice
         label="Classes"

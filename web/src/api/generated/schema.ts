@@ -802,6 +802,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/scatter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Two classifications as a picture of pairs
+         * @description Some of the features as dots, all of them in the counts.
+         */
+        post: operations["sheets_drawing_pairs_of_numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/suggested-classes": {
         parameters: {
             query?: never;
@@ -4313,6 +4333,51 @@ export interface components {
             closed: boolean;
         };
         /**
+         * Scatter
+         * @description Pairs of numbers, `x` of the first classification and `y` of the second, each with its place `cell` in `colours`, row by row from the
+         *     lowest. `first` and `second` begin with the lowest value and go on with the upper limits of the classes; `counts` goes by cell.
+         */
+        Scatter: {
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Cell */
+            cell: number[];
+            /** Colours */
+            colours: string[];
+            /** Counts */
+            counts: number[];
+            /** First */
+            first: number[];
+            /** Second */
+            second: number[];
+            /** Of */
+            of: number;
+            /** Missing */
+            missing: number;
+        };
+        /**
+         * ScatterIn
+         * @description Of which two classifications a picture of pairs is wanted.
+         */
+        ScatterIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            encoding: components["schemas"]["ColourByTwo"];
+        };
+        /**
          * ClassCount
          * @description A number of classes, and why.
          */
@@ -6613,6 +6678,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeaturesOut"];
+                };
+            };
+        };
+    };
+    sheets_drawing_pairs_of_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScatterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scatter"];
                 };
             };
         };

@@ -1,0 +1,203 @@
+import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
+import { useTheme } from '@mui/material/styles'
+import { answered, client } from '../api/client'
+import type { Encodings, Layer, Scatter } from '../api/types'
+import { editLook } from '../sheet/looks'
+import { rowsOf } from '../sheet/read'
+import { axisOf, keyed } from './axis'
+import { moveBreak } from './classing'
+import { follow } from './follow'
+
+type TwoWay = Extract<NonNullable<Encodings['colour']>, { by: 'two-way' }>
+type Side = 'first' | 'second'
+
+const PAD = { left: 58, right: 18, top: 12, bottom: 34 }
+
+/** Change some of the two classifications that colour a layer. */
+export function editTwoWay(layerId: string, tag: string, values: Partial<TwoWay>) {
+  editLook(layerId, `colour-${tag}`, (draft) => {
+    if (draft.encodings.colour) Object.assign(draft.encodings.colour, values)
+  })
+}
+
+/** Each feature as a dot where its two numbers meet, in the colour that it has on the map; the limits of both classifications are dragged, or
+ * moved by keys. */
+export function PairsPicture({ layer, encoding }: { layer: Layer; encoding: TwoWay }) {
+  const body = { ...rowsOf(layer), encoding }
+  const { data, error } = useQuery({
+    queryKey: ['distribution', 'pairs', body],
+    queryFn: () => answered(client.POST('/api/draw/scatter', { body })),
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+  const problem = { p: 3, gridColumn: 'span 2' }
+  if (error)
+    return (
+      <Typography role="alert" variant="body2" sx={{ ...problem, color: 'error.main' }}>
+        {error.message}
+      </Typography>
+    )
+  if (!data) return <Box sx={problem} />
+  return <Pairs layer={layer} encoding={encoding} pairs={data} />
+}
+
+function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pairs: Scatter }) {
+  const host = useRef<HTMLDivElement>(null)
+  const [size, setSize] = useState({ width: 400, height: 200 })
+  const [live, setLive] = useState<{ side: Side; limits: number[] } | null>(null)
+  const theme = useTheme()
+  const queries = useQueryClient()
+  useEffect(() => {
+    if (!host.current) return
+    const observer = new ResizeObserver(
+      ([entry]) => entry && setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
+    )
+    observer.observe(host.current)
+    return () => observer.disconnect()
+  }, [])
+
+  const ends = (limits: number[], values: number[]) =>
+    [limits[0] ?? 0, Math.max(limits.at(-1) ?? 1, ...values)] as const
+  const wide = Math.max(1, size.width - PAD.left - PAD.right)
+  const high = Math.max(1, size.height - PAD.top - PAD.bottom)
+  const [left, right] = ends(pairs.first, pairs.x)
+  const [low, top] = ends(pairs.second, pairs.y)
+  const across = axisOf(left, right, PAD.left, wide, false)
+  const up = axisOf(low, top, 0, high, false)
+  const upPx = (value: number) => PAD.top + high - up.x(value)
+  const limitsOf = (side: Side) => (live?.side === side ? live.limits : pairs[side].slice(1))
+
+  const set = (side: Side, i: number, limits: number[]) =>
+    editTwoWay(layer.id, `${side}-${i}`, { [side]: { ...encoding[side], method: 'manual', breaks: limits } })
+
+  function grab(event: PointerEvent<SVGElement>, side: Side, i: number) {
+    event.preventDefault()
+    ;(event.currentTarget as unknown as HTMLElement).focus()
+    const box = host.current?.getBoundingClientRect()
+    let limits = pairs[side].slice(1)
+    follow(
+      queries,
+      (e) => {
+        const value =
+          side === 'first'
+            ? across.valueAt(e.clientX - (box?.left ?? 0))
+            : up.valueAt(PAD.top + high - (e.clientY - (box?.top ?? 0)))
+        limits = moveBreak(limits, i, value, pairs[side][0] ?? 0)
+        setLive({ side, limits })
+      },
+      () => set(side, i, limits),
+      () => setLive(null),
+    )
+  }
+
+  const line = (side: Side, i: number, value: number, last: number) => {
+    const upright = side === 'first'
+    const [lowest, greatest] = upright ? [left, right] : [low, top]
+    const at = upright ? across.x(value) : upPx(value)
+    return (
+      <g
+        key={`${side} ${i}`}
+        role="slider"
+        tabIndex={0}
+        aria-label={`Upper limit of class ${i + 1} of ${last} of ${encoding[side].field}`}
+        aria-orientation={upright ? 'horizontal' : 'vertical'}
+        aria-valuenow={value}
+        aria-valuemin={lowest}
+        aria-valuemax={greatest}
+        data-testid={`${side}-${i}`}
+        style={{ cursor: upright ? 'ew-resize' : 'ns-resize', touchAction: 'none' }}
+        onPointerDown={(e) => grab(e, side, i)}
+        onKeyDown={(e) => {
+          const to = keyed(e.key, e.shiftKey, value, (greatest - lowest) / 200, lowest, greatest)
+          if (to === null) return
+          e.preventDefault()
+          set(side, i, moveBreak(limitsOf(side), i, to, lowest))
+        }}
+        transform={upright ? `translate(${at},${PAD.top})` : `translate(${PAD.left},${at})`}
+      >
+        {upright ? (
+          <rect x={-12} width={24} height={high + 12} fill="transparent" />
+        ) : (
+          <rect x={-12} y={-12} width={wide + 12} height={24} fill="transparent" />
+        )}
+        <line
+          {...(upright ? { y2: high + 6 } : { x1: -6, x2: wide })}
+          stroke={theme.palette.text.primary}
+          strokeWidth={1.25}
+        />
+        <path
+          d={upright ? `M-4.5 ${high + 8} h9 l-4.5 -7z` : 'M-8 -4.5 v9 l7 -4.5z'}
+          fill={theme.palette.primary.main}
+          stroke={theme.palette.background.paper}
+        />
+        <text
+          {...(upright ? { y: high + 20, textAnchor: 'middle' } : { x: -12, y: 4, textAnchor: 'end' })}
+          fontSize={11}
+          fill={theme.palette.text.primary}
+          style={{ fontFamily: '"Source Code Pro", monospace' }}
+        >
+          {Number(value.toPrecision(4)).toLocaleString('en')}
+        </text>
+      </g>
+    )
+  }
+
+  const shown = pairs.x.length < pairs.of ? `${pairs.x.length.toLocaleString('en')} of ` : ''
+  return (
+    <Box
+      sx={{
+        gridColumn: 'span 2',
+        display: 'flex',
+        flexDirection: 'column',
+        minWidth: 0,
+        borderLeft: 1,
+        borderColor: 'line',
+      }}
+    >
+      <Typography variant="caption" color="text.secondary" sx={{ px: 1.5, pt: 0.75 }}>
+        {shown}
+        {pairs.of.toLocaleString('en')} pairs, {pairs.missing.toLocaleString('en')} without one of the two · across:{' '}
+        {encoding.first.field}, up: {encoding.second.field}
+      </Typography>
+      <Box ref={host} sx={{ flex: 1, minHeight: 120, position: 'relative', overflow: 'hidden' }}>
+        <svg
+          width={size.width}
+          height={size.height}
+          role="group"
+          aria-label="Pairs of numbers with the limits of both classifications"
+          data-testid="pairs"
+          style={{ position: 'absolute', inset: 0, userSelect: 'none' }}
+        >
+          <rect
+            x={PAD.left}
+            y={PAD.top}
+            width={wide}
+            height={high}
+            fill={theme.palette.background.paper}
+            stroke={theme.palette.line}
+          />
+          {pairs.x.map((x, i) => (
+            <circle
+              key={i}
+              cx={across.x(x)}
+              cy={upPx(pairs.y[i] ?? 0)}
+              r={3}
+              fill={pairs.colours[pairs.cell[i] ?? 0]}
+              stroke={theme.palette.text.secondary}
+              strokeWidth={0.5}
+              pointerEvents="none"
+            />
+          ))}
+          {(['first', 'second'] as const).flatMap((side) => {
+            const limits = limitsOf(side)
+            return limits.slice(0, -1).map((value, i) => line(side, i, value, limits.length))
+          })}
+        </svg>
+      </Box>
+    </Box>
+  )
+}
