@@ -49,9 +49,8 @@ def as_it_was(page: Page) -> Iterator[None]:
     page.goto("about:blank")
     now = sheet_of(page)
     if now["document"] != before:
-        token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
         body = {"base": now["revision"], "document": before}
-        answer = page.request.put(f"/api/sheets/{now['id']}", data=body, headers={"X-CSRFToken": token})
+        answer = page.request.put(f"/api/sheets/{now['id']}", data=body, headers={"X-CSRFToken": token_of(page)})
         assert answer.ok, answer.text()
 
 
@@ -261,3 +260,62 @@ def test_what_a_class_stands_for_is_lit_on_the_map(page: Page) -> None:
     expect(ringed.first).to_be_attached()
     page.mouse.move(5, 5)
     expect(ringed).to_have_count(0)
+
+
+def test_breaks_of_two_fields_are_moved_over_their_pairs(page: Page) -> None:
+    begin(page, "carbon")
+    choose(page, "Colour", "by two fields at once")
+    page.get_by_role("button", name="Breaks over the pairs").click()
+    pairs = page.get_by_test_id("pairs")
+    expect(pairs.locator("circle")).to_have_count(207)
+    limit = pairs.get_by_test_id("first-0")
+    before = float(limit.get_attribute("aria-valuenow") or 0)
+    limit.press("PageUp")
+    expect(limit).not_to_have_attribute("aria-valuenow", str(before))
+    expect(page.get_by_role("combobox", name="Method").first).to_have_text("By hand")
+    box = pairs.get_by_test_id("second-1").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 200, box["y"] + 12)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 200, box["y"] + 30, steps=5)
+    page.mouse.up()
+    kept(page)
+    colour = next(layer for layer in document(page)["layers"] if layer["id"] == "carbon")["symbology"]["encodings"][
+        "colour"
+    ]
+    assert colour["first"]["method"] == colour["second"]["method"] == "manual"
+    assert colour["first"]["breaks"][0] > before
+    drawn(page)
+
+
+def test_circles_of_the_key_stand_in_one_another(page: Page) -> None:
+    begin(page, "wells")
+    key = page.get_by_test_id("key-wells")
+    key.get_by_role("button", name=re.compile("Circles of .* in one another")).click()
+    expect(key.get_by_role("button", name="Circles in one another", exact=True)).to_be_visible()
+    expect(key.get_by_label("Text of 41 – 120")).to_be_visible()
+    key.get_by_role("button", name=re.compile("Circles of .* one by one")).click()
+    expect(key.get_by_role("button", name="Circles in one another", exact=True)).to_have_count(0)
+
+
+def test_contours_are_lettered_along_their_lines(page: Page) -> None:
+    begin(page, "relief")
+    choose(page, "Drawn are", "its contours")
+    stage(page, "Letter")
+    expect(page.get_by_role("combobox", name="Field")).to_have_text("index_height")
+    along = page.get_by_role("checkbox", name="labels follow them")
+    expect(along).to_be_checked()
+    expect(page.get_by_text(re.compile("[1-9] set, ")).first).to_be_visible()
+    kept(page)
+    asked = {"data": document(page), "headers": {"X-CSRFToken": token_of(page)}}
+    answer = page.request.post("/api/draw/letters?zoom=11", **asked)
+    letters = [letter for letter in answer.json()["letters"] if letter["layer"] == "relief"]
+    assert len({letter["turn"] for letter in letters}) > 5
+    along.uncheck()
+    kept(page)
+    level = page.request.post("/api/draw/letters?zoom=11", data=document(page), headers={"X-CSRFToken": token_of(page)})
+    assert {letter["turn"] for letter in level.json()["letters"]} == {0}
+
+
+def token_of(page: Page) -> str:
+    return next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
