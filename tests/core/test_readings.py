@@ -87,12 +87,12 @@ def test_dots_are_as_many_as_the_number_says_within_their_area_and_always_the_sa
     again = Dots(field="people", each=5).derived(AREAS)
     assert again.shapes is not None
     assert shapely.equals(again.shapes[:100], dots.shapes[:100]).all(), "more dots begin with the same ones"
-    spread = dots_within(shapely.box(0, 0, 1, 1), 20_000, 3)
+    spread = dots_within(np.array([shapely.box(0, 0, 1, 1)]), np.array([20_000]), np.array([3]))
     # Evenly: a quarter in each quarter, within four standard deviations of a binomial.
     quarters = np.bincount((2 * (spread[:, 0] > 0.5) + (spread[:, 1] > 0.5)).astype(int))
     assert quarters == pytest.approx([5_000] * 4, abs=4 * np.sqrt(20_000 * 0.25 * 0.75))
     sliver = shapely.LineString([(0, 0), (1, 1)]).buffer(1e-9)
-    near = dots_within(sliver, 500, 1)
+    near = dots_within(np.array([sliver]), np.array([500]), np.array([1]))
     assert np.abs(near[:, 0] - near[:, 1]).max() < 1e-8, "a thin shape is no trouble"
     with pytest.raises(BadInput, match="Let one dot stand for more"):
         Dots(field="people", each=0.001).derived(AREAS)

@@ -12,9 +12,10 @@ from pydantic import Field
 from greylatch.classes.values import numbers_of
 from greylatch.encodings.encoded import Use
 from greylatch.errors import BadInput
+from greylatch.places.side_by_side import side_by_side
 from greylatch.readings.reading import Reading
 from greylatch.sheet.parts import FieldName
-from greylatch.tables.dataset import Dataset, Kind
+from greylatch.tables.dataset import Dataset, Kind, Shapes
 
 __all__ = ["Dots", "dots_within"]
 
@@ -49,11 +50,9 @@ class Dots(Reading):
             raise BadInput(
                 f"That would be {many.sum():,} dots; at most {MOST:,} are strewn.", "Let one dot stand for more."
             )
-        places = [
-            dots_within(shape, int(n), int(fid))
-            for shape, n, fid in zip(dataset.shapes, many.tolist(), dataset.fids.tolist(), strict=True)
-        ]
-        points = shapely.points(np.concatenate(places)) if places else np.empty(0, dtype=object)
+        # An area without an inside has no room for a dot.
+        many[~(shapely.area(dataset.shapes) > 0)] = 0
+        points = shapely.points(dots_within(dataset.shapes, many, dataset.fids))
         rows = np.repeat(np.arange(len(dataset)), many)
         columns = dataset.columns.take(pa.array(rows))
         if AREA not in columns.column_names:
@@ -61,45 +60,52 @@ class Dots(Reading):
         return Dataset(columns, kind, points, dataset.crs, meanings=dataset.meanings)
 
 
-def dots_within(shape: shapely.Geometry, n: int, seed: int) -> NDArray[np.float64]:
-    """`n` places within an area, evenly likely everywhere in it, the same whenever they are asked for; the first of more are those of fewer.
+def dots_within(shapes: Shapes, many: NDArray[np.int64], seeds: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Places within areas, evenly likely everywhere in them, the same whenever they are asked for; the first of more are those of fewer.
 
     Parameters
     ----------
-    shape : shapely.Geometry
-        The area.
-    n : int
-        How many.
-    seed : int
-        Says which of all such places.
+    shapes : Shapes
+        Areas with an inside; what is to have no dot may be anything.
+    many : NDArray[np.int64]
+        How many in each.
+    seeds : NDArray[np.int64]
+        For each which of all such places.
 
     Returns
     -------
     NDArray[np.float64]
+        (many.sum(), 2), area by area.
 
     Examples
     --------
-    >>> first = dots_within(shapely.box(0, 0, 1, 1), 2, 7)
-    >>> bool((dots_within(shapely.box(0, 0, 1, 1), 5, 7)[:2] == first).all())
+    >>> square = np.array([shapely.box(0, 0, 1, 1)])
+    >>> few, more = (dots_within(square, np.array([n]), np.array([7])) for n in (2, 5))
+    >>> bool((more[:2] == few).all())
     True
     """
-    if n == 0 or shape is None or shape.is_empty or shape.area == 0:
+    there = np.flatnonzero(many > 0)
+    if not len(there):
         return np.empty((0, 2))
     # By triangles: within the box of a thin shape one would try for ever.
-    triangles = shapely.get_parts(shapely.constrained_delaunay_triangles(shape))
+    triangles = side_by_side(shapely.constrained_delaunay_triangles, shapes[there])
     corners = shapely.get_coordinates(triangles).reshape(-1, 4, 2)[:, :3]
-    upto = np.cumsum(shapely.area(triangles))
-    rng = np.random.default_rng([seed, 20])
-    lots = []
-    # In lots of one size, so that a larger number begins with the same dots.
-    for _ in range(-(-n // LOT)):
-        chosen, along, across = rng.random((3, LOT))
-        at = corners[np.minimum(np.searchsorted(upto, chosen * upto[-1]), len(corners) - 1)]
-        # Evenly within a triangle (Osada and others 2002, Shape distributions, section 4.2).
-        root = np.sqrt(along)[:, None]
-        second, third = root * (1 - across[:, None]), root * across[:, None]
-        lots.append((1 - root) * at[:, 0] + second * at[:, 1] + third * at[:, 2])
-    return np.concatenate(lots)[:n]
+    start = np.append(0, np.cumsum(shapely.get_num_coordinates(triangles) // 4))
+    (x1, y1), (x2, y2) = (corners[:, 1] - corners[:, 0]).T, (corners[:, 2] - corners[:, 0]).T
+    size = np.abs(x1 * y2 - x2 * y1) / 2
+    chosen, along, across = [], [], []
+    for i, (n, seed) in enumerate(zip(many[there].tolist(), seeds[there].tolist(), strict=True)):
+        rng = np.random.default_rng([seed, 20])
+        # In lots of one size, so that a larger number begins with the same dots.
+        drawn = np.concatenate([rng.random((3, LOT)) for _ in range(-(-n // LOT))], axis=1)[:, :n]
+        upto = np.cumsum(size[start[i] : start[i + 1]])
+        chosen.append(start[i] + np.minimum(np.searchsorted(upto, drawn[0] * upto[-1]), len(upto) - 1))
+        along.append(drawn[1])
+        across.append(drawn[2])
+    at = corners[np.concatenate(chosen)]
+    # Evenly within a triangle (Osada and others 2002, Shape distributions, section 4.2).
+    root, part = np.sqrt(np.concatenate(along))[:, None], np.concatenate(across)[:, None]
+    return np.asarray((1 - root) * at[:, 0] + root * (1 - part) * at[:, 1] + root * part * at[:, 2])
 
 
 LOT = 256
