@@ -319,3 +319,41 @@ def test_contours_are_lettered_along_their_lines(page: Page) -> None:
 
 def token_of(page: Page) -> str:
     return next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
+
+
+def test_a_rule_is_made_of_features_chosen_on_the_map(page: Page) -> None:
+    begin(page, "carbon")
+    page.wait_for_timeout(500)
+    places = page.evaluate(SEVERAL_PIXELS, "carbon")
+    for i, place in enumerate(places):
+        page.mouse.move(*place)
+        if i:
+            page.keyboard.down("Shift")
+        page.mouse.click(*place)
+        page.keyboard.up("Shift")
+        # Presses that follow one another closely are one that goes closer.
+        page.wait_for_timeout(700)
+    page.get_by_role("button", name="A rule for the 2 chosen").click()
+    expect(page.get_by_role("group", name="Rules").get_by_text("Rule 1")).to_be_visible()
+    kept(page)
+    carbon = next(layer for layer in document(page)["layers"] if layer["id"] == "carbon")
+    (rule,) = carbon["symbology"]["rules"]
+    assert re.fullmatch(r"\w+ IN \('[^']+', '[^']+'\)", rule["where"]), rule["where"]
+    drawn(page)
+
+
+SEVERAL_PIXELS = """(layer) => {
+    const canvas = [...document.querySelectorAll('canvas')].find(({ parentElement: { className } }) => className.includes(layer))
+    const { width, height } = canvas
+    const { data } = canvas.getContext('2d').getImageData(0, 0, width, height)
+    const box = canvas.getBoundingClientRect()
+    const there = (x, y) => data[4 * (y * width + x) + 3] > 200
+    const all = []
+    for (let y = 60; y < height - 60; y += 8)
+        for (let x = 60; x < width - 60; x += 8) if (there(x, y) && there(x + 4, y + 4) && there(x - 4, y - 4)) all.push([x, y])
+    // Far from one another, so that they are not one area.
+    return [all[Math.floor(all.length / 5)], all[Math.floor((4 * all.length) / 5)]].map(([x, y]) => [
+        box.x + (x / width) * box.width, box.y + (y / height) * box.height,
+    ])
+}"""
+"""Two places on the page where the canvas of a layer is not empty."""

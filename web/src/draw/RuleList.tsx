@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
@@ -14,14 +14,16 @@ import { symbolsOf } from '../sheet/looks'
 import { rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
-import { addRule, changeRules, copyRules, splitIntoRules, taking } from './rules'
+import { addRule, addRuleOf, changeRules, copyRules, splitIntoRules, taking } from './rules'
 import { RuleLine } from './RuleLine'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 
 /** The rules of a layer, of which a row takes the first that holds, and what becomes of the rest. */
 export function RuleList({ layer }: { layer: Layer }) {
-  const { ruleId, chooseRule } = useSheet()
+  const { ruleId, chooseRule, fid, also } = useSheet()
+  const chosen = fid === null ? [] : [fid, ...also]
+  const [problem, setProblem] = useState<string | null>(null)
   const symbols = symbolsOf(layer)
   const header = useInk(layer).data?.header
   const { data: starting } = useQuery(startingQuery)
@@ -121,6 +123,25 @@ export function RuleList({ layer }: { layer: Layer }) {
       <Button variant="outlined" disabled={!starting} onClick={() => starting && addRule(layer, starting.rule)}>
         Add a rule
       </Button>
+      {chosen.length > 0 && (
+        <Button
+          title="Of the features chosen on the map: Shift and a press chooses one more"
+          disabled={!starting}
+          onClick={() =>
+            starting &&
+            addRuleOf(layer, starting.rule, chosen)
+              .then(() => setProblem(null))
+              .catch((error: Error) => setProblem(error.message))
+          }
+        >
+          {chosen.length === 1 ? 'A rule for the chosen one' : `A rule for the ${chosen.length} chosen`}
+        </Button>
+      )}
+      {problem && chosen.length > 0 && (
+        <Typography role="alert" variant="caption" sx={{ color: 'error.main' }}>
+          {problem}
+        </Typography>
+      )}
       {rules.length === 0 && entries.length > 1 && (
         <Button
           title="A rule for each entry of the key, to be changed one by one"

@@ -13,16 +13,22 @@ export function changeRules(layerId: string, tag: string, change: (rules: Rule[]
 }
 
 /** A new rule that looks as the layer does, before all others; it takes nothing until its condition is written. */
-export function addRule(layer: Layer, begun: Rule): void {
+export function addRule(layer: Layer, begun: Rule, where = '1 = 0'): void {
   const symbols = symbolsOf(layer)
   if (!symbols) return
   const { rules, symbol } = symbols
   const taken = new Set(rules.map((rule) => rule.id))
   let n = rules.length + 1
   while (taken.has(`rule-${n}`)) n++
-  const rule: Rule = { ...begun, id: `rule-${n}`, name: `Rule ${n}`, where: '1 = 0', symbol }
+  const rule: Rule = { ...begun, id: `rule-${n}`, name: `Rule ${n}`, where, symbol }
   changeRules(layer.id, 'add', (all) => [rule, ...all])
   useSheet.getState().chooseRule(rule.id)
+}
+
+/** A rule for features that were chosen on the map or in the table, whose look can then be changed. */
+export async function addRuleOf(layer: Layer, begun: Rule, fids: number[]): Promise<void> {
+  const { text } = await answered(client.POST('/api/draw/condition/telling', { body: { ...rowsOf(layer), fids } }))
+  addRule(layer, begun, text)
 }
 
 /** Rules as a layer has them, before those of another layer, whose ids stay apart. */

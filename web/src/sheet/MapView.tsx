@@ -289,7 +289,8 @@ function useHighlight(onScreen: OnScreen | null) {
   const level = data?.level
   const lit = useLit()
   const lights = lit.layerId !== null && lit.layerId === layer?.id ? lit.fids : NO_FIDS
-  const ringed = useMemo(() => (fid === null ? lights : [...lights, fid]), [lights, fid])
+  const also = useSheet((s) => s.also)
+  const ringed = useMemo(() => (fid === null ? lights : [...lights, ...also, fid]), [lights, also, fid])
   useEffect(() => {
     if (
       !onScreen ||

@@ -43,15 +43,17 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
   )
   map.on(
     'singleclick',
-    (event) => placePressed(event.coordinate) || void chooseAt(map, crs, event.pixel, event.coordinate),
+    (event) =>
+      placePressed(event.coordinate) ||
+      void chooseAt(map, crs, event.pixel, event.coordinate, (event.originalEvent as PointerEvent).shiftKey),
   )
   if (!frame.round) keepScale(map, frame, crs)
   if (document && (whole || !frame.round)) void open(map, crs, document, whole)
   return map
 }
 
-/** Choose the feature that is seen at a place, on whatever layer; none where there is none. */
-async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[]): Promise<void> {
+/** Choose the feature that is seen at a place, on whatever layer; none where there is none. Or one more of the chosen layer. */
+async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[], more: boolean): Promise<void> {
   let hit: [string, number] | null = null
   let above = -Infinity
   map.forEachFeatureAtPixel(
@@ -69,7 +71,11 @@ async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[
   const covering = await inPictures(map, crs, place, above)
   if (covering === OPENED) return
   const pressed = covering ?? (hit as [string, number] | null)
-  const { choose, layerId } = useSheet.getState()
+  const { choose, chooseToo, layerId } = useSheet.getState()
+  if (more) {
+    if (pressed?.[0] === layerId) chooseToo(pressed[1])
+    return
+  }
   choose(pressed ? pressed[0] : layerId, pressed ? pressed[1] : null)
 }
 

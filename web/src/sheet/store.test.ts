@@ -94,3 +94,22 @@ describe('layers', () => {
 it('labels are placed at quarters of a level', () => {
   expect([9.9, 10, 9.249].map(quarterBelow)).toEqual([9.75, 10, 9])
 })
+
+describe('features', () => {
+  it('are chosen one by one, and more of them besides', () => {
+    const { choose, chooseToo } = useSheet.getState()
+    const chosen = () => [useSheet.getState().fid, useSheet.getState().also]
+    useSheet.setState({ layerId: 'a', fid: null, also: [] })
+    chooseToo(4)
+    chooseToo(7)
+    chooseToo(9)
+    expect(chosen()).toEqual([4, [7, 9]])
+    chooseToo(7)
+    expect(chosen()).toEqual([4, [9]])
+    chooseToo(4)
+    expect(chosen()).toEqual([9, []])
+    chooseToo(2)
+    choose('a', 5)
+    expect(chosen()).toEqual([5, []])
+  })
+})

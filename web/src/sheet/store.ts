@@ -36,6 +36,8 @@ interface SheetState {
   ruleId: string | null
   /** The chosen feature of the chosen layer's dataset. */
   fid: number | null
+  /** More features of that layer, chosen besides. */
+  also: number[]
   /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
   level: number
   open: (id: string, revision: number, document: Sheet) => void
@@ -46,6 +48,8 @@ interface SheetState {
   redo: () => void
   show: (stage: Stage) => void
   choose: (layerId: string | null, fid?: number | null) => void
+  /** Choose one more feature of the chosen layer, or let go of it. */
+  chooseToo: (fid: number) => void
   chooseRule: (ruleId: string | null) => void
   takeTheirs: () => void
   keepMine: () => void
@@ -110,6 +114,7 @@ export const useSheet = create<SheetState>((set, get) => {
     layerId: null,
     ruleId: null,
     fid: null,
+    also: [],
     level: 0,
     open: (id, revision, document) =>
       set({
@@ -126,6 +131,7 @@ export const useSheet = create<SheetState>((set, get) => {
         layerId: document.layers[0]?.id ?? null,
         ruleId: null,
         fid: null,
+        also: [],
       }),
     edit: (tag, change) => {
       const { document: was, past } = get()
@@ -168,7 +174,14 @@ export const useSheet = create<SheetState>((set, get) => {
       if (next && document) changed(next.document, [...past, { document, tag: next.tag, at: 0 }], future.slice(1))
     },
     show: (stage) => set({ stage }),
-    choose: (layerId, fid = null) => set(layerId === get().layerId ? { fid } : { layerId, ruleId: null, fid }),
+    choose: (layerId, fid = null) =>
+      set(layerId === get().layerId ? { fid, also: [] } : { layerId, ruleId: null, fid, also: [] }),
+    chooseToo: (chosen) => {
+      const { fid, also } = get()
+      if (fid === null) set({ fid: chosen })
+      else if (chosen === fid) set({ fid: also[0] ?? null, also: also.slice(1) })
+      else set({ also: also.includes(chosen) ? also.filter((each) => each !== chosen) : [...also, chosen] })
+    },
     chooseRule: (ruleId) => set({ ruleId }),
     takeTheirs: () => {
       const { stale, id } = get()

@@ -40,7 +40,7 @@ export function Rows({ dataset }: { dataset: Dataset }) {
 
   const choose = (fid: number) => {
     clickedHere.current = fid
-    useSheet.setState({ fid })
+    useSheet.setState({ fid, also: [] })
   }
   const step = (by: number) => {
     const at = items.find((item) => rowAt(item.index)?.[0] === chosen)

@@ -1447,6 +1447,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/condition/telling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A condition that takes chosen features
+         * @description By a field that tells them from all others; a problem where there is none.
+         */
+        post: operations["sheets_conditions_telling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/expression": {
         parameters: {
             query?: never;
@@ -4921,6 +4941,35 @@ export interface components {
             text: string;
         };
         /**
+         * Written
+         * @description A condition as text.
+         */
+        Written: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ChosenIn
+         * @description Features that were chosen by hand.
+         */
+        ChosenIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /** Fids */
+            fids: number[];
+        };
+        /**
          * ExpressionIn
          * @description An expression that is to give a number for each row.
          */
@@ -7474,6 +7523,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeaturesOut"];
+                };
+            };
+        };
+    };
+    sheets_conditions_telling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
                 };
             };
         };
