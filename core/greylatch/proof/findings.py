@@ -13,6 +13,7 @@ from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
 from greylatch.proof.proportion import in_true_areas, uneven
+from greylatch.proof.seen import colours_on_the_map, keyed_as_seen
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.layers import Layer
@@ -88,6 +89,15 @@ def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | No
                 lambda s: _with_credits(s, known),
             )
         )
+    for layer in sheet.layers:
+        if sheet.shown(layer) and (seen := colours_on_the_map(sheet, layer, find)):
+            doubts.append(
+                Finding(
+                    f"key-as-seen:{layer.id}", layer.id, "draw", f"'{layer.name}' has other colours on the map than in its key",
+                    f"It is blended or faded: {counted(len(seen), 'entry', 'entries')} of the key will not be found on the map.",
+                    "Show in the key the colours as they come out", lambda s, id=layer.id, seen=seen: keyed_as_seen(s, id, seen),  # type: ignore[misc]
+                )
+            )  # fmt: skip
     ratio = uneven(sheet, find)
     if ratio is not None:
         doubts.append(

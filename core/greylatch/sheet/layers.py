@@ -71,6 +71,11 @@ class KeyText(Part):
     )
     entries: dict[EntryId, Annotated[str, Field(max_length=500)]] = Field({}, max_length=MAX_ENTRIES)
     hidden: list[EntryId] = Field([], max_length=MAX_ENTRIES)
+    colours: dict[EntryId, Colour] = Field(
+        {},
+        max_length=MAX_ENTRIES,
+        description="Of entries that come out on the map in another colour than their symbol's",
+    )
     order: list[EntryId] = Field([], max_length=MAX_ENTRIES, description="These entries come first, in this order")
     low_first: bool = Field(False, description="Classes from the lowest to the highest, rather than as on a ladder")
     columns: Annotated[int, Field(ge=1, le=4)] = 1

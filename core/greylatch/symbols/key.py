@@ -1,7 +1,7 @@
 """The reader's key: made from the ink, reworded where the sheet says so."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from greylatch.classes.classify import ValueClass
 from greylatch.classes.values import meaning_of
@@ -167,7 +167,7 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
         entries.append(
             KeyEntry(
                 id,
-                raw.mark,
+                _seen(raw.mark, words.colours.get(id)),
                 words.entries.get(id, _text(layer, raw)),
                 _text(layer, raw),
                 raw.count,
@@ -176,6 +176,11 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
             )
         )
     return entries
+
+
+def _seen(mark: Mark | None, colour: str | None) -> Mark | None:
+    """A mark in the colour in which it comes out on the map, where the key is to show that."""
+    return mark if mark is None or colour is None else replace(mark, fill=colour, fill_opacity=1.0)
 
 
 def _text(layer: Layer, raw: Entry) -> str:

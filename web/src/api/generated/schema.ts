@@ -2481,6 +2481,14 @@ export interface components {
              */
             hidden: string[];
             /**
+             * Colours
+             * @description Of entries that come out on the map in another colour than their symbol's
+             * @default {}
+             */
+            colours: {
+                [key: string]: string;
+            };
+            /**
              * Order
              * @description These entries come first, in this order
              * @default []
@@ -2582,6 +2590,7 @@ export interface components {
              *       "unit": null,
              *       "entries": {},
              *       "hidden": [],
+             *       "colours": {},
              *       "order": [],
              *       "low_first": false,
              *       "columns": 1,
