@@ -52,6 +52,11 @@ def in_key(sheet: Sheet) -> dict[str, str]:
     return {entry.id: entry.mark.fill for entry in key.entries if entry.mark}
 
 
+def differing(sheet: Sheet) -> dict[str, str]:
+    seen = colours_on_the_map(sheet, sheet.layers[0], finder())
+    return {each.entry.id: each.on_map for each in seen if each.differs}
+
+
 def channels(colour: str) -> np.ndarray:
     return np.array(list(bytes.fromhex(colour[1:7])), dtype=float)
 
@@ -68,7 +73,7 @@ def channels(colour: str) -> np.ndarray:
 )
 def test_colours_come_out_as_the_standard_says(layer: dict[str, object], expected: object) -> None:
     sheet = sheet_with(**layer)
-    own, seen = in_key(sheet), colours_on_the_map(sheet, sheet.layers[0], finder())
+    own, seen = in_key(sheet), differing(sheet)
     assert len(seen) == 3
     for entry, colour in seen.items():
         assert np.abs(channels(colour) - expected(channels(own[entry]))).max() <= 2  # type: ignore[operator]
@@ -77,7 +82,7 @@ def test_colours_come_out_as_the_standard_says(layer: dict[str, object], expecte
 @pytest.mark.parametrize("layer", [{}, {"opacity": 0.95}, {"blend": "multiply", "key": {"shown": False}}])
 def test_nothing_is_said_where_the_key_is_right_or_is_not_there(layer: dict[str, object]) -> None:
     sheet = sheet_with(**layer)
-    assert colours_on_the_map(sheet, sheet.layers[0], finder()) == {}
+    assert differing(sheet) == {}
     assert not any(finding.id.startswith("key-as-seen") for finding in findings(sheet, finder()))
 
 
@@ -86,20 +91,20 @@ def test_a_group_that_is_faded_counts_and_lines_do_not() -> None:
     faded = Sheet.model_validate(
         {**sheet.model_dump(mode="json"), "groups": [{"id": "g", "name": "G", "opacity": 0.4}]}
     )
-    assert len(colours_on_the_map(faded, faded.layers[0], finder())) == 3
+    assert len(differing(faded)) == 3
     lines = sheet_with("lines", {}, opacity=0.3)
-    assert colours_on_the_map(lines, lines.layers[0], finder()) == {}
+    assert differing(lines) == {}
 
 
 def test_points_are_looked_at_too() -> None:
     sheet = sheet_with("points", {}, opacity=0.5)
-    (seen,) = colours_on_the_map(sheet, sheet.layers[0], finder()).values()
+    (seen,) = differing(sheet).values()
     assert np.abs(channels(seen) - (channels("#c04040") + 128) / 2).max() <= 2
 
 
 def test_one_press_shows_them_in_the_key_until_something_changes() -> None:
     sheet = sheet_with(blend="multiply")
-    seen = colours_on_the_map(sheet, sheet.layers[0], finder())
+    seen = differing(sheet)
     (finding,) = [each for each in findings(sheet, finder()) if each.id == "key-as-seen:a"]
     assert "3 entries" in finding.reason and finding.stage == "draw"
     mended = mend(sheet, finding.id, finder())
@@ -109,3 +114,13 @@ def test_one_press_shows_them_in_the_key_until_something_changes() -> None:
     assert compose(mended, finder()).passes[-1].ink.palette == compose(sheet, finder()).passes[-1].ink.palette  # type: ignore[union-attr]
     elsewhere = sheet_with(blend="multiply", land="#ffffff", key=mended.layers[0].key.model_dump(mode="json"))
     assert any(each.id == finding.id for each in findings(elsewhere, finder()))
+
+
+def test_classes_that_a_blend_makes_alike_are_told() -> None:
+    """Over black nothing is left of a multiplied ramp; over white all of it."""
+    by = {"colour": {"by": "classes", "classing": {"field": "n", "method": "quantile", "classes": 3}}}
+    dark, light = (sheet_with("points", by, blend="multiply", land=land) for land in ("#101010", "#ffffff"))
+    told = [each for each in findings(dark, finder()) if each.id.startswith("close-on-map")]
+    assert {each.id.split(":")[0].split("-")[-1] for each in told} == {"normal", "deutan", "protan", "tritan"}
+    assert all("look alike on the map" in each.text for each in told)
+    assert not any(each.id.startswith("close-on-map") for each in findings(light, finder()))

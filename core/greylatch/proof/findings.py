@@ -13,7 +13,7 @@ from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
 from greylatch.proof.proportion import in_true_areas, uneven
-from greylatch.proof.seen import colours_on_the_map, keyed_as_seen
+from greylatch.proof.seen import Seen, colours_on_the_map, keyed_as_seen
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.layers import Layer
@@ -90,14 +90,8 @@ def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | No
             )
         )
     for layer in sheet.layers:
-        if sheet.shown(layer) and (seen := colours_on_the_map(sheet, layer, find)):
-            doubts.append(
-                Finding(
-                    f"key-as-seen:{layer.id}", layer.id, "draw", f"'{layer.name}' has other colours on the map than in its key",
-                    f"It is blended or faded: {counted(len(seen), 'entry', 'entries')} of the key will not be found on the map.",
-                    "Show in the key the colours as they come out", lambda s, id=layer.id, seen=seen: keyed_as_seen(s, id, seen),  # type: ignore[misc]
-                )
-            )  # fmt: skip
+        if sheet.shown(layer):
+            doubts += _on_the_map(layer, colours_on_the_map(sheet, layer, find))
     ratio = uneven(sheet, find)
     if ratio is not None:
         doubts.append(
@@ -271,6 +265,32 @@ def _of_colours(layer: Layer, vector: VectorPass, n: int) -> list[Finding]:
             "Take a ramp that all can read", lambda sheet: _change(sheet, layer.id, lambda doc: _safe_ramp(doc, n)),
         )
         for pair in alike(colours)
+    ]  # fmt: skip
+
+
+def _on_the_map(layer: Layer, seen: list[Seen]) -> list[Finding]:
+    """What a blend or a faded layer does to the colours of its key: they are not found, or not told apart any more."""
+    out = []
+    others = {each.entry.id: each.on_map for each in seen if each.differs}
+    if others:
+        out.append(
+            Finding(
+                f"key-as-seen:{layer.id}", layer.id, "draw", f"'{layer.name}' has other colours on the map than in its key",
+                f"It is blended or faded: {counted(len(others), 'entry', 'entries')} of the key will not be found on the map.",
+                "Show in the key the colours as they come out", lambda sheet: keyed_as_seen(sheet, layer.id, others),
+            )
+        )  # fmt: skip
+    classes = [each for each in seen if each.entry.limits is not None]
+    known = {pair.vision for pair in alike([each.in_key for each in classes])}
+    return out + [
+        Finding(
+            f"close-on-map-{pair.vision}:{layer.id}", layer.id, "draw",
+            f"'{classes[pair.position].entry.text}' and '{classes[pair.position + 1].entry.text}' of '{layer.name}' look alike on the map to {pair.readers}",
+            f"As they come out over what lies below, their colours differ by {pair.apart:.1f} (CIEDE2000); {CLOSE:g} or more is wanted. "
+            "Let less of it through, or take another ramp.",
+        )
+        for pair in alike([each.on_map for each in classes])
+        if pair.vision not in known
     ]  # fmt: skip
 
 

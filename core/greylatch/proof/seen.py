@@ -1,6 +1,6 @@
 """Whether readers find the colours of the key on the map: blended or faded, they come out as others."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from coloraide import Color
@@ -15,10 +15,10 @@ from greylatch.places.view import View
 from greylatch.sheet.document import Furniture, Sheet
 from greylatch.sheet.layers import Layer
 from greylatch.symbols.ink import UNDRAWN
-from greylatch.symbols.key import class_entries
+from greylatch.symbols.key import KeyEntry, class_entries
 from greylatch.symbols.marks import Mark
 
-__all__ = ["colours_on_the_map", "keyed_as_seen"]
+__all__ = ["Seen", "colours_on_the_map", "keyed_as_seen"]
 
 SIZE = 320, 240
 """Px of the picture that is looked at."""
@@ -30,10 +30,23 @@ PAPER = "#ffffff"
 """On which a key stands."""
 
 
-def colours_on_the_map(sheet: Sheet, layer: Layer, find: Find) -> dict[str, str]:
-    """By the id of an entry the colour in which its features come out on the map, where that can be told from the one in the key.
+@dataclass(frozen=True)
+class Seen:
+    """An entry of the key, its colour there, and the one in which its features come out on the map."""
 
-    The middle one of all px of its features, over what lies below the layer; labels and layers above are left away.
+    entry: KeyEntry
+    in_key: str
+    on_map: str
+
+    @property
+    def differs(self) -> bool:
+        """Whether the two can be told apart."""
+        return difference(self.in_key, self.on_map) >= CLOSE
+
+
+def colours_on_the_map(sheet: Sheet, layer: Layer, find: Find) -> list[Seen]:
+    """In which colours the entries of a layer's key come out: the middle one of all px of their features, over what lies below the layer. Labels and
+    layers above are left away.
 
     Parameters
     ----------
@@ -46,26 +59,26 @@ def colours_on_the_map(sheet: Sheet, layer: Layer, find: Find) -> dict[str, str]
 
     Returns
     -------
-    dict[str, str]
+    list[Seen]
         Empty for layers that are neither blended nor faded, and for lines.
     """
     group = next((each for each in sheet.groups if each.id == layer.group), None)
     plain = all(part.blend == "normal" and part.opacity >= HARDLY_FADED for part in (layer, group) if part)
     if plain or not layer.key.shown:
-        return {}
+        return []
     try:
         composition = compose(sheet, find)
     except CannotDraw:
-        return {}
+        return []
     at = next((i for i, each in enumerate(composition.passes) if each.layer.id == layer.id), None)
     own = None if at is None else composition.passes[at]
     if not isinstance(own, VectorPass) or own.source.dataset.kind == "lines" or composition.bounds is None:
-        return {}
+        return []
     assert at is not None
     view = View.fitted(composition.frame, own.source.bounds, *SIZE)
     below = replace(composition, passes=composition.passes[: at + 1], lettered=[], placed={})
     picture = paint(below, view)[..., :3].astype(np.int16)
-    out = {}
+    out = []
     drawn = [raw.mark for section in own.ink.sections for raw in section.entries]
     for i, (entry, mark) in enumerate(zip(class_entries(layer, own.ink), drawn, strict=True)):
         if entry.mark is None or mark is None or entry.hidden or own.ink.entry is None:
@@ -74,8 +87,7 @@ def colours_on_the_map(sheet: Sheet, layer: Layer, find: Find) -> dict[str, str]
         if np.count_nonzero(there) < FEWEST:
             continue
         seen = "#{:02x}{:02x}{:02x}".format(*np.median(picture[there], axis=0).astype(int).tolist())
-        if difference(_on_paper(entry.mark), seen) >= CLOSE:
-            out[entry.id] = seen
+        out.append(Seen(entry, _on_paper(entry.mark), seen))
     return out
 
 
