@@ -21,6 +21,7 @@ from people.api import router as people
 from pydantic import ValidationError as CoreValidationError
 from pydantic.json_schema import models_json_schema
 from sheets.api import router as sheets
+from sheets.colours import router as colours
 from sheets.conditions import router as conditions
 from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
@@ -65,6 +66,7 @@ api.add_router("/draw", layer_pictures)
 api.add_router("/draw", frames)
 api.add_router("/draw", starting)
 api.add_router("/draw", trials)
+api.add_router("/draw", colours)
 api.add_router("/draw", conditions)
 
 

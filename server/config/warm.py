@@ -26,7 +26,7 @@ def warm() -> None:
     """Load the addresses with all behind them, the compiled functions that drawing takes, and the ramps in as many colours as a
     map begins with: together some two seconds, in which a process answers nothing else either."""
     _ = get_resolver().url_patterns
-    from sheets.drawing import ramps_in  # only now, when Django is ready
+    from sheets.colours import ramps_in  # only now, when Django is ready
 
     ramps_in(5)
     natural_breaks(np.array([1.0, 2.0, 3.0]), 2)

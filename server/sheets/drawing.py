@@ -1,7 +1,6 @@
 """What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
 
 from dataclasses import asdict
-from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -10,11 +9,9 @@ from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
 from greylatch.classes.classify import Classification, ValueClass
 from greylatch.classes.distribution import Distribution, distribution
-from greylatch.classes.methods import MAX_CLASSES, Method
+from greylatch.classes.methods import Method
 from greylatch.classes.suggest import ClassCount, suggested_classes
 from greylatch.classes.values import values_of
-from greylatch.colour.difference import Alike, alike
-from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_of
 from greylatch.encodings.scatter import Scatter, scatter
 from greylatch.encodings.two_way import ColourByTwo
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
@@ -31,7 +28,7 @@ from greylatch.sheet.document import Origin
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.grounds import GroundName, with_ground
 from greylatch.sheet.layers import Layer
-from greylatch.sheet.parts import Colour, Condition, FieldName, Normalise, RampChoice
+from greylatch.sheet.parts import Condition, FieldName, Normalise
 from greylatch.sheet.symbology import RasterClasses, RasterSymbology
 from greylatch.symbols.ink import Ink
 from greylatch.symbols.key import KeySection
@@ -138,15 +135,6 @@ class InkedIn(Schema):
     dataset: UUID
     kind: str = Field(max_length=40)
     band: int = Field(1, ge=1)
-
-
-class RampOut(Schema):
-    """A ramp in as many colours as asked, with the readers who take neighbours of it for one another."""
-
-    name: str
-    family: str
-    colours: list[str]
-    alike: list[Alike]
 
 
 class CardIn(Schema):
@@ -316,29 +304,6 @@ def _raster(request: HttpRequest, dataset_id: UUID) -> str:
     if dataset.newest.raster is None:
         raise BadInput(f"'{dataset.title}' is not a raster.")
     return str(local_path(f"{dataset.newest.folder}/raster.tif"))
-
-
-@router.get("/ramps", response=list[RampOut], summary="All ramps")
-def ramps(request: HttpRequest, n: int = 5) -> list[RampOut]:
-    """Each in `n` colours."""
-    return list(ramps_in(max(2, min(n, MAX_CLASSES))))
-
-
-@router.get("/ramps/of", response=list[Colour], summary="A ramp through a colour")
-def ramp_of_colour(request: HttpRequest, colour: Colour) -> list[str]:
-    """Stops from light to dark, of one hue."""
-    person(request)
-    return ramp_of(colour)
-
-
-@lru_cache(maxsize=64)
-def ramps_in(n: int) -> tuple[RampOut, ...]:
-    """All ramps in `n` colours: the same for everybody, and long in the making."""
-    out = []
-    for ramp in RAMPS.values():
-        colours = ramp_colours(RampChoice(name=ramp.name), n)
-        out.append(RampOut(name=ramp.name, family=ramp.family, colours=colours, alike=alike(colours)))
-    return tuple(out)
 
 
 @router.post("/card", response=CardOut, summary="A card, filled")

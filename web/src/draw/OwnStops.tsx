@@ -1,10 +1,14 @@
+import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
+import ToggleButton from '@mui/material/ToggleButton'
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import { answered, client } from '../api/client'
 import type { RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
 import { ColourField } from './ColourField'
+import { OklchSliders } from './OklchSliders'
 
 const MOST = 9
 const FIRST = '#7c4f74'
@@ -19,6 +23,7 @@ interface Props {
 /** A ramp by hand: its stops from low to high, or one colour made into a ramp. */
 export function OwnStops({ value, shown, onChange }: Props) {
   const { stops } = value
+  const [chosen, choose] = useState(0)
   const set = (next: string[]) => onChange({ ...value, stops: next, replaced: {} })
   const fromOne = async (colour: string) =>
     set(await answered(client.GET('/api/draw/ramps/of', { params: { query: { colour } } })))
@@ -34,38 +39,60 @@ export function OwnStops({ value, shown, onChange }: Props) {
         By hand
       </Button>
     )
+  const edited = Math.min(chosen, stops.length - 1)
+  const setOne = (at: number, colour: string) => set(stops.map((each, i) => (i === at ? colour : each)))
   return (
-    <Box
-      role="group"
-      aria-label="Stops of the ramp"
-      sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
-    >
-      {stops.map((stop, i) => (
-        <ColourField
-          key={i}
-          short
-          label={`Stop ${i + 1}`}
-          value={stop}
-          onChange={(colour) => set(stops.map((each, at) => (at === i ? colour : each)))}
-        />
-      ))}
-      <IconButton
-        aria-label="Another stop"
-        disabled={stops.length >= MOST}
-        onClick={() => set([...stops, stops.at(-1) ?? FIRST])}
+    <Box>
+      <Box
+        role="group"
+        aria-label="Stops of the ramp"
+        sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
       >
-        <Glyph name="plus" />
-      </IconButton>
-      <IconButton aria-label="A stop less" disabled={stops.length <= 2} onClick={() => set(stops.slice(0, -1))}>
-        <Glyph name="minus" />
-      </IconButton>
-      <Button
+        {stops.map((stop, i) => (
+          <ColourField key={i} short label={`Stop ${i + 1}`} value={stop} onChange={(colour) => setOne(i, colour)} />
+        ))}
+        <IconButton
+          aria-label="Another stop"
+          disabled={stops.length >= MOST}
+          onClick={() => set([...stops, stops.at(-1) ?? FIRST])}
+        >
+          <Glyph name="plus" />
+        </IconButton>
+        <IconButton aria-label="A stop less" disabled={stops.length <= 2} onClick={() => set(stops.slice(0, -1))}>
+          <Glyph name="minus" />
+        </IconButton>
+        <Button
+          size="small"
+          title="From light to dark through the middle stop"
+          onClick={() => void fromOne(stops[Math.floor(stops.length / 2)] ?? FIRST)}
+        >
+          From one colour
+        </Button>
+      </Box>
+      <ToggleButtonGroup
+        exclusive
         size="small"
-        title="From light to dark through the middle stop"
-        onClick={() => void fromOne(stops[Math.floor(stops.length / 2)] ?? FIRST)}
+        value={edited}
+        onChange={(_, next: number | null) => next !== null && choose(next)}
+        aria-label="Stop to be mixed"
+        sx={{ mt: 0.5 }}
       >
-        From one colour
-      </Button>
+        {stops.map((_, i) => (
+          <ToggleButton
+            key={i}
+            value={i}
+            aria-label={`Mix stop ${i + 1}`}
+            sx={{ px: 1, py: 0, minHeight: 24, minWidth: 28 }}
+          >
+            {i + 1}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+      <OklchSliders
+        label={`stop ${edited + 1}`}
+        colour={stops[edited] ?? FIRST}
+        onChange={(colour) => setOne(edited, colour)}
+      />
     </Box>
   )
 }

@@ -862,46 +862,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/draw/ramps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * All ramps
-         * @description Each in `n` colours.
-         */
-        get: operations["sheets_drawing_ramps"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/draw/ramps/of": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * A ramp through a colour
-         * @description Stops from light to dark, of one hue.
-         */
-        get: operations["sheets_drawing_ramp_of_colour"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/draw/card": {
         parameters: {
             query?: never;
@@ -1401,6 +1361,86 @@ export interface paths {
          * @description Up to twelve: other methods and other numbers of classes, or other ramps.
          */
         post: operations["sheets_trials_try_others"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All ramps
+         * @description Each in `n` colours.
+         */
+        get: operations["sheets_colours_ramps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/ramps/of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A ramp through a colour
+         * @description Stops from light to dark, of one hue.
+         */
+        get: operations["sheets_colours_ramp_of_colour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/oklch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A colour by lightness, chroma and hue
+         * @description Of OKLCh, in which equal steps look equally large.
+         */
+        get: operations["sheets_colours_oklch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/oklch/at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The colour at a lightness, chroma and hue
+         * @description The nearest that a screen has.
+         */
+        get: operations["sheets_colours_oklch_at"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4435,37 +4475,6 @@ export interface components {
             band: number;
         };
         /**
-         * Alike
-         * @description Two neighbours of a row of colours, the second after `position`, that some `readers` can hardly tell `apart` (CIEDE2000).
-         */
-        Alike: {
-            /**
-             * Vision
-             * @enum {string}
-             */
-            vision: "normal" | "deutan" | "protan" | "tritan";
-            /** Readers */
-            readers: string;
-            /** Position */
-            position: number;
-            /** Apart */
-            apart: number;
-        };
-        /**
-         * RampOut
-         * @description A ramp in as many colours as asked, with the readers who take neighbours of it for one another.
-         */
-        RampOut: {
-            /** Name */
-            name: string;
-            /** Family */
-            family: string;
-            /** Colours */
-            colours: string[];
-            /** Alike */
-            alike: components["schemas"]["Alike"][];
-        };
-        /**
          * CardOut
          * @description A filled card, made safe; `unknown` lists placeholders without a field, `pictures_from` whose pictures it names, `mistake`
          *     what is wrong with the template.
@@ -4902,6 +4911,55 @@ export interface components {
              * @default EPSG:3857
              */
             crs: string;
+        };
+        /**
+         * Alike
+         * @description Two neighbours of a row of colours, the second after `position`, that some `readers` can hardly tell `apart` (CIEDE2000).
+         */
+        Alike: {
+            /**
+             * Vision
+             * @enum {string}
+             */
+            vision: "normal" | "deutan" | "protan" | "tritan";
+            /** Readers */
+            readers: string;
+            /** Position */
+            position: number;
+            /** Apart */
+            apart: number;
+        };
+        /**
+         * RampOut
+         * @description A ramp in as many colours as asked, with the readers who take neighbours of it for one another.
+         */
+        RampOut: {
+            /** Name */
+            name: string;
+            /** Family */
+            family: string;
+            /** Colours */
+            colours: string[];
+            /** Alike */
+            alike: components["schemas"]["Alike"][];
+        };
+        /**
+         * StripsOut
+         * @description A colour, its coordinates in OKLCh, and for each of these the colours from its one end to the other with the others held.
+         */
+        StripsOut: {
+            /** Colour */
+            colour: string;
+            /** Lightness */
+            lightness: number;
+            /** Chroma */
+            chroma: number;
+            /** Hue */
+            hue: number;
+            /** Strips */
+            strips: {
+                [key: string]: string[];
+            };
         };
         /**
          * ConditionOut
@@ -6812,50 +6870,6 @@ export interface operations {
             };
         };
     };
-    sheets_drawing_ramps: {
-        parameters: {
-            query?: {
-                n?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RampOut"][];
-                };
-            };
-        };
-    };
-    sheets_drawing_ramp_of_colour: {
-        parameters: {
-            query: {
-                colour: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string[];
-                };
-            };
-        };
-    };
     sheets_drawing_card: {
         parameters: {
             query?: never;
@@ -7484,6 +7498,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"][];
+                };
+            };
+        };
+    };
+    sheets_colours_ramps: {
+        parameters: {
+            query?: {
+                n?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RampOut"][];
+                };
+            };
+        };
+    };
+    sheets_colours_ramp_of_colour: {
+        parameters: {
+            query: {
+                colour: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    sheets_colours_oklch: {
+        parameters: {
+            query: {
+                colour: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripsOut"];
+                };
+            };
+        };
+    };
+    sheets_colours_oklch_at: {
+        parameters: {
+            query: {
+                lightness: number;
+                chroma: number;
+                hue: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripsOut"];
                 };
             };
         };

@@ -1,0 +1,70 @@
+"""Colours by lightness, chroma and hue. Referee: Ottosson's OKLab (2020, "A perceptual color space for image processing"), worked out here from its
+published matrices; they are written from memory and checked by white, which they must take to (1, 0, 0)."""
+
+import numpy as np
+import pytest
+from greylatch.colour.lch import MOST_CHROMA, STEPS, Lch, colour_at, lch_of, strips_through
+from greylatch.errors import BadInput
+from numpy.typing import NDArray
+
+TO_CONES = np.array(
+    [
+        [0.4122214708, 0.5363325363, 0.0514459929],
+        [0.2119034982, 0.6806995451, 0.1073969566],
+        [0.0883024619, 0.2817188376, 0.6299787005],
+    ]
+)
+TO_LAB = np.array(
+    [
+        [0.2104542553, 0.7936177850, -0.0040720468],
+        [1.9779984951, -2.4285922050, 0.4505937099],
+        [0.0259040371, 0.7827717662, -0.8086757660],
+    ]
+)
+
+
+def oklab(colour: str) -> NDArray[np.float64]:
+    encoded = np.array(list(bytes.fromhex(colour[1:]))) / 255
+    linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+    return np.asarray(TO_LAB @ np.cbrt(TO_CONES @ linear))
+
+
+def test_the_referee_knows_white() -> None:
+    assert oklab("#ffffff") == pytest.approx([1, 0, 0], abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    "colour", ["#ff0000", "#00ff00", "#0000ff", "#7c4f74", "#f0e442", "#123456", "#ffffff", "#000000"]
+)
+def test_coordinates_are_ottossons_and_lead_back(colour: str) -> None:
+    lightness, a, b = oklab(colour)
+    place = lch_of(colour)
+    assert place.lightness == pytest.approx(lightness, abs=2e-4)
+    assert place.chroma == pytest.approx(np.hypot(a, b), abs=2e-4)
+    if place.chroma:
+        assert place.hue == pytest.approx(np.degrees(np.arctan2(b, a)) % 360, abs=0.05)
+    back = np.array(list(bytes.fromhex(colour_at(place)[1:])), dtype=int) - list(bytes.fromhex(colour[1:]))
+    assert np.abs(back).max() <= 1
+
+
+def test_where_a_screen_has_no_colour_lightness_and_hue_are_kept() -> None:
+    for hue in range(0, 360, 30):
+        got = lch_of(colour_at(Lch(0.7, MOST_CHROMA, hue)))
+        assert got.lightness == pytest.approx(0.7, abs=0.02)
+        assert abs((got.hue - hue + 180) % 360 - 180) < 4
+        assert got.chroma < MOST_CHROMA
+
+
+def test_strips_go_from_end_to_end_through_the_colour() -> None:
+    strips = strips_through(lch_of("#7c4f74"))
+    assert all(len(strip) == STEPS + 1 for strip in strips.values())
+    lightness = [lch_of(colour).lightness for colour in strips["lightness"]]
+    assert lightness == sorted(lightness) and lightness[0] == 0 and lightness[-1] == 1
+    assert lch_of(strips["chroma"][0]).chroma == 0
+    assert strips["hue"][0] == strips["hue"][-1]
+
+
+@pytest.mark.parametrize("place", [Lch(-0.1, 0, 0), Lch(1.1, 0, 0), Lch(0.5, -0.2, 0), Lch(0.5, 2, 0)])
+def test_what_no_colour_has_is_said(place: Lch) -> None:
+    with pytest.raises(BadInput, match="Lightness goes from"):
+        colour_at(place)
