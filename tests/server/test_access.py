@@ -84,7 +84,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         },
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/scatter": {
-            "dataset": joined, "encoding": {"by": "two-way", "first": {"field": "carbon_t"}, "second": {"field": "peat_ha"}},
+            "dataset": joined, "encoding": {"by": "two-way", "first": {"field": "carbon_t", "classes": 3}, "second": {"field": "carbon_t", "classes": 3}},
         },
         "/api/draw/suggested-classes": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/card": {"dataset": joined, "template": "{{name}}"}, "/api/session": {"name": "isla", "password": "wrong"},

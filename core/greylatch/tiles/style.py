@@ -62,6 +62,7 @@ LABEL_FIELDS = {
     "gap": "Number",
     "dx": "Number",
     "dy": "Number",
+    "turn": "Number",
 }
 """The properties of its tiles, as TileJSON lists them."""
 
