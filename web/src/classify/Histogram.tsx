@@ -1,4 +1,4 @@
-import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import { type PointerEvent, useRef, useState } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
@@ -8,6 +8,7 @@ import { EditableNumber } from '../bench/EditableNumber'
 import { lightNothing, lightRange } from '../sheet/lit'
 import { axisOf, keyed } from './axis'
 import { follow } from './follow'
+import { useSize } from './useSize'
 import { ALL, type Part } from './part'
 import { addBreak, breaksOf, classMarks, seenColour, moveBreak, roundFor, setBreaks } from './classing'
 
@@ -31,19 +32,11 @@ interface Props {
  * part of them larger. */
 export function Histogram({ layer, header, distribution, part = ALL, onPart }: Props) {
   const host = useRef<HTMLDivElement>(null)
-  const [size, setSize] = useState({ width: 400, height: 150 })
+  const size = useSize(host, { width: 400, height: 150 })
   const [linear, setLinear] = useState(false)
   const [live, setLive] = useState<number[] | null>(null)
   const theme = useTheme()
   const queries = useQueryClient()
-  useEffect(() => {
-    if (!host.current) return
-    const observer = new ResizeObserver(
-      ([entry]) => entry && setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
-    )
-    observer.observe(host.current)
-    return () => observer.disconnect()
-  }, [])
 
   const marks = classMarks(header)
   const least = distribution.minimum ?? 0

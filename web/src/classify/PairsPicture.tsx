@@ -1,4 +1,4 @@
-import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import { type PointerEvent, useRef, useState } from 'react'
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
@@ -10,6 +10,7 @@ import { rowsOf } from '../sheet/read'
 import { axisOf, keyed } from './axis'
 import { moveBreak } from './classing'
 import { follow } from './follow'
+import { useSize } from './useSize'
 
 type TwoWay = Extract<NonNullable<Encodings['colour']>, { by: 'two-way' }>
 type Side = 'first' | 'second'
@@ -47,18 +48,10 @@ export function PairsPicture({ layer, encoding }: { layer: Layer; encoding: TwoW
 
 function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pairs: Scatter }) {
   const host = useRef<HTMLDivElement>(null)
-  const [size, setSize] = useState({ width: 400, height: 200 })
+  const size = useSize(host, { width: 400, height: 200 })
   const [live, setLive] = useState<{ side: Side; limits: number[] } | null>(null)
   const theme = useTheme()
   const queries = useQueryClient()
-  useEffect(() => {
-    if (!host.current) return
-    const observer = new ResizeObserver(
-      ([entry]) => entry && setSize({ width: entry.contentRect.width, height: entry.contentRect.height }),
-    )
-    observer.observe(host.current)
-    return () => observer.disconnect()
-  }, [])
 
   const ends = (limits: number[], values: number[]) =>
     [limits[0] ?? 0, Math.max(limits.at(-1) ?? 1, ...values)] as const
