@@ -6,12 +6,12 @@ from uuid import UUID
 
 from django.http import Http404, HttpRequest
 from greylatch.errors import BadInput
-from greylatch.paint.passes import VectorPass, pass_of
+from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.paint.trials import trials
 from greylatch.places.frame import Frame
 from greylatch.sheet.document import CrsText
 from greylatch.sheet.layers import Layer
-from greylatch.sheet.parts import Classing, RampChoice
+from greylatch.sheet.parts import Limits, RampChoice
 from greylatch.tiles.image import png
 from library.models import Dataset
 from ninja import Router, Schema
@@ -34,7 +34,7 @@ class TrialIn(Schema):
 class TrialOut(Schema):
     """A classification, its fit, and the map that it makes as an address that holds the picture itself."""
 
-    classing: Classing
+    classing: Limits
     classes: int
     fit: float
     colours: list[str]
@@ -50,13 +50,13 @@ def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
         dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(name))
     except ValueError as error:
         raise Http404 from error
-    vector = pass_of(payload.layer, finder({name: dataset.newest}), Frame.named(payload.crs))
-    if not isinstance(vector, VectorPass):
+    drawn = pass_of(payload.layer, finder({name: dataset.newest}), Frame.named(payload.crs))
+    if not isinstance(drawn, VectorPass | RasterPass):
         raise BadInput("This layer has no classes.")
     return [
         TrialOut(
             classing=trial.classing, classes=trial.classes, fit=trial.fit, colours=list(trial.colours), ramp=trial.ramp,
             picture=f"data:image/png;base64,{b64encode(png(trial.picture)).decode()}",
         )
-        for trial in trials(vector, WIDTH, HEIGHT, payload.of)
+        for trial in trials(drawn, WIDTH, HEIGHT, payload.of)
     ]  # fmt: skip

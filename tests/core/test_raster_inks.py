@@ -11,8 +11,10 @@ import rasterio
 import shapely
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.paint.key import layer_key
-from greylatch.paint.passes import RasterPass, VectorPass, pass_of
+from greylatch.paint.passes import Composition, RasterPass, VectorPass, pass_of
+from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource, Source
+from greylatch.paint.trials import trials
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.view import View
 from greylatch.rasters.contours import contour_lines
@@ -21,6 +23,7 @@ from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.shade import slope
 from greylatch.readings.centres import Centres
 from greylatch.readings.contours import Contours
+from greylatch.sheet.document import Furniture
 from greylatch.sheet.layers import KeyText, Layer
 from greylatch.sheet.parts import Limits, RampChoice
 from greylatch.sheet.symbology import (
@@ -210,3 +213,23 @@ def test_slope_has_a_key_in_degrees(steps: Path) -> None:
     (section,) = layer_key(pass_).sections
     assert section.ends == (0, 10)
     assert len(colours(drawn(steps, Slope(low=5.70, high=5.72)))) <= 2
+
+
+def test_classes_of_a_raster_are_tried_otherwise_on_small_maps(demo: Path) -> None:
+    """Each as if it were the layer's own: the referee is that layer painted, and Jenks's fit, which natural breaks have the best of."""
+    look = RasterClasses(classing=Limits(method="quantile", classes=5))
+    source = RasterSource(demo / "relief.tif")
+    layer = Layer(id="r", name="Relief", dataset="relief.tif", symbology=look, opacity=0.5, blend="multiply")
+    tried = trials(RasterPass(layer, source, look), 90, 60)
+    assert 8 <= len(tried) <= 12 and tried[0].classing == look.classing
+    assert len({trial.picture.tobytes() for trial in tried}) == len(tried)
+    of_five = [trial for trial in tried if trial.classes == 5]
+    assert max(of_five, key=lambda trial: trial.fit).classing.method == "natural-breaks"
+    chosen = look.model_copy(update={"classing": tried[1].classing})
+    alone = RasterPass(layer.model_copy(update={"opacity": 1.0, "blend": "normal"}), source, chosen)
+    view = View.fitted(source.frame, source.bounds, 90, 60)
+    assert (paint(Composition([alone], [], Furniture()), view, ground=False) == tried[1].picture).all()
+    ramps = trials(RasterPass(layer, source, look), 90, 60, "ramps")
+    assert ramps[0].ramp == look.ramp and len({trial.colours for trial in ramps}) == len(ramps) > 5
+    with pytest.raises(BadInput, match="not in classes"):
+        trials(RasterPass(layer, source, RasterRamp()), 90, 60)

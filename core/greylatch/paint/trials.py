@@ -1,27 +1,30 @@
 """Small true maps of other classifications of a layer, to be looked at side by side."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.classes.methods import MAX_CLASSES, Method
-from greylatch.colour.ramps import RAMPS
+from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.encodings.by_classes import ColourByClasses, SizeByClasses
 from greylatch.encodings.channels import Encodings
 from greylatch.encodings.encoded import Encoding
 from greylatch.errors import BadInput
-from greylatch.paint.passes import Composition, VectorPass
+from greylatch.paint.passes import Composition, RasterPass, VectorPass
 from greylatch.paint.picture import paint
 from greylatch.places.view import View
+from greylatch.rasters.figures import band_classes
 from greylatch.sheet.document import Furniture
-from greylatch.sheet.parts import Classing, RampChoice
-from greylatch.sheet.symbology import Symbols
+from greylatch.sheet.parts import Classing, Limits, RampChoice
+from greylatch.sheet.symbology import RasterClasses, Symbols
 from greylatch.symbols.ink import ink
 
 __all__ = ["Trial", "other_classings", "other_ramps", "trials"]
 
+Tried = Literal["classes", "ramps"]
+Some = TypeVar("Some", bound=Limits)
 METHODS: tuple[Method, ...] = (
     "natural-breaks", "quantile", "equal-interval", "standard-deviation", "geometric", "head-tail", "pretty",
 )  # fmt: skip
@@ -32,7 +35,7 @@ MOST = 12
 class Trial:
     """A classification with how well it fits, its colours from low to high, and the map that it makes: (height, width, 4) uint8."""
 
-    classing: Classing
+    classing: Limits
     classes: int
     fit: float
     colours: tuple[str, ...]
@@ -41,18 +44,19 @@ class Trial:
     """Where that is what differs."""
 
 
-def other_classings(classing: Classing) -> list[Classing]:
+def other_classings(classing: Some) -> list[Some]:
     """Up to twelve ways to class the same numbers: the other methods, then other numbers of classes by the method of now, fewer and more
     by turns.
 
     Parameters
     ----------
-    classing : Classing
+    classing : Limits
         How numbers become classes now.
 
     Returns
     -------
-    list[Classing]
+    list[Limits]
+        Of the same kind.
 
     Examples
     --------
@@ -80,18 +84,18 @@ def other_ramps(ramp: RampChoice) -> list[RampChoice]:
     return [ramp, *(RampChoice(name=name, reverse=ramp.reverse) for name in names)][:MOST]
 
 
-def trials(vector: VectorPass, width: int, height: int, of: Literal["classes", "ramps"] = "classes") -> list[Trial]:
+def trials(drawn: VectorPass | RasterPass, width: int, height: int, of: Tried = "classes") -> list[Trial]:
     """The layer under each of its other classings, or other ramps; those that its numbers do not allow are left out.
 
     Parameters
     ----------
-    vector : VectorPass
-        The layer, whose colours or sizes go by classes.
+    drawn : VectorPass | RasterPass
+        The layer, whose colours or sizes go by classes; or a raster's band in classes.
     width : int
         Px of each map.
     height : int
         Px of each map.
-    of : Literal["classes", "ramps"]
+    of : Tried
         What is tried otherwise.
 
     Returns
@@ -101,8 +105,14 @@ def trials(vector: VectorPass, width: int, height: int, of: Literal["classes", "
     Raises
     ------
     BadInput
-        Where neither colours nor sizes go by classes.
+        Where nothing goes by classes.
     """
+    if isinstance(drawn, RasterPass):
+        return _of_raster(drawn, width, height, of)
+    return _of_shapes(drawn, width, height, of)
+
+
+def _of_shapes(vector: VectorPass, width: int, height: int, of: Tried) -> list[Trial]:
     symbology = vector.layer.symbology
     if not isinstance(symbology, Symbols):
         raise BadInput("This layer has no classes.")
@@ -137,6 +147,30 @@ def trials(vector: VectorPass, width: int, height: int, of: Literal["classes", "
         steps = inked.encoded["colour"].steps if "colour" in inked.encoded else ()
         colours = tuple(step.colour for step in steps if step.colour)
         out.append(Trial(classing, len(classification.classes), classification.fit, colours, picture, ramp))
+    return out
+
+
+def _of_raster(raster: RasterPass, width: int, height: int, of: Tried) -> list[Trial]:
+    now = raster.ink
+    if not isinstance(now, RasterClasses):
+        raise BadInput("The values of this raster are not in classes.")
+    view = View.fitted(raster.source.frame, raster.source.bounds, width, height)
+    plain = raster.layer.model_copy(update={"blend": "normal", "opacity": 1.0})
+    tried: list[tuple[RasterClasses, RampChoice | None]]
+    if of == "ramps":
+        tried = [(now.model_copy(update={"ramp": ramp}), ramp) for ramp in other_ramps(now.ramp)]
+    else:
+        tried = [(now.model_copy(update={"classing": other}), None) for other in other_classings(now.classing)]
+    out = []
+    for look, ramp in tried:
+        try:
+            classification = band_classes(str(raster.source.path), look.band, look.classing)
+        except BadInput:
+            continue
+        alone = RasterPass(plain, raster.source, look)
+        picture = paint(Composition([alone], [], Furniture(), raster.source.frame), view, ground=False)
+        colours = tuple(ramp_colours(look.ramp, len(classification.classes)))
+        out.append(Trial(look.classing, len(classification.classes), classification.fit, colours, picture, ramp))
     return out
 
 

@@ -70,6 +70,7 @@ function ClassifyBand({ layer, ink }: { layer: Layer; ink: RasterClasses }) {
           nice={nice}
         />
         <Fit layer={layer} />
+        <Trials layer={layer} />
       </Box>
       <ClassesOnDistribution layer={layer} />
     </Box>

@@ -8,10 +8,10 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Classing, Layer, RampChoice } from '../api/types'
+import type { Layer, Limits, RampChoice } from '../api/types'
 import { editLook } from '../sheet/looks'
 import { useSheet } from '../sheet/store'
-import { changeClassing } from './classing'
+import { changeLimits } from './classing'
 import { METHOD_WORDS } from './words'
 
 type Tried = 'classes' | 'ramps'
@@ -40,12 +40,16 @@ function TrialDialog({ layer, of, onClose }: { layer: Layer; of: Tried; onClose:
   })
   const many = data?.[0]?.classes
   const best = Math.max(...(data ?? []).map((trial) => (trial.classes === many ? trial.fit : 0)))
-  const take = (classing: Classing, ramp: RampChoice | null) => {
-    if (ramp)
+  const take = (classing: Limits, ramp: RampChoice | null) => {
+    if (ramp && layer.symbology.kind === 'raster-classes')
+      useSheet.getState().editLayer(layer.id, 'trial', (draft) => {
+        if (draft.symbology.kind === 'raster-classes') draft.symbology.ramp = ramp
+      })
+    else if (ramp)
       editLook(layer.id, 'trial', (look) => {
         if (look.encodings.colour?.by === 'classes') look.encodings.colour.ramp = ramp
       })
-    else changeClassing(layer.id, 'trial', (own) => void Object.assign(own, classing))
+    else changeLimits(layer.id, 'trial', (own) => void Object.assign(own, classing))
     onClose()
   }
   return (

@@ -4882,7 +4882,7 @@ export interface components {
          * @description A classification, its fit, and the map that it makes as an address that holds the picture itself.
          */
         TrialOut: {
-            classing: components["schemas"]["Classing"];
+            classing: components["schemas"]["Limits"];
             /** Classes */
             classes: number;
             /** Fit */
