@@ -6,12 +6,13 @@ from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
 from greylatch.colour.difference import Alike, alike
 from greylatch.colour.lch import Lch, colour_at, lch_of, strips_through
-from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_of
+from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_matched, ramp_of
 from greylatch.sheet.parts import Colour, RampChoice
 from ninja import Query, Router, Schema
 from people.access import person
 
 router = Router(tags=["drawing"])
+MOST_STOPS = 16
 
 
 class RampOut(Schema):
@@ -44,6 +45,15 @@ def ramp_of_colour(request: HttpRequest, colour: Colour) -> list[str]:
     """Stops from light to dark, of one hue."""
     person(request)
     return ramp_of(colour)
+
+
+@router.get("/ramps/matched", response=list[Colour], summary="A ramp matched to its ground")
+def ramp_on_ground(
+    request: HttpRequest, ground: Colour, stops: list[Colour] = Query(min_length=2, max_length=MOST_STOPS)
+) -> list[str]:
+    """Its low end nearly as light as the ground, its high end far from it."""
+    person(request)
+    return ramp_matched(stops, ground)
 
 
 @lru_cache(maxsize=64)

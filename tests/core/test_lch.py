@@ -4,6 +4,7 @@ published matrices; they are written from memory and checked by white, which the
 import numpy as np
 import pytest
 from greylatch.colour.lch import MOST_CHROMA, STEPS, Lch, colour_at, lch_of, strips_through
+from greylatch.colour.ramps import ramp_matched
 from greylatch.errors import BadInput
 from numpy.typing import NDArray
 
@@ -69,3 +70,27 @@ def test_strips_go_from_end_to_end_through_the_colour() -> None:
 def test_what_no_colour_has_is_said(place: Lch) -> None:
     with pytest.raises(BadInput, match="Lightness goes from"):
         colour_at(place)
+
+
+@pytest.mark.parametrize("ground", ["#ffffff", "#e3e9e8", "#808080", "#22282b", "#000000"])
+@pytest.mark.parametrize(
+    "stops", [["#f0e8f0", "#7c4f74", "#2a1430"], ["#111111", "#eeeeee"], ["#aa2222", "#eeeeee", "#2222aa"]]
+)
+def test_a_ramp_is_matched_to_its_ground(ground: str, stops: list[str]) -> None:
+    """Its low end is the one that can hardly be told from the ground, its high end stands out, and hues stay (all measured by `oklab` above)."""
+    matched = ramp_matched(stops, ground)
+    away = [abs(oklab(colour)[0] - oklab(ground)[0]) for colour in matched]
+    assert away == sorted(away) and away[-1] > 0.3
+    assert 0.05 < away[0] < 0.13
+    for before, after in zip(stops, matched, strict=True):
+        first, second = lch_of(before), lch_of(after)
+        # The hue of what is nearly grey is hardly there.
+        if first.chroma > 0.05 and second.chroma > 0.05:
+            assert abs((first.hue - second.hue + 180) % 360 - 180) < 8
+
+
+def test_steps_of_lightness_stay_in_proportion() -> None:
+    stops = ["#ffffff", "#c6c6c6", "#000000"]
+    before, after = ([oklab(colour)[0] for colour in colours] for colours in (stops, ramp_matched(stops, "#e3e9e8")))
+    share = [(lightness[1] - lightness[0]) / (lightness[2] - lightness[0]) for lightness in (before, after)]
+    assert share[1] == pytest.approx(share[0], abs=0.02)

@@ -1,6 +1,6 @@
 """Colour ramps made in OKLCh (Ottosson 2020), so that equal steps look equally far apart."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -10,7 +10,7 @@ from coloraide import Color
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import RampChoice
 
-__all__ = ["RAMPS", "ramp_colours", "ramp_of"]
+__all__ = ["RAMPS", "ramp_colours", "ramp_matched", "ramp_of"]
 
 Family = Literal["sequential", "diverging", "qualitative"]
 
@@ -97,6 +97,48 @@ def ramp_of(colour: str) -> list[str]:
     dark = middle.clone().set("lightness", min(0.28, middle["lightness"])).set("chroma", lambda chroma: chroma * 0.7)
     fit = {"method": "oklch-chroma"}
     return [each.convert("srgb").to_string(hex=True, fit=fit) for each in (light, Color(colour), dark)]
+
+
+LIGHTEST, DARKEST = 0.95, 0.25
+"""Lightness in OKLCh up to and down to which a ramp is drawn out."""
+APART = 0.09
+"""How far its low end stays from its ground: as little as can well be told apart from it."""
+
+
+def ramp_matched(stops: Sequence[str], ground: str) -> list[str]:
+    """Stops whose low end is nearly as light as the ground and whose high end stands out from it most: on dark grounds they rise to light. Hues and
+    chroma stay; lightness keeps its steps in proportion. Common practice: what is least is to be seen least.
+
+    Parameters
+    ----------
+    stops : Sequence[str]
+        From low to high, #rrggbb, two or more.
+    ground : str
+        The colour that they lie on.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> ramp_matched(["#f0e8f0", "#7c4f74", "#2a1430"], "#101418")
+    ['#2c262c', '#bf8eb6', '#ffe3ff']
+    """
+    colours = [Color(stop).convert("oklch") for stop in stops]
+    below = Color(ground).convert("oklch")["lightness"]
+    rising = LIGHTEST - below > below - DARKEST
+    near, far = (below + APART, LIGHTEST) if rising else (below - APART, DARKEST)
+    first, last = colours[0]["lightness"], colours[-1]["lightness"]
+    out = []
+    for i, colour in enumerate(colours):
+        evenly = i / max(1, len(colours) - 1)
+        along = (colour["lightness"] - first) / (last - first) if abs(last - first) > APART else evenly
+        # A ramp that turns round, dark in its middle, say, has no one way: it goes evenly.
+        along = along if 0 <= along <= 1 else evenly
+        moved = colour.clone().set("lightness", near + along * (far - near))
+        out.append(str(moved.convert("srgb").to_string(hex=True, fit={"method": "oklch-chroma"})))
+    return out
 
 
 def _again(stop: Color, turn: int) -> Color:

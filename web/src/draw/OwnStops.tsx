@@ -7,6 +7,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import { answered, client } from '../api/client'
 import type { RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
+import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { OklchSliders } from './OklchSliders'
 
@@ -27,6 +28,9 @@ export function OwnStops({ value, shown, onChange }: Props) {
   const set = (next: string[]) => onChange({ ...value, stops: next, replaced: {} })
   const fromOne = async (colour: string) =>
     set(await answered(client.GET('/api/draw/ramps/of', { params: { query: { colour } } })))
+  const ground = useSheet((s) => s.document?.furniture.ground) ?? '#ffffff'
+  const matched = async () =>
+    set(await answered(client.GET('/api/draw/ramps/matched', { params: { query: { ground, stops } } })))
   if (stops.length === 0)
     return (
       <Button
@@ -67,6 +71,13 @@ export function OwnStops({ value, shown, onChange }: Props) {
           onClick={() => void fromOne(stops[Math.floor(stops.length / 2)] ?? FIRST)}
         >
           From one colour
+        </Button>
+        <Button
+          size="small"
+          title="The low end nearly as light as what the map lies on, the high end far from it"
+          onClick={() => void matched()}
+        >
+          Match the ground
         </Button>
       </Box>
       <ToggleButtonGroup

@@ -1407,6 +1407,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/ramps/matched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A ramp matched to its ground
+         * @description Its low end nearly as light as the ground, its high end far from it.
+         */
+        get: operations["sheets_colours_ramp_on_ground"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/oklch": {
         parameters: {
             query?: never;
@@ -7528,6 +7548,29 @@ export interface operations {
         parameters: {
             query: {
                 colour: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    sheets_colours_ramp_on_ground: {
+        parameters: {
+            query: {
+                ground: string;
+                stops: string[];
             };
             header?: never;
             path?: never;
