@@ -12,6 +12,7 @@ from jobs.api import router as jobs
 from jobs.work import QueueAway, full_disk
 from library.api import router as library
 from library.icons import router as icons
+from library.ramps import router as ramps
 from library.table_api import router as tables
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
@@ -59,6 +60,7 @@ api.add_router("/jobs", jobs)
 api.add_router("", library)
 api.add_router("", tables)
 api.add_router("", icons)
+api.add_router("", ramps)
 api.add_router("/sheets", sheets)
 api.add_router("/sheets", editions)
 api.add_router("/draw", drawing)

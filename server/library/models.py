@@ -48,6 +48,20 @@ class KeptIcon(models.Model):
         ordering = ("-created",)
 
 
+class KeptRamp(models.Model):
+    """A ramp that somebody mixed and keeps: its stops from low to high."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="ramps")
+    name = models.CharField(max_length=60)
+    stops = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created",)
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_ramp_of_a_name")]
+
+
 class Dataset(models.Model):
     """A table, areas, lines, points or a raster, with where it comes from."""
 

@@ -18,7 +18,7 @@ ICON = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2 2"><path d="M0 0h
 OPEN = {("get", "/api/session"), ("post", "/api/session")}
 WITHOUT_OBJECT = {
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
-    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
+    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
@@ -83,6 +83,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
             "symbology": {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": "carbon_t"}}}},
         },
         "/api/draw/mend": {"document": document, "finding": "none"}, "/api/draw/distribution": {"dataset": joined, "field": "carbon_t"},
+        "/api/ramps": {"name": "bog", "stops": ["#ffffff", "#123456"]},
         "/api/draw/scatter": {
             "dataset": joined, "encoding": {"by": "two-way", "first": {"field": "carbon_t", "classes": 3}, "second": {"field": "carbon_t", "classes": 3}},
         },

@@ -2,14 +2,17 @@ import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
+import InputBase from '@mui/material/InputBase'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
+import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { OklchSliders } from './OklchSliders'
+import { useKeepRamp } from './ownRamps'
 
 const MOST = 9
 const FIRST = '#7c4f74'
@@ -25,6 +28,8 @@ interface Props {
 export function OwnStops({ value, shown, onChange }: Props) {
   const { stops } = value
   const [chosen, choose] = useState(0)
+  const [name, setName] = useState('')
+  const keep = useKeepRamp()
   const set = (next: string[]) => onChange({ ...value, stops: next, replaced: {} })
   const fromOne = async (colour: string) =>
     set(await answered(client.GET('/api/draw/ramps/of', { params: { query: { colour } } })))
@@ -80,6 +85,30 @@ export function OwnStops({ value, shown, onChange }: Props) {
           Match the ground
         </Button>
       </Box>
+      <Box
+        component="form"
+        sx={{ display: 'flex', alignItems: 'center', gap: 1 }}
+        onSubmit={(e) => {
+          e.preventDefault()
+          if (name.trim()) keep.mutate({ name: name.trim(), stops }, { onSuccess: () => setName('') })
+        }}
+      >
+        <InputBase
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          placeholder="Name to keep it by"
+          inputProps={{ 'aria-label': 'Name of the ramp', maxLength: 60 }}
+          sx={{ fontSize: 13, border: 1, borderColor: 'line', px: 0.75, flex: 1, maxWidth: 150 }}
+        />
+        <Button type="submit" size="small" disabled={!name.trim() || keep.isPending}>
+          Keep
+        </Button>
+      </Box>
+      {keep.error && (
+        <Typography role="alert" variant="caption" sx={{ color: 'error.main' }}>
+          {keep.error.message}
+        </Typography>
+      )}
       <ToggleButtonGroup
         exclusive
         size="small"

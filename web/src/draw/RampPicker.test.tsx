@@ -12,8 +12,14 @@ const ramps = [
   { name: 'bog', family: 'diverging', colours: ['#884400', '#ffffff', '#004488'], alike: [alike] },
 ]
 
+const mine = [
+  { id: 'r', name: 'dusk', stops: ['#223344', '#ddccbb'], colours: ['#223344', '#887f80', '#ddccbb'], alike: [] },
+]
+
 beforeEach(() => {
-  vi.spyOn(client, 'GET').mockResolvedValue({ data: ramps, response: new Response() } as never)
+  vi.spyOn(client, 'GET').mockImplementation((path) =>
+    Promise.resolve({ data: (path as string) === '/api/ramps' ? mine : ramps, response: new Response() } as never),
+  )
 })
 afterEach(() => {
   cleanup()
@@ -91,5 +97,17 @@ describe('the ramp picker', () => {
     expect(again).toHaveBeenLastCalledWith(expect.objectContaining({ stops: ['#ffffff', '#008800', '#000000'] }))
     fireEvent.click(screen.getByRole('button', { name: 'Another stop' }))
     expect((again.mock.lastCall?.[0] as { stops: string[] }).stops).toHaveLength(4)
+  })
+
+  it('has those that one keeps, whose stops are taken', async () => {
+    const onChange = show({ name: 'bog', reverse: false, replaced: {}, stops: [] })
+    const remove = vi.spyOn(client, 'DELETE').mockResolvedValue({ data: undefined, response: new Response() } as never)
+    const own = await screen.findByRole('button', { name: /^Ramp dusk/ })
+    fireEvent.click(own)
+    expect(onChange).toHaveBeenCalledWith({ name: 'bog', reverse: false, replaced: {}, stops: ['#223344', '#ddccbb'] })
+    fireEvent.keyDown(own, { key: 'Delete' })
+    await vi.waitFor(() =>
+      expect(remove).toHaveBeenCalledWith('/api/ramps/{ramp_id}', { params: { path: { ramp_id: 'r' } } }),
+    )
   })
 })

@@ -8,7 +8,10 @@ import { answered, client } from '../api/client'
 import type { Ramp, RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
 import { OwnStops } from './OwnStops'
+import { useOwnRamps } from './ownRamps'
 
+/** What a ramp by hand is called in a sheet, where its stops stand for it. */
+const FIRST_NAME = 'heather'
 const FAMILIES = ['sequential', 'diverging', 'qualitative'] as const
 
 interface Props {
@@ -28,6 +31,7 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   })
+  const own = useOwnRamps(n)
   return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1, minHeight: 28, flexWrap: 'wrap' }}>
@@ -55,6 +59,30 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
       <Box
         sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))', columnGap: 3, rowGap: 1 }}
       >
+        {own.ramps.length > 0 && (
+          <Box role="group" aria-label="mine">
+            <Typography variant="caption" color="text.secondary">
+              mine · Delete takes one out of the library
+            </Typography>
+            {own.ramps.map((ramp) => (
+              <RampLine
+                key={ramp.id}
+                ramp={ramp}
+                reverse={value?.reverse ?? false}
+                chosen={ramp.stops.join() === value?.stops.join()}
+                onChoose={() =>
+                  onChange({
+                    name: value?.name ?? FIRST_NAME,
+                    reverse: value?.reverse ?? false,
+                    replaced: {},
+                    stops: ramp.stops,
+                  })
+                }
+                onRemove={() => own.remove(ramp)}
+              />
+            ))}
+          </Box>
+        )}
         {FAMILIES.map((family) => (
           <Box key={family} role="group" aria-label={family}>
             <Typography variant="caption" color="text.secondary">
@@ -85,11 +113,14 @@ function RampLine({
   reverse,
   chosen,
   onChoose,
+  onRemove,
 }: {
-  ramp: Ramp
+  ramp: Pick<Ramp, 'name' | 'colours' | 'alike'>
   reverse: boolean
   chosen: boolean
   onChoose: () => void
+  /** Takes it out of the library, where it is in one. */
+  onRemove?: () => void
 }) {
   const colours = reverse ? [...ramp.colours].reverse() : ramp.colours
   const verdict =
@@ -102,6 +133,7 @@ function RampLine({
         aria-label={`Ramp ${ramp.name}. ${verdict}`}
         aria-pressed={chosen}
         onClick={onChoose}
+        onKeyDown={(e) => e.key === 'Delete' && onRemove?.()}
         sx={{
           display: 'flex',
           width: '100%',

@@ -546,6 +546,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ramps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My ramps
+         * @description The newest first, each in `n` colours.
+         */
+        get: operations["library_ramps_kept_ramps"];
+        put?: never;
+        /**
+         * Keep a ramp
+         * @description Under its name; one of that name is replaced.
+         */
+        post: operations["library_ramps_keep_ramp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ramps/{ramp_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove a ramp
+         * @description Sheets have the stops themselves and go on as they are.
+         */
+        delete: operations["library_ramps_remove_ramp"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -3896,6 +3940,52 @@ export interface components {
             picture: string;
         };
         /**
+         * Alike
+         * @description Two neighbours of a row of colours, the second after `position`, that some `readers` can hardly tell `apart` (CIEDE2000).
+         */
+        Alike: {
+            /**
+             * Vision
+             * @enum {string}
+             */
+            vision: "normal" | "deutan" | "protan" | "tritan";
+            /** Readers */
+            readers: string;
+            /** Position */
+            position: number;
+            /** Apart */
+            apart: number;
+        };
+        /**
+         * KeptRampOut
+         * @description A ramp of the library in as many colours as asked, with the readers who take neighbours of it for one another.
+         */
+        KeptRampOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Stops */
+            stops: string[];
+            /** Colours */
+            colours: string[];
+            /** Alike */
+            alike: components["schemas"]["Alike"][];
+        };
+        /**
+         * RampIn
+         * @description A ramp to be kept: stops from low to high.
+         */
+        RampIn: {
+            /** Name */
+            name: string;
+            /** Stops */
+            stops: string[];
+        };
+        /**
          * SheetLine
          * @description A sheet in a list.
          */
@@ -4931,23 +5021,6 @@ export interface components {
              * @default EPSG:3857
              */
             crs: string;
-        };
-        /**
-         * Alike
-         * @description Two neighbours of a row of colours, the second after `position`, that some `readers` can hardly tell `apart` (CIEDE2000).
-         */
-        Alike: {
-            /**
-             * Vision
-             * @enum {string}
-             */
-            vision: "normal" | "deutan" | "protan" | "tritan";
-            /** Readers */
-            readers: string;
-            /** Position */
-            position: number;
-            /** Apart */
-            apart: number;
         };
         /**
          * RampOut
@@ -6423,6 +6496,74 @@ export interface operations {
             header?: never;
             path: {
                 icon_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_ramps_kept_ramps: {
+        parameters: {
+            query?: {
+                n?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRampOut"][];
+                };
+            };
+        };
+    };
+    library_ramps_keep_ramp: {
+        parameters: {
+            query?: {
+                n?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RampIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRampOut"];
+                };
+            };
+        };
+    };
+    library_ramps_remove_ramp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ramp_id: string;
             };
             cookie?: never;
         };
