@@ -9,7 +9,7 @@ from django.core.files.base import ContentFile
 from django.test import Client
 from editions.models import Address
 from jobs.models import Job
-from library.models import Dataset, KeptIcon, Upload
+from library.models import Dataset, KeptIcon, KeptRamp, Upload
 from sheets.models import Sheet
 
 from tests.server.conftest import send
@@ -41,10 +41,11 @@ def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]
     upload = Upload.objects.create(owner=isla, name="a.csv", size=4, file=ContentFile(b"a\n1\n", "a.csv"))
     job = Job.objects.create(owner=isla, kind="import", title="t")
     icon = KeptIcon.objects.create(owner=isla, kind="svg", content=ICON)
+    ramp = KeptRamp.objects.create(owner=isla, name="dusk", stops=["#223344", "#ddccbb"])
     joined = named["Catchments with returns"]
     return {
         "upload_id": upload.pk, "job_id": job.pk, "dataset_id": joined.pk, "revision_id": joined.current_id, "sheet_id": sheet.pk,
-        "icon_id": icon.pk, "number": 1, "z": 8, "x": 108, "y": 84,
+        "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "z": 8, "x": 108, "y": 84,
     }  # fmt: skip
 
 
