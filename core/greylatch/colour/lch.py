@@ -7,13 +7,12 @@ from coloraide import Color
 
 from greylatch.errors import BadInput
 
-__all__ = ["MOST_CHROMA", "STEPS", "Lch", "colour_at", "lch_of", "strips_through"]
+__all__ = ["MOST_CHROMA", "STEPS", "Lch", "colour_at", "lch_of", "on_screen", "strips_through"]
 
 MOST_CHROMA = 0.32
 """The most that any colour of a screen has (sRGB's magenta), rounded down."""
 STEPS = 48
 """Of a strip of colours."""
-FIT = {"method": "oklch-chroma"}
 
 
 @dataclass(frozen=True)
@@ -60,8 +59,16 @@ def colour_at(place: Lch) -> str:
     """
     if not (0 <= place.lightness <= 1 and 0 <= place.chroma <= 1):
         raise BadInput("Lightness goes from 0 to 1, and chroma from 0 to about 0.3.")
-    colour = Color("oklch", [place.lightness, place.chroma, place.hue % 360])
-    return str(colour.convert("srgb").to_string(hex=True, fit=FIT))
+    return on_screen(Color("oklch", [place.lightness, place.chroma, place.hue % 360]))
+
+
+def on_screen(colour: Color) -> str:
+    """#rrggbb of a colour; of one that no screen has, with as much chroma as there is at its lightness and hue.
+
+    >>> on_screen(Color("oklch", [0.5, 0, 0]))
+    '#636363'
+    """
+    return str(colour.convert("srgb").to_string(hex=True, fit={"method": "oklch-chroma"}))
 
 
 def strips_through(place: Lch) -> dict[str, list[str]]:

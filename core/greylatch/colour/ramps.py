@@ -7,6 +7,7 @@ from typing import Literal
 
 from coloraide import Color
 
+from greylatch.colour.lch import on_screen
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import RampChoice
 
@@ -95,8 +96,7 @@ def ramp_of(colour: str) -> list[str]:
     middle = Color(colour).convert("oklch")
     light = middle.clone().set("lightness", max(0.95, middle["lightness"])).set("chroma", lambda chroma: chroma * 0.25)
     dark = middle.clone().set("lightness", min(0.28, middle["lightness"])).set("chroma", lambda chroma: chroma * 0.7)
-    fit = {"method": "oklch-chroma"}
-    return [each.convert("srgb").to_string(hex=True, fit=fit) for each in (light, Color(colour), dark)]
+    return [on_screen(each) for each in (light, Color(colour), dark)]
 
 
 LIGHTEST, DARKEST = 0.95, 0.25
@@ -137,7 +137,7 @@ def ramp_matched(stops: Sequence[str], ground: str) -> list[str]:
         # A ramp that turns round, dark in its middle, say, has no one way: it goes evenly.
         along = along if 0 <= along <= 1 else evenly
         moved = colour.clone().set("lightness", near + along * (far - near))
-        out.append(str(moved.convert("srgb").to_string(hex=True, fit={"method": "oklch-chroma"})))
+        out.append(on_screen(moved))
     return out
 
 
@@ -170,5 +170,5 @@ def _colours(name: str, reverse: bool, n: int, own: tuple[str, ...] = ()) -> tup
         inset = 0.0 if n > 6 else 0.02 * (7 - n)
         ends = (inset, 1 - inset)
         picked = [along(0.55 if n == 1 else ends[0] + (ends[1] - ends[0]) * i / (n - 1)) for i in range(n)]
-    hexes = tuple(colour.convert("srgb").to_string(hex=True, fit={"method": "oklch-chroma"}) for colour in picked)
+    hexes = tuple(on_screen(colour) for colour in picked)
     return hexes[::-1] if reverse else hexes
