@@ -180,6 +180,11 @@ def slips_sheet(slips: str = "slips.csv", areas: str = "catchments_with_returns.
                         },
                     ],
                     "others": "left out",
+                    # The five largest of all.
+                    "pins": {
+                        "fids": [3028, 1284, 1943, 4741, 689], "field": "date", "colour": "#2b2b28",
+                        "symbol": {"fill": "#f2c14e", "radius": 7.5, "strokes": [{"colour": "#2b2b28", "width": 0.8}]},
+                    },
                 },
                 "card": "### {{ kind }} {{ event }}\n\n{{ date }}: {{ volume_m3 | number: 0 }} m³",
             },

@@ -14,7 +14,7 @@ from greylatch.sheet.document import Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group, Lettering, Shadow
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Stroke
-from greylatch.sheet.symbology import Clusters, Departure, Heat, Rule, Symbology, Symbols
+from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
 from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
@@ -55,6 +55,7 @@ class StartingOut(Schema):
     rule: Rule
     group: Group
     departure: Departure
+    pins: Pins
     shapes: list[Shape]
 
 
@@ -110,7 +111,7 @@ def starting(request: HttpRequest) -> StartingOut:
     return StartingOut(
         sheet=Document(title=UNTITLED), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR,
         stroke=Stroke(), pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
-        group=Group(id="group", name="Group"), departure=Departure(),
+        group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(),
         shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()],
     )  # fmt: skip
 

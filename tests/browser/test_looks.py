@@ -175,9 +175,29 @@ def test_one_feature_differs_and_goes_back(page: Page) -> None:
     page.get_by_test_id("map").click(position={"x": box["width"] * 0.36, "y": box["height"] * 0.32})
     single = page.get_by_role("group", name="Single features")
     single.get_by_role("button", name="Give it one").click()
-    expect(single).to_contain_text("1 feature differ")
+    expect(single).to_contain_text("1 feature differs")
     single.get_by_role("button", name="Back to normal", exact=True).click()
     expect(single).not_to_contain_text("differ")
+    undo_all(page, before)
+
+
+def test_points_are_pinned_and_put_in_order(page: Page) -> None:
+    begin(page, "wells")
+    before = document(page)
+    press_several(page, "wells", inside=1)
+    pins = page.get_by_role("group", name="Pins")
+    pins.get_by_role("button", name="Pin the 2 chosen").click()
+    names = pins.get_by_role("button", name=re.compile("^W[0-9]"))
+    expect(names).to_have_count(2)
+    first, second = names.all_text_contents()
+    pins.get_by_label(f"Move {first}").focus()
+    for key in ("Space", "ArrowDown", "Space"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(250)
+    expect(names).to_have_text([second, first])
+    pins.get_by_role("button", name=f"Unpin {second}").click()
+    expect(names).to_have_text([first])
+    expect(page.get_by_test_id("key-wells").get_by_label(f"Text of {first}")).to_be_visible()
     undo_all(page, before)
 
 
@@ -321,11 +341,10 @@ def token_of(page: Page) -> str:
     return next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
 
 
-def test_a_rule_is_made_of_features_chosen_on_the_map(page: Page) -> None:
-    begin(page, "carbon")
+def press_several(page: Page, layer: str, inside: int = 4) -> None:
+    """Choose a feature of a layer on the map, and with Shift one more, px from their edges."""
     page.wait_for_timeout(500)
-    places = page.evaluate(SEVERAL_PIXELS, "carbon")
-    for i, place in enumerate(places):
+    for i, place in enumerate(page.evaluate(SEVERAL_PIXELS, [layer, inside])):
         page.mouse.move(*place)
         if i:
             page.keyboard.down("Shift")
@@ -333,6 +352,11 @@ def test_a_rule_is_made_of_features_chosen_on_the_map(page: Page) -> None:
         page.keyboard.up("Shift")
         # Presses that follow one another closely are one that goes closer.
         page.wait_for_timeout(700)
+
+
+def test_a_rule_is_made_of_features_chosen_on_the_map(page: Page) -> None:
+    begin(page, "carbon")
+    press_several(page, "carbon")
     page.get_by_role("button", name="A rule for the 2 chosen").click()
     expect(page.get_by_role("group", name="Rules").get_by_text("Rule 1")).to_be_visible()
     kept(page)
@@ -342,15 +366,16 @@ def test_a_rule_is_made_of_features_chosen_on_the_map(page: Page) -> None:
     drawn(page)
 
 
-SEVERAL_PIXELS = """(layer) => {
+SEVERAL_PIXELS = """([layer, inside]) => {
     const canvas = [...document.querySelectorAll('canvas')].find(({ parentElement: { className } }) => className.includes(layer))
     const { width, height } = canvas
     const { data } = canvas.getContext('2d').getImageData(0, 0, width, height)
     const box = canvas.getBoundingClientRect()
-    const there = (x, y) => data[4 * (y * width + x) + 3] > 200
+    const there = (x, y) => data[4 * (y * width + x) + 3] > 150
     const all = []
-    for (let y = 60; y < height - 60; y += 8)
-        for (let x = 60; x < width - 60; x += 8) if (there(x, y) && there(x + 4, y + 4) && there(x - 4, y - 4)) all.push([x, y])
+    for (let y = 60; y < height - 60; y += 2 * inside)
+        for (let x = 60; x < width - 60; x += 2 * inside)
+            if (there(x, y) && there(x + inside, y + inside) && there(x - inside, y - inside)) all.push([x, y])
     // Far from one another, so that they are not one area.
     return [all[Math.floor(all.length / 5)], all[Math.floor((4 * all.length) / 5)]].map(([x, y]) => [
         box.x + (x / width) * box.width, box.y + (y / height) * box.height,

@@ -157,6 +157,10 @@ def changed_symbologies(symbology: Symbols) -> Iterator[tuple[str, Symbols]]:
     for channel, _ in symbology.encodings.used():
         less = symbology.encodings.model_copy(update={channel: None})
         yield f"what varies in {channel}", symbology.model_copy(update={"encodings": less})
+    if symbology.pins:
+        yield "the pins", symbology.model_copy(update={"pins": None})
+        same = symbology.pins.model_copy(update={"colour": symbology.pins.symbol.fill})
+        yield "the signs of pins", symbology.model_copy(update={"pins": same})
     for i, rule in enumerate(symbology.rules):
         rules = [*symbology.rules[:i], *symbology.rules[i + 1 :]]
         yield (

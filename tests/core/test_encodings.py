@@ -6,7 +6,7 @@ import pytest
 import shapely
 from coloraide import Color
 from greylatch.colour.ramps import ramp_colours
-from greylatch.encodings.by_category import Category, ColourByCategory, Other
+from greylatch.encodings.by_category import Category, ColourByCategory, Other, categories_of
 from greylatch.encodings.by_classes import ColourByClasses
 from greylatch.encodings.by_value import AngleByValue, ColourByValue, OpacityByValue, SizeByValue
 from greylatch.encodings.channels import Encodings
@@ -281,3 +281,13 @@ def test_shares_of_the_total_and_numbers_per_thousand() -> None:
     assert unit_note(classed({"by": "field", "field": "a", "per": 100}), data("areas")) == "%"
     with pytest.raises(BadInput, match="share of the total is no condition"):
         split_into_rules(share.symbology, data("areas"))  # type: ignore[arg-type]
+
+
+def test_days_stand_without_an_hour_that_nobody_wrote() -> None:
+    """Found in the demo's pins: '2022-08-28 00:00:00'. Documents that name days in the old way still find them."""
+    days = pa.array(["2022-08-28", "2023-01-02", None], pa.string()).cast(pa.timestamp("s"))
+    dated = Dataset(pa.table({"day": days}), "points", shapely.points(np.arange(3.0), 0), LONLAT)
+    assert [each.values for each in categories_of(dated, "day")] == [["2022-08-28"], ["2023-01-02"]]
+    old = ColourByCategory(field="day", categories=[Category(values=["2023-01-02 00:00:00"], colour="#112233")])
+    made = ink(dated, Symbols(encodings=Encodings(colour=old)))
+    assert fills(made)[1] == "#112233" and fills(made)[0] == "#b4b0a6"

@@ -13,6 +13,7 @@ from greylatch.lettering.anchored import AnchoredLabel
 from greylatch.paint.passes import Composition, VectorPass, label_decimals
 from greylatch.places.grid import Tile
 from greylatch.progress import Progress
+from greylatch.symbols.by_hand import BY_HAND
 from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN
 from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import texts as texts_of
@@ -164,7 +165,7 @@ def feature_properties(vector: VectorPass) -> dict[str, Property]:
     ink = vector.ink
     position = np.minimum(ink.mark, len(ink.palette)).astype(np.int32)
     properties = {"ink": Property(position, range(len(ink.palette) + 1))}
-    sections = [section for section in ink.sections if section.channel != "symbol"]
+    sections = [section for section in ink.sections if section.channel not in ("symbol", *BY_HAND)]
     if sections and ink.entry is not None:
         entries = class_entries(vector.layer, ink)
         texts = [entry.text for entry in entries]

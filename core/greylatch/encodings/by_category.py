@@ -21,6 +21,8 @@ __all__ = ["Category", "ColourByCategory", "Other", "categories_of"]
 
 OTHER, MOST = "other", 12
 """The id of what no category takes; how many categories are made of a field by themselves."""
+MIDNIGHT = " 00:00:00"
+"""What days ended with in documents that were written before a day stood without an hour."""
 Value = Annotated[str, Field(max_length=2_000)]
 
 
@@ -68,7 +70,9 @@ class ColourByCategory(Encoding):
         n = len(categories)
         beyond = n if self.other else NONE
         # By word and not by row: a field of a million rows has few different words.
-        by_word = np.array([position.get(word, beyond) for word in words] + [NONE], dtype=np.int32)
+        by_word = np.array(
+            [position.get(word, position.get(f"{word}{MIDNIGHT}", beyond)) for word in words] + [NONE], dtype=np.int32
+        )
         hidden = np.array([category.drawn for category in categories] + [True, True])
         step = by_word[codes]
         counts = np.bincount(step[step >= 0], minlength=n + 1)

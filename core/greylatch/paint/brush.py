@@ -115,7 +115,7 @@ def draw_line(
 def draw_point(
     canvas: skia.Canvas, x: float, y: float, radius: float, mark: Mark, shade: str | None = None, opacity: float = 1.0, turn: float = 0.0
 ) -> None:  # fmt: skip
-    """A point's shape with its fill and strokes.
+    """A point's shape with its fill and strokes, and the sign over it.
 
     Parameters
     ----------
@@ -136,6 +136,17 @@ def draw_point(
     turn : float
         Degrees, clockwise, over those of the mark.
     """
+    _draw_shape(canvas, x, y, radius, mark, shade, opacity, turn)
+    if mark.sign:
+        canvas.save()
+        canvas.translate(x, y)
+        canvas.drawPath(shape_outline(mark.sign, radius, 0.0), fill(mark.sign_colour))
+        canvas.restore()
+
+
+def _draw_shape(
+    canvas: skia.Canvas, x: float, y: float, radius: float, mark: Mark, shade: str | None, opacity: float, turn: float
+) -> None:  # fmt: skip
     if mark.icon:
         _draw_icon(canvas, x, y, radius, mark, opacity, turn)
         return
@@ -298,7 +309,9 @@ def _shape(path: str) -> skia.Path:
     if path:
         pen = RecordingPen()
         parse_path(path, pen)
-        steps = {"moveTo": outline.moveTo, "lineTo": outline.lineTo, "curveTo": outline.cubicTo}
+        steps = {
+            "moveTo": outline.moveTo, "lineTo": outline.lineTo, "qCurveTo": outline.quadTo, "curveTo": outline.cubicTo,
+        }  # fmt: skip
         for step, points in pen.value:
             if step in steps:
                 steps[step](*(value for point in points for value in point))

@@ -183,7 +183,7 @@ def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: boo
 def _plain_circles(ink: Ink) -> bool:
     """Whether marks are circles that differ in nothing but their size and place in the palette."""
     varied = ink.ramp is not None or ink.opacity is not None or ink.wedges is not None
-    return not varied and not any(mark.path or mark.texture or mark.icon for mark in ink.palette)
+    return not varied and not any(mark.path or mark.texture or mark.icon or mark.sign for mark in ink.palette)
 
 
 def _paint_circles(

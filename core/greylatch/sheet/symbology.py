@@ -30,6 +30,7 @@ __all__ = [
     "NamedValue",
     "NamedValues",
     "Picture",
+    "Pins",
     "RasterClasses",
     "RasterRamp",
     "RasterSymbology",
@@ -68,6 +69,20 @@ class Departure(Part):
     name: Annotated[str, Field(max_length=200, description="What the key says of it; '' nothing")] = ""
 
 
+MAX_PINS = 500
+
+
+class Pins(Part):
+    """Points that are numbered or lettered by hand, in an order of one's own. One that is gone keeps its place, so that no other
+    takes its number."""
+
+    fids: Annotated[list[int], Field(max_length=MAX_PINS, description="Feature ids, the first is 1 or A")] = []
+    signs: Literal["numbers", "letters"] = "numbers"
+    field: FieldName | None = Field(None, description="What the key says of each; null: its feature id")
+    symbol: Symbol = Symbol(fill="#2f4a57", strokes=[Stroke(colour="#ffffff", width=1.4)], radius=9.0)
+    colour: Annotated[Colour, Field(description="Of numbers and letters")] = "#ffffff"
+
+
 class Heat(Part):
     """How densely points lie, as a surface of colours."""
 
@@ -102,6 +117,7 @@ class Symbols(Look):
         "drawn", description="Rows that no rule takes: in the layer's own look, or not"
     )
     exceptions: dict[int, Departure] = Field({}, max_length=MAX_ENTRIES, description="By feature id")
+    pins: Pins | None = Field(None, description="Of layers of points only")
 
 
 class Hillshade(Part):

@@ -43,3 +43,5 @@ def _symbols(layer: Layer) -> Iterator[Symbol]:
     if isinstance(layer.symbology, Symbols):
         yield layer.symbology.symbol
         yield from (rule.symbol for rule in layer.symbology.rules if rule.active)
+        if layer.symbology.pins:
+            yield layer.symbology.pins.symbol

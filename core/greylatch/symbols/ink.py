@@ -1,6 +1,6 @@
 """Ink: what each feature looks like, as columns. Geometry stays where it is; restyling only makes a new ink table."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -12,9 +12,11 @@ from greylatch.encodings.encoded import NONE, Encoded
 from greylatch.errors import BadExpression, CannotDraw
 from greylatch.rules.evaluating import taken
 from greylatch.sheet.parts import Scales
-from greylatch.sheet.symbology import Departure, Rule, Symbols
+from greylatch.sheet.symbology import Rule, Symbols
+from greylatch.symbols.by_hand import departed, exception_section, pin_section
 from greylatch.symbols.look import AS_THE_MARK, UNDRAWN, LookInk, Section, look_ink
 from greylatch.symbols.marks import Mark
+from greylatch.symbols.pins import pin_mark
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["AS_THE_MARK", "SLACK", "UNDRAWN", "Ink", "Wedges", "ink"]
@@ -111,8 +113,7 @@ def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
     """
     rules = [rule for rule in symbology.rules if rule.active]
     if not rules:
-        inked = _joined(dataset, [(None, look_ink(dataset, symbology, name))], {})
-        return _departing(inked, dataset, symbology.exceptions)
+        return _by_hand(_joined(dataset, [(None, look_ink(dataset, symbology, name))], {}), dataset, symbology)
     free = np.ones(len(dataset), dtype=np.bool_)
     parts: list[tuple[NDArray[np.intp] | None, LookInk]] = []
     counts: dict[str, int] = {}
@@ -129,7 +130,7 @@ def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
     counts[""] = int(free.sum())
     if symbology.others == "drawn" and free.any():
         parts.append((np.flatnonzero(free), look_ink(dataset.taking(free), symbology, "other", OTHERS)))
-    return _departing(_joined(dataset, parts, counts), dataset, symbology.exceptions)
+    return _by_hand(_joined(dataset, parts, counts), dataset, symbology)
 
 
 def _ranged(look: LookInk, scales: Scales | None) -> LookInk:
@@ -232,40 +233,71 @@ def _looked_up(values: Sequence[float], mark: NDArray[np.uint16]) -> NDArray[np.
     return table[mark]
 
 
-def _departing(inked: Ink, dataset: Dataset, departures: dict[int, Departure]) -> Ink:
-    """The ink with single features that look otherwise."""
-    rows = {fid: int(np.searchsorted(dataset.fids, fid)) for fid in departures}
-    rows = {fid: row for fid, row in rows.items() if row < len(dataset) and dataset.fids[row] == fid}
-    if not rows:
+def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
+    """The ink with what was set for single features: their pins, and how they differ from the others."""
+    pins = symbology.pins if dataset.kind == "points" else None
+    pinned = _rows_of(dataset, pins.fids) if pins else {}
+    departing = _rows_of(dataset, symbology.exceptions)
+    if not pinned and not departing:
         return inked
     mark, palette = inked.mark.copy(), list(inked.palette)
     ramp = None if inked.ramp is None else inked.ramp.copy()
-    size = None if inked.size is None else inked.size.copy()
-    for fid, row in rows.items():
-        departure = departures[fid]
+    size, angle, opacity = (None if each is None else each.copy() for each in (inked.size, inked.angle, inked.opacity))
+    wedges = inked.wedges
+    if wedges is not None and pinned:
+        wedges = replace(wedges, shares=wedges.shares.copy())
+    for position, fid in enumerate(pins.fids if pins else []):
+        if fid not in pinned:
+            continue
+        assert pins is not None
+        row = pinned[fid]
+        palette.append(pin_mark(pins, position))
+        mark[row] = len(palette) - 1
+        if ramp is not None:
+            ramp[row] = AS_THE_MARK
+        for column, value in ((size, palette[-1].radius), (angle, 0.0), (opacity, 1.0)):
+            if column is not None:
+                column[row] = value
+        if wedges is not None:
+            wedges.shares[row] = 0.0
+    for fid, row in departing.items():
+        departure = symbology.exceptions[fid]
         if departure.left_out:
             mark[row] = UNDRAWN
             continue
         if mark[row] == UNDRAWN:
             continue
-        palette.append(_departed(palette[mark[row]], departure, dataset.kind == "lines"))
+        palette.append(departed(palette[mark[row]], departure, dataset.kind))
         mark[row] = len(palette) - 1
         if ramp is not None and departure.fill:
             ramp[row] = AS_THE_MARK
         if size is not None and departure.radius is not None:
             size[row] = departure.radius
-    return replace(inked, palette=tuple(palette), mark=mark, ramp=ramp, size=size)
-
-
-def _departed(mark: Mark, departure: Departure, lines: bool) -> Mark:
-    fill = departure.fill or mark.fill
-    stroke = departure.fill if lines else departure.stroke
-    strokes = mark.strokes
-    if stroke and strokes:
-        strokes = (*strokes[:-1], replace(strokes[-1], colour=stroke))
-    opacity = departure.opacity
-    return replace(
-        mark, fill=fill, strokes=strokes if opacity is None or not lines else tuple(replace(line, opacity=opacity) for line in strokes),
-        radius=mark.radius if departure.radius is None else departure.radius,
-        fill_opacity=mark.fill_opacity if opacity is None else opacity,
+    if len(palette) > UNDRAWN:
+        raise CannotDraw("The layer has more looks than can be told apart.", "Take fewer classes or categories.")
+    by_hand = replace(
+        inked, palette=tuple(palette), mark=mark, ramp=ramp, size=size, angle=angle, opacity=opacity, wedges=wedges,
+        order=_pins_last(inked, list(pinned.values())),
     )  # fmt: skip
+    sections = [
+        pin_section(dataset, pins, by_hand.palette, by_hand.mark, pinned) if pins else None,
+        exception_section(symbology.exceptions, by_hand.palette, by_hand.mark, departing),
+    ]
+    return replace(by_hand, sections=(*inked.sections, *(section for section in sections if section)))
+
+
+def _rows_of(dataset: Dataset, fids: Iterable[int]) -> dict[int, int]:
+    """The rows of those features that are there."""
+    asked = np.array(list(fids), dtype=np.int64)
+    at = np.searchsorted(dataset.fids, asked)
+    there = at < len(dataset)
+    there[there] = dataset.fids[at[there]] == asked[there]
+    return dict(zip(asked[there].tolist(), at[there].tolist(), strict=True))
+
+
+def _pins_last(inked: Ink, rows: Sequence[int]) -> NDArray[np.int32] | None:
+    """The drawing order with pins over all others, the first over the second."""
+    if not rows:
+        return inked.order
+    order = np.arange(len(inked.mark), dtype=np.int32) if inked.order is None else inked.order
+    return np.concatenate([order[~np.isin(order, rows)], np.array(rows[::-1], dtype=np.int32)])

@@ -10,6 +10,7 @@ from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Normalise, NormaliseByField, NormaliseByTotal
 from greylatch.sheet.symbology import Symbols
 from greylatch.sheet.versions import first_version_id
+from greylatch.symbols.by_hand import PINS
 from greylatch.symbols.ink import Ink
 from greylatch.symbols.look import Entry, Section
 from greylatch.symbols.marks import Mark
@@ -93,7 +94,8 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
         elif section.rising and not layer.key.low_first:
             known = known[::-1]
         entries = known + lacking
-        if not section.square:
+        # Pins have an order that is theirs.
+        if not section.square and section.channel != PINS:
             entries.sort(key=lambda entry: order.get(entry.id, len(order)))
         # What lacks a value has no place among sizes.
         nested = (

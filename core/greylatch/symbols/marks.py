@@ -55,6 +55,9 @@ class Mark:
     farthest: float | None = None
     icon: str = ""
     """A PNG in base64 that is drawn in place of all this, its longer side twice the radius."""
+    sign: str = ""
+    """What stands over a point's shape, upright whatever its turn: filled outlines as SVG path data at a radius of 1."""
+    sign_colour: str = ""
 
     @property
     def stretch(self) -> float:

@@ -38,7 +38,7 @@ def swatch_svg(mark: Mark, kind: str, name: str) -> str:
         image = (
             f'<image {place} opacity="{mark.fill_opacity:g}"{turned} href="data:image/png;base64,{escape(mark.icon)}"/>'
         )
-        return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{image}</svg>'
+        return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{image}{_sign(mark, width, side)}</svg>'
     outline, moved = _outline(mark, kind, width, side)
     fill = "" if kind == "lines" else f'fill="{mark.fill}" fill-opacity="{mark.fill_opacity:g}"'
     # Strokes keep their width while the shape is made as large as the mark.
@@ -49,7 +49,14 @@ def swatch_svg(mark: Mark, kind: str, name: str) -> str:
         defined = _pattern(mark.texture, name, scale)
         layers.append(f'<{outline} fill="url(#{escape(name)})"{moved}/>')
     layers += [f'<{outline} fill="none" {_stroke(line, scale)}{moved}/>' for line in mark.strokes]
-    return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{defined}{"".join(layers)}</svg>'
+    return f'<svg width="{width:g}" height="{side:g}" aria-hidden="true">{defined}{"".join(layers)}{_sign(mark, width, side)}</svg>'
+
+
+def _sign(mark: Mark, width: float, side: float) -> str:
+    if not mark.sign:
+        return ""
+    place = f"translate({width / 2:g} {side / 2:g}) scale({mark.radius:g})"
+    return f'<path d="{mark.sign}" fill="{mark.sign_colour}" transform="{place}"/>'
 
 
 def _outline(mark: Mark, kind: str, width: float, side: float) -> tuple[str, str]:

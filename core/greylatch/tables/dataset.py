@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import datetime, time
 from functools import cached_property
 from typing import Any, Literal
 
@@ -308,7 +309,7 @@ def texts(columns: pa.Table, field: str, decimals: int | None = None) -> list[st
 
 
 def text_of(value: Any, decimals: int | None = None) -> str:
-    """One value as text: '' for a missing one; a float without needless decimals.
+    """One value as text: '' for a missing one; a float without needless decimals; a day without the hour that nobody wrote.
 
     Parameters
     ----------
@@ -323,8 +324,8 @@ def text_of(value: Any, decimals: int | None = None) -> str:
 
     Examples
     --------
-    >>> text_of(12.0), text_of(None), text_of(3.14159, 2)
-    ('12', '', '3.14')
+    >>> text_of(12.0), text_of(None), text_of(3.14159, 2), text_of(datetime(2026, 5, 2))
+    ('12', '', '3.14', '2026-05-02')
     """
     if value is None or (isinstance(value, float) and not np.isfinite(value)):
         return ""
@@ -332,6 +333,8 @@ def text_of(value: Any, decimals: int | None = None) -> str:
         return f"{value:.{decimals}f}"
     if isinstance(value, float):
         return f"{value:.10g}"
+    if isinstance(value, datetime) and value.time() == time.min and value.tzinfo is None:
+        return value.date().isoformat()
     return str(value)
 
 

@@ -90,7 +90,7 @@ def _can_be_said(pass_: Pass) -> bool:
     varied = ink.angle is not None or ink.opacity is not None or ink.wedges is not None
     lines = pass_.source.dataset.kind == "lines" and (ink.size is not None or ink.ramp is not None)
     plain = all(
-        mark.texture is None and mark.inner is None and not mark.path and not mark.icon and len(mark.strokes) < 2
+        mark.texture is None and mark.inner is None and not mark.path and not mark.icon and not mark.sign and len(mark.strokes) < 2
         and not any(line.dash or line.cap != "round" for line in mark.strokes) and mark.closest is None and mark.farthest is None
         for mark in ink.palette
     )  # fmt: skip

@@ -42,6 +42,7 @@ export type Scales = Schemas['Scales']
 export type Heat = Schemas['Heat']
 export type Clusters = Schemas['Clusters']
 export type Departure = Schemas['Departure']
+export type Pins = Schemas['Pins']
 export type PictureLook = Schemas['Look']
 export type Reading = NonNullable<Layer['reading']>
 export type Classing = Schemas['Classing']

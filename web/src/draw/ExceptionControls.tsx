@@ -4,9 +4,10 @@ import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Departure, Layer } from '../api/types'
 import { Check } from '../bench/Check'
-import { Labelled } from '../bench/Labelled'
+import { Amount, Labelled } from '../bench/Labelled'
+import { EditableText } from '../key/EditableText'
 import { symbolsOf } from '../sheet/looks'
-import { startingQuery } from '../sheet/queries'
+import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { counted } from '../wording'
 import { ColourField } from './ColourField'
@@ -19,7 +20,9 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
   const { choose, editLayer } = useSheet.getState()
   const begun = useQuery(startingQuery).data?.departure
   const symbols = symbolsOf(layer)
-  if (!symbols || !begun || layer.reading) return null
+  const kind = useInk(layer).data?.header.kind
+  // What is counted in cells, or stands as dots, has no single features; centres are those of their areas.
+  if (!symbols || !begun || (layer.reading && layer.reading.by !== 'centres')) return null
   const { exceptions } = symbols
   const others = Object.keys(exceptions).map(Number)
   if (fid === null && others.length === 0) return null
@@ -31,6 +34,21 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
     })
   const depart = (tag: string, values: Partial<Departure>) =>
     fid !== null && set(`${tag}-${fid}`, (all) => void (all[fid] = { ...begun, ...all[fid], ...values }))
+  const colour = (label: string, key: 'fill' | 'stroke') => (
+    <Labelled label={label}>
+      {own?.[key] == null ? (
+        <Button size="small" onClick={() => depart(key, { [key]: FIRST })}>
+          Give it one
+        </Button>
+      ) : (
+        <ColourField
+          label={`${label} of the chosen feature`}
+          value={own[key]}
+          onChange={(value) => depart(key, { [key]: value })}
+        />
+      )}
+    </Labelled>
+  )
   return (
     <Box role="group" aria-label="Single features" sx={{ mt: 1.5, pt: 1, borderTop: 1, borderColor: 'line' }}>
       {fid !== null && (
@@ -38,17 +56,33 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
           <Typography variant="body2" color="text.secondary">
             The chosen feature, {fid}
           </Typography>
-          <Labelled label="Its colour">
-            <ColourField
-              label="Colour of the chosen feature"
-              value={own?.fill ?? FIRST}
-              onChange={(fill) => depart('fill', { fill })}
+          {colour('Its colour', 'fill')}
+          {kind !== 'lines' && colour('Its edge', 'stroke')}
+          {kind === 'points' && (
+            <Amount
+              label="Its radius"
+              value={own?.radius ?? symbols.symbol.radius}
+              from={1}
+              to={40}
+              step={0.5}
+              onChange={(radius) => depart('radius', { radius })}
             />
-            {own?.fill == null && (
-              <Button size="small" onClick={() => depart('fill', { fill: FIRST })}>
-                Give it one
-              </Button>
-            )}
+          )}
+          <Amount
+            label="Its opacity"
+            value={own?.opacity ?? symbols.symbol.fill_opacity}
+            from={0}
+            to={1}
+            step={0.01}
+            onChange={(opacity) => depart('opacity', { opacity: Math.min(1, Math.max(0, opacity)) })}
+          />
+          <Labelled label="In the key">
+            <EditableText
+              label="What the key says of the chosen feature"
+              value={own?.name ?? ''}
+              onChange={(name) => depart('name', { name })}
+              sx={{ border: 1, borderColor: 'line', px: 0.75 }}
+            />
           </Labelled>
           <Labelled label="Drawn">
             <Check
@@ -67,7 +101,7 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
       {others.length > 0 && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}>
           <Typography variant="caption" color="text.secondary">
-            {counted(others.length, 'feature')} differ:
+            {counted(others.length, 'feature')} {others.length === 1 ? 'differs' : 'differ'}:
           </Typography>
           {others.slice(0, 12).map((other) => (
             <Button key={other} size="small" onClick={() => choose(layer.id, other)} sx={{ minWidth: 0, px: 0.5 }}>

@@ -10,6 +10,7 @@ import { EffectControls } from './EffectControls'
 import { changeRules } from './rules'
 import { ScaleFields } from './ScaleFields'
 import { ExceptionControls } from './ExceptionControls'
+import { PinControls } from './PinControls'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 
@@ -76,6 +77,7 @@ export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) 
         </Box>
       )}
       {rows && <ExceptionControls layer={layer} />}
+      {rows && <PinControls layer={layer} />}
       {rows && (
         <Box sx={{ mt: 1 }}>
           <Typography variant="body2" color="text.secondary" sx={{ mb: 0.5 }}>

@@ -1,7 +1,5 @@
 import { lazy, Suspense, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
-import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
@@ -9,6 +7,7 @@ import Select from '@mui/material/Select'
 import Typography from '@mui/material/Typography'
 import type { Layer, Rule } from '../api/types'
 import { Check } from '../bench/Check'
+import { movedTo, SortableList } from '../bench/SortableList'
 import { lightCondition } from '../sheet/lit'
 import { symbolsOf } from '../sheet/looks'
 import { rowsOf } from '../sheet/read'
@@ -27,10 +26,6 @@ export function RuleList({ layer }: { layer: Layer }) {
   const symbols = symbolsOf(layer)
   const header = useInk(layer).data?.header
   const { data: starting } = useQuery(startingQuery)
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  )
   const layers = useSheet((s) => s.document?.layers)
   if (!symbols) return null
   const { rules, others } = symbols
@@ -38,15 +33,11 @@ export function RuleList({ layer }: { layer: Layer }) {
   const rule = rules.find((each) => each.id === ruleId)
   const set = (id: string, tag: string, values: Partial<Rule>) =>
     changeRules(layer.id, `${tag}-${id}`, (all) => all.map((each) => (each.id === id ? { ...each, ...values } : each)))
-  const dropped = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return
-    changeRules(layer.id, 'order', (all) => {
-      const from = all.findIndex((each) => each.id === active.id)
-      const to = all.findIndex((each) => each.id === over.id)
-      const [moved] = all.slice(from, from + 1)
-      return moved ? all.toSpliced(from, 1).toSpliced(to, 0, moved) : all
-    })
-  }
+  const ids = rules.map((each) => each.id)
+  const move = (moved: string, onto: string) =>
+    changeRules(layer.id, 'order', (all) =>
+      movedTo(ids, moved, onto).flatMap((id) => all.filter((each) => each.id === id)),
+    )
   const entries = header?.key[0]?.entries ?? []
   return (
     <Box
@@ -62,25 +53,23 @@ export function RuleList({ layer }: { layer: Layer }) {
         gap: 0.5,
       }}
     >
-      <DndContext sensors={sensors} onDragEnd={dropped}>
-        <SortableContext items={rules.map((each) => each.id)} strategy={verticalListSortingStrategy}>
-          {rules.map((each) => (
-            <RuleLine
-              key={each.id}
-              rule={each}
-              count={header?.ruled[each.id] ?? null}
-              chosen={each.id === ruleId}
-              onChoose={() => chooseRule(each.id)}
-              onPoint={() => lightCondition(layer, taking(rules, each))}
-              onChange={(tag, values) => set(each.id, tag, values)}
-              onRemove={() => {
-                if (each.id === ruleId) chooseRule(null)
-                changeRules(layer.id, 'remove', (all) => all.filter((other) => other.id !== each.id))
-              }}
-            />
-          ))}
-        </SortableContext>
-      </DndContext>
+      <SortableList ids={ids} onMove={move}>
+        {rules.map((each) => (
+          <RuleLine
+            key={each.id}
+            rule={each}
+            count={header?.ruled[each.id] ?? null}
+            chosen={each.id === ruleId}
+            onChoose={() => chooseRule(each.id)}
+            onPoint={() => lightCondition(layer, taking(rules, each))}
+            onChange={(tag, values) => set(each.id, tag, values)}
+            onRemove={() => {
+              if (each.id === ruleId) chooseRule(null)
+              changeRules(layer.id, 'remove', (all) => all.filter((other) => other.id !== each.id))
+            }}
+          />
+        ))}
+      </SortableList>
       <Box
         component="button"
         onClick={() => chooseRule(null)}

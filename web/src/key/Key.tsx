@@ -1,11 +1,10 @@
 import { Fragment } from 'react'
-import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { dropLayer } from '../sheet/groups'
 import { useSheet } from '../sheet/store'
+import { SortableList } from '../bench/SortableList'
 import { Ground } from './Ground'
 import { GroupHead } from './GroupHead'
 import { KeyLayer } from './KeyLayer'
@@ -16,16 +15,6 @@ export function Key() {
   const layers = useSheet((s) => s.document?.layers) ?? []
   const groups = useSheet((s) => s.document?.groups) ?? []
   const { edit, show } = useSheet.getState()
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  )
-
-  function dropped({ active, over }: DragEndEvent) {
-    if (!over || active.id === over.id) return
-    edit('order', (draft) => dropLayer(draft, String(active.id), String(over.id)))
-  }
-
   return (
     <Box
       component="aside"
@@ -54,20 +43,21 @@ export function Key() {
             </Button>
           </Box>
         )}
-        <DndContext sensors={sensors} onDragEnd={dropped}>
-          <SortableContext items={layers.map((layer) => layer.id)} strategy={verticalListSortingStrategy}>
-            {layers.map((layer, i) => {
-              const first = layer.group !== layers[i - 1]?.group
-              const group = first ? groups.find((each) => each.id === layer.group) : undefined
-              return (
-                <Fragment key={layer.id}>
-                  {group && <GroupHead group={group} />}
-                  <KeyLayer layer={layer} />
-                </Fragment>
-              )
-            })}
-          </SortableContext>
-        </DndContext>
+        <SortableList
+          ids={layers.map((layer) => layer.id)}
+          onMove={(moved, onto) => edit('order', (draft) => dropLayer(draft, moved, onto))}
+        >
+          {layers.map((layer, i) => {
+            const first = layer.group !== layers[i - 1]?.group
+            const group = first ? groups.find((each) => each.id === layer.group) : undefined
+            return (
+              <Fragment key={layer.id}>
+                {group && <GroupHead group={group} />}
+                <KeyLayer layer={layer} />
+              </Fragment>
+            )
+          })}
+        </SortableList>
       </Box>
       <ProjectionLine />
       <Ground />

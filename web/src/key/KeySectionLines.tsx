@@ -49,7 +49,7 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
                   kind={kind}
                   locked={locked}
                   wide={nested ? 0 : wide}
-                  order={entries.map((each) => each.id)}
+                  order={channel === 'pins' ? [] : entries.map((each) => each.id)}
                 />
               </Box>
             )

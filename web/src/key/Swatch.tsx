@@ -41,6 +41,7 @@ export function Swatch({ mark, kind, size = 18 }: Props) {
           opacity={mark.fill_opacity}
           transform={`rotate(${mark.turn} ${width / 2} ${side / 2})`}
         />
+        <Sign mark={mark} width={width} height={side} />
       </svg>
     )
   }
@@ -64,8 +65,16 @@ export function Swatch({ mark, kind, size = 18 }: Props) {
           vectorEffect: 'non-scaling-stroke',
         }),
       )}
+      <Sign mark={mark} width={width} height={side} />
     </svg>
   )
+}
+
+/** What stands over a point's shape. */
+function Sign({ mark, width, height }: { mark: Mark; width: number; height: number }) {
+  if (!mark.sign) return null
+  const place = `translate(${width / 2} ${height / 2}) scale(${mark.radius})`
+  return <path d={mark.sign} fill={mark.sign_colour} transform={place} />
 }
 
 /** Px that a point's symbol takes from one side to the other. */

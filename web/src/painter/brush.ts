@@ -25,6 +25,8 @@ export interface Brush {
   opacity: number
   /** What is drawn in place of all this. */
   icon: HTMLImageElement | null
+  /** What stands over a point's shape, at a radius of 1, and its colour. */
+  sign: { outline: Path2D; colour: string } | null
 }
 
 const icons = new Map<string, HTMLImageElement>()
@@ -58,6 +60,21 @@ export function drawIcon(
   context.globalAlpha = opacity
   context.imageSmoothingQuality = 'high'
   context.drawImage(icon, -wide / 2, -high / 2, wide, high)
+  context.restore()
+}
+
+/** The sign of a brush, upright in the middle of (x, y). */
+export function drawSign(
+  context: CanvasRenderingContext2D,
+  [x, y, radius]: readonly [number, number, number],
+  { sign }: Brush,
+): void {
+  if (!sign) return
+  context.save()
+  context.translate(x, y)
+  context.scale(radius, radius)
+  context.fillStyle = sign.colour
+  context.fill(sign.outline)
   context.restore()
 }
 
@@ -108,6 +125,7 @@ export function brushOf(mark: Mark, kind: string, { colour, opacity = 1, width }
     turn: mark.turn,
     opacity: mark.fill_opacity,
     icon: (mark.icon && icons.get(mark.icon)) || null,
+    sign: mark.sign ? { outline: new Path2D(mark.sign), colour: mark.sign_colour } : null,
   }
 }
 

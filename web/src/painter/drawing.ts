@@ -1,5 +1,5 @@
 import { containsXY, createEmpty, extend, type Extent, getCenter, getIntersection } from 'ol/extent'
-import { type Brush, drawIcon, drawTexture, drawWedges, takeStroke } from './brush'
+import { type Brush, drawIcon, drawSign, drawTexture, drawWedges, takeStroke } from './brush'
 import type { Pens } from './pens'
 import type { Shape } from './shapes'
 
@@ -134,24 +134,36 @@ export function drawSymbols(
     }
     if (brush.icon) {
       drawIcon(context, [x, y, wide], brush, pens.angle(shape.row))
-      continue
+    } else {
+      drawShape(context, [x, y, wide], brush, pens.angle(shape.row), pixelRatio)
     }
-    const outline = outlineAt(brush, x, y, wide, pens.angle(shape.row))
-    if (brush.fill) {
-      context.fillStyle = brush.fill
-      context.fill(outline)
-    }
-    if (brush.texture) {
-      context.save()
-      context.clip(outline)
-      const far = wide * 1.5
-      drawTexture(context, [x - far, y - far, x + far, y + far], brush.texture, [x, y], pixelRatio)
-      context.restore()
-    }
-    for (const stroke of brush.strokes) {
-      takeStroke(context, stroke, pixelRatio)
-      context.stroke(outline)
-    }
+    drawSign(context, [x, y, wide], brush)
+  }
+}
+
+/** A point's shape: its fill, its texture, its strokes. */
+function drawShape(
+  context: CanvasRenderingContext2D,
+  [x, y, radius]: readonly [number, number, number],
+  brush: Brush,
+  angle: number,
+  pixelRatio: number,
+): void {
+  const outline = outlineAt(brush, x, y, radius, angle)
+  if (brush.fill) {
+    context.fillStyle = brush.fill
+    context.fill(outline)
+  }
+  if (brush.texture) {
+    context.save()
+    context.clip(outline)
+    const far = radius * 1.5
+    drawTexture(context, [x - far, y - far, x + far, y + far], brush.texture, [x, y], pixelRatio)
+    context.restore()
+  }
+  for (const stroke of brush.strokes) {
+    takeStroke(context, stroke, pixelRatio)
+    context.stroke(outline)
   }
 }
 

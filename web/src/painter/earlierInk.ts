@@ -62,5 +62,7 @@ function markOfToday({ fill, fill_opacity, stroke, stroke_width, stroke_opacity,
     closest: null,
     farthest: null,
     icon: '',
+    sign: '',
+    sign_colour: '',
   }
 }

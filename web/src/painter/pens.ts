@@ -56,6 +56,7 @@ const AROUND: Brush = {
   turn: 0,
   opacity: 1,
   icon: null,
+  sign: null,
 }
 
 /** A ring in brass around each of some features, to be drawn over everything. */

@@ -3008,6 +3008,58 @@ export interface components {
             kind: "picture";
         };
         /**
+         * Pins
+         * @description Points that are numbered or lettered by hand, in an order of one's own. One that is gone keeps its place, so that no other
+         *     takes its number.
+         */
+        Pins: {
+            /**
+             * Fids
+             * @description Feature ids, the first is 1 or A
+             * @default []
+             */
+            fids: number[];
+            /**
+             * Signs
+             * @default numbers
+             * @enum {string}
+             */
+            signs: "numbers" | "letters";
+            /**
+             * Field
+             * @description What the key says of each; null: its feature id
+             */
+            field?: string | null;
+            /**
+             * @default {
+             *       "fill": "#2f4a57",
+             *       "fill_opacity": 1,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#ffffff",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 1.4
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "icon": null,
+             *       "radius": 9,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * Colour
+             * @description Of numbers and letters
+             * @default #ffffff
+             */
+            colour: string;
+        };
+        /**
          * RampChoice
          * @description A ramp by name (see `greylatch.colour.ramps`), or by stops of its own; its direction, and single colours replaced by hand by position.
          */
@@ -3528,6 +3580,8 @@ export interface components {
             exceptions: {
                 [key: string]: components["schemas"]["Departure"];
             };
+            /** @description Of layers of points only */
+            pins?: components["schemas"]["Pins"] | null;
         };
         /**
          * DatasetChange
@@ -4853,6 +4907,7 @@ export interface components {
             rule: components["schemas"]["Rule"];
             group: components["schemas"]["Group"];
             departure: components["schemas"]["Departure"];
+            pins: components["schemas"]["Pins"];
             /** Shapes */
             shapes: components["schemas"]["Shape"][];
         };
@@ -5570,6 +5625,16 @@ export interface components {
              * @default
              */
             icon: string;
+            /**
+             * Sign
+             * @default
+             */
+            sign: string;
+            /**
+             * Sign Colour
+             * @default
+             */
+            sign_colour: string;
         };
         /**
          * PageGroup
