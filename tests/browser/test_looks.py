@@ -174,7 +174,7 @@ def test_one_feature_differs_and_goes_back(page: Page) -> None:
     assert box is not None
     page.get_by_test_id("map").click(position={"x": box["width"] * 0.36, "y": box["height"] * 0.32})
     single = page.get_by_role("group", name="Single features")
-    single.get_by_role("button", name="Give it one").click()
+    single.get_by_role("button", name="Give it a colour").click()
     expect(single).to_contain_text("1 feature differs")
     single.get_by_role("button", name="Back to normal", exact=True).click()
     expect(single).not_to_contain_text("differ")

@@ -34,11 +34,11 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
     })
   const depart = (tag: string, values: Partial<Departure>) =>
     fid !== null && set(`${tag}-${fid}`, (all) => void (all[fid] = { ...begun, ...all[fid], ...values }))
-  const colour = (label: string, key: 'fill' | 'stroke') => (
+  const colour = (label: string, key: 'fill' | 'stroke', give: string) => (
     <Labelled label={label}>
       {own?.[key] == null ? (
         <Button size="small" onClick={() => depart(key, { [key]: FIRST })}>
-          Give it one
+          {give}
         </Button>
       ) : (
         <ColourField
@@ -56,8 +56,8 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
           <Typography variant="body2" color="text.secondary">
             The chosen feature, {fid}
           </Typography>
-          {colour('Its colour', 'fill')}
-          {kind !== 'lines' && colour('Its edge', 'stroke')}
+          {colour('Its colour', 'fill', 'Give it a colour')}
+          {kind !== 'lines' && colour('Its edge', 'stroke', 'Give it an edge')}
           {kind === 'points' && (
             <Amount
               label="Its radius"

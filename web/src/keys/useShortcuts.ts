@@ -63,7 +63,10 @@ export function useShortcuts({ setBare, setCompared, showKeys, showFinder }: Act
       if (event.key === '/') return act(showFinder)
       if (event.key === '?') return act(showKeys)
       // A focused button keeps its space bar.
-      if (event.key === ' ' && !(event.target as HTMLElement).closest('button, a, [role=tab], [role=slider]'))
+      if (
+        event.key === ' ' &&
+        !(event.target as HTMLElement).closest('button, a, [role=button], [role=tab], [role=slider]')
+      )
         act(() => setBare(true))
     }
     const up = (event: KeyboardEvent) => {
