@@ -4,8 +4,9 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
-from greylatch.encodings.by_category import Category, categories_of
+from greylatch.encodings.by_category import Category, ColourByCategory, categories_of
 from greylatch.encodings.channels import Channel, Encodings
+from greylatch.encodings.neighbours import parted
 from greylatch.errors import BadInput
 from greylatch.rasters.figures import percentiles
 from greylatch.readings.begun import begun, begun_contours, colours_of_cells
@@ -104,6 +105,12 @@ class CategoriesIn(RowsIn):
     most: int = Field(1_000, ge=1, le=1_000)
 
 
+class PartIn(RowsIn):
+    """Categories with colours that are to be given out anew."""
+
+    encoding: ColourByCategory
+
+
 @router.get("/starting", response=StartingOut, summary="Parts of a sheet as they begin")
 def starting(request: HttpRequest) -> StartingOut:
     """The same for everybody."""
@@ -163,6 +170,12 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
 def split(request: HttpRequest, payload: SplitIn) -> Symbols:
     """The same picture by a rule for each class or category."""
     return split_into_rules(payload.symbology, rows_asked(request, payload))
+
+
+@router.post("/categories/parted", response=ColourByCategory, summary="Categories whose neighbours look unlike them")
+def part(request: HttpRequest, payload: PartIn) -> ColourByCategory:
+    """The same colours, given to other categories."""
+    return parted(rows_asked(request, payload), payload.encoding)
 
 
 @router.post("/categories", response=list[Category], summary="The values of a field as categories")

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
@@ -12,7 +12,7 @@ import { useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
 import { CategoryLine } from './CategoryLine'
 import { ColourField } from './ColourField'
-import { type RowsOf, rowsRead } from '../sheet/read'
+import { type RowsOf, rowsOf, rowsRead } from '../sheet/read'
 import { FieldOf } from './FieldOf'
 import { NoData } from './NoData'
 import type { EncodingBy, PanelProps } from './panels'
@@ -29,6 +29,10 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
   const entries = header?.key[0]?.entries ?? []
   const [chosen, setChosen] = useState<number[]>([])
   const set = (tag: string, next: Category[]) => onChange(tag, { categories: next })
+  const parting = useMutation({
+    mutationFn: () => answered(client.POST('/api/draw/categories/parted', { body: { ...rowsOf(drawn), encoding } })),
+    onSuccess: (next) => set('parted', next.categories),
+  })
   const change = (at: number, tag: string, values: Partial<Category>) =>
     set(
       `${tag}-${at}`,
@@ -78,7 +82,21 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
           <Button variant="outlined" disabled={chosen.length < 2} onClick={merge}>
             Merge {chosen.length > 1 ? chosen.length : ''}
           </Button>
+          {categories.length > 2 && (
+            <Button
+              title="The same colours, so that categories beside one another on the map look unlike"
+              disabled={parting.isPending}
+              onClick={() => parting.mutate()}
+            >
+              Part neighbours
+            </Button>
+          )}
         </Box>
+        {parting.error && (
+          <Typography role="alert" variant="caption" sx={{ color: 'error.main' }}>
+            {parting.error.message}
+          </Typography>
+        )}
         <AddCategory
           rows={rowsRead(dataset)}
           field={field}

@@ -1371,6 +1371,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/categories/parted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Categories whose neighbours look unlike them
+         * @description The same colours, given to other categories.
+         */
+        post: operations["sheets_starting_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/categories": {
         parameters: {
             query?: never;
@@ -5014,6 +5034,26 @@ export interface components {
             symbology: components["schemas"]["Symbols"];
         };
         /**
+         * PartIn
+         * @description Categories with colours that are to be given out anew.
+         */
+        PartIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            encoding: components["schemas"]["ColourByCategory"];
+        };
+        /**
          * CategoriesIn
          * @description A field whose values are to become categories.
          */
@@ -7676,6 +7716,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Symbols"];
+                };
+            };
+        };
+    };
+    sheets_starting_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourByCategory"];
                 };
             };
         };
