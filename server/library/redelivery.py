@@ -1,6 +1,7 @@
 """Replacing a dataset's data: by a new delivery of its file, or, for a join, by what its parents hold now."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, Literal
 from uuid import UUID
@@ -25,6 +26,7 @@ from jobs.tidying import scratch
 from ninja import Schema
 from sheets.keeping import document_of, keep
 from sheets.models import Sheet
+from sheets.sources import others_of
 
 from library.derived import data_of, fields_of, keep_columns, keep_shapes
 from library.files import named_as_sent
@@ -183,8 +185,9 @@ def hold_breaks(dataset: Dataset, before: Data) -> None:
         layers = []
         for layer in document.layers:
             try:
-                layers.append(with_breaks_held(layer, before) if layer.dataset == wanted else layer)
-            except CannotDraw:  # a layer that can't be drawn has no classes to keep
+                drawn = replace(before, others=others_of(dataset.owner, layer.others))
+                layers.append(with_breaks_held(layer, drawn) if layer.dataset == wanted else layer)
+            except (CannotDraw, BadInput):  # a layer that can't be drawn has no classes to keep
                 layers.append(layer)
         if layers != document.layers:
             keep(sheet, sheet.revision, document.model_copy(update={"layers": layers}))

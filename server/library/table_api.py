@@ -1,9 +1,11 @@
 """The rows of a dataset: reading and changing them, their history, new deliveries, and the tiles of their shapes."""
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
+import numpy as np
 import pyarrow as pa
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -11,14 +13,19 @@ from greylatch.errors import BadInput, Conflict
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.sheet.document import CrsText
-from greylatch.sheet.parts import FieldName
+from greylatch.sheet.layers import OtherName
+from greylatch.sheet.parts import Condition, FieldName
+from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.edit import MAX_EDITS, Edit
 from greylatch.tables.fieldtypes import plain
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import LIVE, begin
 from ninja import Field, Router, Schema
+from numpy.typing import NDArray
 from people.access import own, person
+from pydantic import TypeAdapter, ValidationError
+from sheets.sources import others_of, revisions_named
 
 from library.api import DatasetOut, FieldOut, current_dataset, described
 from library.derived import data_of
@@ -28,7 +35,7 @@ from library.models import Revision, Upload
 from library.quota import check_room
 from library.redelivery import RedeliveryIn, RedeliveryView, look
 from library.revisions import redo, restore, undo
-from library.rows import rows_sorted
+from library.rows import rows_chosen
 from library.tasks import ROOM
 from library.tiles import geometry_tile
 
@@ -74,34 +81,58 @@ def rows(
     limit: Count = 100,
     sort: FieldName = "",
     descending: bool = False,
+    where: Condition = "",
+    others: str = "",
 ) -> RowsOut:
-    """At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none."""
+    """At most 500 rows from `offset` on, sorted by a field where asked, missing values last, and only those that a condition takes.
+    Beyond the end there are none; `total` is of those that are taken."""
     revision = current_dataset(request, dataset_id).newest
     if revision.raster is not None:
         raise BadInput("A raster has no rows.")
-    data = data_of(revision)
-    order = rows_sorted(str(revision.pk), data.columns, sort, descending) if sort else None
-    span = range(min(offset, len(data)), min(len(data), offset + min(limit, 500)))
+    data, order = _chosen(request, revision, sort, descending, where, others)
+    total = len(data) if order is None else len(order)
+    span = range(min(offset, total), min(total, offset + min(limit, 500)))
     picked = [int(order[i]) for i in span] if order is not None else list(span)
     table = data.columns.take(pa.array(picked, pa.int64())).to_pylist()
     return RowsOut(
-        total=len(data), fields=revision.fields,
+        total=total, fields=revision.fields,
         rows=[[int(data.fids[row]), *(plain(value) for value in values.values())] for row, values in zip(picked, table, strict=True)],
     )  # fmt: skip
 
 
+OTHERS = TypeAdapter(dict[OtherName, UUID])
+
+
+def _chosen(
+    request: HttpRequest, revision: Revision, sort: str, descending: bool, where: str, others: str
+) -> tuple[Data, NDArray[np.int64] | None]:
+    """The rows of a state, and which of them are asked for in which order; `others` is JSON of the datasets that the condition may name."""
+    data = data_of(revision)
+    try:
+        asked = OTHERS.validate_json(others) if others else {}
+    except ValidationError as error:
+        raise BadInput("The datasets that a condition may name are JSON of names and ids.") from error
+    if not asked:
+        return data, rows_chosen(str(revision.pk), data, sort, descending, where)
+    named = revisions_named(person(request), map(str, asked.values()))
+    states = " ".join(f"{name} {named[str(pk)].pk}" for name, pk in sorted(asked.items()) if str(pk) in named)
+    comparing = replace(data, others=others_of(person(request), asked))
+    return data, rows_chosen(str(revision.pk), comparing, sort, descending, where, states)
+
+
 @router.get("/datasets/{dataset_id}/position", summary="Where a row stands in the sorted table")
 def position(
-    request: HttpRequest, dataset_id: UUID, fid: Count, sort: FieldName = "", descending: bool = False
-) -> dict[str, int]:
-    """The place of a feature, for scrolling to it."""
+    request: HttpRequest, dataset_id: UUID, fid: Count, sort: FieldName = "", descending: bool = False, where: Condition = "",
+    others: str = "",
+) -> dict[str, int]:  # fmt: skip
+    """The place of a feature, for scrolling to it; -1 for one that the condition does not take."""
     revision = current_dataset(request, dataset_id).newest
-    data = data_of(revision)
+    data, order = _chosen(request, revision, sort, descending, where, others)
     row = data.row_of(fid)
-    if not sort:
+    if order is None:
         return {"position": row}
-    order = rows_sorted(str(revision.pk), data.columns, sort, descending)
-    return {"position": int((order == row).argmax())}
+    at = np.flatnonzero(order == row)
+    return {"position": int(at[0]) if len(at) else -1}
 
 
 @router.post("/datasets/{dataset_id}/edits", response={200: DatasetOut, 409: Refused}, summary="Change a table")

@@ -47,7 +47,7 @@ from people.access import own, person
 from sheets.keeping import document_of
 from sheets.models import Sheet
 from sheets.pictures import picture_of
-from sheets.sources import LIT, FeaturesOut, RowsIn, finder, provenance, revisions_for, rows_asked
+from sheets.sources import LIT, FeaturesOut, RowsIn, finder, provenance, revisions_for, revisions_named, rows_asked
 
 router = Router(tags=["drawing"])
 PICTURE = (288, 180)
@@ -196,7 +196,8 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
         dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(layer.dataset))
     except ValueError as error:
         raise Http404 from error
-    vector = pass_of(layer, finder({layer.dataset: dataset.newest}))
+    named = revisions_named(dataset.owner, layer.others.values())
+    vector = pass_of(layer, finder({**named, layer.dataset: dataset.newest}))
     key = layer_key(vector)
     header = InkHeader(kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.sections)
     if isinstance(vector, RasterPass) and isinstance(vector.ink, RasterClasses):

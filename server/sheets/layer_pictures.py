@@ -2,6 +2,7 @@
 
 import hashlib
 from collections import OrderedDict
+from collections.abc import Mapping
 from uuid import UUID
 
 from django.core.cache import caches
@@ -16,7 +17,7 @@ from greylatch.places.grid import Tile
 from greylatch.places.view import View
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import CrsText, Furniture
-from greylatch.sheet.layers import Layer
+from greylatch.sheet.layers import MOST_OTHERS, DatasetName, Layer, OtherName
 from greylatch.sheet.parts import Condition
 from greylatch.sheet.symbology import Clusters, Symbology
 from greylatch.tiles.image import is_empty, png
@@ -26,7 +27,7 @@ from ninja import Router, Schema
 from people.access import own, person
 from pydantic import Field
 
-from sheets.sources import finder
+from sheets.sources import finder, revisions_named
 
 router = Router(tags=["drawing"])
 SIZES = (256, 512, 1024)
@@ -47,11 +48,12 @@ class Look(Schema):
     symbology: Symbology
     filter: Condition = ""
     reading: AnyReading | None = None
+    others: dict[OtherName, DatasetName] = Field({}, max_length=MOST_OTHERS)
 
-    @property
-    def name(self) -> str:
-        """Another one for another look."""
-        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()[:32]
+    def name_with(self, others: Mapping[str, Revision]) -> str:
+        """Another one for another look, and where the datasets that it names are in another state."""
+        said = self.model_dump_json() + "".join(f"{name} {others[name].pk}" for name in sorted(others))
+        return hashlib.sha256(said.encode()).hexdigest()[:32]
 
 
 class PlaceIn(Schema):
@@ -95,7 +97,8 @@ def _tile(
     frame = Frame.named(crs)
     if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
         raise Http404
-    key = f"picture-tile/3/{dataset.newest.pk}/{look.name}/{frame.digest}/{tile.z}/{tile.x}/{tile.y}/{size}/{ratio}"
+    name = look.name_with(revisions_named(dataset.owner, look.others.values()))
+    key = f"picture-tile/3/{dataset.newest.pk}/{name}/{frame.digest}/{tile.z}/{tile.x}/{tile.y}/{size}/{ratio}"
     data = caches["tiles"].get(key)
     if data is None:
         pass_ = layer_pass(dataset.newest, look, frame)
@@ -138,12 +141,13 @@ def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> Feat
 def layer_pass(revision: Revision, look: Look, frame: Frame) -> Pass:
     """A dataset's state under a look, ready to be drawn; remembered, since a map asks for many tiles of it."""
     name = str(revision.dataset_id)
-    key = revision.pk, look.name, frame.digest
+    others = revisions_named(revision.dataset.owner, look.others.values())
+    key = revision.pk, look.name_with(others), frame.digest
     if key in _passes:
         _passes.move_to_end(key)
         return _passes[key]
     layer = Layer(id="layer", name="Layer", dataset=name, **dict(look))
-    pass_ = pass_of(layer, finder({name: revision}), frame)
+    pass_ = pass_of(layer, finder({**others, name: revision}), frame)
     _passes[key] = pass_
     while len(_passes) > KEPT:
         _passes.popitem(last=False)

@@ -1,6 +1,7 @@
 """Where a sheet's datasets are found, as the one who asks may see them."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from uuid import UUID
 
 from django.contrib.auth.models import User
@@ -14,31 +15,38 @@ from greylatch.proof.findings import Provenance
 from greylatch.readings.kinds import AnyReading
 from greylatch.rules.evaluating import filtered
 from greylatch.sheet.document import Sheet as Document
+from greylatch.sheet.layers import MOST_OTHERS, OtherName
 from greylatch.sheet.parts import Condition
 from greylatch.tables.dataset import Dataset as Data
 from library.derived import data_of, source_of
 from library.models import Dataset, Revision
 from ninja import Schema
 from people.access import own, person
+from pydantic import Field
 
 from sheets.models import SheetRevision
 
 
 def revisions_for(owner: User, document: Document) -> dict[str, Revision]:
     """The current revision of every dataset that the document names and `owner` may see."""
-    wanted = [name for name in {layer.dataset for layer in document.layers} if _is_uuid(name)]
+    return revisions_named(owner, {name for layer in document.layers for name in layer.datasets})
+
+
+def revisions_named(owner: User, names: Iterable[str]) -> dict[str, Revision]:
+    """The current revisions of those datasets that `owner` may see."""
+    wanted = [name for name in names if _is_uuid(name)]
     datasets = Dataset.objects.filter(owner=owner, pk__in=wanted).select_related("current", "current__dataset")
     return {str(dataset.pk): dataset.current for dataset in datasets if dataset.current}
 
 
 def refuse_foreign(owner: User, document: Document) -> None:
     """Raise BadInput that names the first layer, shown or hidden, whose dataset is somebody else's."""
-    wanted = [layer.dataset for layer in document.layers if _is_uuid(layer.dataset)]
+    wanted = {name for layer in document.layers for name in layer.datasets if _is_uuid(name)}
     foreign = {
         str(pk) for pk in Dataset.objects.filter(pk__in=wanted).exclude(owner=owner).values_list("pk", flat=True)
     }
     for layer in document.layers:
-        if _is_uuid(layer.dataset) and str(UUID(layer.dataset)) in foreign:
+        if any(_is_uuid(name) and str(UUID(name)) in foreign for name in layer.datasets):
             raise BadInput(f"Layer '{layer.name}' names a dataset that is not yours.", "Choose one of your library.")
 
 
@@ -60,6 +68,7 @@ class RowsIn(Schema):
     dataset: UUID
     filter: Condition = ""
     reading: AnyReading | None = None
+    others: dict[OtherName, UUID] = Field({}, max_length=MOST_OTHERS)
 
 
 class FeaturesOut(Schema):
@@ -73,11 +82,24 @@ def rows_asked(request: HttpRequest, payload: RowsIn) -> Data:
     """Raise BadInput for a raster of which nothing is made."""
     dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
     revision = dataset.newest
+    others = others_of(person(request), payload.others)
     if payload.reading is None:
         if revision.raster is not None:
             raise BadInput(f"'{dataset.title}' is a raster, which has no rows.")
-        return filtered(data_of(revision), payload.filter)
-    return rows_drawn(source_of(revision), payload.filter, payload.reading).dataset
+        return filtered(replace(data_of(revision), others=others), payload.filter)
+    return rows_drawn(source_of(revision), payload.filter, payload.reading, others).dataset
+
+
+def others_of(owner: User, others: Mapping[str, str | UUID]) -> dict[str, Data]:
+    """The datasets that conditions may name. Raise BadInput for one that `owner` may not see, and for a raster."""
+    named = revisions_named(owner, map(str, others.values()))
+    out = {}
+    for name, pk in others.items():
+        other = named.get(str(pk))
+        if other is None or other.raster is not None:
+            raise BadInput(f"'{name}', which conditions may name, is not a dataset of shapes in the library.")
+        out[name] = data_of(other)
+    return out
 
 
 def finder(revisions: dict[str, Revision]) -> Find:

@@ -17,7 +17,7 @@ from library.models import Dataset
 from ninja import Router, Schema
 from people.access import own, person
 
-from sheets.sources import finder
+from sheets.sources import finder, revisions_named
 
 router = Router(tags=["drawing"])
 WIDTH, HEIGHT = 200, 130
@@ -50,7 +50,11 @@ def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
         dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(name))
     except ValueError as error:
         raise Http404 from error
-    drawn = pass_of(payload.layer, finder({name: dataset.newest}), Frame.named(payload.crs))
+    drawn = pass_of(
+        payload.layer,
+        finder({**revisions_named(dataset.owner, payload.layer.others.values()), name: dataset.newest}),
+        Frame.named(payload.crs),
+    )
     if not isinstance(drawn, VectorPass | RasterPass):
         raise BadInput("This layer has no classes.")
     return [

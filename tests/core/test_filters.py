@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+import shapely
 from greylatch.cli.draw import beside
 from greylatch.edition.plan import plan_edition
 from greylatch.edition.publish import publish
@@ -136,3 +137,41 @@ def test_a_source_remembers_the_rows_of_a_few_filters(folder: Path) -> None:
     assert source.taking("water_table_cm > 10") is not first
     other = source.described_by(source.dataset.with_columns(source.dataset.columns))
     assert other.taking("water_table_cm > 27") is not source.taking("water_table_cm > 27")
+
+
+def test_a_layer_whose_conditions_name_another_dataset_is_published(demo: Path, tmp_path: Path) -> None:
+    """Wells within catchments where a lot was spent, by rule and by filter; the referee is a join of the same shapes by shapely."""
+    others = {"areas": "catchments_with_returns.geojson", "isles": "isles.csv"}
+    inside = "S_INTERSECTS(geometry, areas)"
+    symbols = {
+        "kind": "symbols",
+        "rules": [{"id": "near", "name": "Near", "where": "S_DWITHIN(geometry, isles, 3000, 'm')"}],
+    }
+    layer = {
+        "id": "wells",
+        "name": "Wells",
+        "dataset": "dip_wells.csv",
+        "others": others,
+        "filter": inside,
+        "symbology": symbols,
+    }
+    document = Sheet.model_validate({"title": "Wells", "version": 3, "layers": [layer]})
+    composition = compose(document, beside(demo))
+    (wells,) = composition.passes
+    assert isinstance(wells, VectorPass)
+    points = read_file(demo / "dip_wells.csv").dataset.described()
+    areas = read_file(demo / "catchments_with_returns.geojson").dataset.described()
+    assert points.shapes is not None and areas.shapes is not None
+    tree = shapely.STRtree(areas.shapes)
+    assert len(wells.source.dataset) == len(set(tree.query(points.shapes, "intersects")[0].tolist())) > 0
+    assert 0 < dict(wells.ink.ruled)["near"] < len(wells.source.dataset)
+    held = with_breaks_held(document.layers[0], wells.source.dataset)
+    assert held.others == others
+    publish(plan_edition(document, beside(demo), max_zoom=8), tmp_path / "edition", 1)
+    with pytest.raises(CannotDraw, match="There is no field 'areas'"):
+        compose(sheet(filter=inside), beside(demo))
+    raster = Sheet.model_validate(
+        {"title": "W", "version": 3, "layers": [{**layer, "others": {"areas": "relief.tif"}}]}
+    )
+    with pytest.raises(CannotDraw, match="is a raster"):
+        compose(raster, beside(demo))

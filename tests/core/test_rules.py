@@ -4,6 +4,7 @@ and PROJ."""
 from __future__ import annotations
 
 import datetime
+from dataclasses import replace
 from typing import Any
 
 import duckdb
@@ -180,9 +181,10 @@ TOKENS = st.sampled_from(
 @given(st.one_of(st.lists(TOKENS, max_size=9).map(" ".join), st.text(max_size=30)))
 def test_any_text_is_a_condition_or_has_a_mistake_with_a_place(text: str) -> None:
     data = Dataset(SMALL.columns, "points", shapely.points([[0, 0], [1, 1]]), LONLAT)
+    data = replace(data, others={"other": data})
     for work in (taken, computed, kind_of):
         try:
-            work(data, text, {"other": data})
+            work(data, text)
         except BadExpression as error:
             assert 1 <= error.line <= text.count("\n") + 1 and error.column >= 1 and error.problem
 
@@ -243,9 +245,14 @@ def test_shapes_of_another_dataset_hold_for_any_of_them() -> None:
     fields = Dataset(
         pa.table({"f": [1, 2]}), "areas", np.array([shapely.box(-1, -1, 1, 1), shapely.box(4, 4, 6, 6)]), LONLAT
     )
-    assert taken(places, "S_WITHIN(geometry, other)", {"other": fields}).tolist() == [True, True, False, False]
-    assert taken(fields, "S_CONTAINS(geometry, other)", {"other": places}).all()
-    assert taken(places, "s_dwithin(geometry, other, 500, 'km')", {"other": fields}).tolist() == [
+    assert taken(replace(places, others={"other": fields}), "S_WITHIN(geometry, other)").tolist() == [
+        True,
+        True,
+        False,
+        False,
+    ]
+    assert taken(replace(fields, others={"other": places}), "S_CONTAINS(geometry, other)").all()
+    assert taken(replace(places, others={"other": fields}), "s_dwithin(geometry, other, 500, 'km')").tolist() == [
         True,
         True,
         True,

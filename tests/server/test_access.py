@@ -75,7 +75,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},
         "/api/draw/varied": {"dataset": joined, "symbology": {"kind": "symbols"}, "channel": "colour", "by": "classes"},
         "/api/draw/categories": {"dataset": joined, "field": "name"},
-        "/api/draw/categories/parted": {"dataset": joined, "encoding": {"by": "category", "field": "isles"}},
+        "/api/draw/categories/parted": {"dataset": joined, "encoding": {"by": "category", "field": "code"}},
         "/api/draw/read": {"dataset": joined, "by": "centres"},
         "/api/draw/shapes/{dataset_id}/at": {"look": {"symbology": {"kind": "symbols"}}, "x": 0, "y": 0, "resolution": 9},
         "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": {"symbology": {"kind": "symbols"}},

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -145,3 +146,41 @@ def test_a_sheet_keeps_its_filters(owner: Client, sheet: Any) -> None:
     assert send(owner, f"/sheets/{sheet.pk}", {"base": sheet.revision, "document": document}, method="put")[0] == 200
     kept = owner.get(f"/api/sheets/{sheet.pk}").json()["document"]["layers"][0]
     assert kept["filter"] == "water_table_cm > 30"
+
+
+def test_conditions_of_a_sheet_name_other_datasets(owner: Client, stranger: Client, named: dict[str, Dataset]) -> None:
+    """Rules, filter, key, tiles and editions of a layer whose conditions are about the shapes of another dataset."""
+    huts, areas = named["Dip wells"], named["Catchments with returns"]
+    others = {"areas": str(areas.pk)}
+    where = "S_INTERSECTS(geometry, areas)"
+    data = replace(data_of(huts.current), others={"areas": data_of(areas.current)})
+    inside = int(taken(data, where).sum())
+    assert inside > 0
+    code, answer = send(owner, "/draw/condition", {"dataset": str(huts.pk), "text": where, "others": others})
+    assert (code, answer["taken"]) == (200, inside)
+    assert asked(owner, huts, where)["mistake"]["problem"].startswith("There is no field 'areas'")
+    code, language = send(owner, "/draw/condition/language", {"dataset": str(huts.pk), "others": others})
+    assert "areas" in language["names"]
+    layer = {
+        "id": "w", "name": "W", "dataset": str(huts.pk), "others": others, "filter": f"NOT {where} OR well > 'W1'",
+        "symbology": {"kind": "symbols", "rules": [{"id": "in", "name": "In", "where": where}]},
+    }  # fmt: skip
+    answer = owner.post("/api/draw/ink", json.dumps(layer), content_type="application/json").content
+    header = json.loads(answer[4 : 4 + int.from_bytes(answer[:4], "little")])
+    drawn = int(taken(data, layer["filter"]).sum())
+    within = int((taken(data, where) & taken(data, layer["filter"])).sum())
+    assert header["ruled"] == {"in": within, "": drawn - within} and 0 < within < drawn
+    document = {"title": "W", "layers": [layer]}
+    code, sheet = send(owner, "/sheets", {"title": "W"})
+    code, kept = send(owner, f"/sheets/{sheet['id']}", {"base": sheet["revision"], "document": document}, "put")
+    assert code == 200, kept
+    assert send(owner, "/draw/picture", document)[0] == 200
+    foreign = {**document, "layers": [{**layer, "dataset": others["areas"], "others": {"wells": str(huts.pk)}}]}
+    code, theirs = send(stranger, "/sheets", {"title": "Theirs"})
+    code, told = send(stranger, f"/sheets/{theirs['id']}", {"base": theirs["revision"], "document": foreign}, "put")
+    assert code == 422 and "not yours" in told["detail"]
+    relief = next(dataset for dataset in named.values() if dataset.kind == "raster")
+    code, told = send(
+        owner, "/draw/condition", {"dataset": str(huts.pk), "text": where, "others": {"areas": str(relief.pk)}}
+    )
+    assert code == 422 and "not a dataset of shapes" in told["detail"]

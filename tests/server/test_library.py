@@ -17,6 +17,7 @@ from django.db import OperationalError
 from django.test import Client
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
+from greylatch.rules.evaluating import taken
 from jobs.models import Job
 from library.derived import data_of, source_of
 from library.models import Dataset, Revision, Upload
@@ -273,6 +274,26 @@ def test_rows_are_found_again_after_sorting(owner: Client, named: dict[str, Data
     _, last = fetch(owner, f"/datasets/{wells}/rows", offset=2399, limit=10, sort="water_table_cm")
     assert last["rows"][0][4] is None
     assert fetch(owner, f"/datasets/{wells}/rows", sort="nope")[0] == 422
+
+
+def test_rows_that_a_condition_takes(owner: Client, named: dict[str, Dataset]) -> None:
+    wells, areas = named["Dip wells"], named["Catchments"]
+    data = data_of(wells.newest)
+    where = "water_table_cm > 60 AND condition = 'degraded'"
+    wanted = data.fids[taken(data, where)].tolist()
+    _, shown = fetch(owner, f"/datasets/{wells.pk}/rows", where=where, limit=500)
+    assert [row[0] for row in shown["rows"]] == wanted and shown["total"] == len(wanted) > 5
+    _, sorted_ = fetch(owner, f"/datasets/{wells.pk}/rows", where=where, sort="water_table_cm", limit=500)
+    assert sorted([row[0] for row in sorted_["rows"]]) == wanted
+    assert [row[4] for row in sorted_["rows"]] == sorted(row[4] for row in sorted_["rows"])
+    for fid in (wanted[3], 0):
+        _, place = fetch(owner, f"/datasets/{wells.pk}/position", fid=fid, where=where)
+        assert place["position"] == (wanted.index(fid) if fid in wanted else -1)
+    code, told = fetch(owner, f"/datasets/{wells.pk}/rows", where="water_table > 60")
+    assert code == 422 and "There is no field" in told["detail"]
+    inside = {"where": "S_INTERSECTS(geometry, catchments)", "others": json.dumps({"catchments": str(areas.pk)})}
+    assert 0 < fetch(owner, f"/datasets/{wells.pk}/rows", **inside)[1]["total"] <= 2400
+    assert fetch(owner, f"/datasets/{wells.pk}/rows", **{**inside, "others": "[1]"})[0] == 422
 
 
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:

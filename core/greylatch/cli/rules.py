@@ -1,6 +1,7 @@
 """Commands about conditions: select."""
 
 import argparse
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -18,8 +19,9 @@ __all__ = ["select"]
 def select(arguments: argparse.Namespace) -> None:
     """Print which rows of a file a condition takes, and write them."""
     data = read_file(arguments.file, crs=arguments.crs).dataset.described()
-    others = {OTHER: read_file(arguments.other).dataset} if arguments.other else {}
-    rows = taken(data, arguments.where, others)
+    if arguments.other:
+        data = replace(data, others={OTHER: read_file(arguments.other).dataset})
+    rows = taken(data, arguments.where)
     fids = data.fids[rows]
     if arguments.out:
         write_file(data.taking(rows), arguments.out)

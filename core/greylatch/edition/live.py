@@ -13,7 +13,7 @@ from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, Pag
 from greylatch.edition.plan import Plan
 from greylatch.lettering.type import LEADING
 from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
-from greylatch.sheet.layers import Effects
+from greylatch.sheet.layers import Effects, Layer
 from greylatch.sheet.symbology import Clusters
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.packed import packed_ink
@@ -237,8 +237,13 @@ def _is_live(vector: VectorPass, plan: Plan) -> bool:
 def _sharing(vector: VectorPass, plan: Plan) -> list[VectorPass]:
     """The layers of the same rows, from the bottom up."""
     passes = (other for other in plan.composition.passes if isinstance(other, VectorPass))
-    rows = vector.layer.dataset, vector.layer.filter, vector.layer.reading
-    return [other for other in passes if (other.layer.dataset, other.layer.filter, other.layer.reading) == rows]
+    rows = _rows_of(vector.layer)
+    return [other for other in passes if _rows_of(other.layer) == rows]
+
+
+def _rows_of(layer: Layer) -> tuple[object, ...]:
+    """Which rows a layer draws."""
+    return layer.dataset, layer.filter, layer.reading, layer.others if layer.filter else {}
 
 
 def _shapes_name(vector: VectorPass, plan: Plan) -> str:

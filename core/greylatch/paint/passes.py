@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -233,7 +233,8 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
             raise CannotDraw(f"'{symbology.kind}' draws rasters, and this dataset holds {source.dataset.kind}.")
         return RasterPass(layer, source, symbology)
     try:
-        chosen = rows_drawn(source, layer.filter, layer.reading)
+        others = {name: _shapes_named(find(other, frame), name) for name, other in layer.others.items()}
+        chosen = rows_drawn(source, layer.filter, layer.reading, others)
         if layer.filter and not len(chosen.dataset):
             raise CannotDraw("Its filter takes no row.")
         if not isinstance(symbology, Symbols):
@@ -248,7 +249,15 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
         raise CannotDraw(str(error)) from error
 
 
-def rows_drawn(source: Source, condition: str, reading: AnyReading | None) -> VectorSource:
+def _shapes_named(source: Source, name: str) -> Dataset:
+    if not isinstance(source, VectorSource):
+        raise BadInput(f"'{name}', which its conditions may name, is a raster.")
+    return source.dataset
+
+
+def rows_drawn(
+    source: Source, condition: str, reading: AnyReading | None, others: Mapping[str, Dataset] | None = None
+) -> VectorSource:
     """The rows that a layer draws: of shapes those that a condition takes, as a reading makes them; of a raster those that a
     reading makes of it, of which the condition takes some.
 
@@ -260,6 +269,8 @@ def rows_drawn(source: Source, condition: str, reading: AnyReading | None) -> Ve
         The layer's filter; '' takes all.
     reading : AnyReading | None
         What is made of the data.
+    others : Mapping[str, Dataset] | None
+        Other datasets that conditions may name.
 
     Returns
     -------
@@ -273,10 +284,10 @@ def rows_drawn(source: Source, condition: str, reading: AnyReading | None) -> Ve
         For a condition with a mistake, and as readings do.
     """
     if isinstance(source, VectorSource):
-        return source.taking(condition).read(reading)
+        return source.comparing(others or {}).taking(condition).read(reading).comparing(others or {})
     if reading is None:
         raise CannotDraw("Symbols draw areas, lines and points, and this dataset is a raster.")
-    return source.read(reading).taking(condition)
+    return source.read(reading).comparing(others or {}).taking(condition)
 
 
 def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:

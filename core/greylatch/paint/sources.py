@@ -1,8 +1,9 @@
 """Data made ready for drawing in a frame: shapes in the map's projection with an index, remembered between pictures."""
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from copy import copy
+from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
 
@@ -64,6 +65,22 @@ class VectorSource:
         other.remembered = {}
         return other
 
+    def comparing(self, others: Mapping[str, Dataset]) -> "VectorSource":
+        """The same with other datasets whose shapes its conditions may name. The last few are remembered."""
+        known = self.dataset.others
+        if len(others) == len(known) and all(known.get(name) is other for name, other in others.items()):
+            return self
+        name = repr(sorted((name, id(other)) for name, other in others.items()))
+        if name not in self._taking:
+            # They live as long as they are remembered here: no other dataset comes to have their id.
+            self._keep(name, self.described_by(replace(self.dataset, others=others)))
+        return self._taking[name]
+
+    def _keep(self, name: str, source: "VectorSource") -> None:
+        self._taking[name] = source
+        while len(self._taking) > FILTERS:
+            self._taking.popitem(last=False)
+
     def taking(self, condition: str) -> "VectorSource":
         """The rows that a condition takes, in the same places; all of them for none. The last few are remembered.
 
@@ -78,9 +95,7 @@ class VectorSource:
             rows = taken(self.dataset, condition)
             points = None if self.points is None else self.points[rows]
             placed = self.shapes[rows] if points is None else None
-            self._taking[condition] = VectorSource(self.dataset.taking(rows), self.frame, placed, points)
-            while len(self._taking) > FILTERS:
-                self._taking.popitem(last=False)
+            self._keep(condition, VectorSource(self.dataset.taking(rows), self.frame, placed, points))
         return self._taking[condition]
 
     def read(self, reading: Reading | None) -> "VectorSource":
@@ -95,9 +110,7 @@ class VectorSource:
             return self
         name = reading.model_dump_json()
         if name not in self._taking:
-            self._taking[name] = VectorSource(reading.derived(self.dataset).described(), self.frame)
-            while len(self._taking) > FILTERS:
-                self._taking.popitem(last=False)
+            self._keep(name, VectorSource(reading.derived(self.dataset).described(), self.frame))
         return self._taking[name]
 
     def moved(self, dataset: Dataset, fids: Fids, shapes: Shapes) -> "VectorSource":

@@ -71,7 +71,7 @@ def unfit(sheet: Sheet, dataset: str, types: Mapping[str, str]) -> list[str]:
             if now is None:
                 words += [
                     f"Layer '{layer.name}' needs the field '{name}' for {use.purpose}, which is gone."
-                    for name in sorted(_names_in(use.field) - set(types))
+                    for name in sorted(_names_in(use.field) - set(types) - set(layer.others))
                 ]
             elif use.numeric and now not in ("integer", "number"):
                 words.append(

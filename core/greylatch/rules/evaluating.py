@@ -24,7 +24,7 @@ WHOLE = 2**53
 """Up to which a number of the text is taken as a whole one."""
 
 
-def taken(dataset: Dataset, condition: str, others: Mapping[str, Dataset] | None = None) -> NDArray[np.bool_]:
+def taken(dataset: Dataset, condition: str) -> NDArray[np.bool_]:
     """Which rows a condition takes. One that is neither true nor false of a row, since a value is missing, does not take it.
 
     Parameters
@@ -32,9 +32,8 @@ def taken(dataset: Dataset, condition: str, others: Mapping[str, Dataset] | None
     dataset : Dataset
         The data.
     condition : str
-        CQL2 text. A row's shape is called `geometry`, its area `area_km2`, its length `length_km`.
-    others : Mapping[str, Dataset] | None
-        Other datasets by the names under which the condition has their shapes.
+        CQL2 text. A row's shape is called `geometry`, its area `area_km2`, its length `length_km`; the shapes of `dataset.others` go by
+        their names.
 
     Returns
     -------
@@ -51,7 +50,7 @@ def taken(dataset: Dataset, condition: str, others: Mapping[str, Dataset] | None
     [True, False, False]
     """
     expression = parsed(condition)
-    value = _value(expression, expression.node, Rows(dataset, others or {}))
+    value = _value(expression, expression.node, Rows(dataset))
     if value.kind not in ("truth", "nothing"):
         raise expression.mistake(
             f"This comes to {value.said}, which takes no rows.", "", "a condition, such as peat_m > 2"
@@ -86,7 +85,7 @@ def filtered(dataset: Dataset, condition: str) -> Dataset:
     return dataset.taking(taken(dataset, condition)) if condition.strip() else dataset
 
 
-def computed(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | None = None) -> pa.Array:
+def computed(dataset: Dataset, expression: str) -> pa.Array:
     """What an expression comes to, row by row: numbers, text, truth values or instants; null where it has no value.
 
     Parameters
@@ -95,8 +94,6 @@ def computed(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | 
         The data.
     expression : str
         CQL2 text.
-    others : Mapping[str, Dataset] | None
-        Other datasets by name.
 
     Returns
     -------
@@ -113,7 +110,7 @@ def computed(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | 
     [2.5, None]
     """
     read = parsed(expression)
-    value = _value(read, read.node, Rows(dataset, others or {}))
+    value = _value(read, read.node, Rows(dataset))
     if value.kind in ("shape", "interval", "list"):
         raise read.mistake(f"This comes to {value.said}.", "", "a number, a text, a date or a condition")
     return _column(value, len(dataset))
@@ -150,7 +147,7 @@ def computed_numbers(dataset: Dataset, expression: str) -> NDArray[np.float64]:
     return np.asarray(values.to_numpy(zero_copy_only=False), dtype=np.float64)
 
 
-def kind_of(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | None = None) -> Kind:
+def kind_of(dataset: Dataset, expression: str) -> Kind:
     """What kind of value an expression gives, worked out without a row.
 
     Parameters
@@ -159,8 +156,6 @@ def kind_of(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | N
         The data, of which only the fields matter.
     expression : str
         CQL2 text.
-    others : Mapping[str, Dataset] | None
-        Other datasets by name.
 
     Returns
     -------
@@ -179,9 +174,9 @@ def kind_of(dataset: Dataset, expression: str, others: Mapping[str, Dataset] | N
     read = parsed(expression)
     none = Dataset(
         dataset.columns.slice(0, 0), dataset.kind, None if dataset.shapes is None else dataset.shapes[:0], dataset.crs,
-        dataset.fids[:0], dataset.meanings,
+        dataset.fids[:0], dataset.meanings, dataset.others,
     )  # fmt: skip
-    return _value(read, read.node, Rows(none, others or {})).kind
+    return _value(read, read.node, Rows(none)).kind
 
 
 def _value(expression: Expression, node: Node, rows: Rows) -> Value:
@@ -216,7 +211,7 @@ def _property(expression: Expression, name: str, rows: Rows) -> Value:
         raise expression.mistake(
             f"{problem} {closest(name, rows.names)}".strip(), name, f"one of {fields}" if fields else ""
         )
-    if value.kind == "shape" and name in rows.others and name not in rows.dataset.columns.column_names:
+    if value.kind == "shape" and name in rows.dataset.others and name not in rows.dataset.columns.column_names:
         return Value("shape", FixedShapes(value.data))
     return value
 

@@ -1,7 +1,8 @@
 """What stands in a condition: numbers, texts, truth values, times and shapes, a column of them or one for all rows."""
 
+import weakref
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from functools import cached_property
 from typing import Any, Literal
@@ -44,10 +45,9 @@ class Value:
 
 @dataclass(frozen=True)
 class Rows:
-    """A dataset as conditions ask it, and the other datasets that they name."""
+    """A dataset as conditions ask it."""
 
     dataset: Dataset
-    others: Mapping[str, Dataset] = field(default_factory=dict)
 
     @cached_property
     def shapes(self) -> Shapes | None:
@@ -60,7 +60,7 @@ class Rows:
         """All that may stand as a field."""
         measured = [name for name, (kind, _) in MEASURES.items() if kind == self.dataset.kind]
         own = [SHAPE] if self.dataset.shapes is not None else []
-        return [*self.dataset.columns.column_names, *measured, *own, *self.others]
+        return [*self.dataset.columns.column_names, *measured, *own, *self.dataset.others]
 
     def value(self, name: str) -> Value | None:
         """What a name stands for; None for one that there is not. A field goes before a measure of that name."""
@@ -69,8 +69,8 @@ class Rows:
             return Value("shape", self.shapes)
         if name in data.columns.column_names:
             return column_value(data.columns[name])
-        if name in self.others:
-            return Value("shape", shapes_together(self.others[name]))
+        if name in data.others:
+            return Value("shape", shapes_together(data.others[name]))
         if name in MEASURES and MEASURES[name][0] == data.kind:
             measured = MEASURES[name][1](data)
             return Value("number", pa.array(measured, from_pandas=True))
@@ -94,12 +94,19 @@ MEASURES: Mapping[str, tuple[str, Callable[[Dataset], NDArray[np.float64]]]] = {
 """What can be asked of shapes like a field, of which kind of data."""
 
 
+_together: dict[int, Shapes] = {}
+
+
 def shapes_together(other: Dataset) -> Shapes:
-    """The shapes of another dataset in longitude and latitude, without the empty ones."""
+    """The shapes of another dataset in longitude and latitude, without the empty ones; worked out once for as long as they live."""
     if other.shapes is None or other.crs is None:
         return np.empty(0, dtype=object)
-    shapes = to_lonlat(other.shapes, other.crs)
-    return shapes[~(shapely.is_missing(shapes) | shapely.is_empty(shapes))]
+    key = id(other.shapes)
+    if key not in _together:
+        shapes = to_lonlat(other.shapes, other.crs)
+        weakref.finalize(other.shapes, _together.pop, key, None)
+        _together[key] = shapes[~(shapely.is_missing(shapes) | shapely.is_empty(shapes))]
+    return _together[key]
 
 
 def column_value(column: pa.ChunkedArray) -> Value:

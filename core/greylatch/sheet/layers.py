@@ -8,7 +8,19 @@ from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, FieldName, Identifier, Part, Pixels, Scales, Share
 from greylatch.sheet.symbology import Symbology
 
-__all__ = ["Blend", "Effects", "Glow", "Group", "KeyText", "Layer", "Lettering", "Shadow"]
+__all__ = [
+    "MOST_OTHERS",
+    "Blend",
+    "DatasetName",
+    "Effects",
+    "Glow",
+    "Group",
+    "KeyText",
+    "Layer",
+    "Lettering",
+    "OtherName",
+    "Shadow",
+]
 
 Blend = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
@@ -84,16 +96,26 @@ class KeyText(Part):
     shown: bool = True
 
 
+DatasetName = Annotated[
+    str, Field(max_length=1_000, description="On the server a dataset's id; in a file a path relative to the sheet")
+]
+MOST_OTHERS = 20
+OtherName = Annotated[str, Field(pattern=r"^[A-Za-z_][A-Za-z0-9_]{0,62}$")]
+
+
 class Layer(Part):
     """One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them."""
 
     id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=200)]
-    dataset: Annotated[
-        str, Field(max_length=1_000, description="On the server a dataset's id; in a file a path relative to the sheet")
-    ]
+    dataset: DatasetName
     group: Identifier | None = Field(None, description="The group that it is composed in")
     filter: Condition = ""
+    others: dict[OtherName, DatasetName] = Field(
+        {},
+        max_length=MOST_OTHERS,
+        description="Datasets whose shapes conditions of this layer may name, by these names",
+    )
     reading: AnyReading | None = Field(None, description="What of the data is drawn; null: its features")
     symbology: Symbology
     lettering: Lettering | None = None
@@ -110,6 +132,11 @@ class Layer(Part):
     visible: bool = True
     scales: Scales | None = Field(None, description="null: at all scales")
     key: KeyText = KeyText()
+
+    @property
+    def datasets(self) -> set[str]:
+        """All datasets that it names: its own, and those that its conditions may name."""
+        return {self.dataset, *self.others.values()}
 
 
 class Group(Part):

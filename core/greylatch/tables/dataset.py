@@ -50,6 +50,7 @@ class Dataset:
 
     Rows are in the order of `fids`, their feature ids: integers that are given once and never again, whatever becomes of
     other rows. Where none are given they count from 0. `meanings` says what fields mean, where somebody said so. Shapes keep the coordinates of the source.
+    Conditions about the rows may name the shapes of `others`.
     """
 
     columns: pa.Table
@@ -58,6 +59,7 @@ class Dataset:
     crs: pyproj.CRS | None = None
     fids: Fids = None  # type: ignore[assignment]
     meanings: Mapping[str, Meaning] = field(default_factory=dict)
+    others: Mapping[str, "Dataset"] = field(default_factory=dict, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         if self.fids is None:

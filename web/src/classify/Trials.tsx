@@ -33,7 +33,7 @@ function TrialDialog({ layer, of, onClose }: { layer: Layer; of: Tried; onClose:
   const ground = useSheet((s) => s.document?.furniture.ground) ?? 'transparent'
   const crs = useSheet((s) => s.document?.projection?.crs) ?? 'EPSG:3857'
   const { data, error } = useQuery({
-    queryKey: ['trials', of, crs, layer.dataset, layer.filter, layer.reading, layer.symbology],
+    queryKey: ['trials', of, crs, layer.dataset, layer.filter, layer.others, layer.reading, layer.symbology],
     queryFn: () => answered(client.POST('/api/draw/trials', { body: { layer, of, crs } })),
     staleTime: Infinity,
     retry: false,

@@ -7,7 +7,7 @@ import { rowsFiltered } from '../sheet/read'
 import { symbolsOf } from '../sheet/looks'
 import { useSheet } from '../sheet/store'
 import { EffectControls } from './EffectControls'
-import { changeRules } from './rules'
+import { changeRules, nameDataset } from './rules'
 import { ScaleFields } from './ScaleFields'
 import { ExceptionControls } from './ExceptionControls'
 import { PinControls } from './PinControls'
@@ -90,6 +90,7 @@ export function LayerControls({ layer, rows }: { layer: Layer; rows: boolean }) 
               value={layer.filter}
               label="Filter"
               onChange={(filter) => editLayer(layer.id, 'filter', (draft) => void (draft.filter = filter))}
+              onCompare={(name, id) => nameDataset(layer.id, name, id)}
             />
           </Suspense>
         </Box>

@@ -1,6 +1,7 @@
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import Box from '@mui/material/Box'
+import ButtonBase from '@mui/material/ButtonBase'
 import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
 import type { Rule } from '../api/types'
@@ -17,10 +18,12 @@ interface Props {
   onRemove: () => void
   /** Show on the map which rows it takes. */
   onPoint: () => void
+  /** Show them in the table; null: they are not in it. */
+  onRows: (() => void) | null
 }
 
 /** A rule: its name, how many rows it takes, its condition in small. */
-export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, onPoint }: Props) {
+export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, onPoint, onRows }: Props) {
   const sort = useSortable({ id: rule.id })
   return (
     <Box
@@ -62,9 +65,24 @@ export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, on
           onChange={(name) => name.trim() && onChange('name', { name: name.trim() })}
           sx={{ fontSize: 13 }}
         />
-        <Typography variant="caption" color="text.secondary">
+        <ButtonBase
+          disabled={!onRows}
+          aria-label={`Rows of ${rule.name} in the table`}
+          title="Its rows in the table"
+          onClick={(e) => {
+            e.stopPropagation()
+            onRows?.()
+          }}
+          sx={{
+            fontSize: 12,
+            color: 'text.secondary',
+            minWidth: 24,
+            minHeight: 24,
+            textDecoration: 'underline dotted',
+          }}
+        >
           {count?.toLocaleString('en') ?? ''}
-        </Typography>
+        </ButtonBase>
         <IconButton
           aria-label={`${rule.active ? 'Rest' : 'Use'} ${rule.name}`}
           title={rule.active ? 'Let it rest' : 'Use it'}

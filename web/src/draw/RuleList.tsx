@@ -8,12 +8,13 @@ import Typography from '@mui/material/Typography'
 import type { Layer, Rule } from '../api/types'
 import { Check } from '../bench/Check'
 import { movedTo, SortableList } from '../bench/SortableList'
+import { showRows } from '../gather/gatherState'
 import { lightCondition } from '../sheet/lit'
 import { symbolsOf } from '../sheet/looks'
 import { rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
-import { addRule, addRuleOf, changeRules, copyRules, splitIntoRules, taking } from './rules'
+import { addRule, addRuleOf, changeRules, copyRules, nameDataset, splitIntoRules, taking, takingOf } from './rules'
 import { RuleLine } from './RuleLine'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
@@ -33,6 +34,8 @@ export function RuleList({ layer }: { layer: Layer }) {
   const rule = rules.find((each) => each.id === ruleId)
   const set = (id: string, tag: string, values: Partial<Rule>) =>
     changeRules(layer.id, `${tag}-${id}`, (all) => all.map((each) => (each.id === id ? { ...each, ...values } : each)))
+  // What is counted in cells, or stands as dots, has no rows in the table.
+  const ofFeatures = !layer.reading || layer.reading.by === 'centres'
   const ids = rules.map((each) => each.id)
   const move = (moved: string, onto: string) =>
     changeRules(layer.id, 'order', (all) =>
@@ -62,6 +65,7 @@ export function RuleList({ layer }: { layer: Layer }) {
             chosen={each.id === ruleId}
             onChoose={() => chooseRule(each.id)}
             onPoint={() => lightCondition(layer, taking(rules, each))}
+            onRows={ofFeatures ? () => showRows(layer.dataset, takingOf(layer, rules, each), layer.others) : null}
             onChange={(tag, values) => set(each.id, tag, values)}
             onRemove={() => {
               if (each.id === ruleId) chooseRule(null)
@@ -145,7 +149,7 @@ export function RuleList({ layer }: { layer: Layer }) {
           displayEmpty
           renderValue={() => 'Copy them to …'}
           inputProps={{ 'aria-label': 'Copy the rules to another layer' }}
-          onChange={(e) => copyRules(rules, e.target.value)}
+          onChange={(e) => copyRules(layer, e.target.value)}
           sx={{ fontSize: 13 }}
         >
           {elsewhere.map((other) => (
@@ -167,6 +171,7 @@ export function RuleList({ layer }: { layer: Layer }) {
               value={rule.where}
               label="Condition of the rule"
               onChange={(where) => set(rule.id, 'where', { where })}
+              onCompare={(name, id) => nameDataset(layer.id, name, id)}
             />
           </Suspense>
         </Box>

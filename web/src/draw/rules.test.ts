@@ -4,7 +4,7 @@ import { whole } from '../api/whole'
 import type { Rule } from '../api/types'
 import { symbolsOf } from '../sheet/looks'
 import { layerOf, useSheet } from '../sheet/store'
-import { changeRules, copyRules, taking } from './rules'
+import { changeRules, copyRules, nameDataset, taking } from './rules'
 
 const rule = (id: string, where: string) => whole('Rule', { id, name: id, where }) as Rule
 const rulesOf = (layer: string) => symbolsOf(layerOf(layer))?.rules ?? []
@@ -18,7 +18,10 @@ beforeEach(() => {
 
 describe('rules', () => {
   it('are copied before those of another layer, under ids of their own', () => {
-    copyRules(rulesOf('a'), 'b')
+    nameDataset('a', 'lakes', 'd2')
+    const from = layerOf('a')
+    if (from) copyRules(from, 'b')
+    expect(layerOf('b')?.others).toEqual({ lakes: 'd2' })
     expect(rulesOf('b').map(({ id, where }) => [id, where])).toEqual([
       ['r-2', 'v > 1'],
       ['q', ''],
@@ -30,7 +33,7 @@ describe('rules', () => {
   it('take what no active rule before them does', () => {
     const [first, second] = [rule('r', 'v > 1'), rule('q', '')]
     expect(taking([first, second], first)).toBe('(v > 1)')
-    expect(taking([first, second], second)).toBe('(1 = 1) AND NOT (v > 1)')
+    expect(taking([first, second], second)).toBe('(1 = 1) AND (NOT (v > 1) OR (v > 1) IS NULL)')
     expect(taking([{ ...first, active: false }, second], second)).toBe('(1 = 1)')
   })
 })

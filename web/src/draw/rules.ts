@@ -12,6 +12,11 @@ export function changeRules(layerId: string, tag: string, change: (rules: Rule[]
   })
 }
 
+/** Let conditions of a layer name the shapes of another dataset. */
+export function nameDataset(layerId: string, name: string, dataset: string): void {
+  useSheet.getState().editLayer(layerId, `others-${name}`, (draft) => void (draft.others[name] = dataset))
+}
+
 /** A new rule that looks as the layer does, before all others; it takes nothing until its condition is written. */
 export function addRule(layer: Layer, begun: Rule, where = '1 = 0'): void {
   const symbols = symbolsOf(layer)
@@ -31,8 +36,10 @@ export async function addRuleOf(layer: Layer, begun: Rule, fids: number[]): Prom
   addRule(layer, begun, text)
 }
 
-/** Rules as a layer has them, before those of another layer, whose ids stay apart. */
-export function copyRules(rules: Rule[], layerId: string): void {
+/** The rules of a layer, before those of another layer, whose ids stay apart. */
+export function copyRules(from: Layer, layerId: string): void {
+  const rules = symbolsOf(from)?.rules ?? []
+  Object.entries(from.others).forEach(([name, dataset]) => nameDataset(layerId, name, dataset))
   changeRules(layerId, 'copy', (own) => {
     const taken = new Set(own.map((rule) => rule.id))
     const copies = rules.map((rule) => {
@@ -53,9 +60,15 @@ export async function splitIntoRules(layer: Layer): Promise<void> {
   useSheet.getState().editLayer(layer.id, 'rules-split', (draft) => void (draft.symbology = split))
 }
 
-/** The condition of the rows that a rule takes: those that no active rule before it does. */
+/** The condition of the rows that a rule takes: those that no active rule before it does. A condition that can't be said of a row,
+ * since a value is missing, does not take it. */
 export function taking(rules: Rule[], rule: Rule): string {
   const before = rules.slice(0, rules.indexOf(rule)).filter((each) => each.active)
-  const own = rule.where.trim() || '1 = 1'
-  return [`(${own})`, ...before.map((each) => `NOT (${each.where.trim() || '1 = 1'})`)].join(' AND ')
+  const all = (each: Rule) => each.where.trim() || '1 = 1'
+  return [`(${all(rule)})`, ...before.map((each) => `(NOT (${all(each)}) OR (${all(each)}) IS NULL)`)].join(' AND ')
+}
+
+/** The same among all rows of the dataset, of which the layer may draw some only. */
+export function takingOf(layer: Layer, rules: Rule[], rule: Rule): string {
+  return [...(layer.filter.trim() ? [`(${layer.filter})`] : []), taking(rules, rule)].join(' AND ')
 }

@@ -4,19 +4,24 @@ import ButtonBase from '@mui/material/ButtonBase'
 import { moveAlong } from '../course/tabs'
 import type { UploadState } from './ImportPanel'
 import { ImportPanel } from './ImportPanel'
+import { type Part, showRows, useGather } from './gatherState'
 import { JoinPanel } from './JoinPanel'
 import { LibraryPanel } from './LibraryPanel'
 import { TablePanel } from '../table/TablePanel'
 
-const PARTS = { library: 'Library', import: 'Bring in a file', join: 'Join', table: 'Table' } as const
-type Part = keyof typeof PARTS
+const PARTS = {
+  library: 'Library',
+  import: 'Bring in a file',
+  join: 'Join',
+  table: 'Table',
+} as const satisfies Record<Part, string>
 const NAMES = Object.keys(PARTS) as Part[]
 const tabId = (part: Part) => `gather-${part}`
 
 /** Get the data in, in the right place, and know what it is. */
 export function Gather() {
-  const [part, setPart] = useState<Part>('library')
-  const [table, setTable] = useState<string | null>(null)
+  const part = useGather((s) => s.part)
+  const setPart = (next: Part) => useGather.setState({ part: next })
   const [upload, setUpload] = useState<UploadState | null>(null)
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '124px minmax(0, 1fr)', height: '100%' }}>
@@ -59,18 +64,10 @@ export function Gather() {
         aria-labelledby={tabId(part)}
         sx={{ minHeight: 0, minWidth: 0, overflow: 'hidden', display: 'flex', flexDirection: 'column' }}
       >
-        {part === 'library' && (
-          <LibraryPanel
-            onImport={() => setPart('import')}
-            onTable={(id) => {
-              setTable(id)
-              setPart('table')
-            }}
-          />
-        )}
+        {part === 'library' && <LibraryPanel onImport={() => setPart('import')} onTable={(id) => showRows(id)} />}
         {part === 'import' && <ImportPanel upload={upload} onUpload={setUpload} onDone={() => setPart('library')} />}
         {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}
-        {part === 'table' && <TablePanel datasetId={table} onDataset={setTable} />}
+        {part === 'table' && <TablePanel />}
       </Box>
     </Box>
   )

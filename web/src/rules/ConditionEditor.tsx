@@ -12,6 +12,7 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { ConditionAnswer } from '../api/types'
 import type { RowsOf } from '../sheet/read'
+import { CompareWith } from './CompareWith'
 import { colours, completions, cql2, underlined, wordsOf } from './cql2'
 
 const WAIT = 250
@@ -22,12 +23,24 @@ interface Props {
   label: string
   /** What it is to come to: a condition takes rows, an expression gives each a number. */
   gives?: 'rows' | 'number'
+  /** One line high, where there is little room. */
+  low?: boolean
   onChange: (text: string) => void
+  /** Let it name the shapes of another dataset; without, it can't. */
+  onCompare?: (name: string, dataset: string) => void
 }
 
 /** A condition or an expression being written: checked while it is typed, its mistakes under their very place, and how many rows it takes. What has a
  * mistake is not taken over. */
-export default function ConditionEditor({ rows, value, label, gives = 'rows', onChange }: Props) {
+export default function ConditionEditor({
+  rows,
+  value,
+  label,
+  gives = 'rows',
+  low = false,
+  onChange,
+  onCompare,
+}: Props) {
   const theme = useTheme()
   const host = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView | null>(null)
@@ -75,7 +88,8 @@ export default function ConditionEditor({ rows, value, label, gives = 'rows', on
     const editor = new EditorView({
       parent: host.current,
       state: EditorState.create({
-        doc: latest.current.value,
+        // What is being written stays where the rows are described anew.
+        doc: view.current?.state.doc.toString() ?? latest.current.value,
         extensions: [
           history(),
           cql2,
@@ -92,13 +106,13 @@ export default function ConditionEditor({ rows, value, label, gives = 'rows', on
           placeholder(gives === 'rows' ? "peat_m > 2 AND isle = 'Ard'" : 'carbon_t / peat_ha'),
           EditorView.lineWrapping,
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
-          look(theme),
+          look(theme, low),
         ],
       }),
     })
     view.current = editor
     return () => editor.destroy()
-  }, [about, gives, label, queries, theme])
+  }, [about, gives, label, low, queries, theme])
 
   useEffect(() => {
     // What was changed elsewhere, by an undo say, is shown here too.
@@ -111,17 +125,37 @@ export default function ConditionEditor({ rows, value, label, gives = 'rows', on
   return (
     <Box>
       <Box ref={host} sx={{ border: 1, borderColor: answer?.mistake ? 'error.main' : 'line', bgcolor: 'raised' }} />
+      {onCompare && (
+        <CompareWith
+          taken={rows.others}
+          own={rows.dataset}
+          onCompare={(name, dataset) => {
+            onCompare(name, dataset)
+            const editor = view.current
+            if (editor) writeAtEnd(editor, `S_INTERSECTS(geometry, ${name})`)
+          }}
+        />
+      )}
       <Typography
         variant="caption"
         component="p"
         role="status"
         data-testid="condition-answer"
-        sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: 34 }}
+        sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: low ? 18 : 34 }}
       >
         {answer && (gives === 'rows' || answer.mistake ? said(answer) : `A number for ${said(answer).toLowerCase()}`)}
       </Typography>
     </Box>
   )
+}
+
+/** One more part of a condition, for which all that was there still has to hold. */
+function writeAtEnd(editor: EditorView, part: string): void {
+  const text = editor.state.doc.toString().trim()
+  editor.dispatch({
+    changes: { from: 0, to: editor.state.doc.length, insert: text ? `(${text}) AND ${part}` : part },
+  })
+  editor.focus()
 }
 
 function said({ taken, of, mistake }: ConditionAnswer): string {
@@ -141,14 +175,19 @@ function inkOf(theme: Theme) {
   }
 }
 
-function look(theme: Theme) {
+function look(theme: Theme, low: boolean) {
   const { text, line, raised, primary, tint } = theme.palette
   return EditorView.theme(
     {
-      '&': { fontSize: '12.5px', color: text.primary, minHeight: '64px', maxHeight: '180px' },
+      '&': {
+        fontSize: '12.5px',
+        color: text.primary,
+        minHeight: low ? '26px' : '64px',
+        maxHeight: low ? '80px' : '180px',
+      },
       '&.cm-focused': { outline: `2px solid ${primary.main}`, outlineOffset: '1px' },
       '.cm-scroller': { fontFamily: '"Source Code Pro", monospace', overflow: 'auto' },
-      '.cm-content': { caretColor: text.primary, minHeight: '58px' },
+      '.cm-content': { caretColor: text.primary, minHeight: low ? '22px' : '58px' },
       '.cm-placeholder': { color: text.secondary },
       '.cm-tooltip': { backgroundColor: raised, border: `1px solid ${line}`, color: text.primary, maxWidth: '420px' },
       '.cm-tooltip-autocomplete > ul': { fontFamily: '"Source Code Pro", monospace', fontSize: '12.5px' },

@@ -13,12 +13,12 @@ import {
   type DrawnParts,
   isPictured,
   isRaster,
-  lookOfLayer,
   newHighlight,
   newPictureLayer,
   newVectorLayer,
   partsOf,
-  pictureSource,
+  showPictures,
+  statesOf,
   showAtScales,
 } from './mapLayers'
 import { inkQuery, levelQuery, useDataset, useDatasets, useLetters } from './queries'
@@ -111,7 +111,7 @@ export function MapView() {
         entry = undefined
       }
       if (!entry) {
-        const parts = pictured ? newPictureLayer(layer, place) : newVectorLayer(layer, dataset, place, level ?? 0)
+        const parts = pictured ? newPictureLayer(layer) : newVectorLayer(layer, dataset, place, level ?? 0)
         entry = { key, parts, group }
         known.set(layer.id, entry)
         const holder = holders.get(group ?? '')
@@ -123,7 +123,7 @@ export function MapView() {
         part.setOpacity(layer.opacity)
       }
       showAtScales(entry.parts, place, [layer, groups.find((each) => each.id === group)])
-      if (pictured) showPictures(entry.parts, layer, place)
+      if (pictured) showPictures(entry.parts, layer, place, statesOf(layer, datasets))
     })
     for (const [id, entry] of known) {
       if (wanted.has(id)) continue
@@ -147,7 +147,7 @@ export function MapView() {
       const ink = inks[i]?.data
       if (!ink || !entry?.parts.shapes || !onScreen) return
       applyInk(entry.parts.shapes, ink, onScreen.place.frame)
-      showPictures(entry.parts, layer, onScreen.place)
+      showPictures(entry.parts, layer, onScreen.place, statesOf(layer, datasets))
     })
   })
 
@@ -220,15 +220,6 @@ function bringGroups(map: OlMap, holders: Map<string, GroupLayer>, groups: Group
 /** Which level shapes are sent from, by their name; a set of which that can't be said has nothing to be drawn either. */
 function levelsBySet(answers: { data?: { shapes: string; level: number } }[]): Record<string, number> {
   return Object.fromEntries(answers.flatMap(({ data }) => (data ? [[data.shapes, data.level]] : [])))
-}
-
-/** Pictures are asked for anew where the layer is to look otherwise. */
-function showPictures({ pictures }: DrawnParts, layer: Layer, place: Place): void {
-  const look = JSON.stringify(lookOfLayer(layer))
-  if (!pictures || pictures.get('look') === look) return
-  pictures.set('look', look, true)
-  pictures.set('layer', layer, true)
-  pictures.setSource(pictureSource(layer, place))
 }
 
 function useLabels(map: OlMap | null) {

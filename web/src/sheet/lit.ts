@@ -1,8 +1,10 @@
+import { useMemo } from 'react'
 import { create } from 'zustand'
 import { answered, client } from '../api/client'
 import type { Layer } from '../api/types'
 import { numbersOf } from '../classify/numbers'
 import { rowsOf } from './read'
+import { useSheet } from './store'
 
 interface Lit {
   layerId: string | null
@@ -11,6 +13,13 @@ interface Lit {
 
 /** The features of a layer that are lit on the map while something that stands for them is pointed at. */
 export const useLit = create<Lit>(() => ({ layerId: null, fids: [] }))
+
+/** Those of them that are rows of a dataset. */
+export function useLitOf(dataset: string): ReadonlySet<number> {
+  const { layerId, fids } = useLit()
+  const own = useSheet((s) => s.document?.layers.find((layer) => layer.id === layerId)?.dataset === dataset)
+  return useMemo(() => new Set(own ? fids : []), [own, fids])
+}
 
 const PAUSE = 90
 let timer: ReturnType<typeof setTimeout> | undefined

@@ -75,13 +75,13 @@ export function newVectorLayer(layer: Layer, dataset: Dataset, place: Place, lev
 /** Where a picture is empty nothing is shown, not what another level has there. */
 const NOTHING_INSTEAD = { useInterimTilesOnError: false }
 
-export function newPictureLayer(layer: Layer, place: Place): DrawnParts {
+/** The parts of a layer of which only pictures are shown; `showPictures` says which. */
+export function newPictureLayer(layer: Layer): DrawnParts {
   const properties = { layerId: layer.id }
-  const pictures = new TileLayer({
+  const pictures = new TileLayer<XYZ>({
     className: classOf(layer.id),
     properties,
     ...NOTHING_INSTEAD,
-    source: pictureSource(layer, place),
   })
   return { shapes: null, pictures, from: Infinity }
 }
@@ -94,19 +94,33 @@ export function partsOf({ shapes, pictures }: DrawnParts): DrawnLayer[] {
 const LONGEST = 3000
 
 /** What of a layer a picture of it alone depends on. */
-export function lookOfLayer({ symbology, filter, reading }: Layer): PictureLook {
-  return { symbology, filter, reading: reading ?? null }
+export function lookOfLayer({ symbology, filter, reading, others }: Layer): PictureLook {
+  return { symbology, filter, reading: reading ?? null, others }
+}
+
+/** In which state the datasets are that a layer names: pictures of it are others when one of them is changed. */
+export function statesOf({ dataset, others }: Layer, datasets: Dataset[]): string {
+  return [dataset, ...Object.values(others)].map((id) => datasets.find((each) => each.id === id)?.revision).join('.')
+}
+
+/** Pictures are asked for anew where the layer is to look otherwise, or its data are others. */
+export function showPictures({ pictures }: DrawnParts, layer: Layer, place: Place, states: string): void {
+  const look = `${states} ${JSON.stringify(lookOfLayer(layer))}`
+  if (!pictures || pictures.get('look') === look) return
+  pictures.set('look', look, true)
+  pictures.set('layer', layer, true)
+  pictures.setSource(pictureSource(layer, place, states))
 }
 
 /** Pictures of a layer as it is now, as fine as the screen. */
-export function pictureSource(layer: Layer, { frame, crs }: Place): XYZ {
+function pictureSource(layer: Layer, { frame, crs }: Place, states: string): XYZ {
   const look = JSON.stringify(lookOfLayer(layer))
   const raster = isRaster(layer)
   // The relief of a raster is one and the same at any density; marks are as large on a fine screen, and twice as sharp.
   const ratio = !raster && window.devicePixelRatio > 1 ? 2 : 1
   const side = raster ? 256 : 512
   const long = encodeURIComponent(look).length > LONGEST
-  const query = `crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}`
+  const query = `crs=${encodeURIComponent(crs)}&size=${side * ratio}&ratio=${ratio}&state=${states}`
   const source = new XYZ({
     url: `/api/draw/pictures/${layer.dataset}/{z}/{x}/{y}?${query}${long ? '' : `&look=${encodeURIComponent(look)}`}`,
     projection: frame.projection,

@@ -33,7 +33,10 @@ export function useDataset(id: string | undefined): Dataset | null {
 /** A layer's ink; a change of what it does not depend on asks for nothing. */
 export function inkQuery(layer: Layer | null) {
   return queryOptions({
-    queryKey: ['ink', layer && [layer.dataset, layer.filter, layer.reading, layer.symbology, layer.key, layer.name]],
+    queryKey: [
+      'ink',
+      layer && [layer.dataset, layer.filter, layer.others, layer.reading, layer.symbology, layer.key, layer.name],
+    ],
     queryFn: async ({ signal }): Promise<Ink> => {
       const ink = decodeInk(await postForBytes('/api/draw/ink', layer, signal))
       await loadIcons(ink.header.palette)
@@ -78,7 +81,7 @@ export function useLetters(document: Sheet | null, zoom: number) {
       'letters',
       zoom,
       projection?.crs,
-      lettered.map((l) => [l.dataset, l.filter, l.reading, l.lettering, l.symbology, l.id]),
+      lettered.map((l) => [l.dataset, l.filter, l.others, l.reading, l.lettering, l.symbology, l.id]),
     ],
     queryFn: () => answered(client.POST('/api/draw/letters', { params: { query: { zoom } }, body: asked as Sheet })),
     enabled: lettered.length > 0,

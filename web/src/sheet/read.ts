@@ -40,20 +40,22 @@ export interface RowsOf {
   dataset: string
   filter: string
   reading: Reading | null
+  /** Datasets whose shapes conditions may name. */
+  others: Record<string, string>
 }
 
 /** The rows that a layer draws, which its rules and looks are about. */
-export function rowsOf({ dataset, filter, reading }: Layer): RowsOf {
-  return { dataset, filter, reading: reading ?? null }
+export function rowsOf({ dataset, filter, reading, others }: Layer): RowsOf {
+  return { dataset, filter, reading: reading ?? null, others }
 }
 
 /** The same of a dataset as it was read. */
 export function rowsRead({ id, reading }: ReadDataset): RowsOf {
-  return { dataset: id, filter: '', reading: reading ?? null }
+  return { dataset: id, filter: '', reading: reading ?? null, others: {} }
 }
 
 /** The rows among which a layer's filter chooses: before anything is made of them, but of a raster what was made of it. */
 export function rowsFiltered(layer: Layer): RowsOf {
   const reading = layer.reading?.by === 'contours' ? layer.reading : null
-  return { dataset: layer.dataset, filter: '', reading }
+  return { dataset: layer.dataset, filter: '', reading, others: layer.others }
 }

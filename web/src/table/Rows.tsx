@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from 'react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import Box from '@mui/material/Box'
+import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
+import { useLitOf } from '../sheet/lit'
 import { useSheet } from '../sheet/store'
 import { Cell } from './Cell'
 import { Head, type Sort } from './Head'
@@ -9,33 +11,35 @@ import { usePosition, useRows } from './queries'
 import { useEdit } from './useTable'
 
 const ROW = 23
+/** What a row has at its beginning while its feature is lit on the map. */
+const LIT = 'inset 3px 0 0 #8a6514'
 export const COLUMN = 132
 export const FIRST = 56
 
 /** The rows themselves. Only what is in view is fetched and laid out, so that a million rows scroll. */
-export function Rows({ dataset }: { dataset: Dataset }) {
+export function Rows({ dataset, where, others }: { dataset: Dataset; where: string; others: Record<string, string> }) {
   const scroller = useRef<HTMLDivElement>(null)
   const chosen = useSheet((s) => s.fid)
   const [sort, setSort] = useState<Sort | null>(null)
   const [open, setOpen] = useState<{ fid: number; field: number } | null>(null)
+  const [total, setTotal] = useState(dataset.rows)
+  const lit = useLitOf(dataset.id)
   const clickedHere = useRef<number | null>(null)
   const edit = useEdit(dataset.id)
   const virtual = useVirtualizer({
-    count: dataset.rows,
+    count: total,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
     paddingStart: 26,
   })
   const items = virtual.getVirtualItems()
-  const rowAt = useRows(
-    dataset,
-    sort,
-    items.map((item) => item.index),
-  )
-  const to = usePosition(dataset, sort, clickedHere.current === chosen ? null : chosen)
+  const known = useRows(dataset, { sort, where, others }, items.length ? items.map((item) => item.index) : [0])
+  const { rowAt } = known
+  useEffect(() => setTotal(known.total ?? dataset.rows), [known.total, dataset.rows])
+  const to = usePosition(dataset, { sort, where, others }, clickedHere.current === chosen ? null : chosen)
   useEffect(() => {
-    if (to !== undefined) virtual.scrollToIndex(to, { align: 'center' })
+    if (to !== undefined && to >= 0) virtual.scrollToIndex(to, { align: 'center' })
   }, [to, virtual])
 
   const choose = (fid: number) => {
@@ -55,7 +59,7 @@ export function Rows({ dataset }: { dataset: Dataset }) {
       ref={scroller}
       role="grid"
       aria-label={`Rows of ${dataset.title}`}
-      aria-rowcount={dataset.rows}
+      aria-rowcount={total}
       tabIndex={0}
       onKeyDown={(e) => {
         if (chosen === null || e.target instanceof HTMLInputElement) return
@@ -68,6 +72,11 @@ export function Rows({ dataset }: { dataset: Dataset }) {
     >
       <Box sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
         <Head dataset={dataset} sort={sort} onSort={setSort} />
+        {total === 0 && (
+          <Typography variant="body2" color="text.secondary" sx={{ position: 'sticky', left: 0, p: 2 }}>
+            No row is so. Press “All rows” to see them again.
+          </Typography>
+        )}
         {items.map((item) => {
           const row = rowAt(item.index)
           const fid = row?.[0] as number | undefined
@@ -91,7 +100,8 @@ export function Rows({ dataset }: { dataset: Dataset }) {
                 zIndex: open?.fid === fid ? 1 : 'auto',
                 borderBottom: 1,
                 borderColor: 'line',
-                bgcolor: fid !== undefined && fid === chosen ? 'tint' : 'transparent',
+                bgcolor: fid !== undefined && (fid === chosen || lit.has(fid)) ? 'tint' : 'transparent',
+                boxShadow: fid !== undefined && lit.has(fid) ? LIT : 'none',
                 '&:hover': { bgcolor: 'tint' },
               }}
             >

@@ -5,18 +5,16 @@ import Button from '@mui/material/Button'
 import { NoLayer } from '../bench/NoLayer'
 import { useDataset, useDatasets } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
+import { useGather } from '../gather/gatherState'
 import { Redelivery } from './Redelivery'
+import { RowFilter } from './RowFilter'
 import { Rows } from './Rows'
 import { TableTools } from './TableTools'
 
-interface Props {
-  /** A dataset that was opened by hand; without, the chosen layer's. */
-  datasetId: string | null
-  onDataset: (id: string | null) => void
-}
-
 /** The rows of a dataset, to be read and changed. */
-export function TablePanel({ datasetId, onDataset }: Props) {
+export function TablePanel() {
+  const { table: datasetId, where, others } = useGather()
+  const onDataset = (table: string | null) => useGather.setState({ table, where: '', others: {} })
   const layer = useChosenLayer()
   const dataset = useDataset(datasetId ?? layer?.dataset)
   const tables = useDatasets().filter((candidate) => candidate.kind !== 'raster')
@@ -53,9 +51,10 @@ export function TablePanel({ datasetId, onDataset }: Props) {
         {datasetId && layer && datasetId !== layer.dataset && (
           <Button onClick={() => onDataset(null)}>That of the layer</Button>
         )}
+        {shown && <RowFilter key={`filter ${shown.id}`} dataset={shown} where={where} others={others} />}
         {shown && <TableTools key={shown.id} dataset={shown} onRedelivery={() => setRedelivered(shown.id)} />}
       </Box>
-      {shown && <Rows key={shown.id} dataset={shown} />}
+      {shown && <Rows key={shown.id} dataset={shown} where={where} others={others} />}
     </>
   )
 }

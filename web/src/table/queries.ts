@@ -5,10 +5,23 @@ import type { Sort } from './Head'
 
 const PAGE = 200
 
+/** Which rows are shown, and in which order. */
+export interface Shown {
+  sort: Sort | null
+  /** A condition; '': all of them. */
+  where: string
+  /** Datasets that it may name. */
+  others: Record<string, string>
+}
+
 /** Rows by their place in the table, as sorted; those of the pages that the `wanted` places lie on. */
-export function useRows(dataset: Dataset, sort: Sort | null, wanted: number[]): (at: number) => unknown[] | undefined {
+export function useRows(
+  dataset: Dataset,
+  { sort, where, others }: Shown,
+  wanted: number[],
+): { rowAt: (at: number) => unknown[] | undefined; total: number | undefined } {
   const pages = [...new Set(wanted.map((at) => Math.floor(at / PAGE)))]
-  const query = asked(sort)
+  const query = asked({ sort, where, others })
   const answers = useQueries({
     queries: pages.map((page) => ({
       queryKey: ['rows', dataset.id, query, page, dataset.revision],
@@ -24,12 +37,15 @@ export function useRows(dataset: Dataset, sort: Sort | null, wanted: number[]): 
     })),
   })
   const loaded = new Map(pages.map((page, i) => [page, answers[i]?.data?.rows]))
-  return (at) => loaded.get(Math.floor(at / PAGE))?.[at % PAGE]
+  return {
+    rowAt: (at) => loaded.get(Math.floor(at / PAGE))?.[at % PAGE],
+    total: answers.find((answer) => answer.data)?.data?.total,
+  }
 }
 
 /** At which place a feature stands in the sorted table. */
-export function usePosition(dataset: Dataset, sort: Sort | null, fid: number | null): number | undefined {
-  const query = asked(sort)
+export function usePosition(dataset: Dataset, { sort, where, others }: Shown, fid: number | null): number | undefined {
+  const query = asked({ sort, where, others })
   const position = useQuery({
     queryKey: ['position', dataset.revision, query, fid],
     queryFn: () =>
@@ -44,6 +60,7 @@ export function usePosition(dataset: Dataset, sort: Sort | null, fid: number | n
   return (position.data as { position?: number } | undefined)?.position
 }
 
-function asked(sort: Sort | null) {
-  return { sort: sort?.field ?? '', descending: sort?.descending ?? false }
+function asked({ sort, where, others }: Shown) {
+  const named = Object.keys(others).length ? JSON.stringify(others) : ''
+  return { sort: sort?.field ?? '', descending: sort?.descending ?? false, where, others: named }
 }

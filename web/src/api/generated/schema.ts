@@ -290,7 +290,8 @@ export interface paths {
         };
         /**
          * Rows of a dataset
-         * @description At most 500 rows from `offset` on, sorted by a field where asked; missing values come last. Beyond the end there are none.
+         * @description At most 500 rows from `offset` on, sorted by a field where asked, missing values last, and only those that a condition takes.
+         *     Beyond the end there are none; `total` is of those that are taken.
          */
         get: operations["library_table_api_rows"];
         put?: never;
@@ -310,7 +311,7 @@ export interface paths {
         };
         /**
          * Where a row stands in the sorted table
-         * @description The place of a feature, for scrolling to it.
+         * @description The place of a feature, for scrolling to it; -1 for one that the condition does not take.
          */
         get: operations["library_table_api_position"];
         put?: never;
@@ -2669,6 +2670,14 @@ export interface components {
              */
             filter: string;
             /**
+             * Others
+             * @description Datasets whose shapes conditions of this layer may name, by these names
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            /**
              * Reading
              * @description What of the data is drawn; null: its features
              */
@@ -4491,6 +4500,13 @@ export interface components {
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
             /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
              * @default
@@ -4549,6 +4565,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -4628,6 +4651,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             encoding: components["schemas"]["ColourByTwo"];
         };
         /**
@@ -4753,6 +4783,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
         };
         /**
          * LevelOut
@@ -4949,6 +4986,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             symbology: components["schemas"]["Symbols"];
             /**
              * Channel
@@ -4981,6 +5025,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             symbology: components["schemas"]["Symbols"];
             /**
              * Field
@@ -5031,6 +5082,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             symbology: components["schemas"]["Symbols"];
         };
         /**
@@ -5051,6 +5109,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             encoding: components["schemas"]["ColourByCategory"];
         };
         /**
@@ -5071,6 +5136,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -5192,6 +5264,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             /** Text */
             text: string;
         };
@@ -5221,6 +5300,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             /** Fids */
             fids: number[];
         };
@@ -5242,6 +5328,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             /** Text */
             text: string;
         };
@@ -5283,6 +5376,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
         };
         /**
          * ValuesOut
@@ -5310,6 +5410,13 @@ export interface components {
             filter: string;
             /** Reading */
             reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
             /**
              * Field
              * @description A field or, where numbers are wanted, a CQL2 expression
@@ -6272,6 +6379,8 @@ export interface operations {
                 limit?: number;
                 sort?: string;
                 descending?: boolean;
+                where?: string;
+                others?: string;
             };
             header?: never;
             path: {
@@ -6298,6 +6407,8 @@ export interface operations {
                 fid: number;
                 sort?: string;
                 descending?: boolean;
+                where?: string;
+                others?: string;
             };
             header?: never;
             path: {

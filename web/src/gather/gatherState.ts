@@ -1,0 +1,23 @@
+import { create } from 'zustand'
+import { useSheet } from '../sheet/store'
+
+export type Part = 'library' | 'import' | 'join' | 'table'
+
+interface GatherState {
+  part: Part
+  /** The dataset whose table is open; null: that of the chosen layer. */
+  table: string | null
+  /** Which rows of it are shown; '': all. */
+  where: string
+  /** Datasets that the condition may name. */
+  others: Record<string, string>
+}
+
+/** What is open in Gather; it stays so while another stage is seen. */
+export const useGather = create<GatherState>(() => ({ part: 'library', table: null, where: '', others: {} }))
+
+/** Show the rows of a dataset in its table, or those that a condition takes. */
+export function showRows(table: string | null, where = '', others: Record<string, string> = {}): void {
+  useGather.setState({ part: 'table', table, where, others })
+  useSheet.getState().show('gather')
+}
