@@ -341,6 +341,52 @@ def token_of(page: Page) -> str:
     return next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
 
 
+def test_a_rule_names_another_dataset_and_its_rows_stand_in_the_table(page: Page) -> None:
+    begin(page, "wells")
+    before = document(page)
+    page.get_by_role("button", name="Add a rule").click()
+    rule = page.get_by_role("group", name="Rule Rule 1")
+    page.get_by_role("textbox", name="Condition of the rule").fill("water_table_cm > 60")
+    answer = page.get_by_test_id("condition-answer").first
+    expect(answer).to_contain_text(re.compile("[1-9][0-9]* of 2,400 rows"))
+    page.get_by_label("Compare with another dataset").first.click()
+    page.get_by_role("option", name="Catchments with returns").click()
+    # It is asked anew once nothing more is typed, and kept a moment after that.
+    page.wait_for_timeout(1_500)
+    expect(answer).to_contain_text("of 2,400 rows")
+    kept(page)
+    wells = next(layer for layer in document(page)["layers"] if layer["id"] == "wells")
+    assert "S_INTERSECTS(geometry, catchments_with_returns)" in wells["symbology"]["rules"][0]["where"]
+    assert list(wells["others"]) == ["catchments_with_returns"]
+    count = rule.get_by_role("button", name="Rows of Rule 1 in the table").inner_text()
+    rule.get_by_role("button", name="Rows of Rule 1 in the table").click()
+    table = page.get_by_role("grid", name="Rows of Dip wells")
+    expect(table).to_have_attribute("aria-rowcount", count.replace(",", ""))
+    page.get_by_role("button", name="All rows", exact=True).click()
+    expect(table).to_have_attribute("aria-rowcount", "2400")
+    stage(page, "Draw")
+    undo_all(page, before)
+
+
+def test_categories_beside_one_another_are_parted(page: Page) -> None:
+    begin(page, "carbon")
+    before = document(page)
+    choose(page, "Colour", "by category")
+    choose(page, "Field", "code")
+    page.get_by_role("button", name="Part neighbours").click()
+
+    def colours() -> list[Any]:
+        kept(page)
+        carbon = next(layer for layer in document(page)["layers"] if layer["id"] == "carbon")
+        categories = carbon["symbology"]["encodings"]["colour"]["categories"]
+        return [each["colour"] for each in categories]
+
+    page.wait_for_timeout(1_000)
+    given = colours()
+    assert None not in given and len(set(given)) == len(given) > 3
+    undo_all(page, before)
+
+
 def press_several(page: Page, layer: str, inside: int = 4) -> None:
     """Choose a feature of a layer on the map, and with Shift one more, px from their edges."""
     page.wait_for_timeout(500)

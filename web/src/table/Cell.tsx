@@ -44,7 +44,7 @@ export function Cell({ field, value, where, open, onOpen, onClose, onKeep }: Pro
 }
 
 function OpenCell({ field, value, where, onClose, onKeep }: Omit<Props, 'open' | 'onOpen'>) {
-  const before = value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+  const before = value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : asDay(String(value))
   const [draft, setDraft] = useState(before)
   const [trouble, setTrouble] = useState<string | null>(null)
   const keep = async (next: null | 'below' | 1 | -1) => {
@@ -117,5 +117,10 @@ function shown(value: Value): string {
   if (value === null) return ''
   if (typeof value === 'number') return value.toLocaleString('en', { maximumFractionDigits: 6 })
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  return value
+  return asDay(value)
+}
+
+/** A day without the hour that nobody wrote. */
+function asDay(text: string): string {
+  return text.replace(/^(\d{4}-\d\d-\d\d)T00:00:00$/, '$1')
 }
