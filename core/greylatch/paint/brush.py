@@ -13,7 +13,17 @@ from fontTools.svgLib.path import parse_path
 from greylatch.paint.pens import colour, fill
 from greylatch.symbols.marks import Line, Mark, Texture
 
-__all__ = ["circle_pens", "core_of", "draw_area", "draw_line", "draw_point", "draw_wedges", "line_pen", "shape_outline"]
+__all__ = [
+    "core_of",
+    "draw_area",
+    "draw_line",
+    "draw_point",
+    "draw_wedges",
+    "line_pen",
+    "line_pens",
+    "plain_pens",
+    "shape_outline",
+]
 
 RAYS = 32
 CAPS = {"round": skia.Paint.kRound_Cap, "butt": skia.Paint.kButt_Cap, "square": skia.Paint.kSquare_Cap}
@@ -106,10 +116,32 @@ def draw_line(
     opacity : float
         A factor for the strokes' opacity.
     """
+    for pen in line_pens(mark, shade, width, opacity):
+        canvas.drawPath(outline, pen)
+
+
+def line_pens(
+    mark: Mark, shade: str | None = None, width: float | None = None, opacity: float = 1.0
+) -> list[skia.Paint]:
+    """What a line is drawn with, one stroke over the other.
+
+    Parameters
+    ----------
+    mark : Mark
+        What it looks like.
+    shade : str | None
+        #rrggbb in place of the top stroke's.
+    width : float | None
+        Px in place of the top stroke's; those below stand out over it as far as before.
+    opacity : float
+        A factor for the strokes' opacity.
+
+    Returns
+    -------
+    list[skia.Paint]
+    """
     wider = 0.0 if width is None or not mark.strokes else width - mark.strokes[-1].width
-    for line in mark.strokes:
-        top = line is mark.strokes[-1]
-        canvas.drawPath(outline, line_pen(line, wider, shade if top else None, opacity))
+    return [line_pen(line, wider, shade if line is mark.strokes[-1] else None, opacity) for line in mark.strokes]
 
 
 def draw_point(
@@ -151,7 +183,7 @@ def _draw_shape(
         _draw_icon(canvas, x, y, radius, mark, opacity, turn)
         return
     if not mark.path and not mark.texture:
-        for pen in circle_pens(mark, shade, opacity):
+        for pen in plain_pens(mark, shade, opacity):
             canvas.drawCircle(x, y, radius, pen)
         return
     filled = fill(shade or mark.fill, mark.fill_opacity * opacity) if mark.fill_opacity * opacity > 0 else None
@@ -188,8 +220,8 @@ def _icon(png: str) -> skia.Image:
     return skia.Image.MakeFromEncoded(skia.Data(b64decode(png))).withDefaultMipmaps()
 
 
-def circle_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:
-    """What a point without a shape of its own is drawn with, one circle over the other.
+def plain_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:
+    """What an area without texture and inner line is drawn with, or a point without a shape of its own, one over the other.
 
     Parameters
     ----------

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
-from greylatch.paint.brush import circle_pens, draw_area, draw_line, draw_point, draw_wedges
+from greylatch.paint.brush import draw_area, draw_point, draw_wedges, line_pens, plain_pens
 from greylatch.paint.effects import effect_filter
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
@@ -142,11 +142,20 @@ def _paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, beyond: f
     rows = _in_order(vector, rows[ink.shown(view.scale)[rows]])
     still = -left / resolution, top / resolution
     columns = _columns(ink, rows)
-    for outline, mark, shade, size, opacity, _ in zip(vector.source.outlines(rows, resolution), *columns, strict=True):
-        if areas:
-            draw_area(canvas, outline, ink.palette[mark], shade, opacity, still)
+    # Of thousands of shapes there are a few looks: what each is drawn with is worked out once.
+    mixed: dict[tuple[int, str | None, float | None, float], list[skia.Paint] | None] = {}
+    for outline, at, shade, size, opacity, _ in zip(vector.source.outlines(rows, resolution), *columns, strict=True):
+        look = at, shade, size, opacity
+        if look not in mixed:
+            mark = ink.palette[at]
+            plain = None if mark.texture or mark.inner else plain_pens(mark, shade, opacity)
+            mixed[look] = plain if areas else line_pens(mark, shade, size, opacity)
+        pens = mixed[look]
+        if pens is None:
+            draw_area(canvas, outline, ink.palette[at], shade, opacity, still)
         else:
-            draw_line(canvas, outline, ink.palette[mark], shade, size, opacity)
+            for pen in pens:
+                canvas.drawPath(outline, pen)
 
 
 def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: bool, beyond: float) -> None:
@@ -191,7 +200,7 @@ def _paint_circles(
     marks: NDArray[np.uint16], palette: Sequence[Mark],
 ) -> None:  # fmt: skip
     """The same as `draw_point` for each; on dense maps to look up what to draw with takes as long as drawing."""
-    pens = [circle_pens(mark) for mark in palette]
+    pens = [plain_pens(mark) for mark in palette]
     draw = canvas.drawCircle
     for px, py, radius, mark in zip(x.tolist(), y.tolist(), radii.tolist(), marks.tolist(), strict=True):
         for pen in pens[mark]:
