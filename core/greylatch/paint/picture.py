@@ -26,6 +26,7 @@ from greylatch.paint.passes import (
     symbol_radii,
 )
 from greylatch.paint.pens import colour, draw_text
+from greylatch.paint.pixels import image_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
@@ -116,9 +117,7 @@ def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond
         else:
             rgba = draw_raster(pass_.source.path, pass_.ink, view)
         if rgba is not None:
-            canvas.drawImage(
-                skia.Image.fromarray(np.ascontiguousarray(rgba), colorType=skia.ColorType.kRGBA_8888_ColorType), 0, 0
-            )
+            canvas.drawImage(image_of(rgba), 0, 0)
         return
     canvas.save()
     canvas.scale(view.ratio, view.ratio)

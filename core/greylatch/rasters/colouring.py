@@ -2,6 +2,7 @@
 
 from functools import lru_cache
 
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
@@ -112,7 +113,21 @@ def grey(values: NDArray[np.floating], there: NDArray[np.bool_]) -> Rgba:
     -------
     Rgba
     """
-    return _rgba(np.where(there, np.nan_to_num(values) + 0.5, 0).astype(np.uint8)[..., None], there)
+    out = np.zeros((*values.shape, 4), dtype=np.uint8)
+    _write_greys(values, there, out)
+    return out
+
+
+@numba.njit(cache=True)
+def _write_greys(values, there, out):  # type: ignore[no-untyped-def]
+    for y in range(values.shape[0]):
+        for x in range(values.shape[1]):
+            if there[y, x]:
+                value = values[y, x]
+                # What is no number is black, as what is below 0; what is above 255 is white.
+                grey = np.uint8(min(max(value, 0.0), 255.0) + 0.5) if value == value else np.uint8(0)
+                out[y, x, 0] = out[y, x, 1] = out[y, x, 2] = grey
+                out[y, x, 3] = 255
 
 
 def _rgba(colours: NDArray[np.uint8], there: NDArray[np.bool_]) -> Rgba:

@@ -13,7 +13,8 @@ from greylatch.errors import BadInput
 from greylatch.places.view import View
 from greylatch.rasters.colouring import Rgba, by_class, by_name, coloured, grey
 from greylatch.rasters.figures import band_classes, percentiles, stretch_ends
-from greylatch.rasters.info import colour_of, open_raster
+from greylatch.rasters.info import colour_of
+from greylatch.rasters.opened import opened
 from greylatch.rasters.shade import hillshade, multidirectional, slope
 from greylatch.rasters.window import ground_cell, read_part, warp
 from greylatch.sheet.parts import RampChoice
@@ -90,21 +91,21 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
     -------
     Rgba | None
     """
-    with open_raster(path) as source:
-        if isinstance(symbology, Picture):
-            return _picture(source, view, resampling)
-        made, band = INKS[type(symbology)], getattr(symbology, "band", 1)
-        if band > source.count:
-            raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
-        part = read_part(source, view, [band], mixed=made.mixed)
-        if part is None:
-            return None
-        surface, valid = part.data[0].astype(np.float32), part.mask > 0
-        if made.surface is not None:
-            cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
-            surface = made.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)
-            valid = np.isfinite(surface)
-        moved, there = warp(surface[None], valid, part, source.crs, view, resampling if made.mixed else "nearest")
+    source = opened(path)
+    if isinstance(symbology, Picture):
+        return _picture(source, view, resampling)
+    made, band = INKS[type(symbology)], getattr(symbology, "band", 1)
+    if band > source.count:
+        raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
+    part = read_part(source, view, [band], mixed=made.mixed)
+    if part is None:
+        return None
+    surface, valid = part.data[0].astype(np.float32), part.mask > 0
+    if made.surface is not None:
+        cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
+        surface = made.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)
+        valid = np.isfinite(surface)
+    moved, there = warp(surface[None], valid, part, source.crs, view, resampling if made.mixed else "nearest")
     return made.colours(moved[0], there, symbology, str(path))
 
 

@@ -190,24 +190,38 @@ def _reach(positions: Positions, axis: int) -> float:
 
 
 @njit(cache=True)
-def _at(grid, step, i, j):  # type: ignore[no-untyped-def]
-    """The position under the middle of pixel (row i, column j): its own, or between the four nodes around it."""
+def _row(grid, step, i, nodes):  # type: ignore[no-untyped-def]
+    """The positions under the middles of row i, at the nodes along it: halfway down between those of the rows of nodes around it."""
     if step == 0:
-        return grid[i, j]
-    v, u = (i + 0.5) / step, (j + 0.5) / step
-    a, b = int(v), int(u)
-    v, u = v - a, u - b
-    upper = grid[a, b] * (1 - u) + grid[a, b + 1] * u
-    lower = grid[a + 1, b] * (1 - u) + grid[a + 1, b + 1] * u
-    return upper * (1 - v) + lower * v
+        nodes[:] = grid[i]
+        return
+    v = (i + 0.5) / step
+    a = int(v)
+    v -= a
+    for b in range(nodes.shape[0]):
+        nodes[b] = grid[a, b] * (1 - v) + grid[a + 1, b] * v
+
+
+@njit(cache=True)
+def _at(nodes, step, j):  # type: ignore[no-untyped-def]
+    """The position under the middle of pixel j of a row: its own, or between the two nodes beside it."""
+    if step == 0:
+        return nodes[j]
+    u = (j + 0.5) / step
+    b = int(u)
+    u -= b
+    return nodes[b] * (1 - u) + nodes[b + 1] * u
 
 
 @njit(cache=True)
 def _nearest(pixels, valid, columns, rows, step, out, there, turn):  # type: ignore[no-untyped-def]
     high, wide = valid.shape
+    xs, ys = np.empty(columns.shape[1]), np.empty(columns.shape[1])
     for i in range(there.shape[0]):
+        _row(columns, step, i, xs)
+        _row(rows, step, i, ys)
         for j in range(there.shape[1]):
-            x, y = _at(columns, step, i, j), _at(rows, step, i, j)
+            x, y = _at(xs, step, j), _at(ys, step, j)
             if turn > 0:
                 x -= np.floor(x / turn) * turn
             # The comparison is false for NaN too.
@@ -220,11 +234,16 @@ def _nearest(pixels, valid, columns, rows, step, out, there, turn):  # type: ign
 @njit(cache=True, fastmath=True)
 def _bilinear(pixels, valid, all_valid, columns, rows, step, reach_x, reach_y, out, there, half, turn):  # type: ignore[no-untyped-def]
     high, wide, bands = pixels.shape
+    # Most pixels of one band come from four that are all there: what follows for those is the same, in fewer steps.
+    four = bands == 1 and reach_x == 1 and reach_y == 1
     across = np.empty(int(2 * reach_x) + 2, dtype=np.float32)
     total = np.empty(bands, dtype=np.float32)
+    xs, ys = np.empty(columns.shape[1]), np.empty(columns.shape[1])
     for i in range(there.shape[0]):
+        _row(columns, step, i, xs)
+        _row(rows, step, i, ys)
         for j in range(there.shape[1]):
-            x, y = _at(columns, step, i, j), _at(rows, step, i, j)
+            x, y = _at(xs, step, j), _at(ys, step, j)
             if turn > 0:
                 x -= np.floor(x / turn) * turn
             if not (x >= 0 and x < wide and y >= 0 and y < high):
@@ -232,6 +251,14 @@ def _bilinear(pixels, valid, all_valid, columns, rows, step, reach_x, reach_y, o
             if not all_valid and not valid[int(y), int(x)]:
                 continue
             there[i, j] = True
+            if four and x >= 0.5 and x < wide - 0.5 and y >= 0.5 and y < high - 0.5:
+                c, r = int(x - 0.5), int(y - 0.5)
+                if all_valid or (valid[r, c] and valid[r, c + 1] and valid[r + 1, c] and valid[r + 1, c + 1]):
+                    right, lower = np.float32(x - 0.5 - c), np.float32(y - 0.5 - r)
+                    over = pixels[r, c, 0] * (np.float32(1) - right) + pixels[r, c + 1, 0] * right
+                    under = pixels[r + 1, c, 0] * (np.float32(1) - right) + pixels[r + 1, c + 1, 0] * right
+                    out[i, j, 0] = over * (np.float32(1) - lower) + under * lower + half
+                    continue
             first_c, last_c = max(0, int(np.ceil(x - 0.5 - reach_x))), min(wide - 1, int(np.floor(x - 0.5 + reach_x)))
             first_r, last_r = max(0, int(np.ceil(y - 0.5 - reach_y))), min(high - 1, int(np.floor(y - 0.5 + reach_y)))
             for c in range(first_c, last_c + 1):
