@@ -188,11 +188,13 @@ def class_id(field: str, unit: str, value_class: ValueClass) -> str:
 
 
 def class_text(value_class: ValueClass, decimals: int) -> str:
-    """'1,200 – 3,400': the limits of a class as readers see them.
+    """'1,200 – 3,400': the limits of a class as readers see them, or the one value that is in it.
 
-    >>> class_text(ValueClass(1200, 3400.25, 3), 1)
-    '1,200.0 – 3,400.2'
+    >>> class_text(ValueClass(1200, 3400.25, 3), 1), class_text(ValueClass(0, 0, 3), 4)
+    ('1,200.0 – 3,400.2', '0')
     """
+    if value_class.lower == value_class.upper:
+        return f"{value_class.upper:,.{0 if value_class.upper == 0 else decimals}f}".replace("-", "−")
     return f"{value_class.lower:,.{decimals}f} – {value_class.upper:,.{decimals}f}".replace("-", "−")
 
 

@@ -5,7 +5,7 @@ import pyarrow.compute as pc
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, fields
 
-__all__ = ["another_number", "numeric_fields", "parts_of_a_whole", "suits_categories", "two_or_more"]
+__all__ = ["another_number", "numeric_fields", "parts_of_a_whole", "suits_categories", "telling_numbers", "two_or_more"]
 
 FEW_WORDS = 24
 """Different words of a field up to which it is taken for categories."""
@@ -18,11 +18,18 @@ def numeric_fields(dataset: Dataset) -> list[str]:
     return [each.name for each in fields(dataset.columns) if each.type in ("number", "integer")]
 
 
+def telling_numbers(dataset: Dataset) -> list[str]:
+    """The fields of numbers that are worth to be shown first: identifiers and places come after all others."""
+
+    def says_little(name: str) -> bool:
+        return name.lower() in PLACES or dataset.meaning(name).kind == "identifier"
+
+    return sorted(numeric_fields(dataset), key=says_little)
+
+
 def another_number(dataset: Dataset, than: str) -> str:
     """A field of numbers to be compared with one: no place and no identifier, where there is any other."""
-    others = [name for name in numeric_fields(dataset) if name != than]
-    telling = [name for name in others if name.lower() not in PLACES and dataset.meaning(name).kind != "identifier"]
-    return next(iter([*telling, *others]), than)
+    return next((name for name in telling_numbers(dataset) if name != than), than)
 
 
 def suits_categories(dataset: Dataset, field: str) -> bool:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from greylatch.encodings.channels import KINDS, Channel
 from greylatch.encodings.encoded import Encoding
-from greylatch.encodings.suiting import numeric_fields
+from greylatch.encodings.suiting import numeric_fields, telling_numbers
 from greylatch.errors import BadInput
 from greylatch.readings.contours import INDEX, NUMBERED
 from greylatch.sheet.layers import Layer, Lettering
@@ -151,7 +151,7 @@ def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fie
             raise BadInput(f"The {channel} of symbols does not vary by '{by}'.")
         along: Encoding | None = before or other
         shown = list(fields) or (along.shown() if along else [])
-        shown = shown or (dataset.columns.column_names if by == "category" else numeric_fields(dataset))
+        shown = shown or (dataset.columns.column_names if by == "category" else telling_numbers(dataset))
         if not shown:
             raise BadInput("There is no field of numbers to show.", "Calculate one, or correct what the fields hold.")
         encoding = kind.begun(dataset, shown, None if fields else along)

@@ -222,7 +222,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
               tabIndex={0}
               aria-label={`Upper limit of class ${i + 1} of ${breaks.length}`}
               aria-valuenow={value}
-              aria-valuetext={`${Number(value.toPrecision(6)).toLocaleString('en')}, ${header.classes[i]?.count ?? 0} values below it in its class`}
+              aria-valuetext={`${value.toLocaleString('en', { maximumSignificantDigits: 6 })}, ${header.classes[i]?.count ?? 0} values below it in its class`}
               aria-valuemin={least}
               aria-valuemax={greatest}
               data-testid={`break-${i}`}
@@ -257,7 +257,9 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
                 fill={theme.palette.text.primary}
                 style={{ fontFamily: '"Source Code Pro", monospace' }}
               >
-                {i % Math.ceil(breaks.length / 9) === 0 ? Number(value.toPrecision(4)).toLocaleString('en') : ''}
+                {i % Math.ceil(breaks.length / 9) === 0
+                  ? value.toLocaleString('en', { maximumSignificantDigits: 4 })
+                  : ''}
               </text>
             </g>
           ))}

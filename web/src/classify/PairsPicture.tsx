@@ -133,7 +133,7 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
           fill={theme.palette.text.primary}
           style={{ fontFamily: '"Source Code Pro", monospace' }}
         >
-          {Number(value.toPrecision(4)).toLocaleString('en')}
+          {value.toLocaleString('en', { maximumSignificantDigits: 4 })}
         </text>
       </g>
     )

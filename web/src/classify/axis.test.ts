@@ -13,6 +13,7 @@ describe('an axis', () => {
     expect([axis.x(1), axis.x(10), axis.x(100)].map(Math.round)).toEqual([0, 100, 200])
     expect(axis.valueAt(150)).toBeCloseTo(31.62, 2)
     expect(axis.x(0)).toBeLessThan(0)
+    expect(axisOf(0, 100, 0, 200, true).x(50)).toBe(100)
   })
 
   it('puts a single value in its middle', () => {

@@ -7,7 +7,9 @@ export interface Axis {
   valueAt: (px: number) => number
 }
 
-export function axisOf(low: number, high: number, left: number, width: number, logarithmic: boolean): Axis {
+export function axisOf(low: number, high: number, left: number, width: number, asked: boolean): Axis {
+  // Until bars with logarithms have come, the axis begins at what has none.
+  const logarithmic = asked && low > 0
   const to = logarithmic ? Math.log : (value: number) => value
   const back = logarithmic ? Math.exp : (value: number) => value
   const [from, until] = [to(low), to(high)]

@@ -56,7 +56,17 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
           }
         />
       </Box>
-      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', gap: 2 }}>
+      <Box
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          display: 'flex',
+          flexDirection: 'column',
+          gap: 2,
+          // Parts of panels stand side by side where there is room, and are no wider than there is.
+          '& > div > div': { minWidth: 0, maxWidth: '100%' },
+        }}
+      >
         {empty && (
           <Typography variant="body2" color="text.secondary">
             This rule takes no row yet: write its condition at the left.
