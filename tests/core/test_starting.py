@@ -78,6 +78,17 @@ def test_every_kind_of_encoding_can_be_begun() -> None:
         assert ink(data(kind), look).drawn == 3, (kind, channel, by)
 
 
+def test_of_many_fields_those_that_tell_something_come_first() -> None:
+    """Found on libpysal's map of Mexico (PyPI): its 31 fields of numbers were all to be compared at once, and its numbers of rows were
+    shown first."""
+    columns = pa.table({"POLY_ID": [1, 2, 3], "x": [0.5, 1, 2], **{f"GDP{i}": [1.0 + i, 2, 3] for i in range(30)}})
+    many = Dataset(columns, "areas", shapely.box([0, 1, 2], [0, 0, 0], [1, 2, 3], [1, 1, 1]), LONLAT)
+    largest = varied(alike(), many, "colour", "largest").encodings.colour
+    assert [part.field for part in largest.fields] == ["GDP0", "GDP1", "GDP2", "GDP3"]  # type: ignore[union-attr]
+    two = varied(alike(), many, "colour", "two-way").encodings.colour
+    assert (two.first.field, two.second.field) == ("GDP0", "GDP1")  # type: ignore[union-attr]
+
+
 def test_what_cannot_be_drawn_so_is_said() -> None:
     words = Dataset(pa.table({"a": ["x", "y"]}), "points", shapely.points([[0, 0], [1, 1]]), LONLAT)
     with pytest.raises(BadInput, match="no field of numbers"):

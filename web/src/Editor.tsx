@@ -5,7 +5,7 @@ import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Link from '@mui/material/Link'
-import { answered, client } from './api/client'
+import { answered, client, Refused } from './api/client'
 import { Bench } from './bench/Bench'
 import { Course } from './course/Course'
 import { TopBar } from './course/TopBar'
@@ -52,8 +52,18 @@ export default function Editor({ me }: { me: string }) {
     const leaving = (event: BeforeUnloadEvent) => {
       if (useSheet.getState().unkept) event.preventDefault()
     }
+    // What the server refused where nothing on the screen would say so is said above.
+    const refused = (event: PromiseRejectionEvent) => {
+      if (!(event.reason instanceof Refused)) return
+      event.preventDefault()
+      useSheet.setState({ trouble: event.reason.message })
+    }
     window.addEventListener('beforeunload', leaving)
-    return () => window.removeEventListener('beforeunload', leaving)
+    window.addEventListener('unhandledrejection', refused)
+    return () => {
+      window.removeEventListener('beforeunload', leaving)
+      window.removeEventListener('unhandledrejection', refused)
+    }
   }, [])
   useEffect(() => {
     const wanted = STAGES.find((known) => known === stage)

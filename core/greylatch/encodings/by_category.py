@@ -12,7 +12,7 @@ from pydantic import Field
 from greylatch.classes.values import is_expression
 from greylatch.colour.ramps import ramp_colours
 from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, taken_along
-from greylatch.encodings.suiting import suits_categories
+from greylatch.encodings.suiting import numeric_fields, suits_categories
 from greylatch.rules.evaluating import computed
 from greylatch.sheet.parts import MAX_ENTRIES, NO_DATA_COLOUR, Colour, FieldName, Part, RampChoice
 from greylatch.tables.dataset import Dataset, column_named, text_of
@@ -56,7 +56,9 @@ class ColourByCategory(Encoding):
     @classmethod
     def begun(cls, dataset: Dataset, shown: list[str], before: Encoding | None = None) -> Encoding:
         suiting = [*shown, *dataset.columns.column_names] if before is not None else shown
-        field = next((name for name in suiting if suits_categories(dataset, name)), shown[0])
+        # Words that are all different still say more than numbers that are.
+        words = [name for name in suiting if name not in numeric_fields(dataset)]
+        field = next((name for name in suiting if suits_categories(dataset, name)), next(iter(words), shown[0]))
         hues = taken_along(before, "ramp") if getattr(before, "by", "") == "largest" else {}
         return cls(field=field, categories=categories_of(dataset, field), **taken_along(before, "no_data"), **hues)
 

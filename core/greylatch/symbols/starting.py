@@ -151,7 +151,7 @@ def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fie
             raise BadInput(f"The {channel} of symbols does not vary by '{by}'.")
         along: Encoding | None = before or other
         shown = list(fields) or (along.shown() if along else [])
-        shown = shown or (dataset.columns.column_names if by == "category" else telling_numbers(dataset))
+        shown = shown or (dataset.columns.column_names if by == "category" else telling_numbers(dataset)[:1])
         if not shown:
             raise BadInput("There is no field of numbers to show.", "Calculate one, or correct what the fields hold.")
         encoding = kind.begun(dataset, shown, None if fields else along)

@@ -39,6 +39,8 @@ Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
 Fids = NDArray[np.int64]
 MAX_COLUMNS = 4_096
+WRITTEN_OUT = 1e16
+"""Numbers below this are written without a power of ten: beyond, a float has no units."""
 MAX_NAME = 200
 """Characters of a field's name."""
 
@@ -326,15 +328,16 @@ def text_of(value: Any, decimals: int | None = None) -> str:
 
     Examples
     --------
-    >>> text_of(12.0), text_of(None), text_of(3.14159, 2), text_of(datetime(2026, 5, 2))
-    ('12', '', '3.14', '2026-05-02')
+    >>> text_of(12.0), text_of(None), text_of(3.14159, 2), text_of(datetime(2026, 5, 2)), text_of(2.4805457e11)
+    ('12', '', '3.14', '2026-05-02', '248054570000')
     """
     if value is None or (isinstance(value, float) and not np.isfinite(value)):
         return ""
     if isinstance(value, (int, float)) and not isinstance(value, bool) and decimals is not None:
         return f"{value:.{decimals}f}"
     if isinstance(value, float):
-        return f"{value:.10g}"
+        short = f"{value:.10g}"
+        return f"{value:.0f}" if "e" in short and 1 <= abs(value) < WRITTEN_OUT else short
     if isinstance(value, datetime) and value.time() == time.min and value.tzinfo is None:
         return value.date().isoformat()
     return str(value)

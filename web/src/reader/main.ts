@@ -86,7 +86,7 @@ function mapOf(target: HTMLElement, edition: EditionPage, frame: Frame): OlMap {
   })
   // At first the whole map, whatever the size of the window.
   if (!start)
-    map.getView().fit(edition.box, { padding: [10, 10, 10, 10], minResolution: frame.resolution(edition.max_zoom) })
+    map.getView().fit(edition.box, { padding: [24, 24, 24, 24], minResolution: frame.resolution(edition.max_zoom) })
   return map
 }
 
