@@ -93,19 +93,40 @@ def dots_within(shapes: Shapes, many: NDArray[np.int64], seeds: NDArray[np.int64
     start = np.append(0, np.cumsum(shapely.get_num_coordinates(triangles) // 4))
     (x1, y1), (x2, y2) = (corners[:, 1] - corners[:, 0]).T, (corners[:, 2] - corners[:, 0]).T
     size = np.abs(x1 * y2 - x2 * y1) / 2
-    chosen, along, across = [], [], []
-    for i, (n, seed) in enumerate(zip(many[there].tolist(), seeds[there].tolist(), strict=True)):
-        rng = np.random.default_rng([seed, 20])
-        # In lots of one size, so that a larger number begins with the same dots.
-        drawn = np.concatenate([rng.random((3, LOT)) for _ in range(-(-n // LOT))], axis=1)[:, :n]
-        upto = np.cumsum(size[start[i] : start[i + 1]])
-        chosen.append(start[i] + np.minimum(np.searchsorted(upto, drawn[0] * upto[-1]), len(upto) - 1))
-        along.append(drawn[1])
-        across.append(drawn[2])
-    at = corners[np.concatenate(chosen)]
+    # One number from 0 to 1 chooses among the triangles of all areas, laid end to end by their size.
+    upto = np.cumsum(size)
+    first, last = start[:-1], start[1:] - 1
+    before = np.where(first > 0, upto[first - 1], 0.0)
+    drawn = _drawn(many[there], seeds[there])
+    area = np.repeat(np.arange(len(there)), many[there])
+    asked = before[area] + drawn[0] * (upto[last] - before)[area]
+    at = corners[np.clip(np.searchsorted(upto, asked), first[area], last[area])]
     # Evenly within a triangle (Osada and others 2002, Shape distributions, section 4.2).
-    root, part = np.sqrt(np.concatenate(along))[:, None], np.concatenate(across)[:, None]
+    root, part = np.sqrt(drawn[1])[:, None], drawn[2][:, None]
     return np.asarray((1 - root) * at[:, 0] + root * (1 - part) * at[:, 1] + root * part * at[:, 2])
 
 
+def _drawn(many: NDArray[np.int64], seeds: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Three numbers from 0 to 1 for each dot (3, many.sum()), area by area: those of an area depend on its seed alone."""
+    # In lots of one size, so that a larger number begins with the same dots.
+    lots = -(-many // LOT)
+    out = np.empty((3, int(many.sum())))
+    random = np.empty((max(AT_ONCE, int(lots.max())), 3, LOT))
+    ends = np.cumsum(lots)
+    first = to = 0
+    while first < len(many):
+        last = max(first + 1, int(np.searchsorted(ends, ends[first] - lots[first] + AT_ONCE, side="right")))
+        n, at = many[first:last], 0
+        for count, seed in zip(lots[first:last].tolist(), seeds[first:last].tolist(), strict=True):
+            np.random.default_rng([seed, 20]).random(out=random[at : at + count])
+            at += count
+        within = np.arange(int(n.sum())) - np.repeat(np.cumsum(n) - n, n)
+        lot = np.repeat(np.cumsum(lots[first:last]) - lots[first:last], n) + within // LOT
+        out[:, to : to + len(lot)] = random[lot, :, within % LOT].T
+        first, to = last, to + len(lot)
+    return out
+
+
+AT_ONCE = 4_096
+"""Lots that are drawn before they are looked at."""
 LOT = 256
