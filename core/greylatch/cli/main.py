@@ -14,7 +14,7 @@ from greylatch.rasters.methods import RESAMPLINGS
 __all__ = ["main"]
 
 BAD_INPUT = 2
-SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom", "--where", "--field"}
+SIGNED = {"--bbox", "--breaks", "--zoom", "--row", "--min-zoom", "--max-zoom", "--where", "--field", "--expression"}
 
 
 class _Parser(argparse.ArgumentParser):
@@ -130,6 +130,38 @@ def parser() -> argparse.ArgumentParser:
     moved.add_argument("--to", required=True, metavar="CRS", help="EPSG:8857, say, or a PROJ string")
     moved.add_argument("--out", required=True, metavar="FILE", help=".parquet or .gpkg for shapes, .tif for a raster")
     _crs(moved)
+
+    other = _command(commands, "convert", "convert:convert", "shapes and tables in another format")
+    other.add_argument("file")
+    other.add_argument("--out", required=True, metavar="FILE", help=".geojson, .parquet, .gpkg, .fgb or .csv")
+    other.add_argument("--fields", metavar="a,b=c", help="only these; b=c takes b and calls it c")
+    other.add_argument("--where", metavar="CQL2", help="only the rows that a condition takes")
+    other.add_argument("--simplify", type=float, metavar="METRES", help="fewer vertices; shared borders stay shared")
+    other.add_argument("--to", metavar="CRS", help="EPSG:8857, say, or a PROJ string")
+    _crs(other)
+
+    worked = _command(commands, "calculate", "convert:calculate", "a field worked out of others")
+    worked.add_argument("file")
+    worked.add_argument("--field", required=True, metavar="NAME")
+    worked.add_argument("--expression", required=True, metavar="CQL2", help='"carbon_t / peat_ha"')
+    worked.add_argument("--out", required=True, metavar="FILE", help=".geojson, .parquet, .gpkg, .fgb or .csv")
+    _crs(worked)
+
+    asked = _command(commands, "doubts", "doubts:doubts", "what a careful reader would ask about the data")
+    asked.add_argument("file")
+    asked.add_argument("--json", action="store_true")
+    _crs(asked)
+
+    parts = _command(commands, "cut", "cut:cut_into_parts", "cut a GeoTIFF into parts, with an index of them")
+    parts.add_argument("raster")
+    parts.add_argument("--out", required=True, metavar="FOLDER")
+    parts.add_argument("--columns", type=int, metavar="N")
+    parts.add_argument("--rows", type=int, metavar="M")
+    parts.add_argument("--size", metavar="WxH", help="512x512 for pixels, 2000x2000m or 0.5x0.5deg on the ground")
+    parts.add_argument(
+        "--name", default="{name}_r{row}_c{column}", metavar="PATTERN", help="of {name}, {row}, {column}"
+    )
+    _crs(parts)
 
     suits = _command(commands, "suggest-projection", "projection:suggest", "which projections suit a file")
     suits.add_argument("file")

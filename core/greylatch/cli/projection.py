@@ -12,8 +12,8 @@ import shapely
 from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
 from greylatch.formats.files import file_kind, read_file
-from greylatch.formats.geopackage import write_geopackage
 from greylatch.formats.geoparquet import write_geoparquet
+from greylatch.formats.written_by_gdal import write_geopackage
 from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
 from greylatch.places.suggest import suggest_projections

@@ -13,9 +13,15 @@ __all__ = ["WRITERS", "write_file"]
 
 
 def _geopackage(dataset: Dataset, path: Path) -> None:
-    from greylatch.formats.geopackage import write_geopackage
+    from greylatch.formats.written_by_gdal import write_geopackage
 
     write_geopackage(dataset, path)
+
+
+def _flatgeobuf(dataset: Dataset, path: Path) -> None:
+    from greylatch.formats.written_by_gdal import write_flatgeobuf
+
+    write_flatgeobuf(dataset, path)
 
 
 def _geoparquet(dataset: Dataset, path: Path) -> None:
@@ -37,6 +43,7 @@ def _csv(dataset: Dataset, path: Path) -> None:
 WRITERS: Mapping[str, Callable[[Dataset, Path], None]] = {
     ".geojson": write_geojson,
     ".gpkg": _geopackage,
+    ".fgb": _flatgeobuf,
     ".parquet": _geoparquet,
     ".csv": _csv,
 }
@@ -63,7 +70,7 @@ def write_file(dataset: Dataset, path: str | Path) -> None:
     if writer is None:
         *others, last = WRITERS
         raise BadFile(f"'{target.name}' names no format: {', '.join(others)} and {last} are written.")
-    if dataset.shapes is None and target.suffix.lower() in (".geojson", ".gpkg"):
+    if dataset.shapes is None and target.suffix.lower() in (".geojson", ".gpkg", ".fgb"):
         raise BadFile("A table without shapes is written as .csv or .parquet.")
     try:
         writer(dataset, target)

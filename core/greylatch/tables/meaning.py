@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-__all__ = ["Meaning", "MeaningKind", "guess_meaning", "is_mark", "unit_in", "without_marks"]
+__all__ = ["CODES", "Meaning", "MeaningKind", "guess_meaning", "is_mark", "unit_in", "without_marks", "words_of"]
 
 MeaningKind = Literal["count", "rate", "measure", "category", "identifier", "date", "name"]
 """A count or an amount grows with the area that it is counted in; a rate or a share and a measure do not."""

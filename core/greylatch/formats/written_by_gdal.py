@@ -1,4 +1,4 @@
-"""Writing GeoPackage (OGC 12-128)."""
+"""Files that GDAL writes: GeoPackage (OGC 12-128) and FlatGeobuf."""
 
 from pathlib import Path
 
@@ -8,7 +8,7 @@ import shapely
 from greylatch.errors import BadFile
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["write_geopackage"]
+__all__ = ["write_flatgeobuf", "write_geopackage"]
 
 _TYPES = {"points": "MultiPoint", "lines": "MultiLineString", "areas": "MultiPolygon"}
 
@@ -30,12 +30,36 @@ def write_geopackage(dataset: Dataset, path: str | Path, layer: str = "layer") -
     BadInput
         For a bare table.
     """
+    _write(dataset, Path(path), "GPKG", layer)
+
+
+def write_flatgeobuf(dataset: Dataset, path: str | Path) -> None:
+    """Write `dataset` as FlatGeobuf in its own CRS, whole or absent, with an index where every row has a shape.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    path : str | Path
+        The file.
+
+    Raises
+    ------
+    BadInput
+        For a bare table.
+    """
+    whole = (
+        dataset.shapes is not None and not (shapely.is_missing(dataset.shapes) | shapely.is_empty(dataset.shapes)).any()
+    )
+    _write(dataset, Path(path), "FlatGeobuf", Path(path).stem, SPATIAL_INDEX="YES" if whole else "NO")
+
+
+def _write(dataset: Dataset, target: Path, driver: str, layer: str, **options: str) -> None:
     if dataset.shapes is None or dataset.crs is None:
-        raise BadFile("A table without shapes is not written as GeoPackage.")
+        raise BadFile(f"A table without shapes is not written as {driver}.")
     import pyogrio
 
-    target = Path(path)
-    part = target.with_name(f".{target.stem}.part.gpkg")
+    part = target.with_name(f".{target.stem}.part{target.suffix}")
     columns = dataset.columns
     name = "geometry" if "geometry" not in columns.column_names else "shape_of_row"
     # All of one kind, as the standard's own readers expect: many, of which there may be one.
@@ -43,8 +67,8 @@ def write_geopackage(dataset: Dataset, path: str | Path, layer: str = "layer") -
     table = columns.append_column(name, pa.array(shapely.to_wkb(shapes), pa.binary()))
     try:
         pyogrio.write_arrow(
-            table, part, layer=layer, driver="GPKG", geometry_name=name, geometry_type=_TYPES[dataset.kind],
-            crs=dataset.crs.to_wkt(),
+            table, part, layer=layer, driver=driver, geometry_name=name, geometry_type=_TYPES[dataset.kind],
+            crs=dataset.crs.to_wkt(), layer_options=options,
         )  # fmt: skip
         part.replace(target)
     except OSError as error:

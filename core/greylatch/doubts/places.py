@@ -1,0 +1,60 @@
+"""Doubts about where things lie: at (0, 0), with longitude and latitude swapped, far from all others."""
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from greylatch.doubts.doubt import Doubt, about
+from greylatch.tables.dataset import Dataset
+from greylatch.wording import counted
+
+__all__ = ["misplaced"]
+
+FEWEST = 12
+FAR = 8.0
+"""So many times the half-width of the middle nine tenths from their middle is outside. Common practice, no source."""
+SELDOM = 0.02
+
+
+def misplaced(dataset: Dataset) -> Iterator[Doubt]:
+    """Rows at (0, 0), rows that lie among the others once their coordinates are swapped, rows far outside."""
+    if dataset.shapes is None:
+        return
+    x, y = shapely.get_coordinates(shapely.centroid(_filled(dataset.shapes))).T
+    there = np.isfinite(x) & np.isfinite(y)
+    nowhere = there & (x == 0) & (y == 0)
+    if nowhere.any() and nowhere.sum() <= max(1, SELDOM * there.sum()):
+        yield about(dataset, "place", "", nowhere, f"{counted(int(nowhere.sum()), 'row')} at (0, 0).")
+    rest = there & ~nowhere
+    if rest.sum() < FEWEST:
+        return
+    (west, east), (south, north) = _usual(x[rest]), _usual(y[rest])
+    outside = rest & ~((x >= west) & (x <= east) & (y >= south) & (y <= north))
+    if not outside.any() or outside.sum() > max(1, SELDOM * rest.sum()):
+        return
+    swapped = outside & (y >= west) & (y <= east) & (x >= south) & (x <= north)
+    if swapped.any():
+        yield about(
+            dataset,
+            "place",
+            "",
+            swapped,
+            f"{counted(int(swapped.sum()), 'row')} that would lie among the others if {'its' if swapped.sum() == 1 else 'their'} coordinates were swapped.",
+        )
+    far = outside & ~swapped
+    if far.any():
+        yield about(dataset, "place", "", far, f"{counted(int(far.sum()), 'row')} far outside of where all others lie.")
+
+
+def _filled(shapes: NDArray[np.object_]) -> NDArray[np.object_]:
+    """With a point without a place where there is no shape: so that each row has one."""
+    lacking = shapely.is_missing(shapes) | shapely.is_empty(shapes)
+    return np.where(lacking, shapely.Point(np.nan, np.nan), shapes)
+
+
+def _usual(values: NDArray[np.float64]) -> tuple[float, float]:
+    low, high = np.quantile(values, [0.05, 0.95])
+    middle, half = (low + high) / 2, (high - low) / 2
+    return middle - FAR * half, middle + FAR * half
