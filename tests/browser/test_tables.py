@@ -183,3 +183,15 @@ def test_a_file_without_a_projection_is_given_one(page: Page, tmp_path: Path) ->
     expect(page.get_by_role("alert")).to_be_hidden()
     # Not brought in here: the tests that follow look for the demo's areas first in the library.
     expect(page.get_by_role("button", name="Bring in and draw")).to_be_enabled()
+
+
+def test_doubts_are_told_beside_the_table_and_choose_their_rows(page: Page) -> None:
+    open_sheet(page, "Carbon in the peat")
+    page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})
+    stage(page, "Gather")
+    page.get_by_role("tab", name="Table").click()
+    page.get_by_role("button", name="Doubts 5").click()
+    page.get_by_role("group", name="Doubts").get_by_text("1 row with a percentage beyond 0 to 100").click()
+    chosen = page.get_by_role("grid").locator("[aria-selected=true]")
+    expect(chosen).to_have_count(1)
+    expect(chosen.get_by_role("rowheader")).to_have_text("34")

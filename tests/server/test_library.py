@@ -296,6 +296,14 @@ def test_rows_that_a_condition_takes(owner: Client, named: dict[str, Dataset]) -
     assert fetch(owner, f"/datasets/{wells.pk}/rows", **{**inside, "others": "[1]"})[0] == 422
 
 
+def test_doubts_about_a_dataset_are_told_with_their_rows(owner: Client, named: dict[str, Dataset]) -> None:
+    _, told = fetch(owner, f"/datasets/{named['Returns per catchment'].pk}/doubts")
+    (beyond,) = (doubt for doubt in told if doubt["kind"] == "percentage")
+    assert (beyond["field"], beyond["rows"], beyond["of"]) == ("drained_percent", [33], 1)
+    assert fetch(owner, f"/datasets/{named['Field huts'].pk}/doubts") == (200, [])
+    assert fetch(owner, f"/datasets/{named['Relief'].pk}/doubts")[0] == 422
+
+
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:
     settings.MAX_UPLOAD = 10
     assert upload(owner, "a.csv", b"a,b\n" + b"1,2\n" * 10)[0] == 413

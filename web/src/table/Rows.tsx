@@ -20,6 +20,7 @@ export const FIRST = 56
 export function Rows({ dataset, where, others }: { dataset: Dataset; where: string; others: Record<string, string> }) {
   const scroller = useRef<HTMLDivElement>(null)
   const chosen = useSheet((s) => s.fid)
+  const also = useSheet((s) => s.also)
   const [sort, setSort] = useState<Sort | null>(null)
   const [open, setOpen] = useState<{ fid: number; field: number } | null>(null)
   const [total, setTotal] = useState(dataset.rows)
@@ -100,7 +101,8 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
                 zIndex: open?.fid === fid ? 1 : 'auto',
                 borderBottom: 1,
                 borderColor: 'line',
-                bgcolor: fid !== undefined && (fid === chosen || lit.has(fid)) ? 'tint' : 'transparent',
+                bgcolor:
+                  fid !== undefined && (fid === chosen || also.includes(fid) || lit.has(fid)) ? 'tint' : 'transparent',
                 boxShadow: fid !== undefined && lit.has(fid) ? LIT : 'none',
                 '&:hover': { bgcolor: 'tint' },
               }}

@@ -6,6 +6,7 @@ import { NoLayer } from '../bench/NoLayer'
 import { useDataset, useDatasets } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
 import { useGather } from '../gather/gatherState'
+import { Doubts, useDoubts } from './Doubts'
 import { Redelivery } from './Redelivery'
 import { RowFilter } from './RowFilter'
 import { Rows } from './Rows'
@@ -18,6 +19,8 @@ export function TablePanel() {
   const layer = useChosenLayer()
   const dataset = useDataset(datasetId ?? layer?.dataset)
   const tables = useDatasets().filter((candidate) => candidate.kind !== 'raster')
+  const [doubting, setDoubting] = useState(false)
+  const { data: doubts } = useDoubts(dataset && dataset.kind !== 'raster' ? dataset : null)
   const [redelivered, setRedelivered] = useState<string | null>(null)
   if (tables.length === 0) return <NoLayer text="There is no table yet. Bring in a file." />
   const shown = dataset && dataset.kind !== 'raster' ? dataset : null
@@ -52,9 +55,17 @@ export function TablePanel() {
           <Button onClick={() => onDataset(null)}>That of the layer</Button>
         )}
         {shown && <RowFilter key={`filter ${shown.id}`} dataset={shown} where={where} others={others} />}
+        {shown && (
+          <Button size="small" aria-pressed={doubting} onClick={() => setDoubting(!doubting)}>
+            {doubts?.length ? `Doubts ${doubts.length}` : 'Doubts'}
+          </Button>
+        )}
         {shown && <TableTools key={shown.id} dataset={shown} onRedelivery={() => setRedelivered(shown.id)} />}
       </Box>
-      {shown && <Rows key={shown.id} dataset={shown} where={where} others={others} />}
+      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        {shown && <Rows key={shown.id} dataset={shown} where={where} others={others} />}
+        {shown && doubting && <Doubts dataset={shown} />}
+      </Box>
     </>
   )
 }

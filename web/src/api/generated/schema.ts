@@ -302,6 +302,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is doubtful about a dataset
+         * @description Of its current state, as far as rows can be shown one by one.
+         */
+        get: operations["library_table_api_doubts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/position": {
         parameters: {
             query?: never;
@@ -3736,6 +3756,22 @@ export interface components {
             rows: unknown[][];
         };
         /**
+         * DoubtOut
+         * @description What a careful reader would ask about some rows, by their feature ids; `field` is '' where it is about whole rows or shapes.
+         */
+        DoubtOut: {
+            /** Kind */
+            kind: string;
+            /** Field */
+            field: string;
+            /** Rows */
+            rows: number[];
+            /** Of */
+            of: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Refused
          * @description Why nothing was changed.
          */
@@ -6397,6 +6433,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+        };
+    };
+    library_table_api_doubts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtOut"][];
                 };
             };
         };
