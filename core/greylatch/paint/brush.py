@@ -10,51 +10,12 @@ import skia
 from fontTools.pens.recordingPen import RecordingPen
 from fontTools.svgLib.path import parse_path
 
-from greylatch.paint.pens import colour, fill
+from greylatch.paint.pens import fill, line_pen, line_pens, plain_pens
 from greylatch.symbols.marks import Line, Mark, Texture
 
-__all__ = [
-    "core_of",
-    "draw_area",
-    "draw_line",
-    "draw_point",
-    "draw_wedges",
-    "line_pen",
-    "line_pens",
-    "plain_pens",
-    "shape_outline",
-]
+__all__ = ["core_of", "draw_area", "draw_line", "draw_point", "draw_wedges", "shape_outline"]
 
 RAYS = 32
-CAPS = {"round": skia.Paint.kRound_Cap, "butt": skia.Paint.kButt_Cap, "square": skia.Paint.kSquare_Cap}
-
-
-@lru_cache(maxsize=4_096)
-def line_pen(line: Line, wider: float = 0.0, shade: str | None = None, opacity: float = 1.0) -> skia.Paint:
-    """The pen of a stroke.
-
-    Parameters
-    ----------
-    line : Line
-        The stroke.
-    wider : float
-        Px by which it is wider than that.
-    shade : str | None
-        #rrggbb in place of its colour.
-    opacity : float
-        A factor for its opacity.
-
-    Returns
-    -------
-    skia.Paint
-    """
-    pen = skia.Paint(
-        AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=max(0.0, line.width + wider), StrokeJoin=skia.Paint.kRound_Join,
-        StrokeCap=CAPS[line.cap], Color=colour(shade or line.colour, line.opacity * opacity),
-    )  # fmt: skip
-    if line.dash:
-        pen.setPathEffect(skia.DashPathEffect.Make(list(line.dash), 0.0))
-    return pen
 
 
 def draw_area(
@@ -118,30 +79,6 @@ def draw_line(
     """
     for pen in line_pens(mark, shade, width, opacity):
         canvas.drawPath(outline, pen)
-
-
-def line_pens(
-    mark: Mark, shade: str | None = None, width: float | None = None, opacity: float = 1.0
-) -> list[skia.Paint]:
-    """What a line is drawn with, one stroke over the other.
-
-    Parameters
-    ----------
-    mark : Mark
-        What it looks like.
-    shade : str | None
-        #rrggbb in place of the top stroke's.
-    width : float | None
-        Px in place of the top stroke's; those below stand out over it as far as before.
-    opacity : float
-        A factor for the strokes' opacity.
-
-    Returns
-    -------
-    list[skia.Paint]
-    """
-    wider = 0.0 if width is None or not mark.strokes else width - mark.strokes[-1].width
-    return [line_pen(line, wider, shade if line is mark.strokes[-1] else None, opacity) for line in mark.strokes]
 
 
 def draw_point(
@@ -218,26 +155,6 @@ def _draw_icon(canvas: skia.Canvas, x: float, y: float, radius: float, mark: Mar
 @lru_cache(maxsize=256)
 def _icon(png: str) -> skia.Image:
     return skia.Image.MakeFromEncoded(skia.Data(b64decode(png))).withDefaultMipmaps()
-
-
-def plain_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:
-    """What an area without texture and inner line is drawn with, or a point without a shape of its own, one over the other.
-
-    Parameters
-    ----------
-    mark : Mark
-        What it looks like.
-    shade : str | None
-        #rrggbb in place of the mark's fill.
-    opacity : float
-        A factor for the fill's opacity.
-
-    Returns
-    -------
-    list[skia.Paint]
-    """
-    filled = [fill(shade or mark.fill, mark.fill_opacity * opacity)] if mark.fill_opacity * opacity > 0 else []
-    return [*filled, *(line_pen(line) for line in mark.strokes)]
 
 
 def draw_wedges(

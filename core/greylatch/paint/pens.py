@@ -4,7 +4,11 @@ from functools import lru_cache
 
 import skia
 
-__all__ = ["colour", "draw_text", "fill", "stroke"]
+from greylatch.symbols.marks import Line, Mark
+
+__all__ = ["colour", "draw_text", "fill", "line_pen", "line_pens", "plain_pens", "stroke"]
+
+CAPS = {"round": skia.Paint.kRound_Cap, "butt": skia.Paint.kButt_Cap, "square": skia.Paint.kSquare_Cap}
 
 
 def colour(text: str, opacity: float = 1.0) -> int:
@@ -62,6 +66,78 @@ def fill(text: str, opacity: float = 1.0) -> skia.Paint:
     skia.Paint
     """
     return skia.Paint(AntiAlias=True, Color=colour(text, opacity))
+
+
+@lru_cache(maxsize=4_096)
+def line_pen(line: Line, wider: float = 0.0, shade: str | None = None, opacity: float = 1.0) -> skia.Paint:
+    """The pen of a stroke.
+
+    Parameters
+    ----------
+    line : Line
+        The stroke.
+    wider : float
+        Px by which it is wider than that.
+    shade : str | None
+        #rrggbb in place of its colour.
+    opacity : float
+        A factor for its opacity.
+
+    Returns
+    -------
+    skia.Paint
+    """
+    pen = skia.Paint(
+        AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeWidth=max(0.0, line.width + wider), StrokeJoin=skia.Paint.kRound_Join,
+        StrokeCap=CAPS[line.cap], Color=colour(shade or line.colour, line.opacity * opacity),
+    )  # fmt: skip
+    if line.dash:
+        pen.setPathEffect(skia.DashPathEffect.Make(list(line.dash), 0.0))
+    return pen
+
+
+def line_pens(
+    mark: Mark, shade: str | None = None, width: float | None = None, opacity: float = 1.0
+) -> list[skia.Paint]:
+    """What a line is drawn with, one stroke over the other.
+
+    Parameters
+    ----------
+    mark : Mark
+        What it looks like.
+    shade : str | None
+        #rrggbb in place of the top stroke's.
+    width : float | None
+        Px in place of the top stroke's; those below stand out over it as far as before.
+    opacity : float
+        A factor for the strokes' opacity.
+
+    Returns
+    -------
+    list[skia.Paint]
+    """
+    wider = 0.0 if width is None or not mark.strokes else width - mark.strokes[-1].width
+    return [line_pen(line, wider, shade if line is mark.strokes[-1] else None, opacity) for line in mark.strokes]
+
+
+def plain_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:
+    """What an area without texture and inner line is drawn with, or a point without a shape of its own, one over the other.
+
+    Parameters
+    ----------
+    mark : Mark
+        What it looks like.
+    shade : str | None
+        #rrggbb in place of the mark's fill.
+    opacity : float
+        A factor for the fill's opacity.
+
+    Returns
+    -------
+    list[skia.Paint]
+    """
+    filled = [fill(shade or mark.fill, mark.fill_opacity * opacity)] if mark.fill_opacity * opacity > 0 else []
+    return [*filled, *(line_pen(line) for line in mark.strokes)]
 
 
 def draw_text(

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.place import Placement
 from greylatch.lettering.type import font
-from greylatch.paint.brush import draw_area, draw_point, draw_wedges, line_pens, plain_pens
+from greylatch.paint.brush import draw_area, draw_point, draw_wedges
 from greylatch.paint.effects import effect_filter
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
@@ -25,7 +25,7 @@ from greylatch.paint.passes import (
     letters_in,
     symbol_radii,
 )
-from greylatch.paint.pens import colour, draw_text
+from greylatch.paint.pens import colour, draw_text, line_pens, plain_pens
 from greylatch.paint.pixels import image_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.view import View
