@@ -152,6 +152,17 @@ def parser() -> argparse.ArgumentParser:
     asked.add_argument("--json", action="store_true")
     _crs(asked)
 
+    where = _command(commands, "locate", "locate:locate", "places found by their names in a gazetteer")
+    where.add_argument("table")
+    where.add_argument("--name", required=True, metavar="FIELD", help="of the table")
+    where.add_argument("--region", metavar="FIELD", help="of the table: in which region each is")
+    where.add_argument("--gazetteer", required=True, metavar="FILE")
+    where.add_argument("--gazetteer-name", required=True, metavar="F")
+    where.add_argument("--gazetteer-region", metavar="F")
+    where.add_argument("--out", metavar="FILE", help="the rows at their places: .geojson, .parquet, .gpkg or .fgb")
+    where.add_argument("--json", action="store_true")
+    _crs(where)
+
     parts = _command(commands, "cut", "cut:cut_into_parts", "cut a GeoTIFF into parts, with an index of them")
     parts.add_argument("raster")
     parts.add_argument("--out", required=True, metavar="FOLDER")
