@@ -7,9 +7,24 @@ from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
 from greylatch.formats.geojson import write_geojson
-from greylatch.places.join import joined, keys_of, match
+from greylatch.places.cross_list import read_cross_list
+from greylatch.places.join import joined, key_of, keys_of, match
+from greylatch.tables.summing import HOW, Summary, summed
 
 __all__ = ["join_table"]
+
+
+def _ways(text: str) -> dict[str, Summary]:
+    """'carbon_t=sum,name=first' as fields with how they are summed up."""
+    ways: dict[str, Summary] = {}
+    for part in filter(None, (each.strip() for each in text.split(","))):
+        name, _, how = part.rpartition("=")
+        if not name or how not in HOW:
+            raise BadInput(
+                f"'{part}' does not say how a field is summed up.", f"carbon_t=sum does; also {', '.join(HOW)}."
+            )
+        ways[name.strip()] = how
+    return ways
 
 
 def join_table(arguments: argparse.Namespace) -> None:
@@ -17,12 +32,16 @@ def join_table(arguments: argparse.Namespace) -> None:
     areas = read_file(arguments.areas, crs=arguments.crs, placed=bool(arguments.out)).dataset
     if areas.shapes is None:
         raise BadInput(f"{Path(arguments.areas).name} holds no shapes.")
-    table = read_file(arguments.table, guess_points=False).dataset
-    matching = match(
-        keys_of(areas.columns, arguments.area_key),
-        keys_of(table.columns, arguments.table_key),
-        suggest=arguments.suggest,
-    )
+    rows = read_file(arguments.table, guess_points=False).dataset.columns
+    same = read_cross_list(arguments.cross_list) if arguments.cross_list else {}
+    keys = keys_of(rows, arguments.table_key)
+    carried = [name for name in rows.column_names if name != arguments.table_key]
+    if arguments.summarise:
+        # Spellings that stand for one area are one.
+        meant = {key_of(key): key_of(area) for key, area in same.items()}
+        rows = summed(rows, [meant.get(key, key) for key in keys], _ways(arguments.summarise))
+        keys, carried = rows["key"].to_pylist(), rows.column_names[1:]
+    matching = match(keys_of(areas.columns, arguments.area_key), keys, same, suggest=arguments.suggest)
     suggestions = [{"row": row, **vars(option)} for row, options in matching.suggestions.items() for option in options]
     if not matching.pairs and not arguments.suggest:
         raise BadInput(
@@ -30,8 +49,7 @@ def join_table(arguments: argparse.Namespace) -> None:
             "Are these the right key fields?",
         )
     if arguments.out:
-        carried = [name for name in table.columns.column_names if name != arguments.table_key]
-        write_geojson(joined(areas, table.columns, matching, carried), arguments.out)
+        write_geojson(joined(areas, rows, matching, carried), arguments.out)
     if arguments.json:
         print_json(
             {

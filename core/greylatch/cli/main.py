@@ -69,6 +69,10 @@ def parser() -> argparse.ArgumentParser:
     join.add_argument("--table-key", required=True, metavar="F")
     join.add_argument("--out", metavar="FILE", help="write the joined areas as GeoJSON")
     join.add_argument("--suggest", action="store_true", help="name the areas that other spellings may mean")
+    join.add_argument(
+        "--summarise", metavar="FIELD=sum,…", help="of many rows: count, sum, mean, median, minimum, maximum, first"
+    )
+    join.add_argument("--cross-list", metavar="FILE", help=".json or .csv: which spelling stands for which area")
     join.add_argument("--json", action="store_true")
     _crs(join)
 

@@ -12,7 +12,7 @@ from rapidfuzz import fuzz, process
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
-__all__ = ["Match", "Suggestion", "joined", "keys_of", "match", "suggested"]
+__all__ = ["Match", "Suggestion", "joined", "key_of", "keys_of", "match", "suggested"]
 
 LIKENESS = 62.0
 """Least likeness, 0..100, of a spelling that is suggested."""
