@@ -125,8 +125,10 @@ def test_only_chosen_fields_come_across() -> None:
 
 def test_likely_spellings_come_first() -> None:
     found = suggested(["Skarawater (Upper)", "qqqq"], ["Lower Skarawater", "Upper Skarawater", "Tolm"])
-    assert {one.area for one in found["Skarawater (Upper)"]} == {"Lower Skarawater", "Upper Skarawater"}
-    assert not any(one.sure for one in found["Skarawater (Upper)"])
+    assert [(one.area, one.sure) for one in found["Skarawater (Upper)"]] == [
+        ("Upper Skarawater", True),
+        ("Lower Skarawater", False),
+    ]
     assert found["qqqq"] == []
 
 
@@ -163,6 +165,39 @@ def test_no_country_is_surely_another(layer: str) -> None:
     for name in names:
         sure = [one for one in suggested([name], [other for other in names if other != name])[name] if one.sure]
         assert sure == [], name
+
+
+INCOME = [
+    "Andorra", "Antigua and Barbuda", "Bosnia and Herzegovina", "Cape Verde", "Central African Republic", "Congo, Dem. Rep.", "Congo, Rep.",
+    "Cote d'Ivoire", "Czech Republic", "Dominica", "Dominican Republic", "Equatorial Guinea", "Kyrgyz Republic", "Lao", "Macedonia, FYR",
+    "Marshall Islands", "Micronesia, Fed. Sts.", "Sao Tome and Principe", "Slovak Republic", "Solomon Islands", "South Sudan",
+    "St. Vincent and the Grenadines", "Swaziland", "United States", "West Bank and Gaza", "Niger", "Guinea", "Mali",
+]  # fmt: skip
+"""Names of lands as the table of incomes of `vega-datasets` (npm) writes them, those that `world-atlas` writes otherwise; the last three
+stand for lands that were taken already."""
+
+
+def test_countries_of_an_open_table_are_taken_surely_and_none_wrongly() -> None:
+    """One press took 24 of them, of which four were wrong: Swaziland went to Åland."""
+    path = ROOT / "web" / "node_modules" / "world-atlas" / "countries-50m.json"
+    names = set(pyogrio.read_dataframe(path, layer="countries", read_geometry=False)["name"]) - {
+        "Niger",
+        "Guinea",
+        "Mali",
+    }
+    taken = {
+        key: found[0].area
+        for key, found in suggested(INCOME, sorted(names - set(INCOME))).items()
+        if found and found[0].sure
+    }
+    assert taken == {
+        "Antigua and Barbuda": "Antigua and Barb.", "Bosnia and Herzegovina": "Bosnia and Herz.", "Central African Republic": "Central African Rep.",
+        "Congo, Dem. Rep.": "Dem. Rep. Congo", "Congo, Rep.": "Congo", "Cote d'Ivoire": "Côte d'Ivoire", "Czech Republic": "Czechia",
+        "Dominican Republic": "Dominican Rep.", "Equatorial Guinea": "Eq. Guinea", "Kyrgyz Republic": "Kyrgyzstan", "Lao": "Laos",
+        "Macedonia, FYR": "Macedonia", "Marshall Islands": "Marshall Is.", "Micronesia, Fed. Sts.": "Micronesia",
+        "Sao Tome and Principe": "São Tomé and Principe", "Slovak Republic": "Slovakia", "Solomon Islands": "Solomon Is.", "South Sudan": "S. Sudan",
+        "St. Vincent and the Grenadines": "St. Vin. and Gren.", "United States": "United States of America",
+    }  # fmt: skip
 
 
 def test_two_spellings_of_one_area_are_left_to_the_hand() -> None:

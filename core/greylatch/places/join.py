@@ -10,6 +10,7 @@ import pyarrow as pa
 from rapidfuzz import fuzz, process
 
 from greylatch.errors import BadInput
+from greylatch.places.abbreviations import same_name
 from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
 __all__ = ["Match", "Suggestion", "joined", "key_of", "keys_of", "match", "suggested"]
@@ -20,6 +21,10 @@ SURE_LIKENESS, SURE_APART, WORD_LIKENESS = 88.0, 10.0, 80.0
 """Likeness from which a spelling may be sure, by how much the next must be less like, and of each word. Set on names of countries,
 counties and the demo's islands, so that none of them is taken for another."""
 
+SAME_NAME = 97.0
+"""Likeness of names that are one but for abbreviations."""
+COMPARED = 400_000
+"""Pairs up to which all spellings are compared with all areas for that."""
 WORTH_SHOWING = 0.65
 """Part of the likeliest one's likeness below which another spelling is not worth a look."""
 
@@ -160,6 +165,7 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
     for area in areas:
         if area.isdecimal():
             codes[area.lstrip("0")].append(area)
+    few = len(keys) * len(areas) <= COMPARED
     best: dict[str, list[tuple[float, str]]] = {}
     for key in keys:
         if same_code := codes.get(key.lstrip("0")) if key.isdecimal() else None:
@@ -170,6 +176,12 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
             ((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in likely), key=lambda r: (-r[0], r[1])
         )
         best[key] = [(likeness, area) for likeness, area in ranked if likeness >= WORTH_SHOWING * ranked[0][0]]
+        same = [area for area in (areas if few else [area for _, area in ranked]) if same_name(key, area)]
+        if len(same) == 1:
+            others = [each for each in best[key] if each[1] != same[0]]
+            best[key] = [(max(SAME_NAME, *(own for own, area in best[key] if area == same[0]), 0.0), same[0]), *others][
+                :most
+            ]
     wanted: dict[str, list[float]] = defaultdict(list)
     for ranked in best.values():
         if ranked:
@@ -192,6 +204,8 @@ def _sure(key: str, ranked: Sequence[tuple[float, str]]) -> bool:
     """Whether a spelling can mean its likeliest area only: the same words but for single letters, the same numbers, and no
     other area nearly as like. Niger is not a misspelt Nigeria, and East no misspelt West."""
     likeness, area = ranked[0]
+    if same_name(key, area) and not any(same_name(key, other) for _, other in ranked[1:]):
+        return True
     if key.isdecimal() and area.isdecimal() and key.lstrip("0") == area.lstrip("0"):
         return len(ranked) == 1  # a code that lost its leading zeros where it was taken for a number
     if _folded(key).replace(" ", "") == _folded(area).replace(" ", ""):
