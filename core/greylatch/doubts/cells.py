@@ -2,7 +2,7 @@
 
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import datetime
 
 import numpy as np
@@ -43,11 +43,14 @@ NOTHING = {
     "x",
 }
 SHOWN = 3
+LOOKED_AT = 400
 
 
 def numbers_as_text(dataset: Dataset) -> Iterator[Doubt]:
     """Fields of texts that are numbers but for a few cells, or for the way in which they are written."""
     for name, words in _texts(dataset):
+        if not _likely(words, lambda word: NUMBER.fullmatch(word) is not None):
+            continue
         fits = _matched(words, NUMBER)
         filled = np.array([bool(word.strip()) for word in words])
         few = filled & ~fits
@@ -103,6 +106,8 @@ def dates(dataset: Dataset, now: datetime) -> Iterator[Doubt]:
                     dataset, "date", name, later, f"{counted(int(later.sum()), 'date')} in '{name}' lie in the future."
                 )
     for name, words in _texts(dataset):
+        if not _likely(words, _is_date):
+            continue
         known = {word: _is_date(word) for word in set(words)}
         fits = np.array([known[word] for word in words])
         filled = np.array([bool(word.strip()) for word in words])
@@ -117,6 +122,8 @@ def dates(dataset: Dataset, now: datetime) -> Iterator[Doubt]:
 def units(dataset: Dataset) -> Iterator[Doubt]:
     """Numbers with their units beside them, of which some have another than most."""
     for name, words in _texts(dataset):
+        if not _likely(words, lambda word: MEASURED.fullmatch(word) is not None):
+            continue
         found = [MEASURED.fullmatch(word) for word in words]
         measured = [match[1] for match in found if match]
         filled = sum(bool(word.strip()) for word in words)
@@ -140,6 +147,12 @@ def _texts(dataset: Dataset) -> Iterator[tuple[str, list[str]]]:
         column = dataset.columns[name]
         if pa.types.is_string(column.type) or pa.types.is_large_string(column.type):
             yield name, [value or "" for value in column.to_pylist()]
+
+
+def _likely(words: list[str], fits: Callable[[str], bool]) -> bool:
+    """Whether enough of some cells, far apart, are what a field may be meant to hold: then all are looked at."""
+    some = [word for word in words[:: max(1, len(words) // LOOKED_AT)] if word.strip()]
+    return bool(some) and sum(map(fits, some)) >= SOME * len(some)
 
 
 def _are_short_codes(words: list[str]) -> bool:

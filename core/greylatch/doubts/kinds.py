@@ -1,12 +1,13 @@
 """Doubts about what values stand for: numbers that are kinds of something, rows that stand twice, words that are nearly the same."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 import shapely
+from numpy.typing import NDArray
 from rapidfuzz.distance import Levenshtein
 from rapidfuzz.process import cdist
 
@@ -49,21 +50,7 @@ def codes_for_kinds(dataset: Dataset) -> Iterator[Doubt]:
 def twins(dataset: Dataset) -> Iterator[Doubt]:
     """Rows that are the same in everything, and keys that stand in several rows."""
     table = dataset.columns
-    keys = pa.array(
-        [
-            "\0".join(map(repr, row))
-            for row in zip(*(table[name].to_pylist() for name in table.column_names), strict=True)
-        ]
-    )
-    if dataset.shapes is not None:
-        shapes = shapely.to_wkb(dataset.shapes)
-        keys = pa.array(
-            [
-                f"{key}\0{None if shape is None else shape.hex()}"
-                for key, shape in zip(keys.to_pylist(), shapes, strict=True)
-            ]
-        )
-    again = _again(keys)
+    again = _again(_row_codes(dataset))
     # Where most rows stand several times over, that is how the table is meant.
     if 0 < again.sum() <= max(1, SELDOM * len(again)):
         yield about(
@@ -77,7 +64,7 @@ def twins(dataset: Dataset) -> Iterator[Doubt]:
         column = table[name]
         if dataset.meaning(name).kind != "identifier" or column.null_count == len(column):
             continue
-        same = _again(column.combine_chunks()) & ~again
+        same = _again(_codes(column)) & ~again
         different = len(column) - int(same.sum())
         if same.any() and same.sum() <= max(1, SELDOM * different):
             yield about(
@@ -125,11 +112,28 @@ def _numbered(first: str, second: str) -> bool:
     return any(character.isdigit() for character in first + second)
 
 
-def _again(values: pa.Array) -> np.ndarray:
+def _row_codes(dataset: Dataset) -> NDArray[np.int64]:
+    """A number for each row, the same for rows that are the same in all fields and in their shape."""
+    codes = np.zeros(len(dataset), dtype=np.int64)
+    columns: Iterable[pa.ChunkedArray] = dataset.columns.columns
+    if dataset.shapes is not None:
+        columns = [*columns, pa.chunked_array([pa.array(shapely.to_wkb(dataset.shapes), pa.binary())])]
+    for column in columns:
+        own = _codes(column)
+        codes = np.unique(codes * (own.max(initial=0) + 2) + own + 1, return_inverse=True)[1]
+        if len(codes) and codes.max() == len(codes) - 1:
+            break  # no two are the same any more
+    return codes
+
+
+def _codes(column: pa.ChunkedArray) -> NDArray[np.int64]:
+    """A number for each value, -1 for none."""
+    indices = column.combine_chunks().dictionary_encode().indices
+    return np.asarray(pc.fill_null(indices, -1).to_numpy(zero_copy_only=False), dtype=np.int64)
+
+
+def _again(codes: NDArray[np.int64]) -> NDArray[np.bool_]:
     """Which values stand earlier already."""
-    encoded = values.dictionary_encode()
-    codes = pc.fill_null(encoded.indices, -1).to_numpy(zero_copy_only=False)
-    first = np.unique(codes, return_index=True)[1]
     again = np.ones(len(codes), dtype=np.bool_)
-    again[first] = False
+    again[np.unique(codes, return_index=True)[1]] = False
     return again & (codes >= 0)

@@ -7,22 +7,25 @@ import type { Dataset, Doubt } from '../api/types'
 import { useSheet } from '../sheet/store'
 import { counted } from '../wording'
 
+const AT_ONCE = 100_000
+
 /** What is doubtful about a dataset in its present state. */
-export function useDoubts(dataset: Dataset | null) {
+export function useDoubts(dataset: Dataset | null, asked: boolean) {
   return useQuery({
     queryKey: ['doubts', dataset?.id, dataset?.revision],
     queryFn: () =>
       answered(
         client.GET('/api/datasets/{dataset_id}/doubts', { params: { path: { dataset_id: dataset?.id ?? '' } } }),
       ),
-    enabled: dataset !== null,
+    // Of very many rows it takes a while, and is found out when somebody asks.
+    enabled: dataset !== null && (asked || dataset.rows <= AT_ONCE),
     staleTime: Infinity,
   })
 }
 
 /** The doubts beside the table; pressing one chooses its rows, in the table and on the map. */
 export function Doubts({ dataset }: { dataset: Dataset }) {
-  const { data, error } = useDoubts(dataset)
+  const { data, error } = useDoubts(dataset, true)
   const pick = ({ rows: [first, ...others] }: Doubt) => {
     if (first !== undefined) useSheet.setState({ fid: first, also: others })
   }

@@ -20,7 +20,7 @@ export function TablePanel() {
   const dataset = useDataset(datasetId ?? layer?.dataset)
   const tables = useDatasets().filter((candidate) => candidate.kind !== 'raster')
   const [doubting, setDoubting] = useState(false)
-  const { data: doubts } = useDoubts(dataset && dataset.kind !== 'raster' ? dataset : null)
+  const { data: doubts } = useDoubts(dataset && dataset.kind !== 'raster' ? dataset : null, doubting)
   const [redelivered, setRedelivered] = useState<string | null>(null)
   if (tables.length === 0) return <NoLayer text="There is no table yet. Bring in a file." />
   const shown = dataset && dataset.kind !== 'raster' ? dataset : null
