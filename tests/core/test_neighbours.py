@@ -87,6 +87,12 @@ def test_points_and_lines_have_neighbours_and_odd_ones_are_told() -> None:
     ]
     with pytest.raises(BadInput, match="fewer than three"):
         parted(board("ab"), ColourByCategory(field="c"))
+    many = Dataset(
+        pa.table({"c": [f"c{i}" for i in range(80)]}), "areas", shapely.box(np.arange(80), 0, np.arange(1, 81), 1)
+    )
+    named = ColourByCategory(field="c", categories=[Category(values=[f"c{i}"]) for i in range(80)])
+    with pytest.raises(BadInput, match="80 categories"):
+        parted(many, named)
     apart = Dataset(pa.table({"c": list("abc")}), "areas", shapely.box(np.arange(3) * 5, 0, np.arange(3) * 5 + 1, 1))
     with pytest.raises(BadInput, match="No two categories"):
         parted(apart, ColourByCategory(field="c"))

@@ -25,6 +25,8 @@ SIDES = 12
 MANY = 24
 """From so many on, the search begins at two sides only."""
 CLOSE = 0.08
+MOST = 60
+"""Categories: more have no hues that anybody could tell apart, and to search their orders would take for ever."""
 
 
 def parted(dataset: Dataset, encoding: ColourByCategory) -> ColourByCategory:
@@ -47,12 +49,16 @@ def parted(dataset: Dataset, encoding: ColourByCategory) -> ColourByCategory:
     Raises
     ------
     BadInput
-        Where there are fewer than three categories, or none are neighbours.
+        Where there are fewer than three categories or too many, or none are neighbours.
     """
     categories = encoding.categories or categories_of(dataset, encoding.field)
     n = len(categories)
     if n < 3:
         raise BadInput("With fewer than three categories no order of colours parts them better than another.")
+    if n > MOST:
+        raise BadInput(
+            f"The colours of {n} categories cannot be told apart in any order.", f"Merge some: up to {MOST} are parted."
+        )
     step = encoding.model_copy(update={"categories": categories}).encode(dataset).step
     assert step is not None
     first, second = (step[rows] for rows in neighbouring(dataset))
