@@ -5,26 +5,12 @@ from collections import OrderedDict
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
-from greylatch.doubts.doubt import Doubt
-from greylatch.doubts.finding import doubts_about
 from greylatch.rules.evaluating import taken
 from greylatch.tables.dataset import Dataset, column_named
 from numpy.typing import NDArray
 
 KEPT = 32
 _orders: OrderedDict[tuple[str, str, bool], NDArray[np.uint64]] = OrderedDict()
-
-
-_doubts: OrderedDict[str, list[Doubt]] = OrderedDict()
-
-
-def doubts_of(revision: str, data: Dataset) -> list[Doubt]:
-    """What is doubtful about a state of a table, found once."""
-    if revision not in _doubts:
-        _doubts[revision] = doubts_about(data)
-        while len(_doubts) > KEPT:
-            _doubts.popitem(last=False)
-    return _doubts[revision]
 
 
 _chosen: OrderedDict[tuple[str, str, bool, str, str], NDArray[np.int64]] = OrderedDict()

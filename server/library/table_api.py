@@ -29,13 +29,14 @@ from sheets.sources import others_of, revisions_named
 
 from library.api import DatasetOut, FieldOut, current_dataset, described
 from library.derived import data_of
+from library.doubts import doubts_of
 from library.editing import edit
 from library.joining import remake
 from library.models import Revision, Upload
 from library.quota import check_room
 from library.redelivery import RedeliveryIn, RedeliveryView, look
 from library.revisions import redo, restore, undo
-from library.rows import doubts_of, rows_chosen
+from library.rows import rows_chosen
 from library.tasks import ROOM
 from library.tiles import geometry_tile
 
@@ -118,7 +119,7 @@ def doubts(request: HttpRequest, dataset_id: UUID) -> list[DoubtOut]:
         raise BadInput("A raster has no rows.")
     return [
         DoubtOut(kind=doubt.kind, field=doubt.field, rows=list(doubt.rows[:SHOWN]), of=len(doubt.rows), text=doubt.text)
-        for doubt in doubts_of(str(revision.pk), data_of(revision))
+        for doubt in doubts_of(revision)
     ]
 
 

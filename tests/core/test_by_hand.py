@@ -22,12 +22,12 @@ from greylatch.symbols.swatch import swatch_svg
 from greylatch.tables.dataset import Dataset, Kind
 
 
-def wells(kind: Kind = "points") -> Dataset:
-    """Five wells, whose fids have gaps."""
+def masts(kind: Kind = "points") -> Dataset:
+    """Five masts, whose fids have gaps."""
     shapes = [shapely.Point(i, i) for i in range(5)]
     if kind == "areas":
         shapes = [shape.buffer(1) for shape in shapes]
-    columns = pa.table({"well": list("vwxyz"), "depth": [5.0, 1.0, None, 9.0, 2.0], "cover": list("aabbb")})
+    columns = pa.table({"mast": list("vwxyz"), "depth": [5.0, 1.0, None, 9.0, 2.0], "cover": list("aabbb")})
     return Dataset(columns, kind, np.array(shapes), fids=np.array([0, 2, 4, 6, 8]))
 
 
@@ -38,7 +38,7 @@ def drawn_as(made: Ink) -> list[str]:
 
 
 def test_pins_are_numbered_in_their_order_and_lie_over_all_others() -> None:
-    pins = Pins(fids=[6, 77, 0], field="well")
+    pins = Pins(fids=[6, 77, 0], field="mast")
     for look in (
         Symbols(pins=pins),
         Symbols(
@@ -46,7 +46,7 @@ def test_pins_are_numbered_in_their_order_and_lie_over_all_others() -> None:
         ),
         Symbols(pins=pins, rules=[Rule(id="r", name="R", where="depth > 4")], others="left out"),
     ):
-        made = ink(wells(), look)
+        made = ink(masts(), look)
         assert [sign for sign in drawn_as(made) if sign not in "-"] == ["3", "1"], "77 is gone and keeps its number"
         assert made.order is not None and made.order[-2:].tolist() == [0, 3], "the first over the last"
         assert sorted(made.order.tolist()) == list(range(5))
@@ -63,10 +63,10 @@ def test_pins_are_numbered_in_their_order_and_lie_over_all_others() -> None:
 
 def test_pins_need_points_and_a_field_of_names_that_is_there() -> None:
     pins = Pins(fids=[0], field="name")
-    assert ink(wells("areas"), Symbols(pins=pins)).palette[0].sign == ""
+    assert ink(masts("areas"), Symbols(pins=pins)).palette[0].sign == ""
     with pytest.raises(CannotDraw, match="names of pins: There is no field 'name'"):
-        ink(wells(), Symbols(pins=pins))
-    nameless = ink(wells(), Symbols(pins=Pins(fids=[2])))
+        ink(masts(), Symbols(pins=pins))
+    nameless = ink(masts(), Symbols(pins=Pins(fids=[2])))
     assert nameless.sections[-1].entries[0].text == "feature 2"
 
 
@@ -74,7 +74,7 @@ def test_a_pinned_feature_may_depart_and_be_left_out() -> None:
     look = Symbols(
         pins=Pins(fids=[0, 2], signs="letters"), exceptions={0: Departure(fill="#ff0000"), 2: Departure(left_out=True)}
     )
-    made = ink(wells(), look)
+    made = ink(masts(), look)
     assert drawn_as(made) == ["A", "", "-", "-", "-"]
     assert made.palette[made.mark[0]].fill == "#ff0000"
     assert [entry.id for entry in made.sections[-1].entries] == ["pin 0"]
@@ -89,7 +89,7 @@ def test_features_that_differ_stand_in_the_key_by_the_words_they_were_given() ->
         }
     )
     layer = Layer(id="a", name="A", dataset="d", symbology=look, key=KeyText(entries={"feature 4": "Pilot"}))
-    made = ink(wells("areas"), look)
+    made = ink(masts("areas"), look)
     entries = [entry for section in key_sections(layer, made.sections) for entry in section.entries]
     assert [entry.id for entry in entries] == ["all", "feature 4"]
     assert (entries[1].text, entries[1].made_text) == ("Pilot", "the pilot area")

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import shapely
 
+from greylatch.cli.projection import elsewhere
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
 from greylatch.formats.writing import write_file
@@ -25,17 +26,18 @@ def convert(arguments: argparse.Namespace) -> None:
     if arguments.to and out.suffix.lower() in (".geojson", ".csv"):
         raise BadInput(f"{out.suffix} holds no projection.", "Write .parquet, .gpkg or .fgb.")
     data = read_file(arguments.file, crs=arguments.crs, placed=out.suffix.lower() != ".csv").dataset.described()
-    before = _vertices(data)
     data = filtered(data, arguments.where or "")
+    told = ""
     if arguments.simplify is not None:
-        data = simplified(data, arguments.simplify)
+        before, data = _vertices(data), simplified(data, arguments.simplify)
+        told = f", {_vertices(data):,} of {before:,} vertices"
     if arguments.to:
-        data = _elsewhere(data, Frame.named(arguments.to))
+        data, beyond = elsewhere(data, Frame.named(arguments.to))
+        told += beyond
     if arguments.fields is not None:
         data = with_fields(data, arguments.fields)
     write_file(data, out)
-    fewer = f", {_vertices(data):,} of {before:,} vertices" if arguments.simplify is not None else ""
-    print(f"{counted(len(data), 'row')}{fewer}: {out}")
+    print(f"{counted(len(data), 'row')}{told}: {out}")
 
 
 def calculate(arguments: argparse.Namespace) -> None:
@@ -67,12 +69,6 @@ def with_fields(data: Dataset, asked: str) -> Dataset:
     columns = data.columns.select(list(named)).rename_columns(list(named.values()))
     meanings = {new: data.meanings[old] for old, new in named.items() if old in data.meanings}
     return replace(data, columns=columns, meanings=meanings)
-
-
-def _elsewhere(data: Dataset, frame: Frame) -> Dataset:
-    if data.shapes is None or data.crs is None:
-        raise BadInput("A table without shapes lies nowhere.")
-    return replace(data, geometry=frame.project(data.shapes, data.crs), crs=frame.crs)
 
 
 def _vertices(data: Dataset) -> int:

@@ -29,7 +29,8 @@ def locate(arguments: argparse.Namespace) -> None:
     if places.shapes is None:
         raise BadInput(f"{Path(arguments.gazetteer).name} says of no place where it lies.")
     regions = texts(places.columns, arguments.gazetteer_region) if arguments.gazetteer_region else None
-    gazetteer = Gazetteer(texts(places.columns, arguments.gazetteer_name), regions)
+    others = texts(places.columns, arguments.gazetteer_alternatives) if arguments.gazetteer_alternatives else None
+    gazetteer = Gazetteer(texts(places.columns, arguments.gazetteer_name), regions, others)
     names = texts(table.columns, arguments.name)
     within = texts(table.columns, arguments.region) if arguments.region else [""] * len(names)
     known = {pair: gazetteer.locate(*pair) for pair in dict.fromkeys(zip(names, within, strict=True))}

@@ -163,6 +163,7 @@ def parser() -> argparse.ArgumentParser:
     where.add_argument("--gazetteer", required=True, metavar="FILE")
     where.add_argument("--gazetteer-name", required=True, metavar="F")
     where.add_argument("--gazetteer-region", metavar="F")
+    where.add_argument("--gazetteer-alternatives", metavar="F", help="other names of each, parted by ; or |")
     where.add_argument("--out", metavar="FILE", help="the rows at their places: .geojson, .parquet, .gpkg or .fgb")
     where.add_argument("--json", action="store_true")
     _crs(where)

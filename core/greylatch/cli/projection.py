@@ -19,7 +19,7 @@ from greylatch.places.frame import Frame
 from greylatch.places.suggest import suggest_projections
 from greylatch.tables.dataset import Dataset, Shapes
 
-__all__ = ["reproject", "suggest"]
+__all__ = ["elsewhere", "reproject", "suggest"]
 
 _WRITERS: dict[str, Callable[[Dataset, Path], None]] = {".parquet": write_geoparquet, ".gpkg": write_geopackage}
 
@@ -32,15 +32,38 @@ def reproject(arguments: argparse.Namespace) -> None:
         return
     if out.suffix.lower() not in _WRITERS:
         raise BadInput(f"Shapes are written as {' or '.join(_WRITERS)}, not as '{out.suffix}'.")
-    data = _placed(arguments.file, arguments.crs)
-    assert data.shapes is not None and data.crs is not None
+    data, beyond = elsewhere(_placed(arguments.file, arguments.crs), frame)
+    _WRITERS[out.suffix.lower()](data, out)
+    print(f"{len(data):,} {data.kind} in {frame.name}: {out}{beyond}")
+
+
+def elsewhere(data: Dataset, frame: Frame) -> tuple[Dataset, str]:
+    """A dataset in another projection, and in words how much of it lies beyond that.
+
+    Parameters
+    ----------
+    data : Dataset
+        Areas, lines or points.
+    frame : Frame
+        The projection.
+
+    Returns
+    -------
+    tuple[Dataset, str]
+
+    Raises
+    ------
+    BadInput
+        For a bare table, and where all lies beyond.
+    """
+    if data.shapes is None or data.crs is None:
+        raise BadInput("A table without shapes lies nowhere.")
     shapes = frame.project(data.shapes, data.crs)
     lost = int((shapely.is_empty(shapes) & ~shapely.is_empty(data.shapes)).sum())
     if lost == len(shapes):
-        raise BadInput(f"Everything in {Path(arguments.file).name} lies beyond the limits of {frame.name}.")
-    _WRITERS[out.suffix.lower()](replace(data, geometry=shapes, crs=frame.crs), out)
+        raise BadInput(f"Everything lies beyond the limits of {frame.name}.")
     beyond = f"; {lost:,} lie beyond the projection's limits" if lost else ""
-    print(f"{len(shapes):,} {data.kind} in {frame.name}: {out}{beyond}")
+    return replace(data, geometry=shapes, crs=frame.crs), beyond
 
 
 def _reproject_raster(arguments: argparse.Namespace, frame: Frame, out: Path) -> None:

@@ -14,7 +14,7 @@ from greylatch.doubts.doubt import Doubt, about
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.fieldtypes import typed
-from greylatch.tables.meaning import CODES, guess_meaning, words_of
+from greylatch.tables.meaning import CODES, words_of
 from greylatch.wording import counted
 
 __all__ = ["blanks", "dates", "numbers_as_text", "placeholders", "units"]
@@ -68,10 +68,10 @@ def numbers_as_text(dataset: Dataset) -> Iterator[Doubt]:
 def placeholders(dataset: Dataset) -> Iterator[Doubt]:
     """Values that stand for nothing: -999 among numbers, 'n/a' and '?' among texts."""
     for name in dataset.columns.column_names:
-        column = dataset.columns[name]
-        marks = dataset.meanings[name].missing if name in dataset.meanings else ()
-        for mark in [each for each in guess_meaning(name, column).missing if each not in marks]:
-            rows = _equal(column, mark)
+        for mark in dataset.meaning(name).missing:
+            rows = _equal(dataset.columns[name], mark)
+            if not rows.any():
+                continue
             shown = f"{mark:g}" if isinstance(mark, float | int) else f"'{mark}'"
             yield about(dataset, "placeholder", name, rows, f"{shown} in '{name}' seems to stand for no value.")
     for name, words in _texts(dataset):

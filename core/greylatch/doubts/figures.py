@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Doubt, about
 from greylatch.tables.dataset import Dataset, numbers
-from greylatch.tables.meaning import guess_meaning
 from greylatch.wording import counted
 
 __all__ = ["few_cases", "outliers", "shares"]
@@ -99,7 +98,7 @@ def _numeric(dataset: Dataset) -> Iterator[tuple[str, NDArray[np.float64]]]:
         if pa.types.is_integer(kind) or pa.types.is_floating(kind) or pa.types.is_decimal(kind):
             values = numbers(dataset.columns, name)
             # What stands for no value is another doubt.
-            yield name, np.where(np.isin(values, guess_meaning(name, dataset.columns[name]).missing), np.nan, values)
+            yield name, np.where(np.isin(values, dataset.meaning(name).missing), np.nan, values)
 
 
 def _whole(values: NDArray[np.float64]) -> bool:

@@ -1,6 +1,7 @@
 """All doubts about a dataset. A new kind is one more line here."""
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from datetime import datetime
 
 from greylatch.doubts.cells import blanks, dates, numbers_as_text, placeholders, units
@@ -57,4 +58,6 @@ def doubts_about(dataset: Dataset, now: datetime | None = None) -> list[Doubt]:
     [('numbers as text', (4,))]
     """
     moment = now or datetime.now()
-    return [doubt for find in FINDERS for doubt in find(dataset, moment)]
+    # What fields mean is guessed once for all of them.
+    known = replace(dataset, meanings={name: dataset.meaning(name) for name in dataset.columns.column_names})
+    return [doubt for find in FINDERS for doubt in find(known, moment)]

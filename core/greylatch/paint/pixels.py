@@ -11,12 +11,12 @@ RGBA = skia.ColorType.kRGBA_8888_ColorType
 
 
 def image_of(rgba: NDArray[np.uint8]) -> skia.Image:
-    """An image of pixels, which it goes on to use.
+    """An image of pixels.
 
     Parameters
     ----------
     rgba : NDArray[np.uint8]
-        (height, width, 4) uint8, straight alpha. What is not seen at all is made black.
+        (height, width, 4) uint8, straight alpha. What is not seen at all is made black in them.
 
     Returns
     -------

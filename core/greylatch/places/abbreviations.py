@@ -1,10 +1,11 @@
 """Names that are the same but for abbreviations, the order of words, and words that say nothing of their own."""
 
 import re
-import unicodedata
 from functools import lru_cache
 
-__all__ = ["same_name"]
+from greylatch.places.names import ABBREVIATIONS, folded
+
+__all__ = ["initials", "same_name"]
 
 FILLING = {"the", "of", "and", "a", "de", "la", "du", "des", "und", "et", "y"}
 GENERIC = {"republic", "rep", "federation", "fyr", "sts", "fed", "federated", "islamic", "county", "district"}
@@ -16,9 +17,8 @@ LEAST = 3
 
 @lru_cache(maxsize=100_000)
 def _words(name: str) -> tuple[tuple[str, bool], ...]:
-    """The words of a name, folded, each with whether it is abbreviated by a point or is two or three capitals."""
-    plain = "".join(c for c in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(c))
-    parts = re.findall(r"([^\W_]+)(\.?)", plain.replace("'", "").replace("’", ""))
+    """The words of a name, folded, each with whether a point says that it is abbreviated."""
+    parts = re.findall(r"([^\W_]+)(\.?)", folded(name).replace("'", "").replace("’", ""))
     return tuple((word, point == ".") for word, point in parts if word not in FILLING)
 
 
@@ -50,6 +50,16 @@ def same_name(first: str, second: str) -> bool:
     return bool(ours and theirs) and ((said and _fit(ours, theirs)) or _of_its_people(ours, theirs, said))
 
 
+def initials(name: str) -> set[frozenset[str]]:
+    """With which letters the words of a name begin that say something of their own; names that are one have a set of them in common.
+
+    >>> initials("Congo, Dem. Rep.") & initials("Dem. Rep. Congo") == {frozenset("cd")}
+    True
+    """
+    return {frozenset(word[0] for word, _ in _words(form) if word not in GENERIC) for form in _forms(name)}
+
+
+@lru_cache(maxsize=100_000)
 def _forms(name: str) -> list[str]:
     """A name, and where it has two words or more before an 'of', these alone: the United States (of America)."""
     before = re.split(r"\s+of\s+", name, maxsplit=1, flags=re.IGNORECASE)[0]
@@ -84,7 +94,8 @@ def _fit(ours: tuple[tuple[str, bool], ...], theirs: tuple[tuple[str, bool], ...
 
 
 def _abbreviates(short: tuple[str, bool], long: tuple[str, bool]) -> bool:
-    return short[1] and len(short[0]) < len(long[0]) and long[0].startswith(short[0])
+    known = ABBREVIATIONS.get(short[0]) == long[0]
+    return known or (short[1] and len(short[0]) < len(long[0]) and long[0].startswith(short[0]))
 
 
 def _of_its_people(ours: tuple[tuple[str, bool], ...], theirs: tuple[tuple[str, bool], ...], said: bool) -> bool:

@@ -3,15 +3,13 @@
 import csv
 import io
 import json
-from collections.abc import Mapping
 from pathlib import Path
 
 from greylatch.errors import BadFile
 
-__all__ = ["read_cross_list", "write_cross_list"]
+__all__ = ["read_cross_list"]
 
 MOST = 200_000
-COLUMNS = ("spelling", "area")
 
 
 def read_cross_list(path: str | Path) -> dict[str, str]:
@@ -66,23 +64,3 @@ def _of_csv(text: str, name: str) -> dict[str, str]:
             raise BadFile(f"{name}, line {line}: '{row[0][:60]}' stands for '{pairs[row[0]][:60]}' already.")
         pairs[row[0]] = row[1]
     return pairs
-
-
-def write_cross_list(pairs: Mapping[str, str], path: str | Path) -> None:
-    """Write a cross-list, as JSON or CSV by the ending of the name.
-
-    Parameters
-    ----------
-    pairs : Mapping[str, str]
-        Spellings with their areas.
-    path : str | Path
-        The file.
-    """
-    target = Path(path)
-    if target.suffix.lower() == ".json":
-        target.write_text(json.dumps(dict(pairs), ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
-        return
-    with open(target, "w", newline="", encoding="utf-8") as file:
-        writer = csv.writer(file)
-        writer.writerow(COLUMNS)
-        writer.writerows(pairs.items())

@@ -10,7 +10,8 @@ import pyarrow as pa
 from rapidfuzz import fuzz, process
 
 from greylatch.errors import BadInput
-from greylatch.places.abbreviations import same_name
+from greylatch.places.abbreviations import initials, same_name
+from greylatch.places.names import folded
 from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
 __all__ = ["Match", "Suggestion", "joined", "key_of", "keys_of", "match", "suggested"]
@@ -23,8 +24,6 @@ counties and the demo's islands, so that none of them is taken for another."""
 
 SAME_NAME = 97.0
 """Likeness of names that are one but for abbreviations."""
-COMPARED = 400_000
-"""Pairs up to which all spellings are compared with all areas for that."""
 WORTH_SHOWING = 0.65
 """Part of the likeliest one's likeness below which another spelling is not worth a look."""
 
@@ -160,23 +159,27 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
     >>> suggested(["Nether Skarra"], ["Nether Skara", "Upper Skara"])["Nether Skarra"][0]
     Suggestion(area='Nether Skara', likeness=96.0, sure=True)
     """
-    folded = {area: _folded(area) for area in areas}
+    plain = {area: _folded(area) for area in areas}
     codes: dict[str, list[str]] = defaultdict(list)
     for area in areas:
         if area.isdecimal():
             codes[area.lstrip("0")].append(area)
-    few = len(keys) * len(areas) <= COMPARED
+    initialled: dict[frozenset[str], list[str]] = defaultdict(list)
+    for area in areas:
+        for letters in initials(area):
+            initialled[letters].append(area)
     best: dict[str, list[tuple[float, str]]] = {}
     for key in keys:
         if same_code := codes.get(key.lstrip("0")) if key.isdecimal() else None:
             best[key] = [(100.0, area) for area in same_code[:most]]
             continue
-        likely = process.extract(_folded(key), folded, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
+        likely = process.extract(_folded(key), plain, scorer=fuzz.WRatio, limit=most, score_cutoff=LIKENESS)
         ranked = sorted(
-            ((fuzz.ratio(_folded(key), folded[area]), area) for *_, area in likely), key=lambda r: (-r[0], r[1])
+            ((fuzz.ratio(_folded(key), plain[area]), area) for *_, area in likely), key=lambda r: (-r[0], r[1])
         )
         best[key] = [(likeness, area) for likeness, area in ranked if likeness >= WORTH_SHOWING * ranked[0][0]]
-        same = [area for area in (areas if few else [area for _, area in ranked]) if same_name(key, area)]
+        alike = dict.fromkeys(area for letters in initials(key) for area in initialled[letters])
+        same = [area for area in alike if same_name(key, area)]
         if len(same) == 1:
             others = [each for each in best[key] if each[1] != same[0]]
             best[key] = [(max(SAME_NAME, *(own for own, area in best[key] if area == same[0]), 0.0), same[0]), *others][
@@ -222,8 +225,7 @@ def _sure(key: str, ranked: Sequence[tuple[float, str]]) -> bool:
 
 def _folded(key: str) -> str:
     """A key without what spellings differ in by habit: case, accents, punctuation."""
-    plain = "".join(c for c in unicodedata.normalize("NFKD", key.casefold()) if not unicodedata.combining(c))
-    return " ".join(re.sub(r"[^\w]+|_", " ", plain).split())
+    return " ".join(re.sub(r"[^\w]+|_", " ", folded(key)).split())
 
 
 def joined(areas: Dataset, table: pa.Table, matching: Match, fields: Sequence[str]) -> Dataset:

@@ -1,6 +1,5 @@
 """Searching PROJ's own list of projections by name and code."""
 
-import unicodedata
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -8,6 +7,7 @@ from pyproj.database import query_crs_info
 from pyproj.enums import PJType
 
 from greylatch.places.bounds import Bounds
+from greylatch.places.names import folded
 
 __all__ = ["Listed", "search_projections"]
 
@@ -45,7 +45,7 @@ def search_projections(text: str, most: int = 30) -> list[Listed]:
     >>> search_projections("3035")[0].name
     'ETRS89-extended / LAEA Europe'
     """
-    words = _plain(text).replace("epsg:", "").split()
+    words = folded(text).replace("epsg:", "").split()
     if not words:
         return []
     hits = []
@@ -70,7 +70,7 @@ def _list() -> list[tuple[str, str, Listed]]:
             bounds and (bounds[0], bounds[1], bounds[2], bounds[3]),
             system.type == PJType.GEOGRAPHIC_2D_CRS,
         )
-        out.append((_plain(system.name), _plain(f"{system.code} {system.name} {entry.area}"), entry))
+        out.append((folded(system.name), folded(f"{system.code} {system.name} {entry.area}"), entry))
     return out
 
 
@@ -80,7 +80,3 @@ def _size(system: Listed) -> float:
         return 64_800.0
     west, south, east, north = system.bounds
     return ((east - west) % 360 or 360) * (north - south)
-
-
-def _plain(text: str) -> str:
-    return "".join(c for c in unicodedata.normalize("NFKD", text).casefold() if not unicodedata.combining(c))

@@ -2,7 +2,6 @@
 
 import re
 import string
-import unicodedata
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -13,6 +12,7 @@ from numpy.typing import NDArray
 from rapidfuzz import fuzz, process
 
 from greylatch.errors import BadInput
+from greylatch.places.names import ABBREVIATIONS, folded
 
 __all__ = ["Candidate", "Gazetteer", "Located", "name_key"]
 
@@ -24,12 +24,6 @@ LOOKED_AT = 40
 """Places with the most trigrams in common that are compared letter by letter."""
 COMMON = 4_000
 """A trigram of more places than so many says little, unless there is no other."""
-WORDS = {
-    "st": "saint", "ste": "sainte", "mt": "mount", "ft": "fort", "pt": "point", "gt": "great", "lt": "little", "ltl": "little", "upr": "upper",
-    "lr": "lower", "n": "north", "s": "south", "e": "east", "w": "west", "nth": "north", "sth": "south", "&": "and", "is": "island",
-    "isl": "island", "isle": "island", "co": "county",
-}  # fmt: skip
-"""Common abbreviations of English names. Common practice, no source."""
 SIGNS = {ord(sign): " " for sign in string.punctuation if sign not in "&'"} | {ord("'"): None}
 """Signs part words, but for an apostrophe."""
 
@@ -41,12 +35,11 @@ def name_key(name: str) -> str:
     >>> name_key("St. Ørrin") == name_key("ØRRIN, Saint"), name_key("Skara (Nether)")
     (True, 'nether skara')
     """
-    plain = name.casefold()
+    plain = folded(name)
     if not plain.isascii():
-        plain = "".join(c for c in unicodedata.normalize("NFKD", plain) if not unicodedata.combining(c))
         plain = re.sub(r"[^\w&'’]+", " ", plain).replace("’", "")
     words = plain.translate(SIGNS).split()
-    return " ".join(sorted(WORDS.get(word, word) for word in words)) if len(words) > 1 else "".join(words)
+    return " ".join(sorted(ABBREVIATIONS.get(word, word) for word in words)) if len(words) > 1 else "".join(words)
 
 
 def _keys_of(name: str) -> list[str]:

@@ -7,12 +7,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.errors import BadInput, CannotDraw
-from greylatch.sheet.symbology import Departure, Pins
+from greylatch.sheet.symbology import Departure, Symbols
 from greylatch.symbols.look import UNDRAWN, Entry, Section
 from greylatch.symbols.marks import Mark
 from greylatch.tables.dataset import Dataset, Kind, texts
 
-__all__ = ["BY_HAND", "PINS", "departed", "exception_section", "pin_section"]
+__all__ = ["BY_HAND", "PINS", "departed", "sections_by_hand"]
 
 PINS, EXCEPTIONS = "pins", "exceptions"
 BY_HAND = (PINS, EXCEPTIONS)
@@ -54,73 +54,54 @@ def departed(mark: Mark, departure: Departure, kind: Kind) -> Mark:
     )  # fmt: skip
 
 
-def pin_section(
-    dataset: Dataset, pins: Pins, palette: Sequence[Mark], mark: NDArray[np.uint16], rows: Mapping[int, int]
-) -> Section | None:
-    """What the key says of pins: each with the name of its feature, in their order.
+def sections_by_hand(
+    dataset: Dataset, symbology: Symbols, palette: Sequence[Mark], mark: NDArray[np.uint16], rows: Mapping[int, int]
+) -> tuple[Section, ...]:
+    """What the key says of single features: pins with the names of their features, in their order; and features that differ, where words
+    were given for it.
 
     Parameters
     ----------
     dataset : Dataset
         The rows of the layer.
-    pins : Pins
-        Which features are pinned.
+    symbology : Symbols
+        How the layer is drawn.
     palette : Sequence[Mark]
         The marks that there are.
     mark : NDArray[np.uint16]
         Which of them each row has.
     rows : Mapping[int, int]
-        The rows of those that are there, by feature id.
+        The rows of those features that are there, by feature id.
 
     Returns
     -------
-    Section | None
-        None where there is none.
+    tuple[Section, ...]
 
     Raises
     ------
     CannotDraw
         For a field of names that is not there.
     """
-    there = [fid for fid in pins.fids if fid in rows and mark[rows[fid]] != UNDRAWN]
-    if not there:
-        return None
-    at = np.array([rows[fid] for fid in there])
-    try:
-        named = texts(dataset.columns.take(at), pins.field) if pins.field else [""] * len(there)
-    except BadInput as error:
-        raise CannotDraw("The names of pins:", str(error)) from error
-    entries = [
-        Entry(f"pin {fid}", name or f"feature {fid}", palette[mark[rows[fid]]], None)
-        for fid, name in zip(there, named, strict=True)
+    seen = {fid: palette[mark[row]] for fid, row in rows.items() if mark[row] != UNDRAWN}
+    sections = []
+    pins = symbology.pins
+    pinned = [fid for fid in pins.fids if fid in seen] if pins and dataset.kind == "points" else []
+    if pins and pinned:
+        at = np.array([rows[fid] for fid in pinned])
+        try:
+            named = texts(dataset.columns.take(at), pins.field) if pins.field else [""] * len(pinned)
+        except BadInput as error:
+            raise CannotDraw("The names of pins:", str(error)) from error
+        entries = [
+            Entry(f"pin {fid}", name or f"feature {fid}", seen[fid], None)
+            for fid, name in zip(pinned, named, strict=True)
+        ]
+        sections.append(Section("", "", PINS, tuple(entries)))
+    differing = [
+        Entry(f"feature {fid}", departure.name, seen[fid], None)
+        for fid, departure in symbology.exceptions.items()
+        if departure.name and fid in seen
     ]
-    return Section("", "", PINS, tuple(entries))
-
-
-def exception_section(
-    departures: Mapping[int, Departure], palette: Sequence[Mark], mark: NDArray[np.uint16], rows: Mapping[int, int]
-) -> Section | None:
-    """What the key says of features that differ: of those that were given words for it.
-
-    Parameters
-    ----------
-    departures : Mapping[int, Departure]
-        How features differ, by feature id.
-    palette : Sequence[Mark]
-        The marks that there are.
-    mark : NDArray[np.uint16]
-        Which of them each row has.
-    rows : Mapping[int, int]
-        The rows of those that are there, by feature id.
-
-    Returns
-    -------
-    Section | None
-        None where there is none.
-    """
-    entries = [
-        Entry(f"feature {fid}", departures[fid].name, palette[mark[row]], None)
-        for fid, row in rows.items()
-        if departures[fid].name and mark[row] != UNDRAWN
-    ]
-    return Section("", "", EXCEPTIONS, tuple(entries)) if entries else None
+    if differing:
+        sections.append(Section("", "", EXCEPTIONS, tuple(differing)))
+    return tuple(sections)

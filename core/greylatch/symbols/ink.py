@@ -13,7 +13,7 @@ from greylatch.errors import BadExpression, CannotDraw
 from greylatch.rules.evaluating import taken
 from greylatch.sheet.parts import Scales
 from greylatch.sheet.symbology import Rule, Symbols
-from greylatch.symbols.by_hand import departed, exception_section, pin_section
+from greylatch.symbols.by_hand import departed, sections_by_hand
 from greylatch.symbols.look import AS_THE_MARK, UNDRAWN, LookInk, Section, look_ink
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.pins import pin_mark
@@ -236,9 +236,9 @@ def _looked_up(values: Sequence[float], mark: NDArray[np.uint16]) -> NDArray[np.
 def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
     """The ink with what was set for single features: their pins, and how they differ from the others."""
     pins = symbology.pins if dataset.kind == "points" else None
-    pinned = _rows_of(dataset, pins.fids) if pins else {}
-    departing = _rows_of(dataset, symbology.exceptions)
-    if not pinned and not departing:
+    pinned = {fid: pin_mark(pins, position) for position, fid in enumerate(pins.fids)} if pins else {}
+    rows = _rows_of(dataset, pinned.keys() | symbology.exceptions.keys())
+    if not rows:
         return inked
     mark, palette = inked.mark.copy(), list(inked.palette)
     ramp = None if inked.ramp is None else inked.ramp.copy()
@@ -246,25 +246,21 @@ def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
     wedges = inked.wedges
     if wedges is not None and pinned:
         wedges = replace(wedges, shares=wedges.shares.copy())
-    for position, fid in enumerate(pins.fids if pins else []):
-        if fid not in pinned:
-            continue
-        assert pins is not None
-        row = pinned[fid]
-        palette.append(pin_mark(pins, position))
+    for fid in (fid for fid in pinned if fid in rows):
+        row = rows[fid]
+        palette.append(pinned[fid])
         mark[row] = len(palette) - 1
         if ramp is not None:
             ramp[row] = AS_THE_MARK
-        for column, value in ((size, palette[-1].radius), (angle, 0.0), (opacity, 1.0)):
+        for column, value in ((size, pinned[fid].radius), (angle, 0.0), (opacity, 1.0)):
             if column is not None:
                 column[row] = value
         if wedges is not None:
             wedges.shares[row] = 0.0
-    for fid, row in departing.items():
-        departure = symbology.exceptions[fid]
+    for fid, departure in ((fid, each) for fid, each in symbology.exceptions.items() if fid in rows):
+        row = rows[fid]
         if departure.left_out:
             mark[row] = UNDRAWN
-            continue
         if mark[row] == UNDRAWN:
             continue
         palette.append(departed(palette[mark[row]], departure, dataset.kind))
@@ -275,15 +271,11 @@ def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
             size[row] = departure.radius
     if len(palette) > UNDRAWN:
         raise CannotDraw("The layer has more looks than can be told apart.", "Take fewer classes or categories.")
-    by_hand = replace(
+    return replace(
         inked, palette=tuple(palette), mark=mark, ramp=ramp, size=size, angle=angle, opacity=opacity, wedges=wedges,
-        order=_pins_last(inked, list(pinned.values())),
+        order=_pins_last(inked, [rows[fid] for fid in pinned if fid in rows]),
+        sections=(*inked.sections, *sections_by_hand(dataset, symbology, palette, mark, rows)),
     )  # fmt: skip
-    sections = [
-        pin_section(dataset, pins, by_hand.palette, by_hand.mark, pinned) if pins else None,
-        exception_section(symbology.exceptions, by_hand.palette, by_hand.mark, departing),
-    ]
-    return replace(by_hand, sections=(*inked.sections, *(section for section in sections if section)))
 
 
 def _rows_of(dataset: Dataset, fids: Iterable[int]) -> dict[int, int]:
