@@ -7,6 +7,7 @@ import { Check } from '../bench/Check'
 import { Amount, Labelled } from '../bench/Labelled'
 import { EditableText } from '../key/EditableText'
 import { symbolsOf } from '../sheet/looks'
+import { drawsRows } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { counted } from '../wording'
@@ -21,8 +22,7 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
   const begun = useQuery(startingQuery).data?.departure
   const symbols = symbolsOf(layer)
   const kind = useInk(layer).data?.header.kind
-  // What is counted in cells, or stands as dots, has no single features; centres are those of their areas.
-  if (!symbols || !begun || (layer.reading && layer.reading.by !== 'centres')) return null
+  if (!symbols || !begun || !drawsRows(layer)) return null
   const { exceptions } = symbols
   const others = Object.keys(exceptions).map(Number)
   if (fid === null && others.length === 0) return null

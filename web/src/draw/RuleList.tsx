@@ -11,7 +11,7 @@ import { movedTo, SortableList } from '../bench/SortableList'
 import { showRows } from '../gather/gatherState'
 import { lightCondition } from '../sheet/lit'
 import { symbolsOf } from '../sheet/looks'
-import { rowsOf } from '../sheet/read'
+import { drawsRows, rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { addRule, addRuleOf, changeRules, copyRules, nameDataset, splitIntoRules, taking, takingOf } from './rules'
@@ -34,8 +34,6 @@ export function RuleList({ layer }: { layer: Layer }) {
   const rule = rules.find((each) => each.id === ruleId)
   const set = (id: string, tag: string, values: Partial<Rule>) =>
     changeRules(layer.id, `${tag}-${id}`, (all) => all.map((each) => (each.id === id ? { ...each, ...values } : each)))
-  // What is counted in cells, or stands as dots, has no rows in the table.
-  const ofFeatures = !layer.reading || layer.reading.by === 'centres'
   const ids = rules.map((each) => each.id)
   const move = (moved: string, onto: string) =>
     changeRules(layer.id, 'order', (all) =>
@@ -65,7 +63,7 @@ export function RuleList({ layer }: { layer: Layer }) {
             chosen={each.id === ruleId}
             onChoose={() => chooseRule(each.id)}
             onPoint={() => lightCondition(layer, taking(rules, each))}
-            onRows={ofFeatures ? () => showRows(layer.dataset, takingOf(layer, rules, each), layer.others) : null}
+            onRows={drawsRows(layer) ? () => showRows(layer.dataset, takingOf(layer, rules, each), layer.others) : null}
             onChange={(tag, values) => set(each.id, tag, values)}
             onRemove={() => {
               if (each.id === ruleId) chooseRule(null)

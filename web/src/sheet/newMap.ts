@@ -15,6 +15,7 @@ import { type Frame, levelOf, viewOptions } from '../painter/frame'
 import { quarterBelow } from './levels'
 import { isRaster, lookOfLayer } from './mapLayers'
 import { placePressed } from './mapBridge'
+import { drawsRows } from './read'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
 
@@ -102,7 +103,7 @@ async function inPictures(
     const layer = shownLayer.get('layer') as Layer
     // A cell or a dot is no row of the data that could be chosen.
     const clusters = layer.symbology.kind === 'clusters'
-    if ((isRaster(layer) && !clusters) || (layer.reading && layer.reading.by !== 'centres')) continue
+    if ((isRaster(layer) && !clusters) || !drawsRows(layer)) continue
     const params = { path: { dataset_id: layer.dataset } }
     // What is gathered at a level is seen as it is in the tiles that are shown, however they are drawn out.
     const body = {

@@ -54,6 +54,11 @@ export function rowsRead({ id, reading }: ReadDataset): RowsOf {
   return { dataset: id, filter: '', reading: reading ?? null, others: {} }
 }
 
+/** Whether what a layer draws are the rows of its dataset: areas at their centres are, what is counted in cells or stands as dots is not. */
+export function drawsRows({ reading }: Layer): boolean {
+  return !reading || reading.by === 'centres'
+}
+
 /** The rows among which a layer's filter chooses: before anything is made of them, but of a raster what was made of it. */
 export function rowsFiltered(layer: Layer): RowsOf {
   const reading = layer.reading?.by === 'contours' ? layer.reading : null
