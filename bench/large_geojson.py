@@ -5,8 +5,10 @@ from pathlib import Path
 
 import orjson
 from greylatch.formats.bounded import bounded
+from greylatch.formats.corrections import Corrections
 from greylatch.formats.geojson import write_geojson
-from greylatch.formats.intake import Corrections, preview, take_in
+from greylatch.formats.intake import take_in
+from greylatch.formats.preview import preview
 
 from bench.table import print_table, timed
 

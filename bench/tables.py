@@ -62,7 +62,9 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
     from greylatch.encodings.by_classes import ColourByClasses
     from greylatch.encodings.channels import Encodings
     from greylatch.formats.bounded import bounded
-    from greylatch.formats.intake import Corrections, preview, take_in
+    from greylatch.formats.corrections import Corrections
+    from greylatch.formats.intake import take_in
+    from greylatch.formats.preview import preview
     from greylatch.paint.passes import Composition, VectorPass, pass_of
     from greylatch.paint.picture import paint
     from greylatch.places.frame import MERCATOR

@@ -14,6 +14,7 @@ import pyogrio.raw
 import pyproj
 import rasterio
 import shapely
+from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
 from greylatch.formats.geojson import write_geojson
 from greylatch.places.crs import to_lonlat
@@ -65,7 +66,7 @@ def write_demo(folder: Path, seed: int = SEED) -> None:
 
 def cross_reference(folder: Path, names: list[str]) -> dict[str, str]:
     """What a careful person would settle: each misspelt name to the catchment in whose place it stands."""
-    table = read_file(folder / "returns.csv", guess_points=False).dataset
+    table = read_file(folder / "returns.csv", cells=BARE_TABLE).dataset
     spelt = keys_of(table.columns, "catchment")
     order = [name for i, name in enumerate(names) if i != 100]
     return {spelling: name for spelling, name in zip(spelt, order, strict=False) if spelling != name}
@@ -74,7 +75,7 @@ def cross_reference(folder: Path, names: list[str]) -> dict[str, str]:
 def write_joined(folder: Path, settled: dict[str, str]) -> None:
     """Catchments with their returns, for the sheet that the command line draws."""
     areas = read_file(folder / "catchments.zip").dataset
-    table = read_file(folder / "returns.csv", guess_points=False).dataset
+    table = read_file(folder / "returns.csv", cells=BARE_TABLE).dataset
     keys = keys_of(table.columns, "catchment")
     twice = settled.get(keys[-1], keys[-1])
     matching = match(keys_of(areas.columns, "name"), keys, settled, {twice: len(keys) - 1})

@@ -8,7 +8,8 @@ from uuid import UUID
 from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
-from greylatch.formats.intake import Corrections, Preview, preview
+from greylatch.formats.corrections import Corrections
+from greylatch.formats.preview import Preview, preview
 from greylatch.sheet.layers import Layer, Lettering
 from greylatch.symbols.starting import first_layer, first_lettering
 from greylatch.tables.fieldtypes import FieldType

@@ -11,8 +11,9 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.formats.bounded import bounded
+from greylatch.formats.corrections import Corrections
 from greylatch.formats.geoparquet import read_geoparquet
-from greylatch.formats.intake import Corrections, Taken, take_in
+from greylatch.formats.intake import Taken, take_in
 from greylatch.places.delivery import Delivery, delivery
 from greylatch.proof.fitting import unfit
 from greylatch.sheet.document import Sheet as Document

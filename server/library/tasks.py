@@ -2,7 +2,8 @@
 
 from greylatch.errors import Stopped
 from greylatch.formats.bounded import bounded
-from greylatch.formats.intake import Corrections, take_in, title_of
+from greylatch.formats.corrections import Corrections
+from greylatch.formats.intake import take_in, title_of
 from greylatch.progress import Progress
 from jobs.models import Job
 from jobs.tidying import scratch

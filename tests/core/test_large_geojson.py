@@ -10,9 +10,10 @@ import shapely
 from greylatch.errors import BadFile
 from greylatch.formats import geojson
 from greylatch.formats.coordinates import shapes_at_once
-from greylatch.formats.geojson import read_geojson
+from greylatch.formats.geojson import read
 from greylatch.formats.geojson_columns import geojson_columns
 from greylatch.formats.geojson_head import HEAD_FEATURES, LARGE, geojson_head
+from greylatch.formats.kinds import Choice
 
 HOLED = shapely.box(0, 0, 9, 9).difference(shapely.box(2, 2, 3, 3))
 
@@ -67,10 +68,10 @@ def large(path: Path, before: str = "", after: str = "", n: int = 30_000) -> Pat
 def test_a_large_file_is_seen_by_its_beginning(tmp_path: Path) -> None:
     file = large(tmp_path / "a.geojson", '"crs": {"type": "name", "properties": {"name": "EPSG:3857"}}, ')
     assert file.stat().st_size > LARGE
-    seen = read_geojson(file, head=True)
+    seen = read(file, Choice(head=True))
     assert len(seen.dataset) == HEAD_FEATURES and "first 1,000 features" in seen.notes[0]
     assert seen.dataset.crs is not None and seen.dataset.crs.to_epsg() == 3857
-    assert len(read_geojson(file).dataset) == 30_000
+    assert len(read(file, Choice()).dataset) == 30_000
 
 
 def test_a_beginning_that_does_not_tell_is_not_taken_for_the_whole(tmp_path: Path) -> None:
@@ -78,7 +79,7 @@ def test_a_beginning_that_does_not_tell_is_not_taken_for_the_whole(tmp_path: Pat
     nested = large(tmp_path / "nested.geojson", before='"about": {"features": [1, 2]}, ')
     small = large(tmp_path / "small.geojson", n=10)
     assert [geojson_head(file) for file in (late, nested, small)] == [None, None, None]
-    assert len(read_geojson(late, head=True).dataset) == 30_000
+    assert len(read(late, Choice(head=True)).dataset) == 30_000
 
 
 PADDING = "peat " * 1_000
@@ -135,9 +136,9 @@ def test_a_large_file_read_into_columns_is_what_is_read_feature_by_feature(
 ) -> None:
     file = collection(tmp_path / "a.geojson", ALIKE[name])
     assert geojson_columns(file) is not None
-    at_once = read_geojson(file)
+    at_once = read(file, Choice())
     monkeypatch.setattr(geojson, "geojson_columns", lambda _: None)
-    one_by_one = read_geojson(file)
+    one_by_one = read(file, Choice())
     assert at_once.dataset.columns.equals(one_by_one.dataset.columns)
     assert shapely.equals_exact(at_once.dataset.shapes, one_by_one.dataset.shapes, 0).all()
     assert (at_once.crs_reason, at_once.notes) == (one_by_one.crs_reason, one_by_one.notes)
@@ -152,11 +153,11 @@ def test_what_a_large_file_says_of_its_projection_counts_and_a_broken_end_is_tol
     said = {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::32626"}}
     file = collection(tmp_path / "a.geojson", [feature(shapely.Point(500_000, 5_700_000), n=1)], crs=said)
     assert geojson_columns(file) is not None
-    assert read_geojson(file).dataset.crs.to_epsg() == 32626
+    assert read(file, Choice()).dataset.crs.to_epsg() == 32626
     file.write_bytes(file.read_bytes()[:-40])
     assert geojson_columns(file) is None
     with pytest.raises(BadFile, match="breaks off"):
-        read_geojson(file)
+        read(file, Choice())
     wrong = collection(tmp_path / "b.geojson", [feature(shapely.Point(1, 2), a="é")])
     wrong.write_bytes(wrong.read_bytes().replace("é".encode(), b"\xe9 "))
     assert geojson_columns(wrong) is None

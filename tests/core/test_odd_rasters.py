@@ -14,7 +14,9 @@ import pytest
 import rasterio
 from greylatch.errors import BadInput
 from greylatch.formats.bounded import bounded
-from greylatch.formats.intake import Corrections, preview, take_in
+from greylatch.formats.corrections import Corrections
+from greylatch.formats.intake import take_in
+from greylatch.formats.preview import preview
 from greylatch.paint.sources import RasterSource
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile

@@ -13,9 +13,10 @@ import pyogrio
 import pytest
 import shapely
 from greylatch.errors import BadInput
-from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.files import read_file
 from greylatch.formats.geojson import feature_collection
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
+from greylatch.formats.kinds import file_kind
 from greylatch.formats.zipped import unpack
 from greylatch.tables import delimited
 from greylatch.tables.dataset import fields
@@ -237,7 +238,7 @@ def test_a_text_with_a_foreign_driver_inside_stays_text(tmp_path: Path) -> None:
     path = write(
         tmp_path / "a.csv", "<OGRVRTDataSource><OGRVRTLayer name='x'>\n<SrcDataSource>/etc/passwd</SrcDataSource>\n"
     )
-    assert file_kind(path) == "delimited"
+    assert file_kind(path).name == "delimited"
     assert read_file(path).dataset.kind == "table"
 
 

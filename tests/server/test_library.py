@@ -160,7 +160,8 @@ def test_crossing_rings_are_told_in_the_library(owner: Client) -> None:
 
 def test_a_database_that_goes_away_during_an_import_leaves_nothing(isla: User, demo: Path) -> None:
     """The connection is cut when the files are in the storage already; a second try brings the whole file in, once."""
-    from greylatch.formats.intake import Corrections, take_in
+    from greylatch.formats.corrections import Corrections
+    from greylatch.formats.intake import take_in
     from library import store
 
     job = Job.objects.create(owner=isla, kind="import", title="t")

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from greylatch.classes.classify import NO_DATA, Classification, classify
 from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
-from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.files import read_file
+from greylatch.formats.kinds import file_kind
 
 __all__ = ["classify_field"]
 
@@ -52,7 +53,7 @@ def _classified(
     arguments: argparse.Namespace,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64] | None, dict[str, Any], list[str]]:
     """The values to be classified, how much each counts, what they are, and what is to be said of them."""
-    if file_kind(arguments.file) == "geotiff":
+    if file_kind(arguments.file).holds == "raster":
         from greylatch.rasters.values import band_values
 
         if arguments.field or arguments.weight or arguments.normalise_by:

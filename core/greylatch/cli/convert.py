@@ -1,7 +1,6 @@
 """Commands that write shapes and tables anew: convert, calculate."""
 
 import argparse
-from dataclasses import replace
 from pathlib import Path
 
 import shapely
@@ -14,6 +13,7 @@ from greylatch.places.frame import Frame
 from greylatch.places.simplifying import simplified
 from greylatch.rules.calculating import calculated
 from greylatch.rules.evaluating import filtered
+from greylatch.tables.chosen_fields import with_fields
 from greylatch.tables.dataset import Dataset
 from greylatch.wording import counted
 
@@ -25,7 +25,9 @@ def convert(arguments: argparse.Namespace) -> None:
     out = Path(arguments.out)
     if arguments.to and out.suffix.lower() in (".geojson", ".csv"):
         raise BadInput(f"{out.suffix} holds no projection.", "Write .parquet, .gpkg or .fgb.")
-    data = read_file(arguments.file, crs=arguments.crs, placed=out.suffix.lower() != ".csv").dataset.described()
+    placed = out.suffix.lower() != ".csv"
+    result = read_file(arguments.file, crs=arguments.crs, placed=placed, layer=arguments.layer)
+    data = result.dataset.described()
     data = filtered(data, arguments.where or "")
     told = ""
     if arguments.simplify is not None:
@@ -35,8 +37,10 @@ def convert(arguments: argparse.Namespace) -> None:
         data, beyond = elsewhere(data, Frame.named(arguments.to))
         told += beyond
     if arguments.fields is not None:
-        data = with_fields(data, arguments.fields)
+        data = with_fields(data, _pairs(arguments.fields))
     write_file(data, out)
+    for note in result.notes:
+        print(f"note: {note}")
     print(f"{counted(len(data), 'row')}{told}: {out}")
 
 
@@ -49,26 +53,10 @@ def calculate(arguments: argparse.Namespace) -> None:
     print(f"'{arguments.field.strip()}' for {known:,} of {counted(len(made), 'row')}: {arguments.out}")
 
 
-def with_fields(data: Dataset, asked: str) -> Dataset:
-    """Only the fields of a list, those of the form b=c under their new name.
-
-    Raises
-    ------
-    BadInput
-        For a field that is not there, and for two of one name.
-    """
-    pairs = [part.partition("=") for part in (each.strip() for each in asked.split(",")) if part]
-    named = {old.strip(): (new.strip() or old.strip()) for old, _, new in pairs}
-    missing = [name for name in named if name not in data.columns.column_names]
-    if missing:
-        there = ", ".join(data.columns.column_names[:12])
-        raise BadInput(f"There is no field '{missing[0]}'.", f"The fields are: {there}.")
-    twice = [name for name in named.values() if list(named.values()).count(name) > 1]
-    if twice or not named:
-        raise BadInput(f"Two fields would be called '{twice[0]}'." if twice else "No field is named.")
-    columns = data.columns.select(list(named)).rename_columns(list(named.values()))
-    meanings = {new: data.meanings[old] for old, new in named.items() if old in data.meanings}
-    return replace(data, columns=columns, meanings=meanings)
+def _pairs(asked: str) -> list[tuple[str, str]]:
+    """The fields of 'a,b=c', each with what it is to be called."""
+    parted = [part.partition("=") for part in (each.strip() for each in asked.split(",")) if part]
+    return [(old, new) for old, _, new in parted]
 
 
 def _vertices(data: Dataset) -> int:

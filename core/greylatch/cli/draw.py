@@ -6,7 +6,8 @@ from pathlib import Path
 
 from greylatch.cli.tiles import progress_line
 from greylatch.errors import BadFile, BadInput
-from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.files import read_file
+from greylatch.formats.kinds import file_kind
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
@@ -75,7 +76,7 @@ def beside(folder: Path, crs: str | None = None) -> Find:
         path = folder / name
         if not path.is_file():
             raise BadInput(f"The dataset '{name}' is not there.", f"It is looked for at {path}.")
-        return RasterSource(path, frame) if file_kind(path) == "geotiff" else VectorSource(_read(path, crs), frame)
+        return RasterSource(path, frame) if file_kind(path).holds == "raster" else VectorSource(_read(path, crs), frame)
 
     return find
 

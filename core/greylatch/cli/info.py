@@ -5,16 +5,19 @@ from dataclasses import asdict
 from typing import Any
 
 from greylatch.cli.printing import print_json
-from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.files import read_file
+from greylatch.formats.kinds import file_kind
 from greylatch.places.crs import crs_name
 from greylatch.tables.dataset import fields
+from greylatch.wording import counted
 
 __all__ = ["info"]
 
 
 def info(arguments: argparse.Namespace) -> None:
     """Print what a file holds."""
-    if file_kind(arguments.file) == "geotiff":
+    kind = file_kind(arguments.file)
+    if kind.holds == "raster":
         from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
 
         with open_raster(arguments.file, placed=False) as source:
@@ -24,21 +27,25 @@ def info(arguments: argparse.Namespace) -> None:
         )
         print_json({"kind": "raster", **raster}) if arguments.json else _print_pairs({"kind": "raster", **raster})
         return
-    result = read_file(arguments.file, crs=arguments.crs, placed=False)
+    result = read_file(arguments.file, crs=arguments.crs, placed=False, layer=arguments.layer)
+    layers = kind.layers(arguments.file)
     listed = fields(result.dataset.columns)
     crs = crs_name(result.dataset.crs) if result.dataset.crs else None
     described = {
-        "kind": result.dataset.kind, "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
+        "kind": result.dataset.kind, "format": kind.title, "layers": [asdict(layer) for layer in layers], "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
         "fields": [{**vars(field), "meaning": asdict(result.dataset.meaning(field.name))} for field in listed],
     }  # fmt: skip
     if arguments.json:
         print_json(described)
         return
     _print_pairs(
-        {key: value for key, value in described.items() if key not in ("fields", "notes")} | {"crs": crs or "not known"}
+        {key: value for key, value in described.items() if key not in ("fields", "notes", "layers")}
+        | {"crs": crs or "not known"}
     )
     for note in result.notes:
         print(f"note: {note}")
+    for layer in layers if len(layers) > 1 else ():
+        print(f"layer: {layer.name} ({counted(layer.rows, 'row')}, {layer.kind})")
     for field in listed:
         meaning = result.dataset.meaning(field.name)
         means = meaning.kind + (f" in {meaning.unit}" if meaning.unit else "")

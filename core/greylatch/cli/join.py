@@ -5,6 +5,7 @@ from pathlib import Path
 
 from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
+from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
 from greylatch.formats.geojson import write_geojson
 from greylatch.places.cross_list import read_cross_list
@@ -32,7 +33,7 @@ def join_table(arguments: argparse.Namespace) -> None:
     areas = read_file(arguments.areas, crs=arguments.crs, placed=bool(arguments.out)).dataset
     if areas.shapes is None:
         raise BadInput(f"{Path(arguments.areas).name} holds no shapes.")
-    rows = read_file(arguments.table, guess_points=False).dataset.columns
+    rows = read_file(arguments.table, cells=BARE_TABLE).dataset.columns
     same = read_cross_list(arguments.cross_list) if arguments.cross_list else {}
     keys = keys_of(rows, arguments.table_key)
     carried = [name for name in rows.column_names if name != arguments.table_key]

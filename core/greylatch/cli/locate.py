@@ -11,6 +11,7 @@ import shapely
 
 from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
+from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
 from greylatch.formats.writing import write_file
 from greylatch.places.crs import LONLAT, to_lonlat
@@ -24,7 +25,7 @@ STATUSES = ("exact", "approximate", "ambiguous", "not found")
 
 def locate(arguments: argparse.Namespace) -> None:
     """Print where the names of a table are found, and write the rows with their places."""
-    table = read_file(arguments.table, guess_points=False).dataset
+    table = read_file(arguments.table, cells=BARE_TABLE).dataset
     places = read_file(arguments.gazetteer, crs=arguments.crs).dataset
     if places.shapes is None:
         raise BadInput(f"{Path(arguments.gazetteer).name} says of no place where it lies.")

@@ -44,6 +44,7 @@ def parser() -> argparse.ArgumentParser:
 
     info = _command(commands, "info", "info:info", "what a file holds")
     info.add_argument("file")
+    _layer(info)
     _crs(info)
     info.add_argument("--json", action="store_true")
 
@@ -138,6 +139,7 @@ def parser() -> argparse.ArgumentParser:
     other = _command(commands, "convert", "convert:convert", "shapes and tables in another format")
     other.add_argument("file")
     other.add_argument("--out", required=True, metavar="FILE", help=".geojson, .parquet, .gpkg, .fgb or .csv")
+    _layer(other)
     other.add_argument("--fields", metavar="a,b=c", help="only these; b=c takes b and calls it c")
     other.add_argument("--where", metavar="CQL2", help="only the rows that a condition takes")
     other.add_argument("--simplify", type=float, metavar="METRES", help="fewer vertices; shared borders stay shared")
@@ -218,6 +220,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _crs(command: argparse.ArgumentParser) -> None:
     command.add_argument("--crs", metavar="CODE", help="EPSG:32626, say, for files that do not say it themselves")
+
+
+def _layer(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--layer", metavar="NAME", help="or sheet, or object, of a file with several")
 
 
 def _joined(arguments: Sequence[str]) -> list[str]:

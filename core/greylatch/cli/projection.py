@@ -11,8 +11,9 @@ import shapely
 
 from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
-from greylatch.formats.files import file_kind, read_file
+from greylatch.formats.files import read_file
 from greylatch.formats.geoparquet import write_geoparquet
+from greylatch.formats.kinds import file_kind
 from greylatch.formats.written_by_gdal import write_geopackage
 from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
@@ -27,7 +28,7 @@ _WRITERS: dict[str, Callable[[Dataset, Path], None]] = {".parquet": write_geopar
 def reproject(arguments: argparse.Namespace) -> None:
     """Write a file's shapes or pixels in another projection."""
     frame, out = Frame.named(arguments.to), Path(arguments.out)
-    if file_kind(arguments.file) == "geotiff":
+    if file_kind(arguments.file).holds == "raster":
         _reproject_raster(arguments, frame, out)
         return
     if out.suffix.lower() not in _WRITERS:
@@ -91,7 +92,7 @@ def suggest(arguments: argparse.Namespace) -> None:
 
 
 def _ground(arguments: argparse.Namespace) -> tuple[Shapes, pyproj.CRS]:
-    if file_kind(arguments.file) != "geotiff":
+    if file_kind(arguments.file).holds != "raster":
         data = _placed(arguments.file, arguments.crs)
         assert data.shapes is not None and data.crs is not None
         return data.shapes, data.crs

@@ -31,7 +31,7 @@ SECONDS = 240
 """Of processor time."""
 WRITTEN = 16 * 1024**3
 """Bytes of the largest file that reading may write."""
-LIBRARIES = ["greylatch.formats.intake"]
+LIBRARIES = ["greylatch.formats.preview"]
 """What is loaded once, before the first file."""
 
 

@@ -17,13 +17,14 @@ from greylatch.errors import BadFile, printable
 from greylatch.formats.coordinates import shapes_at_once
 from greylatch.formats.geojson_columns import geojson_columns
 from greylatch.formats.geojson_head import geojson_head
+from greylatch.formats.kinds import Choice
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
 from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
 from greylatch.tables.fieldtypes import plain
 from greylatch.wording import counted
 
-__all__ = ["feature_collection", "read_geojson", "write_geojson"]
+__all__ = ["feature_collection", "read", "result_of_features", "seen_by", "write_geojson"]
 
 MAX_GEOJSON = 1024**3
 GEOJSON_SHAPES = (
@@ -120,17 +121,15 @@ def rounded(shapes: Shapes) -> Shapes:
     return shapely.transform(shapes, lambda xy: np.round(xy, DECIMALS))
 
 
-def read_geojson(path: str | Path, crs: str | None = None, head: bool = False) -> ReadResult:
+def read(path: str | Path, choice: Choice) -> ReadResult:
     """A GeoJSON file (RFC 7946).
 
     Parameters
     ----------
     path : str | Path
         The file.
-    crs : str | None
-        What stands for a file that does not say where it lies; None refuses it.
-    head : bool
-        Whether the beginning of a large file is enough.
+    choice : Choice
+        What a person chose of it.
 
     Returns
     -------
@@ -143,17 +142,48 @@ def read_geojson(path: str | Path, crs: str | None = None, head: bool = False) -
     """
     if Path(path).stat().st_size > MAX_GEOJSON:
         raise BadFile("The GeoJSON is larger than 1 GB.")
-    at_once = None if head else geojson_columns(path)
+    at_once = None if choice.head else geojson_columns(path)
     if at_once is not None:
-        return _placed(at_once.columns, at_once.shapes, at_once.crs, crs, [])
-    beginning = geojson_head(path) if head else None
+        return _placed(at_once.columns, at_once.shapes, at_once.crs, choice.crs, [])
+    beginning = geojson_head(path) if choice.head else None
     document = _json(path) if beginning is None else beginning
     features = _features(document)
     notes: list[str] = []
     if beginning is not None:
-        notes.append(f"Seen by its first {len(features):,} features; the others are looked at when it is brought in.")
+        notes.append(seen_by(len(features)))
+    return result_of_features(features, document.get("crs"), choice, notes)
+
+
+def seen_by(features: int) -> str:
+    """What is said of a file of which only the first features were looked at."""
+    return f"Seen by its first {features:,} features; the others are looked at when it is brought in."
+
+
+def result_of_features(features: list[Any], crs: object, choice: Choice, notes: list[str]) -> ReadResult:
+    """Features as JSON has them, as a dataset.
+
+    Parameters
+    ----------
+    features : list[Any]
+        The features.
+    crs : object
+        What the document says of its reference system; None where it says nothing.
+    choice : Choice
+        What a person chose.
+    notes : list[str]
+        What was noticed so far.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadInput
+        That names the feature.
+    """
     shapes = _geojson_shapes(features, notes)
-    return _placed(_geojson_columns(features), shapes, document.get("crs"), crs, notes)
+    return _placed(_geojson_columns(features), shapes, crs, choice.crs, notes)
 
 
 def _placed(columns: pa.Table, shapes: Shapes, said: object, crs: str | None, notes: list[str]) -> ReadResult:
@@ -175,8 +205,6 @@ def _features(document: Any) -> list[Any]:
     if isinstance(document, list):
         raise BadFile("This JSON is a list, not GeoJSON.", "Save a table as CSV.")
     kind = document.get("type") if isinstance(document, dict) else None
-    if kind == "Topology":
-        raise BadFile("This JSON is TopoJSON, which is not read.", "Save it as GeoJSON.")
     if kind == "FeatureCollection":
         features = document.get("features", [])
         if not isinstance(features, list) or not features:

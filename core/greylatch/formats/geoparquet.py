@@ -1,7 +1,8 @@
-"""GeoParquet 1.1: how Grey Latch itself keeps datasets."""
+"""GeoParquet 1.1: how Grey Latch itself keeps datasets, and what others write."""
 
 import json
 from pathlib import Path
+from typing import Any
 
 import pyarrow as pa
 import pyarrow.parquet as pq
@@ -9,11 +10,16 @@ import pyproj
 import shapely
 
 from greylatch.errors import BadFile
-from greylatch.tables.dataset import Dataset, kind_of
+from greylatch.formats.arrow_columns import plain_columns
+from greylatch.formats.kinds import Choice
+from greylatch.formats.result import ReadResult, read_result
+from greylatch.places.crs import parse_crs
+from greylatch.tables.dataset import Dataset, Shapes, kind_of
 
-__all__ = ["read_geoparquet", "write_geoparquet"]
+__all__ = ["read", "read_geoparquet", "write_geoparquet"]
 
 GEOMETRY = "geometry"
+HEAD_ROWS = 1_000
 
 
 def write_geoparquet(dataset: Dataset, path: str | Path) -> None:
@@ -43,25 +49,101 @@ def write_geoparquet(dataset: Dataset, path: str | Path) -> None:
 
 
 def read_geoparquet(path: str | Path) -> Dataset:
-    """The dataset in a (Geo)Parquet file.
+    """The dataset in a (Geo)Parquet file of our own.
 
     Raises
     ------
-    BadInput
+    BadFile
         Where it is none.
     """
-    try:
-        table = pq.read_table(path)
-    except (pa.ArrowException, OSError) as error:
-        raise BadFile(f"{Path(path).name} is not a readable Parquet file.") from error
+    table, _ = _columns(path, head=False)
     stated = (table.schema.metadata or {}).get(b"geo")
     if not stated:
         return Dataset(table, "table")
-    geo = json.loads(stated)
-    name = geo["primary_column"]
-    shapes = shapely.from_wkb(table[name].to_numpy(zero_copy_only=False))
-    crs = pyproj.CRS.from_json_dict(geo["columns"][name].get("crs") or pyproj.CRS.from_epsg(4326).to_json_dict())
+    name, described = _described(stated, table)
+    shapes = _shapes(table, name)
+    crs, _ = _crs(described, Choice())
     return Dataset(table.drop_columns([name]).replace_schema_metadata(None), kind_of(shapes), shapes, crs)
+
+
+def read(path: str | Path, choice: Choice) -> ReadResult:
+    """The dataset in a (Geo)Parquet file: GeoParquet 1.0 and 1.1 with shapes as WKB, or a bare table.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    choice : Choice
+        What a person chose of it.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadFile
+        Where it is none, or is damaged.
+    """
+    table, rows = _columns(path, choice.head)
+    notes = [f"Seen by its first {len(table):,} rows of {rows:,}."] if len(table) < rows else []
+    stated = (table.schema.metadata or {}).get(b"geo")
+    if not stated:
+        return ReadResult(Dataset(plain_columns(table, notes), "table"), "A table without shapes.", notes)
+    name, described = _described(stated, table)
+    crs, reason = _crs(described, choice)
+    columns = table.drop_columns([name]).replace_schema_metadata(None)
+    return read_result(plain_columns(columns, notes), _shapes(table, name), crs, reason, notes)
+
+
+def _columns(path: str | Path, head: bool) -> tuple[pa.Table, int]:
+    """The table, or its beginning, and how many rows the file has."""
+    try:
+        source = pq.ParquetFile(path)
+        table = _beginning(source) if head else source.read()
+        table.validate(full=True)
+        return table, source.metadata.num_rows
+    except (pa.ArrowException, OSError, ValueError, KeyError) as error:
+        raise BadFile(f"{Path(path).name} is not a readable Parquet file.") from error
+
+
+def _shapes(table: pa.Table, name: str) -> Shapes:
+    try:
+        return shapely.from_wkb(table[name].to_numpy(zero_copy_only=False), on_invalid="raise")
+    except (shapely.GEOSException, NotImplementedError, TypeError) as error:
+        raise BadFile(f"A shape in the field '{name}' cannot be read: {str(error)[:120]}.") from error
+
+
+def _beginning(source: pq.ParquetFile) -> pa.Table:
+    batch = next(source.iter_batches(HEAD_ROWS), None)
+    return source.schema_arrow.empty_table() if batch is None else pa.Table.from_batches([batch])
+
+
+def _described(stated: bytes, table: pa.Table) -> tuple[str, dict[str, Any]]:
+    """The name of the column of shapes and what is said of it."""
+    try:
+        geo = json.loads(stated)
+        name = geo["primary_column"]
+        described = geo["columns"][name]
+        encoding = described.get("encoding")
+    except (ValueError, KeyError, TypeError, AttributeError) as error:
+        raise BadFile("What the file says of its shapes is not GeoParquet.") from error
+    if name not in table.column_names:
+        raise BadFile(f"The file says that its shapes stand in '{name}', which is not there.")
+    if encoding != "WKB":
+        raise BadFile(f"The shapes are written as '{encoding}'; those as WKB are read.")
+    return name, described
+
+
+def _crs(described: dict[str, Any], choice: Choice) -> tuple[pyproj.CRS, str]:
+    if choice.crs:
+        return parse_crs(choice.crs), "Chosen by hand."
+    if described.get("crs") is None:  # "If the key is absent, OGC:CRS84 is taken" (GeoParquet 1.1)
+        return pyproj.CRS.from_epsg(4326), "GeoParquet is in longitude and latitude where it says nothing else."
+    try:
+        return pyproj.CRS.from_json_dict(described["crs"]), "Stated in the file."
+    except (pyproj.exceptions.CRSError, TypeError, AttributeError) as error:
+        raise BadFile("What the file says of its projection is not understood.", "Choose it by hand.") from error
 
 
 def _geometry_name(table: pa.Table) -> str:

@@ -58,7 +58,7 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
         columns = pa.table({"row": pa.array(range(1, len(shapes) + 1), pa.int64())})
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
-        raise BadFile("There is no shape in this file.")
+        raise BadFile("There is no shape in this file.", *known)
     if absent.any():
         shapes = np.where(absent, shapely.GeometryCollection(), shapes)
         notes.append(f"{counted(int(absent.sum()), 'row')} without a shape: {rows_of(absent)}.")

@@ -1,39 +1,57 @@
-"""Reading zipped Shapefiles."""
+"""Reading zipped Shapefiles: each in the zip is a layer."""
 
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
-import pyarrow as pa
 import pyproj
-import shapely
 
 from greylatch.errors import BadFile, BadInput
+from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
+from greylatch.formats.read_by_gdal import placed_result, read_columns
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.formats.zipped import unpack
-from greylatch.places.crs import MAX_CRS_TEXT, guess_crs, parse_crs
-from greylatch.tables.dataset import Shapes
+from greylatch.places.crs import MAX_CRS_TEXT, parse_crs
 from greylatch.tables.delimited import guess_encoding
 
-__all__ = ["read_zipped_shapefile"]
+__all__ = ["layers", "read"]
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
+_KINDS = {1: "points", 8: "points", 3: "lines", 5: "areas"}
+"""Of shapes, by the last digit of their code in the header (ESRI's technical description of 1998, page 4)."""
 
 
-def read_zipped_shapefile(
-    path: str | Path, crs: str | None = None, encoding: str | None = None, placed: bool = True
-) -> ReadResult:
-    """The one Shapefile in a zip.
+def layers(path: str | Path) -> list[LayerInfo]:
+    """The Shapefiles in a zip.
 
     Parameters
     ----------
     path : str | Path
         The file.
-    crs : str | None
-        What stands for a file that does not say where it lies; None refuses it.
-    encoding : str | None
-        A Python name of the encoding; None keeps the guess.
-    placed : bool
-        Whether data must say where on earth they lie.
+
+    Returns
+    -------
+    list[LayerInfo]
+
+    Raises
+    ------
+    BadFile
+        Where there is none.
+    """
+    with _unpacked(path) as files:
+        return _layers(files)
+
+
+def read(path: str | Path, choice: Choice) -> ReadResult:
+    """A Shapefile of those in a zip.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    choice : Choice
+        What a person chose of it.
 
     Returns
     -------
@@ -41,28 +59,21 @@ def read_zipped_shapefile(
 
     Raises
     ------
-    BadInput
-        Where there is none, several, or parts are missing or broken; also, unless `placed` is false, where nothing
-        says in which projection it is.
+    BadFile
+        Where there is none, or parts are missing or broken; also, unless `choice.placed` is false, where nothing says
+        in which projection it is.
     """
-    with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
-        files = unpack(path, folder, SHAPEFILE_PARTS)
-        mains = [file for file in files if file.suffix.lower() == ".shp"]
-        if len(mains) != 1:
-            raise BadFile(
-                "The zip holds no Shapefile (.shp)."
-                if not mains
-                else f"The zip holds {len(mains)} Shapefiles; pack one."
-            )
-        main = mains[0]
+    with _unpacked(path) as files:
+        layer, notes = chosen_layer(_layers(files), choice)
+        main = next(file for file in _mains(files) if file.stem == layer.name)
         parts = {file.suffix.lower(): file for file in files if file.stem == main.stem}
         for ending in (".shx", ".dbf"):
             if ending not in parts:
                 raise BadFile(f"The Shapefile's {main.stem}{ending} is missing from the zip.")
         if main.read_bytes()[:4] != b"\x00\x00\x27\x0a":
             raise BadFile(f"{main.name} is not a Shapefile, whatever its name says.")
-        notes = []
-        if encoding is None and ".cpg" not in parts:
+        encoding = None
+        if ".cpg" not in parts:
             encoding = guess_encoding(_text_of_dbf(parts[".dbf"]))
             if encoding not in ("utf-8", "ascii"):
                 notes.append(f"The Shapefile does not say how its text is written; it reads as {encoding}.")
@@ -70,45 +81,48 @@ def read_zipped_shapefile(
         for odd in (".prj", ".cpg"):  # read above, and never by the library, which stumbles over broken ones
             if odd in parts and (odd == ".prj" or encoding is not None):
                 parts[odd].unlink()
-        columns, shapes = _read_layer(main, encoding)
-    if crs:
-        return read_result(columns, shapes, parse_crs(crs), "Chosen by hand.", notes)
-    if projection is not None:
+        _, columns, shapes = read_columns(main, notes, encoding=encoding)
+    if shapes is None or len(shapes) == 0:
+        raise BadFile(f"{main.name} holds no feature.")
+    if projection is not None and not choice.crs:
         return read_result(columns, shapes, projection, "Stated in the .prj file.", notes)
     why = "The Shapefile has no .prj." if ".prj" not in parts else "The Shapefile's .prj cannot be read."
-    xy = shapely.get_coordinates(shapes)
-    guess = guess_crs(xy[:, 0], xy[:, 1])
-    if guess.crs is None and placed:
-        raise BadFile(why, guess.reason)
-    return read_result(columns, shapes, parse_crs(guess.crs) if guess.crs else None, f"{why} {guess.reason}", notes)
+    return placed_result(columns, shapes, choice, notes, None, why)
 
 
-def _read_layer(main: Path, encoding: str | None) -> tuple[pa.Table, Shapes]:
-    """Columns and shapes of a Shapefile, its text as UTF-8."""
-    # Loaded where a Shapefile is read, and only there: it takes longer to load than most files.
-    import pyogrio
-    from pyogrio.errors import DataLayerError, DataSourceError
+@contextmanager
+def _unpacked(path: str | Path) -> Iterator[list[Path]]:
+    with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
+        files = unpack(path, folder, SHAPEFILE_PARTS)
+        if not _mains(files):
+            raise BadFile(
+                "The zip holds no Shapefile (.shp), no KML and no spreadsheet.",
+                "A file of another kind is sent as it is, not packed.",
+            )
+        yield files
 
-    try:
-        meta, table = pyogrio.read_arrow(main, encoding=encoding)
-        name = meta.get("geometry_name") or "wkb_geometry"
-        shapes = shapely.from_wkb(table[name].to_numpy(zero_copy_only=False), on_invalid="raise")
-        columns = table.drop_columns([name])
-        columns.validate(full=True)
-    except pa.ArrowInvalid as error:
-        raise BadFile(f"The text in {main.stem}.dbf is not {encoding or 'what its .cpg says'}.") from error
-    except (
-        DataSourceError,
-        DataLayerError,
-        UnicodeDecodeError,
-        ValueError,
-        LookupError,
-        shapely.GEOSException,
-    ) as error:
-        raise BadFile(f"{main.name} cannot be read: {error}.") from error
-    if len(shapes) == 0:
-        raise BadFile(f"{main.name} holds no feature.")
-    return columns, shapes
+
+def _mains(files: list[Path]) -> list[Path]:
+    return sorted(file for file in files if file.suffix.lower() == ".shp")
+
+
+def _layers(files: list[Path]) -> list[LayerInfo]:
+    tables = {file.stem: file for file in files if file.suffix.lower() == ".dbf"}
+    return [LayerInfo(main.stem, _kind(main), _rows(main, tables.get(main.stem))) for main in _mains(files)]
+
+
+def _kind(main: Path) -> str:
+    with main.open("rb") as file:
+        head = file.read(36)
+    return _KINDS.get(int.from_bytes(head[32:36], "little") % 10, "shapes")
+
+
+def _rows(main: Path, table: Path | None) -> int:
+    """As the head of the dBASE table says; one where it says nothing, so that reading tells what is wrong."""
+    if table is None:
+        return 1
+    with table.open("rb") as file:
+        return int.from_bytes(file.read(8)[4:8], "little") or 1
 
 
 def _text_of_dbf(path: Path, most: int = 256 * 1024) -> bytes:

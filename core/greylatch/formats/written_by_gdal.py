@@ -6,6 +6,7 @@ import pyarrow as pa
 import shapely
 
 from greylatch.errors import BadFile
+from greylatch.formats.read_by_gdal import pyogrio_with_few_drivers
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["write_flatgeobuf", "write_geopackage"]
@@ -57,8 +58,7 @@ def write_flatgeobuf(dataset: Dataset, path: str | Path) -> None:
 def _write(dataset: Dataset, target: Path, driver: str, layer: str, **options: str) -> None:
     if dataset.shapes is None or dataset.crs is None:
         raise BadFile(f"A table without shapes is not written as {driver}.")
-    import pyogrio
-
+    pyogrio = pyogrio_with_few_drivers()
     part = target.with_name(f".{target.stem}.part{target.suffix}")
     columns = dataset.columns
     name = "geometry" if "geometry" not in columns.column_names else "shape_of_row"

@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
+from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
 from jobs.models import Job
 from library.joining import JoinIn, keep_join
@@ -68,7 +69,12 @@ def load(owner: User, folder: Path) -> dict[str, Dataset]:
     for name, title in (*BARE.items(), *TABLES.items()):
         crs = "EPSG:32626" if name == "slips.csv" else None
         kept[name] = keep_vector(
-            owner, title, read_file(folder / name, crs=crs, guess_points=name not in BARE), name, SOURCE, CREDIT
+            owner,
+            title,
+            read_file(folder / name, crs=crs, cells=BARE_TABLE if name in BARE else None),
+            name,
+            SOURCE,
+            CREDIT,
         )
     kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
     names = ("joined", "relief.tif", "dip_wells.csv", "isles.csv")
@@ -93,7 +99,7 @@ def loaded(owner: User) -> None:
 def settled_join(folder: Path, kept: dict[str, Dataset]) -> JoinIn:
     """The join of the returns with every doubt settled: spellings by the cross-reference, the twin by its later return."""
     same = json.loads((folder / "cross_reference.json").read_text("utf-8"))
-    returns = read_file(folder / "returns.csv", guess_points=False).dataset.columns["catchment"].to_pylist()
+    returns = read_file(folder / "returns.csv", cells=BARE_TABLE).dataset.columns["catchment"].to_pylist()
     twin = returns[-1]
     return JoinIn(
         areas=kept["catchments.zip"].pk, table=kept["returns.csv"].pk, area_key="name", table_key="catchment", same=same,

@@ -1,0 +1,196 @@
+"""What is in a stranger's file, before anything of it is kept: real rows, each guess with its reason, and what stands in the way."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import pyarrow as pa
+from pydantic import BaseModel
+
+from greylatch.errors import BadInput
+from greylatch.formats.cells import read_raw, result_of_cells, shaping_columns
+from greylatch.formats.corrections import Corrections, cell_choice, choice
+from greylatch.formats.intake import chosen, title_of
+from greylatch.formats.kinds import DELIMITED, FileKind, LayerInfo, file_kind
+from greylatch.formats.result import ReadResult
+from greylatch.places.coordinates import CoordinateColumns
+from greylatch.places.crs import crs_name
+from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
+from greylatch.tables.dataset import fields
+from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
+
+__all__ = ["Preview", "preview"]
+
+PREVIEW_ROWS = 60
+PREVIEW_CELL = 500
+"""Characters of a cell that a preview shows."""
+
+
+class FieldPreview(BaseModel):
+    """A field as guessed or corrected."""
+
+    name: str
+    type: str
+
+
+class LayerPreview(BaseModel):
+    """A layer of a file, a sheet of a workbook, an object of a topology."""
+
+    name: str
+    kind: str
+    rows: int
+
+
+class Preview(BaseModel):
+    """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `correctable` says
+    whether the types of its fields can be corrected, which hold only for cells."""
+
+    kind: str
+    file: str
+    format: str
+    title: str
+    correctable: bool = False
+    layers: list[LayerPreview] = []
+    layer: str | None = None
+    encoding: str | None = None
+    delimiter: str | None = None
+    header: bool | None = None
+    header_row: int | None = None
+    ragged: str | None = None
+    fields: list[FieldPreview] = []
+    rows: list[list[Any]] = []
+    x: str | None = None
+    y: str | None = None
+    shape: str | None = None
+    located: bool = False
+    crs: str | None = None
+    crs_reason: str = ""
+    notes: list[str] = []
+    raster: dict[str, Any] | None = None
+    problem: str | None = None
+
+
+def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
+    """Real rows of the file at `path`, sent as `name`, as they would be read.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    name : str
+        The name under which the file was sent.
+    corrections : Corrections
+        What a person has corrected of the guesses.
+
+    Returns
+    -------
+    Preview
+
+    Raises
+    ------
+    BadInput
+        For one that cannot be read.
+    """
+    kind = file_kind(path)
+    view = Preview(kind="table", file=name, format=kind.title, title=corrections.title or title_of(name))
+    if kind.holds == "raster":
+        return _raster(path, view, corrections)
+    layers = kind.layers(path)
+    view.layers = [LayerPreview(**vars(layer)) for layer in layers]
+    view.layer = _layer_shown(layers, corrections)
+    return (_cells if kind.holds == "cells" else _shapes)(path, kind, view, corrections)
+
+
+def _layer_shown(layers: list[LayerInfo], corrections: Corrections) -> str | None:
+    return corrections.layer or next((layer.name for layer in layers if layer.rows), None)
+
+
+def _shapes(path: str | Path, kind: FileKind, view: Preview, corrections: Corrections) -> Preview:
+    # Where the file does not say in which projection it is, that can be chosen on seeing it.
+    result: ReadResult = kind.read(path, choice(corrections, placed=False, head=True))
+    data = result.dataset
+    view.kind, view.located, view.notes = data.kind, data.shapes is not None, result.notes
+    view.fields = [FieldPreview(name=field.name, type=field.type) for field in fields(data.columns)]
+    view.rows = _rows(data.columns)
+    if data.crs is not None:
+        view.crs, view.crs_reason = crs_name(data.crs), result.crs_reason
+    elif view.located:
+        view.problem = result.crs_reason
+    view.problem = view.problem or _choices_problem(result, corrections)
+    return view
+
+
+def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Corrections) -> Preview:
+    cells = cell_choice(str(path), kind, corrections)
+    raw, header_row = read_raw(path, kind, choice(corrections), cells, limit=PREVIEW_ROWS)
+    types: dict[str, FieldType] = {**guess_types(raw), **{k: v for k, v in corrections.types.items() if k in raw.names}}
+    view.correctable, view.header_row = True, header_row
+    if kind is DELIMITED and cells.dialect:
+        view.encoding, view.delimiter = cells.dialect.encoding, cells.dialect.delimiter
+        view.header, view.ragged = cells.dialect.header, cells.dialect.ragged
+    view.fields = [FieldPreview(name=field, type=types[field]) for field in raw.names]
+    view.rows = [[_shown(cell) for cell in row] for row in raw.rows]
+    view.problem = _problem(lambda: typed_columns(raw, types))
+    if view.problem:
+        return view
+    cells = replace(cells, types=types)
+    by = shaping_columns(typed_columns(raw, types), cells)
+    if isinstance(by, CoordinateColumns):
+        view.kind, view.located, view.x, view.y = "points", True, by.x, by.y
+    elif by:
+        view.located, view.shape = True, by
+    found: list[ReadResult] = []
+    view.problem = _problem(lambda: found.append(result_of_cells(raw, choice(corrections, placed=False), cells)))
+    for result in found:
+        view.kind, view.crs_reason, view.notes = result.dataset.kind, result.crs_reason if by else "", result.notes
+        view.crs = crs_name(result.dataset.crs) if result.dataset.crs else None
+        if by and view.crs is None:
+            view.problem = result.crs_reason
+        view.problem = view.problem or _choices_problem(result, corrections)
+    return view
+
+
+def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Preview:
+    view.kind = "raster"
+    if corrections.crs is None and (unplaced := _unplaced(path)):
+        *notes, problem = (note.replace(Path(path).name, view.file) for note in unplaced["notes"])
+        view.raster, view.notes, view.problem = unplaced, notes, problem
+        return view
+    info = raster_info(path, corrections.crs)
+    view.crs, view.raster, view.notes = info.crs, info.as_json(), info.notes
+    view.crs_reason = "Chosen by hand." if corrections.crs else "Stated in the file."
+    return view
+
+
+def _unplaced(path: str | Path) -> dict[str, Any] | None:
+    """What is known of a raster that does not say in which projection it is; None for one that does."""
+    with open_raster(path, placed=False) as source:
+        lost = source.crs is None and not source.gcps[0]
+    return unplaced_raster_info(path) if lost else None
+
+
+def _choices_problem(result: ReadResult, corrections: Corrections) -> str | None:
+    """What stands in the way of the rows and fields that were chosen; not that none of the first rows is among them."""
+    of_all = corrections.model_copy(update={"simplify": None})
+    problem = _problem(lambda: chosen(result, of_all))
+    return None if problem and problem.startswith("The condition takes no row") else problem
+
+
+def _rows(columns: pa.Table) -> list[list[Any]]:
+    names = columns.column_names
+    return [[_shown(row[name]) for name in names] for row in columns.slice(0, PREVIEW_ROWS).to_pylist()]
+
+
+def _shown(value: Any) -> Any:
+    """A cell in a preview: a very long one is cut."""
+    shown = plain(value)
+    return shown[:PREVIEW_CELL] + " …" if isinstance(shown, str) and len(shown) > PREVIEW_CELL else shown
+
+
+def _problem(attempt: Callable[[], object]) -> str | None:
+    try:
+        attempt()
+        return None
+    except BadInput as error:
+        return str(error)

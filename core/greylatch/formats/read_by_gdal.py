@@ -1,0 +1,247 @@
+"""Files that GDAL reads, each by the one driver for its kind, without network and without other files."""
+
+import os
+import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyproj
+import shapely
+
+from greylatch.errors import BadFile, BadInput, printable
+from greylatch.formats.arrow_columns import plain_columns
+from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
+from greylatch.formats.result import ReadResult, read_result, rows_of
+from greylatch.places.crs import guess_crs, parse_crs
+from greylatch.tables.dataset import Dataset, Shapes
+from greylatch.wording import counted
+
+__all__ = ["DRIVERS", "layers_of", "placed_result", "pyogrio_with_few_drivers", "read_columns", "read_layer"]
+
+DRIVERS = ("ESRI Shapefile", "GPKG", "FlatGeobuf", "LIBKML", "GML", "GPX", "TopoJSON", "PMTiles", "MVT")
+"""Those that may open or write a file. (PMTiles and MVT only write, in benchmarks.)"""
+HEAD_ROWS = 1_000
+_OTHERS = (
+    "PCIDSK", "PDS4", "VICAR", "PDF", "MBTiles", "EEDA", "OGCAPI", "GDALG", "MapInfo File", "LVBAG", "S57", "DGN", "OGR_VRT", "CSV",
+    "KML", "GeoJSON", "GeoJSONSeq", "ESRIJSON", "OGR_GMT", "SQLite", "WAsP", "OpenFileGDB", "DXF", "GeoRSS", "VFK", "PGDUMP", "OSM",
+    "GPSBabel", "OGR_PDS", "WFS", "OAPIF", "EDIGEO", "Idrisi", "ODS", "XLSX", "Elasticsearch", "Carto", "AmigoCloud", "SXF", "Selafin",
+    "JML", "PLSCENES", "CSW", "VDV", "NGW", "MapML", "GTFS", "JSONFG", "MiraMonVector", "ADBC", "AVCBin", "AVCE00", "AIVector",
+    "HTTP",
+)  # fmt: skip
+"""What else GDAL 3.12 brings along: a test says when it brings more."""
+_CONFIG = {
+    "CPL_CURL_ENABLE_VSICURL": "NO", "GDAL_HTTP_MAX_RETRY": "0", "GML_DOWNLOAD_SCHEMA": "NO", "GML_SKIP_RESOLVE_ELEMS": "ALL",
+    "OGR_SQLITE_PRAGMA": "trusted_schema=OFF", "OGR_GPKG_OPEN_VIEWS": "NO",
+    "LIBKML_RESOLVE_STYLE": "NO", "GPX_USE_EXTENSIONS": "YES",
+}  # fmt: skip
+_KINDS = {"Point": "points", "LineString": "lines", "Polygon": "areas"}
+
+
+@lru_cache(maxsize=1)
+def pyogrio_with_few_drivers() -> Any:
+    """The module pyogrio, loaded so that GDAL knows no drivers but `DRIVERS`. It is loaded where it is wanted, and only there:
+    that takes longer than reading most files."""
+    before = os.environ.get("GDAL_SKIP")
+    os.environ["GDAL_SKIP"] = ",".join(_OTHERS)  # read when GDAL registers its drivers, once for a process
+    try:
+        import pyogrio
+
+        pyogrio.list_drivers()
+    finally:
+        if before is None:
+            del os.environ["GDAL_SKIP"]
+        else:
+            os.environ["GDAL_SKIP"] = before
+    pyogrio.set_gdal_config_options(_CONFIG)
+    return pyogrio
+
+
+def layers_of(path: str | Path) -> list[LayerInfo]:
+    """The layers of a file with their kinds and numbers of rows.
+
+    Raises
+    ------
+    BadFile
+        Where GDAL cannot read it.
+    """
+    pyogrio = pyogrio_with_few_drivers()
+    with _told(path):
+        out = []
+        for name, geometry in pyogrio.list_layers(path):
+            rows = int(pyogrio.read_info(path, layer=name, force_feature_count=True)["features"])
+            out.append(LayerInfo(name, _kind(geometry), max(rows, 0)))
+        return out
+
+
+def _kind(geometry: str | None) -> str:
+    if geometry is None:
+        return "table"
+    return next((kind for word, kind in _KINDS.items() if word in geometry), "shapes")
+
+
+def read_layer(
+    path: str | Path, choice: Choice, stated: str | None = None, layer: LayerInfo | None = None, encoding: str | None = None
+) -> ReadResult:  # fmt: skip
+    """A layer of a file, by GDAL's Arrow stream.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    choice : Choice
+        What a person chose of it.
+    stated : str | None
+        The system in which its kind always is; None takes what the file says.
+    layer : LayerInfo | None
+        The layer, where it is known; None chooses.
+    encoding : str | None
+        Of its text; None takes what the file says.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadFile
+        For what cannot be read; unless `choice.placed` is false also where nothing says in which system it is.
+    """
+    notes: list[str] = []
+    if layer is None:
+        layer, notes = chosen_layer(layers_of(path), choice)
+    most = HEAD_ROWS if choice.head else None
+    meta, columns, shapes = read_columns(path, notes, layer.name, encoding, most)
+    if choice.head and layer.rows > len(columns):
+        notes.append(f"Seen by its first {len(columns):,} rows of {layer.rows:,}.")
+    if not (len(columns) if shapes is None else len(shapes)):
+        raise BadFile(f"The layer '{layer.name}' holds no row.")
+    columns = plain_columns(columns, notes)
+    if shapes is None:
+        return ReadResult(Dataset(columns, "table"), "A table without shapes.", notes)
+    return placed_result(columns, shapes, choice, notes, stated or meta.get("crs"))
+
+
+def placed_result(
+    columns: pa.Table, shapes: Shapes, choice: Choice, notes: list[str], stated: str | None, why: str = "The file does not say in which projection it is."
+) -> ReadResult:  # fmt: skip
+    """Columns and shapes in the system that was chosen, or that the file states, or that the coordinates suggest.
+
+    Parameters
+    ----------
+    columns : pa.Table
+        The columns as an Arrow table.
+    shapes : Shapes
+        The shapes.
+    choice : Choice
+        What a person chose.
+    notes : list[str]
+        What was noticed so far.
+    stated : str | None
+        What the file says of its system.
+    why : str
+        What is said where it says nothing.
+
+    Returns
+    -------
+    ReadResult
+
+    Raises
+    ------
+    BadFile
+        Where nothing says it and it must be known.
+    """
+    if choice.crs:
+        return read_result(columns, shapes, parse_crs(choice.crs), "Chosen by hand.", notes)
+    if stated:
+        try:
+            return read_result(columns, shapes, _horizontal(parse_crs(stated)), "Stated in the file.", notes)
+        except BadFile:
+            raise
+        except BadInput as error:
+            notes.append(f"What the file says of its projection is not understood: {error}")
+    xy = shapely.get_coordinates(shapes)
+    guess = guess_crs(xy[:, 0], xy[:, 1])
+    if guess.crs is None and choice.placed:
+        raise BadFile(why, guess.reason)
+    return read_result(columns, shapes, parse_crs(guess.crs) if guess.crs else None, f"{why} {guess.reason}", notes)
+
+
+def _horizontal(crs: pyproj.CRS) -> pyproj.CRS:
+    """The system of the ground alone, where heights have one too."""
+    flat = crs.sub_crs_list[0] if crs.is_compound else crs
+    return flat.to_2d() if flat.is_geographic and len(flat.axis_info) > 2 else flat
+
+
+def read_columns(
+    path: str | Path, notes: list[str], layer: str | None = None, encoding: str | None = None, most: int | None = None
+) -> tuple[dict[str, Any], pa.Table, Shapes | None]:  # fmt: skip
+    """What GDAL says of a layer, its columns and its shapes, arcs as many short lines; no shapes for a layer without.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    notes : list[str]
+        Where it is noted what GDAL warned of, and which shapes can't be read.
+    layer : str | None
+        The layer's name; None takes the first.
+    encoding : str | None
+        Of its text; None takes what the file says.
+    most : int | None
+        How many rows at most.
+
+    Returns
+    -------
+    tuple[dict[str, Any], pa.Table, Shapes | None]
+
+    Raises
+    ------
+    BadFile
+        For what cannot be read.
+    """
+    pyogrio = pyogrio_with_few_drivers()
+    with _told(path, notes):
+        meta, table = pyogrio.read_arrow(path, layer=layer, encoding=encoding, max_features=most)
+        name = meta.get("geometry_name") or "wkb_geometry"
+        columns = table.drop_columns([name]) if name in table.column_names else table
+        columns.validate(full=True)
+        if name not in table.column_names:
+            return meta, columns, None
+        try:
+            wkb = table[name].to_numpy(zero_copy_only=False)
+            shapes = shapely.from_wkb(wkb, on_invalid="ignore")
+        except NotImplementedError:  # arcs, and surfaces of them: the slower way through pyogrio has them as lines
+            *_, wkb, _ = pyogrio.raw.read(path, layer=layer, encoding=encoding, columns=[], max_features=most)
+            shapes = shapely.from_wkb(wkb, on_invalid="ignore")
+        broken = shapely.is_missing(shapes) & np.array([each is not None for each in wkb])
+        if broken.any():
+            notes.append(f"{counted(int(broken.sum()), 'shape')} broken beyond reading: {rows_of(broken)}.")
+        return meta, columns, shapes
+
+
+@contextmanager
+def _told(path: str | Path, notes: list[str] | None = None) -> Iterator[None]:
+    """What GDAL and Arrow raise for damaged files, as BadFile; what GDAL warns of, as notes."""
+    from pyogrio.errors import CRSError, DataLayerError, DataSourceError, FeatureError, FieldError, GeometryError
+
+    try:
+        with warnings.catch_warnings(record=True) as said:
+            warnings.simplefilter("always")
+            yield
+    except pa.ArrowInvalid as error:
+        raise BadFile(f"The text in {Path(path).name} is not in the encoding that it says.") from error
+    except (
+        DataSourceError, DataLayerError, FeatureError, FieldError, GeometryError, CRSError, UnicodeDecodeError, ValueError, LookupError,
+        RuntimeError, shapely.GEOSException,
+    ) as error:  # fmt: skip
+        words = printable(str(error)).replace(str(path), "It").partition("; ")[0]
+        why = "it is broken, or not what it says" if "not recognized" in words else words[:200].rstrip(". ")
+        raise BadFile(f"The file cannot be read: {why}.") from error
+    if notes is not None:
+        texts = dict.fromkeys(printable(str(warning.message)) for warning in said)
+        notes.extend(f"While reading: {text.rstrip('.')[:200]}." for text in list(texts)[:3])
