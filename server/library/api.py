@@ -9,7 +9,13 @@ from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
+from greylatch.formats.elsewhere import LikelyPlace, elsewhere
+from greylatch.formats.first_rows import tried
+from greylatch.formats.kinds import DELIMITED, ENDINGS, KINDS
 from greylatch.formats.preview import Preview, preview
+from greylatch.formats.simplified_look import SimplifiedLook, simplified_look
+from greylatch.places.likely import Known
+from greylatch.rules.language import LONGEST
 from greylatch.sheet.layers import Layer, Lettering
 from greylatch.symbols.starting import first_layer, first_lettering
 from greylatch.tables.fieldtypes import FieldType
@@ -31,7 +37,6 @@ from library.tasks import ROOM
 
 router = Router(tags=["library"])
 Count = Annotated[int, Field(ge=0, lt=2**31)]
-ENDINGS = {".csv", ".tsv", ".txt", ".geojson", ".json", ".zip", ".tif", ".tiff"}
 
 
 class MeaningOut(Schema):
@@ -96,6 +101,30 @@ class UploadOut(Schema):
     preview: Preview
 
 
+class ConditionTried(Schema):
+    """A condition about the rows of an upload, read as corrected."""
+
+    corrections: Corrections
+    text: str = Field(max_length=LONGEST)
+
+
+class MistakeTried(Schema):
+    """Where a condition can't be read or worked out, counted from 1, and what could have stood there."""
+
+    problem: str
+    line: int
+    column: int
+    expected: str
+
+
+class TriedOut(Schema):
+    """How many of the first rows a condition takes, of how many; or its mistake."""
+
+    taken: int | None
+    of: int
+    mistake: MistakeTried | None
+
+
 @router.post("/uploads", response=UploadOut, summary="Send a file")
 def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
     """Keeps the file for a while and shows what is in it. Nothing is in the library yet."""
@@ -103,7 +132,7 @@ def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
     if PurePath(name).suffix.lower() not in ENDINGS:
         raise BadInput(
             f"Files that end in '{PurePath(name).suffix}' are not read.",
-            "CSV, GeoJSON, zipped Shapefile and GeoTIFF are.",
+            f"{', '.join(dict.fromkeys(kind.title for kind in (DELIMITED, *KINDS)))} are.",
         )
     check_room(person(request), file.size or 0)
     # The row first: a file that no row names would be nobody's.
@@ -120,6 +149,37 @@ def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
 def look(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Preview:
     """The same rows, read as corrected."""
     return _preview(own(Upload, person(request), pk=upload_id), corrections)
+
+
+@router.post("/uploads/{upload_id}/elsewhere", response=list[LikelyPlace], summary="Where else an upload may lie")
+def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> list[LikelyPlace]:
+    """The same data under the likeliest systems, those first that put it where other data of the library are."""
+    upload = own(Upload, person(request), pk=upload_id)
+    placed = Dataset.objects.filter(owner=person(request), current__bounds__isnull=False).select_related("current")
+    known = [Known(each.title, each.newest.crs.split(" ")[0], tuple(each.newest.bounds or ())) for each in placed[:20]]
+    path = upload.path
+    with named_as_sent(path, upload.name):
+        return bounded(path, elsewhere, path, corrections, known)
+
+
+@router.post("/uploads/{upload_id}/condition", response=TriedOut, summary="What a condition takes of an upload")
+def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried) -> TriedOut:
+    """Of its first rows. Mistakes are an answer, not an error: the condition is being typed."""
+    upload = own(Upload, person(request), pk=upload_id)
+    path = upload.path
+    with named_as_sent(path, upload.name):
+        found = bounded(path, tried, path, payload.corrections, payload.text)
+    where = {"problem": found.problem, "line": found.line, "column": found.column, "expected": found.expected}
+    return TriedOut(taken=found.taken, of=found.of, mistake=where if found.taken is None else None)  # type: ignore[arg-type]
+
+
+@router.post("/uploads/{upload_id}/simplified", response=SimplifiedLook, summary="An upload with fewer vertices")
+def look_simplified(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> SimplifiedLook:
+    """How many vertices are left of its first rows, and a part of them before and after."""
+    upload = own(Upload, person(request), pk=upload_id)
+    path = upload.path
+    with named_as_sent(path, upload.name):
+        return bounded(path, simplified_look, path, corrections)
 
 
 @router.post("/uploads/{upload_id}/import", response=JobOut, summary="Bring an upload into the library")

@@ -133,8 +133,17 @@ def _answer(of: int, work: Callable[[], NDArray[np.bool_]]) -> ConditionOut:
 @router.post("/condition/language", response=LanguageOut, summary="Names and functions of conditions")
 def language(request: HttpRequest, payload: RowsIn) -> LanguageOut:
     """Fields, measures of shapes, functions."""
-    functions = [Function(name=name, text=each.text) for name, each in OPERATIONS.items() if each.text]
-    return LanguageOut(names=Rows(rows_asked(request, payload)).names, functions=functions)
+    return LanguageOut(names=Rows(rows_asked(request, payload)).names, functions=_functions())
+
+
+@router.get("/functions", response=list[Function], summary="Functions of conditions")
+def functions(request: HttpRequest) -> list[Function]:
+    """Whatever the rows."""
+    return _functions()
+
+
+def _functions() -> list[Function]:
+    return [Function(name=name, text=each.text) for name, each in OPERATIONS.items() if each.text]
 
 
 @router.post("/condition/values", response=ValuesOut, summary="Values of a field for a condition")

@@ -77,7 +77,7 @@ def test_rows_without_a_shape_are_written_too(tmp_path: Path) -> None:
     [
         (["--fields", "nothing"], "There is no field 'nothing'"),
         (["--fields", "name=a,code=a"], "Two fields would be called 'a'"),
-        (["--fields", ""], "No field is named"),
+        (["--fields", ""], "No field is chosen"),
         (["--simplify", "0"], "above 0"),
         (["--to", "EPSG:8857"], "holds no projection"),
         (["--where", "nothing > 1"], "Line 1, column 1"),

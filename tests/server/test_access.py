@@ -16,7 +16,7 @@ from tests.server.conftest import send
 
 ICON = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2 2"><path d="M0 0h2v2z"/></svg>'
 OPEN = {("get", "/api/session"), ("post", "/api/session")}
-WITHOUT_OBJECT = {
+WITHOUT_OBJECT = {("get", "/api/draw/functions"), 
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
     ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
@@ -38,7 +38,7 @@ OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["path
 
 @pytest.fixture
 def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]:
-    upload = Upload.objects.create(owner=isla, name="a.csv", size=4, file=ContentFile(b"a\n1\n", "a.csv"))
+    upload = Upload.objects.create(owner=isla, name="a.csv", size=16, file=ContentFile(b"lon,lat\n-27,52\n", "a.csv"))
     job = Job.objects.create(owner=isla, kind="import", title="t")
     icon = KeptIcon.objects.create(owner=isla, kind="svg", content=ICON)
     ramp = KeptRamp.objects.create(owner=isla, name="dusk", stops=["#223344", "#ddccbb"])
@@ -57,7 +57,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
     return {
         "/api/datasets/{dataset_id}/edits": {"edits": [{"do": "add-field", "name": "seen", "type": "text"}]},
         "/api/datasets/{dataset_id}/redelivery/look": delivered, "/api/datasets/{dataset_id}/redelivery": delivered,
-        "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
+        "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/elsewhere": {}, "/api/uploads/{upload_id}/simplified": {"simplify": 50}, "/api/uploads/{upload_id}/condition": {"corrections": {}, "text": ""}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
         "/api/joins/look": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment"},
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},

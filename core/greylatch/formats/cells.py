@@ -135,7 +135,7 @@ def result_of_cells(raw: RawTable, choice: Choice, cells: CellChoice) -> ReadRes
             stated,
             "The shapes do not say in which projection they are.",
         )
-    return points_from(columns, by, choice)
+    return points_from(columns, CoordinateColumns(by.y, by.x) if choice.swapped else by, choice)
 
 
 def points_from(columns: pa.Table, at: CoordinateColumns, choice: Choice) -> ReadResult:

@@ -26,7 +26,7 @@ class KeptAs(BaseModel):
 
 class Corrections(BaseModel):
     """What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes; `header_row`
-    is counted from 1 as a spreadsheet does, 0 for none; `fields` are those that are kept; `where` is a condition that
+    is counted from 1 as a spreadsheet does, 0 for none; `swapped` exchanges x and y; `fields` are those that are kept; `where` is a condition that
     the rows kept meet; `simplify` how many metres of detail shapes may lose."""
 
     layer: Short | None = None
@@ -41,6 +41,7 @@ class Corrections(BaseModel):
     shape: Short | None = None
     located: bool | None = None
     crs: Annotated[str, Field(max_length=MAX_CRS_TEXT)] | None = None
+    swapped: bool = False
     fields: list[KeptAs] | None = Field(None, max_length=MAX_COLUMNS)
     where: Annotated[str, Field(max_length=5_000)] = ""
     simplify: float | None = Field(None, gt=0, le=1e7)
@@ -65,7 +66,7 @@ def choice(corrections: Corrections, placed: bool = True, head: bool = False) ->
     -------
     Choice
     """
-    return Choice(corrections.layer, corrections.crs, placed, head)
+    return Choice(corrections.layer, corrections.crs, placed, head, corrections.swapped)
 
 
 def cell_choice(path: str, kind: FileKind, corrections: Corrections) -> CellChoice:

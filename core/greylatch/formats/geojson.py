@@ -24,7 +24,7 @@ from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
 from greylatch.tables.fieldtypes import plain
 from greylatch.wording import counted
 
-__all__ = ["feature_collection", "read", "result_of_features", "seen_by", "write_geojson"]
+__all__ = ["MAX_GEOJSON", "feature_collection", "read", "result_of_features", "seen_by", "write_geojson"]
 
 MAX_GEOJSON = 1024**3
 GEOJSON_SHAPES = (
@@ -144,7 +144,7 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
         raise BadFile("The GeoJSON is larger than 1 GB.")
     at_once = None if choice.head else geojson_columns(path)
     if at_once is not None:
-        return _placed(at_once.columns, at_once.shapes, at_once.crs, choice.crs, [])
+        return _placed(at_once.columns, at_once.shapes, at_once.crs, choice, [])
     beginning = geojson_head(path) if choice.head else None
     document = _json(path) if beginning is None else beginning
     features = _features(document)
@@ -183,21 +183,21 @@ def result_of_features(features: list[Any], crs: object, choice: Choice, notes: 
         That names the feature.
     """
     shapes = _geojson_shapes(features, notes)
-    return _placed(_geojson_columns(features), shapes, crs, choice.crs, notes)
+    return _placed(_geojson_columns(features), shapes, crs, choice, notes)
 
 
-def _placed(columns: pa.Table, shapes: Shapes, said: object, crs: str | None, notes: list[str]) -> ReadResult:
+def _placed(columns: pa.Table, shapes: Shapes, said: object, choice: Choice, notes: list[str]) -> ReadResult:
     """Columns and shapes in the system that was chosen, or that the file says, or that GeoJSON has."""
     stated = _stated_crs(said)
-    if crs:
-        chosen, reason = parse_crs(crs), "Chosen by hand."
+    if choice.crs:
+        chosen, reason = parse_crs(choice.crs), "Chosen by hand."
     elif stated:
         chosen, reason = parse_crs(stated), "Stated in the file."
     else:
         chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
         if said is not None:
             notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
-    return read_result(columns, shapes, chosen, reason, notes)
+    return read_result(columns, shapes, chosen, reason, notes, choice.swapped)
 
 
 def _features(document: Any) -> list[Any]:

@@ -12,7 +12,17 @@ from typing import Any, Literal
 from greylatch.errors import BadFile
 from greylatch.formats.xml_head import check_xml, xml_root
 
-__all__ = ["KINDS", "Choice", "FileKind", "LayerInfo", "chosen_layer", "file_kind", "kind_named"]
+__all__ = [
+    "DELIMITED",
+    "ENDINGS",
+    "KINDS",
+    "Choice",
+    "FileKind",
+    "LayerInfo",
+    "chosen_layer",
+    "file_kind",
+    "kind_named",
+]
 
 HEAD = 8192
 """Bytes by which a file is told."""
@@ -21,12 +31,13 @@ HEAD = 8192
 @dataclass(frozen=True)
 class Choice:
     """What a person chose of a file: the layer (or sheet, or object) by name, the system of its coordinates in place of the one
-    it states; whether data must say where on earth they lie; whether the beginning of a large file is enough."""
+    it states; whether data must say where on earth they lie; whether the beginning of a large file is enough; whether x and y have changed places in it."""
 
     layer: str | None = None
     crs: str | None = None
     placed: bool = True
     head: bool = False
+    swapped: bool = False
 
 
 @dataclass(frozen=True)
@@ -131,6 +142,40 @@ def _is_lines(head: bytes, path: Path) -> bool:
         return next((line for line in file if line.strip()), b"").lstrip(b"\x1e \t").startswith(b"{")
 
 
+ENDINGS = frozenset(
+    [
+        ".csv",
+        ".tsv",
+        ".txt",
+        ".geojson",
+        ".json",
+        ".topojson",
+        ".geojsonl",
+        ".geojsons",
+        ".ndjson",
+        ".jsonl",
+        ".zip",
+        ".shz",
+        ".kmz",
+        ".kml",
+        ".gml",
+        ".gpx",
+        ".xlsx",
+        ".xlsm",
+        ".xls",
+        ".xlsb",
+        ".ods",
+        ".gpkg",
+        ".fgb",
+        ".parquet",
+        ".geoparquet",
+        ".tif",
+        ".tiff",
+        ".xml",
+    ]
+)
+"""Of the names of files that are read. What a file is, its contents say."""
+
 KINDS: tuple[FileKind, ...] = (
     FileKind("geotiff", "GeoTIFF", "raster", _begins(b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")),
     FileKind("parquet", "GeoParquet", "shapes", _begins(b"PAR1"), "geoparquet"),
@@ -150,6 +195,7 @@ KINDS: tuple[FileKind, ...] = (
 """In the order in which a file is asked whether it is one; what is none of them is delimited text, or refused."""
 
 DELIMITED = FileKind("delimited", "CSV", "cells", lambda head, path: True)
+"""What is left: text, whose delimiter is guessed."""
 
 _ZIP_IT = "Zip it together with its .shp, .shx, .dbf and .prj."
 _NOT_READ = (
@@ -246,7 +292,7 @@ def _raise_for_other_kind(head: bytes, path: Path) -> None:
     suffix = path.suffix.lower()
     if suffix == ".dbf" and b"\0" in head:
         raise BadFile(f"{path.name} is one of the files that make up a Shapefile, which is not read alone.", _ZIP_IT)
-    if suffix in (".tif", ".tiff", ".zip", ".geojson", ".json", ".xlsx", ".xls", ".ods", ".gpkg", ".fgb", ".kml", ".kmz", ".gml", ".gpx", ".parquet"):  # fmt: skip
+    if suffix in ENDINGS - {".csv", ".tsv", ".txt"}:
         raise BadFile(
             f"{path.name} is not what its name says, or not a kind that is read.",
             f"CSV, {', '.join(dict.fromkeys(kind.title for kind in KINDS))} are.",

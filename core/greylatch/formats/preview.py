@@ -16,11 +16,13 @@ from greylatch.formats.kinds import DELIMITED, FileKind, LayerInfo, file_kind
 from greylatch.formats.result import ReadResult
 from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import crs_name
+from greylatch.places.glance import Glance, glance
 from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
+from greylatch.rules.values import Rows
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
 
-__all__ = ["Preview", "preview"]
+__all__ = ["GlancePreview", "Preview", "glance_preview", "preview"]
 
 PREVIEW_ROWS = 60
 PREVIEW_CELL = 500
@@ -42,9 +44,17 @@ class LayerPreview(BaseModel):
     rows: int
 
 
+class GlancePreview(BaseModel):
+    """Where the data would lie: bounds in degrees, points and lines of some of them, longitude before latitude."""
+
+    bounds: list[float]
+    points: list[list[float]]
+    lines: list[list[list[float]]]
+
+
 class Preview(BaseModel):
     """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `correctable` says
-    whether the types of its fields can be corrected, which hold only for cells."""
+    whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of."""
 
     kind: str
     file: str
@@ -68,6 +78,8 @@ class Preview(BaseModel):
     crs_reason: str = ""
     notes: list[str] = []
     raster: dict[str, Any] | None = None
+    glance: GlancePreview | None = None
+    names: list[str] = []
     problem: str | None = None
 
 
@@ -115,9 +127,11 @@ def _shapes(path: str | Path, kind: FileKind, view: Preview, corrections: Correc
     view.rows = _rows(data.columns)
     if data.crs is not None:
         view.crs, view.crs_reason = crs_name(data.crs), result.crs_reason
+        view.glance = _glance(result)
     elif view.located:
         view.problem = result.crs_reason
     view.problem = view.problem or _choices_problem(result, corrections)
+    view.names = Rows(data).names
     return view
 
 
@@ -145,9 +159,11 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
     for result in found:
         view.kind, view.crs_reason, view.notes = result.dataset.kind, result.crs_reason if by else "", result.notes
         view.crs = crs_name(result.dataset.crs) if result.dataset.crs else None
+        view.glance = _glance(result)
         if by and view.crs is None:
             view.problem = result.crs_reason
         view.problem = view.problem or _choices_problem(result, corrections)
+        view.names = Rows(result.dataset).names
     return view
 
 
@@ -160,6 +176,9 @@ def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Previe
     info = raster_info(path, corrections.crs)
     view.crs, view.raster, view.notes = info.crs, info.as_json(), info.notes
     view.crs_reason = "Chosen by hand." if corrections.crs else "Stated in the file."
+    west, south, east, north = info.bounds
+    corners = [[west, south], [east, south], [east, north], [west, north], [west, south]]
+    view.glance = GlancePreview(bounds=[west, south, east, north], points=[], lines=[corners])
     return view
 
 
@@ -175,6 +194,30 @@ def _choices_problem(result: ReadResult, corrections: Corrections) -> str | None
     of_all = corrections.model_copy(update={"simplify": None})
     problem = _problem(lambda: chosen(result, of_all))
     return None if problem and problem.startswith("The condition takes no row") else problem
+
+
+def glance_preview(seen: Glance) -> GlancePreview:
+    """A glance as an answer has it.
+
+    Parameters
+    ----------
+    seen : Glance
+        The glance.
+
+    Returns
+    -------
+    GlancePreview
+    """
+    lines = [[list(pair) for pair in line] for line in seen.lines]
+    return GlancePreview(bounds=list(seen.bounds), points=[list(pair) for pair in seen.points], lines=lines)
+
+
+def _glance(result: ReadResult) -> GlancePreview | None:
+    data = result.dataset
+    if data.shapes is None or data.crs is None:
+        return None
+    seen = glance(data.shapes, data.crs)
+    return glance_preview(seen) if seen else None
 
 
 def _rows(columns: pa.Table) -> list[list[Any]]:

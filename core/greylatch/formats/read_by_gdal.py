@@ -17,7 +17,7 @@ from greylatch.errors import BadFile, BadInput, printable
 from greylatch.formats.arrow_columns import plain_columns
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult, read_result, rows_of
-from greylatch.places.crs import guess_crs, parse_crs
+from greylatch.places.crs import exchanged, guess_crs, parse_crs
 from greylatch.tables.dataset import Dataset, Shapes
 from greylatch.wording import counted
 
@@ -156,19 +156,22 @@ def placed_result(
         Where nothing says it and it must be known.
     """
     if choice.crs:
-        return read_result(columns, shapes, parse_crs(choice.crs), "Chosen by hand.", notes)
+        return read_result(columns, shapes, parse_crs(choice.crs), "Chosen by hand.", notes, choice.swapped)
     if stated:
         try:
-            return read_result(columns, shapes, _horizontal(parse_crs(stated)), "Stated in the file.", notes)
+            return read_result(
+                columns, shapes, _horizontal(parse_crs(stated)), "Stated in the file.", notes, choice.swapped
+            )
         except BadFile:
             raise
         except BadInput as error:
             notes.append(f"What the file says of its projection is not understood: {error}")
-    xy = shapely.get_coordinates(shapes)
+    xy = shapely.get_coordinates(exchanged(shapes) if choice.swapped else shapes)
     guess = guess_crs(xy[:, 0], xy[:, 1])
     if guess.crs is None and choice.placed:
         raise BadFile(why, guess.reason)
-    return read_result(columns, shapes, parse_crs(guess.crs) if guess.crs else None, f"{why} {guess.reason}", notes)
+    crs = parse_crs(guess.crs) if guess.crs else None
+    return read_result(columns, shapes, crs, f"{why} {guess.reason}", notes, choice.swapped)
 
 
 def _horizontal(crs: pyproj.CRS) -> pyproj.CRS:

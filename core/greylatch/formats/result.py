@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadFile
 from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
+from greylatch.places.crs import exchanged
 from greylatch.places.mending import mended
 from greylatch.places.side_by_side import are_valid
 from greylatch.tables.dataset import Dataset, Kind, Shapes, kind_of, named_columns
@@ -27,7 +28,9 @@ class ReadResult:
     notes: list[str] = field(default_factory=list)
 
 
-def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str]) -> ReadResult:
+def read_result(
+    columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str], swapped: bool = False
+) -> ReadResult:  # fmt: skip
     """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note
     after those that are `known`.
 
@@ -43,6 +46,8 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
         Why that reference system is taken.
     known : list[str]
         Notes that come first.
+    swapped : bool
+        Whether x and y have changed places in the coordinates, and change them again.
 
     Returns
     -------
@@ -68,6 +73,8 @@ def read_result(columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reaso
             f"{counted(int(lost.sum()), 'row')} with coordinates that are no place on earth: {rows_of(lost)}."
         )
     shapes = shapely.force_2d(shapes)
+    if swapped:
+        shapes = exchanged(shapes)
     kind = kind_of(shapes)
     shapes, mixed = _of_one_kind(shapes, kind)
     if mixed.any():

@@ -10,7 +10,7 @@ from pathlib import Path, PurePosixPath
 
 from greylatch.errors import BadFile, BadInput
 
-__all__ = ["unpack"]
+__all__ = ["UNREADABLE", "checked", "unpack"]
 
 MAX_UNPACKED = 4 * 1024**3
 MAX_RATIO = 200

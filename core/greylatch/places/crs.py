@@ -22,6 +22,7 @@ __all__ = [
     "WEB_MERCATOR",
     "crs_name",
     "crs_text",
+    "exchanged",
     "guess_crs",
     "lonlat_box",
     "parse_crs",
@@ -262,6 +263,15 @@ def reproject(shapes: Shapes, source: pyproj.CRS, target: pyproj.CRS) -> Shapes:
         return out
 
     return shapely.transform(shapes, move)
+
+
+def exchanged(shapes: Shapes) -> Shapes:
+    """The same shapes with x for y and y for x.
+
+    >>> exchanged(np.array([shapely.Point(52, -27)]))
+    array([<POINT (-27 52)>], dtype=object)
+    """
+    return np.asarray(shapely.transform(shapes, lambda xy: xy[:, ::-1]))
 
 
 def transformer_between(source: pyproj.CRS, target: pyproj.CRS) -> pyproj.Transformer:

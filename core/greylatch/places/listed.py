@@ -9,7 +9,7 @@ from pyproj.enums import PJType
 from greylatch.places.bounds import Bounds
 from greylatch.places.names import folded
 
-__all__ = ["Listed", "search_projections"]
+__all__ = ["Listed", "in_use_at", "is_used_at", "listed_as", "search_projections"]
 
 
 @dataclass(frozen=True)
@@ -54,6 +54,60 @@ def search_projections(text: str, most: int = 30) -> list[Listed]:
             rank = 0 if system.crs.partition(":")[2] == words[0] else 1 if all(word in name for word in words) else 2
             hits.append((rank, system.degrees, _size(system), len(system.name), system.crs, system))
     return [system for *_, system in sorted(hits, key=lambda entry: entry[:5])[:most]]
+
+
+def in_use_at(longitude: float, latitude: float) -> list[Listed]:
+    """The systems of PROJ's list in whose area of use a place lies: maps, those for the smallest area first.
+
+    Parameters
+    ----------
+    longitude : float
+        Degrees.
+    latitude : float
+        Degrees.
+
+    Returns
+    -------
+    list[Listed]
+
+    Examples
+    --------
+    >>> "EPSG:32626" in [system.crs for system in in_use_at(-27, 52)]
+    True
+    """
+    found = [system for *_, system in _list() if not system.degrees and is_used_at(system, longitude, latitude)]
+    return sorted(found, key=lambda system: (_size(system), system.crs))
+
+
+def listed_as(crs: str) -> Listed | None:
+    """What the list says of a system by its code; None for one that is not in it.
+
+    >>> listed_as("EPSG:32626").name
+    'WGS 84 / UTM zone 26N'
+    """
+    return next((system for *_, system in _list() if system.crs == crs), None)
+
+
+def is_used_at(system: Listed, longitude: float, latitude: float) -> bool:
+    """Whether a place lies in the box around a system's area of use.
+
+    Parameters
+    ----------
+    system : Listed
+        The system.
+    longitude : float
+        Degrees.
+    latitude : float
+        Degrees.
+
+    Returns
+    -------
+    bool
+    """
+    if system.bounds is None:
+        return False
+    west, south, east, north = system.bounds
+    return south <= latitude <= north and (longitude - west) % 360 <= ((east - west) % 360 or 360)
 
 
 @lru_cache(maxsize=1)

@@ -18,6 +18,7 @@ from greylatch.tables.dataset import MAX_COLUMNS, named
 from greylatch.wording import counted
 
 __all__ = [
+    "MAX_CELL",
     "Dialect",
     "Ragged",
     "RawTable",

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import { moveAlong } from '../course/tabs'
 import type { UploadState } from './ImportPanel'
-import { ImportPanel } from './ImportPanel'
+import { Arrivals } from './Arrivals'
 import { type Part, showRows, useGather } from './gatherState'
 import { JoinPanel } from './JoinPanel'
 import { LibraryPanel } from './LibraryPanel'
@@ -22,7 +22,7 @@ const tabId = (part: Part) => `gather-${part}`
 export function Gather() {
   const part = useGather((s) => s.part)
   const setPart = (next: Part) => useGather.setState({ part: next })
-  const [upload, setUpload] = useState<UploadState | null>(null)
+  const [uploads, setUploads] = useState<readonly UploadState[]>([])
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '124px minmax(0, 1fr)', height: '100%' }}>
       <Box
@@ -65,7 +65,7 @@ export function Gather() {
         sx={{ minHeight: 0, minWidth: 0, overflow: 'hidden', display: 'flex', flexDirection: 'column' }}
       >
         {part === 'library' && <LibraryPanel onImport={() => setPart('import')} onTable={(id) => showRows(id)} />}
-        {part === 'import' && <ImportPanel upload={upload} onUpload={setUpload} onDone={() => setPart('library')} />}
+        {part === 'import' && <Arrivals uploads={uploads} onUploads={setUploads} onDone={() => setPart('library')} />}
         {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}
         {part === 'table' && <TablePanel />}
       </Box>

@@ -10,7 +10,7 @@ import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { Corrector } from './Corrector'
 import { PreviewTable } from './PreviewTable'
-import { SendFile, sendFile } from './SendFile'
+import { sendFile } from './SendFile'
 
 export interface UploadState {
   id: string
@@ -21,19 +21,14 @@ export interface UploadState {
 }
 
 interface Props {
-  upload: UploadState | null
+  upload: UploadState
+  /** The upload as it is now; null where it is done with. */
   onUpload: (upload: UploadState | null) => void
   onDone: () => void
 }
 
-/** A file: sent, looked at in a preview of real rows, corrected, then brought in by a job. */
+/** A file that was sent: looked at in a preview of real rows, corrected, then brought in by a job. */
 export function ImportPanel({ upload, onUpload, onDone }: Props) {
-  if (!upload) return <SendFile onUpload={onUpload} />
-  // Each file has a job of its own; the one before is not asked about any more.
-  return <BringIn key={upload.id} upload={upload} onUpload={onUpload} onDone={onDone} />
-}
-
-function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) {
   const queries = useQueryClient()
   const [jobId, setJobId] = useState<string | null>(null)
   const job = useQuery({
@@ -107,7 +102,12 @@ function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) 
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '300px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto', borderRight: 1, borderColor: 'line' }}>
-        <Corrector preview={preview} corrections={upload.corrections} onChange={(next) => look.mutate(next)} />
+        <Corrector
+          upload={upload.id}
+          preview={preview}
+          corrections={upload.corrections}
+          onChange={(next) => look.mutate(next)}
+        />
         {problem && (
           <Typography role="alert" variant="body2" sx={{ color: 'error.main', my: 1 }}>
             {problem}
@@ -153,16 +153,15 @@ function BringIn({ upload, onUpload, onDone }: Props & { upload: UploadState }) 
             </>
           )}
           <Button variant="outlined" disabled={busy} onClick={() => onUpload(null)}>
-            Another file
+            Leave it out
           </Button>
         </Box>
         {job.data && <JobLine job={job.data} />}
       </Box>
       <PreviewTable
         preview={preview}
-        onType={(name, type) =>
-          look.mutate({ ...upload.corrections, types: { ...upload.corrections.types, [name]: type } })
-        }
+        corrections={upload.corrections}
+        onChange={(values) => look.mutate({ ...upload.corrections, ...values })}
       />
     </Box>
   )

@@ -2,18 +2,20 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { counted, sizeOf } from '../wording'
 import type { Corrections, Preview } from '../api/types'
+import { EditableText } from '../key/EditableText'
 
 type FieldType = NonNullable<Corrections['types']>[string]
+type Kept = NonNullable<Corrections['fields']>
 const TYPES: FieldType[] = ['text', 'integer', 'number', 'date', 'boolean']
 
-/** Real rows as they would be read; the type of each field can be corrected. */
-export function PreviewTable({
-  preview,
-  onType,
-}: {
+interface Props {
   preview: Preview
-  onType: (name: string, type: FieldType) => void
-}) {
+  corrections: Partial<Corrections>
+  onChange: (values: Partial<Corrections>) => void
+}
+
+/** Real rows as they would be read: which fields are kept, under which names, and the types of those of cells. */
+export function PreviewTable({ preview, corrections, onChange }: Props) {
   if (preview.kind === 'raster')
     return (
       <Box sx={{ p: 3, fontSize: 13 }}>
@@ -26,7 +28,17 @@ export function PreviewTable({
         </Typography>
       </Box>
     )
-  const correctable = preview.encoding != null
+  const all: Kept = preview.fields.map(({ name }) => ({ name, rename: '' }))
+  const kept = new Map((corrections.fields ?? all).map((field) => [field.name, field.rename ?? '']))
+  const keep = (next: Map<string, string>) => {
+    const fields = all.filter(({ name }) => next.has(name)).map(({ name }) => ({ name, rename: next.get(name) ?? '' }))
+    onChange({ fields: fields.length === all.length && fields.every(({ rename }) => !rename) ? null : fields })
+  }
+  const toggle = (name: string) => {
+    const next = new Map(kept)
+    if (!next.delete(name)) next.set(name, '')
+    if (next.size > 0) keep(next)
+  }
   return (
     <Box sx={{ overflow: 'auto' }}>
       <Box
@@ -47,19 +59,39 @@ export function PreviewTable({
             overflow: 'hidden',
             textOverflow: 'ellipsis',
           },
+          '& .left-out': { color: 'text.secondary', opacity: 0.6 },
           '& thead th': { position: 'sticky', top: 0, bgcolor: 'background.paper', zIndex: 1 },
         }}
       >
         <thead>
           <tr>
             {preview.fields.map((field) => (
-              <th key={field.name}>
-                <div>{field.name}</div>
-                {correctable ? (
+              <th key={field.name} className={kept.has(field.name) ? '' : 'left-out'}>
+                <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, minHeight: 24 }}>
+                  <input
+                    type="checkbox"
+                    checked={kept.has(field.name)}
+                    aria-label={`Keep ${field.name}`}
+                    onChange={() => toggle(field.name)}
+                    style={{ width: 16, height: 16, margin: 4 }}
+                  />
+                  <EditableText
+                    label={`Name of ${field.name}`}
+                    value={kept.get(field.name) || field.name}
+                    locked={!kept.has(field.name)}
+                    onChange={(rename) =>
+                      keep(new Map(kept).set(field.name, rename.trim() === field.name ? '' : rename.trim()))
+                    }
+                    sx={{ fontWeight: 600, fontSize: 12.5, minWidth: 60 }}
+                  />
+                </Box>
+                {preview.correctable ? (
                   <select
                     value={field.type}
                     aria-label={`Type of ${field.name}`}
-                    onChange={(e) => onType(field.name, e.target.value as FieldType)}
+                    onChange={(e) =>
+                      onChange({ types: { ...corrections.types, [field.name]: e.target.value as FieldType } })
+                    }
                     style={{
                       font: 'inherit',
                       fontWeight: 400,
@@ -88,7 +120,9 @@ export function PreviewTable({
           {preview.rows.map((row, i) => (
             <tr key={i}>
               {row.map((cell, j) => (
-                <td key={j}>{cell === null ? '' : String(cell)}</td>
+                <td key={j} className={kept.has(preview.fields[j]?.name ?? '') ? '' : 'left-out'}>
+                  {cell === null ? '' : String(cell)}
+                </td>
               ))}
             </tr>
           ))}

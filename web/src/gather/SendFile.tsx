@@ -1,6 +1,7 @@
 import { type DragEvent, useRef, useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import InputBase from '@mui/material/InputBase'
 import LinearProgress from '@mui/material/LinearProgress'
 import Typography from '@mui/material/Typography'
 import { csrfToken, wordsOf } from '../api/client'
@@ -34,27 +35,39 @@ export function sendFile(
   })
 }
 
-/** Where a file is dropped or chosen. */
-export function SendFile({ onUpload }: { onUpload: (upload: UploadState) => void }) {
+interface Props {
+  onUpload: (upload: UploadState) => void
+}
+
+/** Where files are dropped or chosen, or GeoJSON is pasted. */
+export function SendFile({ onUpload }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const [share, setShare] = useState<number | null>(null)
   const [over, setOver] = useState(false)
-  const [trouble, setTrouble] = useState<string | null>(null)
+  const [troubles, setTroubles] = useState<string[]>([])
+  const [pasting, setPasting] = useState(false)
+  const [text, setText] = useState('')
 
-  function send(file: File | undefined) {
-    if (!file) return
-    setTrouble(null)
-    setShare(0)
-    sendFile(file, setShare)
-      .then((sent) => onUpload({ ...sent, corrections: {}, file }))
-      .catch((error: Error) => setTrouble(error.message))
-      .finally(() => setShare(null))
+  // One after the other, so that each is looked at as soon as it is there.
+  async function send(files: readonly File[]) {
+    setTroubles([])
+    for (const [i, file] of files.entries()) {
+      setShare(i / files.length)
+      try {
+        const sent = await sendFile(file, (part) => setShare((i + part) / files.length))
+        onUpload({ ...sent, corrections: {}, file })
+      } catch (error) {
+        const words = (error as Error).message
+        setTroubles((before) => [...before, words.includes(file.name) ? words : `${file.name}: ${words}`])
+      }
+    }
+    setShare(null)
   }
 
   const dropped = (event: DragEvent) => {
     event.preventDefault()
     setOver(false)
-    send(event.dataTransfer.files[0])
+    void send([...event.dataTransfer.files])
   }
   return (
     <Box
@@ -74,30 +87,67 @@ export function SendFile({ onUpload }: { onUpload: (upload: UploadState) => void
         flexDirection: 'column',
         alignItems: 'center',
         justifyContent: 'center',
-        gap: 2,
+        gap: 1,
         minHeight: 120,
+        overflow: 'auto',
+        textAlign: 'center',
+        p: 2,
       }}
     >
-      <Typography variant="body2">Drop a CSV, GeoJSON, zipped Shapefile or GeoTIFF here</Typography>
-      <Button variant="contained" onClick={() => input.current?.click()} disabled={share !== null}>
-        Choose a file
-      </Button>
+      <Typography variant="body2">Drop one file or several here</Typography>
+      <Typography variant="caption" color="text.secondary" sx={{ maxWidth: 560 }}>
+        CSV, TSV, XLSX, XLS, ODS · GeoJSON, TopoJSON, zipped Shapefile, GeoPackage, FlatGeobuf, GeoParquet · KML, KMZ,
+        GML, GPX · GeoTIFF
+      </Typography>
+      <Box sx={{ display: 'flex', gap: 1 }}>
+        <Button variant="contained" onClick={() => input.current?.click()} disabled={share !== null}>
+          Choose files
+        </Button>
+        <Button variant="outlined" onClick={() => setPasting(!pasting)} aria-expanded={pasting}>
+          Paste GeoJSON or a table
+        </Button>
+      </Box>
       <input
         ref={input}
         type="file"
         hidden
+        multiple
         data-testid="file"
-        accept=".csv,.tsv,.txt,.geojson,.json,.zip,.tif,.tiff"
-        onChange={(e) => send(e.target.files?.[0])}
+        onChange={(e) => {
+          void send([...(e.target.files ?? [])])
+          e.target.value = ''
+        }}
       />
+      {pasting && (
+        <Box sx={{ width: '100%', maxWidth: 560 }}>
+          <InputBase
+            multiline
+            fullWidth
+            rows={4}
+            autoFocus
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+            inputProps={{ 'aria-label': 'GeoJSON or a table as text', spellCheck: false }}
+            sx={{ border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, fontSize: 12, fontFamily: 'mono' }}
+          />
+          <Button disabled={!text.trim() || share !== null} onClick={() => void send([asFile(text)])}>
+            Look at it
+          </Button>
+        </Box>
+      )}
       {share !== null && (
         <LinearProgress variant="determinate" value={share * 100} sx={{ width: 220 }} aria-label="Sending" />
       )}
-      {trouble && (
-        <Typography role="alert" variant="body2" sx={{ color: 'error.main', maxWidth: 520, textAlign: 'center' }}>
+      {troubles.map((trouble) => (
+        <Typography key={trouble} role="alert" variant="body2" sx={{ color: 'error.main', maxWidth: 520 }}>
           {trouble}
         </Typography>
-      )}
+      ))}
     </Box>
   )
+}
+
+/** Pasted text under a name that says what it is. */
+export function asFile(text: string): File {
+  return new File([text], /^\s*[{[]/.test(text) ? 'pasted.geojson' : 'pasted.csv')
 }

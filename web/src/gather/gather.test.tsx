@@ -1,18 +1,28 @@
 // @vitest-environment happy-dom
-import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { cleanup, fireEvent, render as renderBare, screen } from '@testing-library/react'
+import type { ReactElement } from 'react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { JoinView, Preview } from '../api/types'
 import { Corrector } from './Corrector'
+import { framed } from './GlanceMap'
+import { valuesSeen } from './KeptRows'
 import { PreviewTable } from './PreviewTable'
+import { asFile } from './SendFile'
 import { Unmatched } from './Unmatched'
 import { whole } from '../api/whole'
 
 afterEach(cleanup)
 
+const render = (page: ReactElement) =>
+  renderBare(<QueryClientProvider client={new QueryClient()}>{page}</QueryClientProvider>)
+
 const preview: Preview = whole('Preview', {
   kind: 'points',
   file: 'a.csv',
   title: 'Wells',
+  format: 'CSV',
+  correctable: true,
   encoding: 'utf-8',
   delimiter: ';',
   header: true,
@@ -35,7 +45,7 @@ const preview: Preview = whole('Preview', {
 
 describe('the corrector', () => {
   it('shows every guess with its reason', () => {
-    render(<Corrector preview={preview} corrections={{}} onChange={vi.fn()} />)
+    render(<Corrector upload="u" preview={preview} corrections={{}} onChange={vi.fn()} />)
     expect(screen.getByText('EPSG:4326 · WGS 84')).toBeTruthy()
     expect(screen.getByText(/Guessed: all coordinates/)).toBeTruthy()
     expect(screen.getByText('semicolon')).toBeTruthy()
@@ -43,14 +53,21 @@ describe('the corrector', () => {
 
   it('keeps earlier corrections when another is made', () => {
     const onChange = vi.fn()
-    render(<Corrector preview={preview} corrections={{ source: 'A diary' }} onChange={onChange} />)
+    render(<Corrector upload="u" preview={preview} corrections={{ source: 'A diary' }} onChange={onChange} />)
     fireEvent.change(screen.getByLabelText('Another projection'), { target: { value: ' EPSG:32626 ' } })
     fireEvent.click(screen.getByRole('button', { name: 'Use' }))
     expect(onChange).toHaveBeenCalledWith({ source: 'A diary', crs: 'EPSG:32626' })
   })
 
   it('offers no delimiter for files that have none', () => {
-    render(<Corrector preview={{ ...preview, encoding: null, delimiter: null }} corrections={{}} onChange={vi.fn()} />)
+    render(
+      <Corrector
+        upload="u"
+        preview={{ ...preview, correctable: false, encoding: null, delimiter: null }}
+        corrections={{}}
+        onChange={vi.fn()}
+      />,
+    )
     expect(screen.queryByText('Delimiter')).toBeNull()
     expect(screen.getByText('Projection')).toBeTruthy()
   })
@@ -58,27 +75,78 @@ describe('the corrector', () => {
 
 describe('the preview', () => {
   it('shows real rows, and blanks for what is missing', () => {
-    render(<PreviewTable preview={preview} onType={vi.fn()} />)
+    render(<PreviewTable preview={preview} corrections={{}} onChange={vi.fn()} />)
     const cells = screen.getAllByRole('cell').map((element) => element.textContent)
     expect(cells).toEqual(['-27', '52', 'Ard', '-26', '51', ''])
   })
 
   it('lets the type of a field be corrected', () => {
-    const onType = vi.fn()
-    render(<PreviewTable preview={preview} onType={onType} />)
+    const onChange = vi.fn()
+    render(<PreviewTable preview={preview} corrections={{}} onChange={onChange} />)
     fireEvent.change(screen.getByLabelText('Type of lat'), { target: { value: 'text' } })
-    expect(onType).toHaveBeenCalledWith('lat', 'text')
+    expect(onChange).toHaveBeenCalledWith({ types: { lat: 'text' } })
+  })
+
+  it('leaves fields out and renames them, in the order of the file', () => {
+    const onChange = vi.fn()
+    const fields = [{ name: 'name', rename: 'well' }]
+    render(<PreviewTable preview={preview} corrections={{ fields }} onChange={onChange} />)
+    expect(screen.getByLabelText<HTMLInputElement>('Name of name').value).toBe('well')
+    fireEvent.click(screen.getByLabelText('Keep lon'))
+    expect(onChange).toHaveBeenLastCalledWith({ fields: [{ name: 'lon', rename: '' }, fields[0]] })
+    fireEvent.click(screen.getByLabelText('Keep name'))
+    expect(onChange).toHaveBeenCalledTimes(1)
   })
 
   it('shows a raster in figures', () => {
     const raster = { width: 10, height: 20, bands: 3, colour: 'rgb', type: 'uint8', nodata: null }
     render(
       <PreviewTable
-        preview={whole('Preview', { kind: 'raster', file: 'a.tif', title: 'A', raster })}
-        onType={vi.fn()}
+        preview={whole('Preview', { kind: 'raster', file: 'a.tif', format: 'GeoTIFF', title: 'A', raster })}
+        corrections={{}}
+        onChange={vi.fn()}
       />,
     )
     expect(screen.getByText('10 × 20 px, 3 bands, rgb')).toBeTruthy()
+  })
+})
+
+describe('a file of layers', () => {
+  it('offers those in which something stands, with their rows', () => {
+    const onChange = vi.fn()
+    const layers = [
+      { name: 'routes', kind: 'lines', rows: 0 },
+      { name: 'tracks', kind: 'lines', rows: 3 },
+      { name: 'waypoints', kind: 'points', rows: 1 },
+    ]
+    const file = { ...preview, correctable: false, layers, layer: 'tracks' }
+    render(<Corrector upload="u" preview={file} corrections={{ where: 'a > 1' }} onChange={onChange} />)
+    fireEvent.mouseDown(screen.getByText('tracks (3 rows)'))
+    expect(screen.queryByText(/routes/)).toBeNull()
+    fireEvent.click(screen.getByText('waypoints (1 row)'))
+    expect(onChange).toHaveBeenCalledWith({ layer: 'waypoints', source: '', credit: '' })
+  })
+})
+
+describe('a glance at a place', () => {
+  it('frames the data with as much again beside them, true to shape', () => {
+    const view = framed([-27, 51, -26, 52], 200, 100)
+    expect(view.x(-26.5)).toBe(100)
+    expect(view.y(51.5)).toBe(50)
+    const [west, south, east, north] = view.bounds
+    expect(north - south).toBeCloseTo(2)
+    const narrow = Math.cos((51.5 * Math.PI) / 180)
+    expect(((east - west) * narrow) / (north - south)).toBeCloseTo(2)
+  })
+
+  it('has pasted text say what it is', () => {
+    expect(asFile(' {"type": "Point"}').name).toBe('pasted.geojson')
+    expect(asFile('a;b').name).toBe('pasted.csv')
+  })
+
+  it('offers the values that are seen, as conditions write them', () => {
+    expect(valuesSeen({ ...preview, rows: [[1, 2, "O'Ard"]] }, 'name')).toEqual(["'O''Ard'"])
+    expect(valuesSeen(preview, 'lon')).toEqual(['-27', '-26'])
   })
 })
 

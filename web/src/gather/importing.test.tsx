@@ -4,12 +4,13 @@ import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-libra
 import { useState } from 'react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { client } from '../api/client'
-import type { Preview } from '../api/types'
+import { whole } from '../api/whole'
 import { ImportPanel, type UploadState } from './ImportPanel'
 
-const preview = {
+const preview = whole('Preview', {
   kind: 'raster',
   file: 'a.tif',
+  format: 'GeoTIFF',
   title: 'Peat',
   encoding: null,
   delimiter: null,
@@ -20,7 +21,7 @@ const preview = {
   fields: [],
   rows: [],
   notes: [],
-} as unknown as Preview
+})
 
 /** Answers to POST, given when the test wants. */
 let waiting: { path: string; body: unknown; answer: (data: unknown, status?: number) => void }[] = []
@@ -57,6 +58,7 @@ function Page({ onState }: { onState: (state: UploadState | null) => void }) {
     corrections: { source: 'A diary' },
     file,
   })
+  if (!upload) return null
   return (
     <ImportPanel
       upload={upload}
@@ -127,7 +129,7 @@ describe('bringing a file in', () => {
       Promise.resolve({ data: done, response: new Response() })) as never)
     const panel = (id: string) => (
       <QueryClientProvider client={queries}>
-        <ImportPanel upload={{ id, preview, corrections: {}, file }} onUpload={vi.fn()} onDone={vi.fn()} />
+        <ImportPanel key={id} upload={{ id, preview, corrections: {}, file }} onUpload={vi.fn()} onDone={vi.fn()} />
       </QueryClientProvider>
     )
     const queries = new QueryClient()

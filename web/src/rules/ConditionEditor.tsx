@@ -9,16 +9,17 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import { type Theme, useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
-import { answered, client } from '../api/client'
 import type { ConditionAnswer } from '../api/types'
 import type { RowsOf } from '../sheet/read'
+import { type Asking, askingRows } from './asking'
 import { CompareWith } from './CompareWith'
 import { colours, completions, cql2, underlined, wordsOf } from './cql2'
 
 const WAIT = 250
 
-interface Props {
-  rows: RowsOf
+type Props = Written & ({ rows: RowsOf; asking?: never } | { asking: Asking; rows?: never })
+
+interface Written {
   value: string
   label: string
   /** What it is to come to: a condition takes rows, an expression gives each a number. */
@@ -34,6 +35,7 @@ interface Props {
  * mistake is not taken over. */
 export default function ConditionEditor({
   rows,
+  asking,
   value,
   label,
   gives = 'rows',
@@ -46,37 +48,32 @@ export default function ConditionEditor({
   const view = useRef<EditorView | null>(null)
   const queries = useQueryClient()
   const [answer, setAnswer] = useState<ConditionAnswer | null>(null)
+  const asked = asking ?? askingRows(rows, gives)
   const language = useQuery({
-    queryKey: ['language', rows],
-    queryFn: () => answered(client.POST('/api/draw/condition/language', { body: rows })),
+    queryKey: ['language', asked.key],
+    queryFn: asked.language,
     staleTime: 10_000,
   })
-  const latest = useRef({ value, onChange, language: language.data })
+  const latest = useRef({ value, onChange, asked, language: language.data })
   useEffect(() => {
-    latest.current = { value, onChange, language: language.data }
+    latest.current = { value, onChange, asked, language: language.data }
   })
 
   // By what it says, so that the editor stays where rows are described anew alike.
-  const about = JSON.stringify(rows)
+  const about = asked.key
   useEffect(() => {
     if (!host.current) return
     const valuesOf = (field: string) =>
       queries.fetchQuery({
         queryKey: ['values', about, field],
-        queryFn: async () => {
-          const body = { ...(JSON.parse(about) as RowsOf), field }
-          return (await answered(client.POST('/api/draw/condition/values', { body }))).values
-        },
+        queryFn: () => latest.current.asked.values(field),
         staleTime: 10_000,
       })
     const check = linter(
       async (editor) => {
         const text = editor.state.doc.toString()
-        const address = gives === 'rows' ? '/api/draw/condition' : '/api/draw/expression'
         if (gives === 'number' && !text.trim()) return []
-        const told = await answered(client.POST(address, { body: { ...(JSON.parse(about) as RowsOf), text } })).catch(
-          () => null,
-        )
+        const told = await latest.current.asked.check(text).catch(() => null)
         if (!told || editor.state.doc.toString() !== text) return []
         setAnswer(told)
         if (told.mistake) return [underlined(editor.state.doc, told.mistake)]
@@ -125,7 +122,7 @@ export default function ConditionEditor({
   return (
     <Box>
       <Box ref={host} sx={{ border: 1, borderColor: answer?.mistake ? 'error.main' : 'line', bgcolor: 'raised' }} />
-      {onCompare && (
+      {onCompare && rows && (
         <CompareWith
           taken={rows.others}
           own={rows.dataset}

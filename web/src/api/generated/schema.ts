@@ -153,6 +153,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads/{upload_id}/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Where else an upload may lie
+         * @description The same data under the likeliest systems, those first that put it where other data of the library are.
+         */
+        post: operations["library_api_look_elsewhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/condition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a condition takes of an upload
+         * @description Of its first rows. Mistakes are an answer, not an error: the condition is being typed.
+         */
+        post: operations["library_api_try_condition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/simplified": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * An upload with fewer vertices
+         * @description How many vertices are left of its first rows, and a part of them before and after.
+         */
+        post: operations["library_api_look_simplified"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/{upload_id}/import": {
         parameters: {
             query?: never;
@@ -1652,6 +1712,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/functions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Functions of conditions
+         * @description Whatever the rows.
+         */
+        get: operations["sheets_conditions_functions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/condition/values": {
         parameters: {
             query?: never;
@@ -1749,22 +1829,63 @@ export interface components {
             type: string;
         };
         /**
+         * GlancePreview
+         * @description Where the data would lie: bounds in degrees, points and lines of some of them, longitude before latitude.
+         */
+        GlancePreview: {
+            /** Bounds */
+            bounds: number[];
+            /** Points */
+            points: number[][];
+            /** Lines */
+            lines: number[][][];
+        };
+        /**
+         * LayerPreview
+         * @description A layer of a file, a sheet of a workbook, an object of a topology.
+         */
+        LayerPreview: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Rows */
+            rows: number;
+        };
+        /**
          * Preview
-         * @description What would be kept. `problem` is the reason for which it cannot be, so far.
+         * @description What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `correctable` says
+         *     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of.
          */
         Preview: {
             /** Kind */
             kind: string;
             /** File */
             file: string;
+            /** Format */
+            format: string;
             /** Title */
             title: string;
+            /**
+             * Correctable
+             * @default false
+             */
+            correctable: boolean;
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["LayerPreview"][];
+            /** Layer */
+            layer?: string | null;
             /** Encoding */
             encoding?: string | null;
             /** Delimiter */
             delimiter?: string | null;
             /** Header */
             header?: boolean | null;
+            /** Header Row */
+            header_row?: number | null;
             /** Ragged */
             ragged?: string | null;
             /**
@@ -1781,6 +1902,8 @@ export interface components {
             x?: string | null;
             /** Y */
             y?: string | null;
+            /** Shape */
+            shape?: string | null;
             /**
              * Located
              * @default false
@@ -1802,6 +1925,12 @@ export interface components {
             raster?: {
                 [key: string]: unknown;
             } | null;
+            glance?: components["schemas"]["GlancePreview"] | null;
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
             /** Problem */
             problem?: string | null;
         };
@@ -1819,15 +1948,21 @@ export interface components {
         };
         /**
          * Corrections
-         * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes.
+         * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes; `header_row`
+         *     is counted from 1 as a spreadsheet does, 0 for none; `swapped` exchanges x and y; `fields` are those that are kept; `where` is a condition that
+         *     the rows kept meet; `simplify` how many metres of detail shapes may lose.
          */
         Corrections: {
+            /** Layer */
+            layer?: string | null;
             /** Encoding */
             encoding?: string | null;
             /** Delimiter */
             delimiter?: string | null;
             /** Header */
             header?: boolean | null;
+            /** Header Row */
+            header_row?: number | null;
             /** Ragged */
             ragged?: ("refuse" | "pad") | null;
             /**
@@ -1841,10 +1976,26 @@ export interface components {
             x?: string | null;
             /** Y */
             y?: string | null;
+            /** Shape */
+            shape?: string | null;
             /** Located */
             located?: boolean | null;
             /** Crs */
             crs?: string | null;
+            /**
+             * Swapped
+             * @default false
+             */
+            swapped: boolean;
+            /** Fields */
+            fields?: components["schemas"]["KeptAs"][] | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /** Simplify */
+            simplify?: number | null;
             /** Title */
             title?: string | null;
             /**
@@ -1857,6 +2008,89 @@ export interface components {
              * @default
              */
             credit: string;
+        };
+        /**
+         * KeptAs
+         * @description A field that is kept, and under which name; a blank one is its own.
+         */
+        KeptAs: {
+            /** Name */
+            name: string;
+            /**
+             * Rename
+             * @default
+             */
+            rename: string;
+        };
+        /**
+         * LikelyPlace
+         * @description A system, why it may be the one, whether x and y change places for it, and where the data lie then.
+         */
+        LikelyPlace: {
+            /** Crs */
+            crs: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Swapped */
+            swapped: boolean;
+            glance: components["schemas"]["GlancePreview"];
+        };
+        /**
+         * MistakeTried
+         * @description Where a condition can't be read or worked out, counted from 1, and what could have stood there.
+         */
+        MistakeTried: {
+            /** Problem */
+            problem: string;
+            /** Line */
+            line: number;
+            /** Column */
+            column: number;
+            /** Expected */
+            expected: string;
+        };
+        /**
+         * TriedOut
+         * @description How many of the first rows a condition takes, of how many; or its mistake.
+         */
+        TriedOut: {
+            /** Taken */
+            taken: number | null;
+            /** Of */
+            of: number;
+            mistake: components["schemas"]["MistakeTried"] | null;
+        };
+        /**
+         * ConditionTried
+         * @description A condition about the rows of an upload, read as corrected.
+         */
+        ConditionTried: {
+            corrections: components["schemas"]["Corrections"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * SimplifiedLook
+         * @description Vertices and bytes (as well-known binary) before and after; and lines of the part that is shown, both in shares of its side
+         *     from its lower left corner. `whole` says whether all rows were looked at.
+         */
+        SimplifiedLook: {
+            /** Vertices Before */
+            vertices_before: number;
+            /** Vertices After */
+            vertices_after: number;
+            /** Bytes Before */
+            bytes_before: number;
+            /** Bytes After */
+            bytes_after: number;
+            /** Before */
+            before: number[][][];
+            /** After */
+            after: number[][][];
+            /** Whole */
+            whole: boolean;
         };
         /**
          * AngleByValue
@@ -3992,12 +4226,16 @@ export interface components {
          * @description The file as corrected, the field by which rows are known again, and whether classes keep their limits.
          */
         RedeliveryIn: {
+            /** Layer */
+            layer?: string | null;
             /** Encoding */
             encoding?: string | null;
             /** Delimiter */
             delimiter?: string | null;
             /** Header */
             header?: boolean | null;
+            /** Header Row */
+            header_row?: number | null;
             /** Ragged */
             ragged?: ("refuse" | "pad") | null;
             /**
@@ -4011,10 +4249,26 @@ export interface components {
             x?: string | null;
             /** Y */
             y?: string | null;
+            /** Shape */
+            shape?: string | null;
             /** Located */
             located?: boolean | null;
             /** Crs */
             crs?: string | null;
+            /**
+             * Swapped
+             * @default false
+             */
+            swapped: boolean;
+            /** Fields */
+            fields?: components["schemas"]["KeptAs"][] | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /** Simplify */
+            simplify?: number | null;
             /** Title */
             title?: string | null;
             /**
@@ -6226,6 +6480,84 @@ export interface operations {
             };
         };
     };
+    library_api_look_elsewhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikelyPlace"][];
+                };
+            };
+        };
+    };
+    library_api_try_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConditionTried"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+        };
+    };
+    library_api_look_simplified: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimplifiedLook"];
+                };
+            };
+        };
+    };
     library_api_bring_in: {
         parameters: {
             query?: never;
@@ -8190,6 +8522,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LanguageOut"];
+                };
+            };
+        };
+    };
+    sheets_conditions_functions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Function"][];
                 };
             };
         };

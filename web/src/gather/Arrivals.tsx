@@ -1,0 +1,71 @@
+import { useState } from 'react'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import ButtonBase from '@mui/material/ButtonBase'
+import { ImportPanel, type UploadState } from './ImportPanel'
+import { SendFile } from './SendFile'
+
+interface Props {
+  uploads: readonly UploadState[]
+  onUploads: (change: (before: readonly UploadState[]) => readonly UploadState[]) => void
+  onDone: () => void
+}
+
+/** Files that were sent and are looked at, each with a preview of its own; or where to send some. */
+export function Arrivals({ uploads, onUploads, onDone }: Props) {
+  const [chosen, setChosen] = useState<string | null>(null)
+  const [more, setMore] = useState(false)
+  const open = uploads.find(({ id }) => id === chosen) ?? uploads[0]
+  const arrived = (upload: UploadState) => {
+    onUploads((before) => [...before, upload])
+    setMore(false)
+  }
+  if (!open || more)
+    return (
+      <>
+        {open && (
+          <Box sx={{ px: 3, pt: 1 }}>
+            <Button onClick={() => setMore(false)}>Back to {open.preview.title}</Button>
+          </Box>
+        )}
+        <SendFile onUpload={arrived} />
+      </>
+    )
+  return (
+    <>
+      <Box sx={{ display: 'flex', borderBottom: 1, borderColor: 'line', px: 2, overflowX: 'auto', flexShrink: 0 }}>
+        {uploads.map(({ id, preview }) => (
+          <ButtonBase
+            key={id}
+            aria-pressed={id === open.id}
+            onClick={() => setChosen(id)}
+            sx={{
+              px: 1.5,
+              height: 30,
+              fontSize: 12.5,
+              fontWeight: id === open.id ? 600 : 400,
+              borderBottom: 2,
+              borderColor: id === open.id ? 'primary.main' : 'transparent',
+              whiteSpace: 'nowrap',
+              color: preview.problem ? 'error.main' : 'text.primary',
+            }}
+          >
+            {preview.file}
+          </ButtonBase>
+        ))}
+        <Button size="small" onClick={() => setMore(true)} sx={{ whiteSpace: 'nowrap' }}>
+          More files
+        </Button>
+      </Box>
+      <ImportPanel
+        // Each file has a job of its own; the one before is not asked about any more.
+        key={open.id}
+        upload={open}
+        onUpload={(next) =>
+          onUploads((before) => before.flatMap((each) => (each.id !== open.id ? [each] : next ? [next] : [])))
+        }
+        onDone={() => uploads.length === 1 && onDone()}
+      />
+    </>
+  )
+}

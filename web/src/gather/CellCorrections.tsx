@@ -1,0 +1,127 @@
+import type { Corrections, Preview } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Choice, Labelled } from '../bench/Labelled'
+import { numericNames } from '../fields'
+
+const ENCODINGS = ['utf-8', 'utf-8-sig', 'cp1252', 'latin_1', 'cp1250', 'cp1251', 'utf-16', 'cp437', 'mac_roman']
+const DELIMITERS: [string, string][] = [
+  [',', 'comma'],
+  [';', 'semicolon'],
+  ['\t', 'tab'],
+  ['|', 'bar'],
+]
+const NOWHERE = ' '
+/** What was chosen of columns that are others now. */
+const ANEW = { types: {}, x: null, y: null, shape: null, fields: null } satisfies Partial<Corrections>
+
+interface Props {
+  preview: Preview
+  onChange: (values: Partial<Corrections>) => void
+}
+
+/** How a table of cells is read: its text or sheet, and the columns that make shapes. */
+export function CellCorrections({ preview, onChange }: Props) {
+  const columns: [string, string][] = [
+    [NOWHERE, 'no coordinates'],
+    ...numericNames(preview.fields).map((name): [string, string] => [name, name]),
+  ]
+  const texts = preview.fields.filter(({ type }) => type === 'text').map(({ name }): [string, string] => [name, name])
+  const place = (values: { x?: string; y?: string }) => {
+    const x = values.x ?? preview.x ?? NOWHERE
+    const y = values.y ?? preview.y ?? NOWHERE
+    onChange({
+      x: x === NOWHERE ? null : x,
+      y: y === NOWHERE ? null : y,
+      shape: null,
+      located: x !== NOWHERE && y !== NOWHERE ? null : false,
+    })
+  }
+  return (
+    <>
+      {preview.encoding != null ? (
+        <TextDialect preview={preview} onChange={onChange} />
+      ) : (
+        <Labelled label="Names in row">
+          <EditableNumber
+            label="Row with the names of the columns, 0 for none"
+            value={preview.header_row ?? 0}
+            onChange={(row) => onChange({ ...ANEW, header_row: Math.max(0, Math.round(row)) })}
+            width={60}
+          />
+        </Labelled>
+      )}
+      {preview.shape === null && (
+        <>
+          <Choice
+            label="x, easting"
+            value={preview.located ? (preview.x ?? NOWHERE) : NOWHERE}
+            options={columns}
+            onChange={(x) => place({ x })}
+          />
+          <Choice
+            label="y, northing"
+            value={preview.located ? (preview.y ?? NOWHERE) : NOWHERE}
+            options={columns}
+            onChange={(y) => place({ y })}
+          />
+        </>
+      )}
+      {(preview.shape !== null || texts.length > 0) && (
+        <Choice
+          label="Shapes in"
+          value={preview.shape ?? NOWHERE}
+          options={[[NOWHERE, 'no column'], ...texts]}
+          onChange={(name) =>
+            onChange(
+              name === NOWHERE
+                ? { shape: null, located: false, x: null, y: null }
+                : { shape: name, located: null, x: null, y: null },
+            )
+          }
+        />
+      )}
+    </>
+  )
+}
+
+function TextDialect({ preview, onChange }: Props) {
+  const encodings = [...new Set([preview.encoding ?? 'utf-8', ...ENCODINGS])]
+  return (
+    <>
+      <Choice
+        label="Encoding"
+        value={preview.encoding ?? 'utf-8'}
+        options={encodings.map((name) => [name, name] as const)}
+        onChange={(encoding) => onChange({ encoding })}
+      />
+      <Choice
+        label="Delimiter"
+        value={preview.delimiter ?? ','}
+        options={DELIMITERS}
+        onChange={(delimiter) => onChange({ ...ANEW, delimiter })}
+      />
+      <Choice
+        label="First row"
+        value={preview.header ? 'names' : 'data'}
+        options={
+          [
+            ['names', 'names the columns'],
+            ['data', 'is data'],
+          ] as const
+        }
+        onChange={(headed) => onChange({ ...ANEW, header: headed === 'names' })}
+      />
+      <Choice
+        label="Odd rows"
+        value={(preview.ragged ?? 'refuse') as 'refuse' | 'pad'}
+        options={
+          [
+            ['refuse', 'are refused, with their lines'],
+            ['pad', 'are filled or cut'],
+          ] as const
+        }
+        onChange={(ragged) => onChange({ ragged })}
+      />
+    </>
+  )
+}
