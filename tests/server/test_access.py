@@ -38,7 +38,9 @@ OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["path
 
 @pytest.fixture
 def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]:
-    upload = Upload.objects.create(owner=isla, name="a.csv", size=16, file=ContentFile(b"lon,lat\n-27,52\n", "a.csv"))
+    upload = Upload.objects.create(
+        owner=isla, name="a.csv", size=45, file=ContentFile(b"name;shape\nArd;LINESTRING (-27 52, -26 51)\n", "a.csv")
+    )
     job = Job.objects.create(owner=isla, kind="import", title="t")
     icon = KeptIcon.objects.create(owner=isla, kind="svg", content=ICON)
     ramp = KeptRamp.objects.create(owner=isla, name="dusk", stops=["#223344", "#ddccbb"])

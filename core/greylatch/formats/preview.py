@@ -154,6 +154,9 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
         view.kind, view.located, view.x, view.y = "points", True, by.x, by.y
     elif by:
         view.located, view.shape = True, by
+        at = raw.names.index(by)  # it becomes the shapes, and is no field any more
+        view.fields = view.fields[:at] + view.fields[at + 1 :]
+        view.rows = [row[:at] + row[at + 1 :] for row in view.rows]
     found: list[ReadResult] = []
     view.problem = _problem(lambda: found.append(result_of_cells(raw, choice(corrections, placed=False), cells)))
     for result in found:

@@ -1,5 +1,6 @@
 """Files that GDAL reads, each by the one driver for its kind, without network and without other files."""
 
+import logging
 import os
 import warnings
 from collections.abc import Iterator
@@ -57,6 +58,7 @@ def pyogrio_with_few_drivers() -> Any:
             del os.environ["GDAL_SKIP"]
         else:
             os.environ["GDAL_SKIP"] = before
+    logging.getLogger("pyogrio").setLevel(logging.WARNING)  # or it tells of every file
     pyogrio.set_gdal_config_options(_CONFIG)
     return pyogrio
 

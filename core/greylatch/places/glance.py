@@ -51,7 +51,8 @@ def glance(shapes: Shapes, crs: pyproj.CRS) -> Glance | None:
     parts = shapely.get_parts(there)
     points = parts[shapely.get_type_id(parts) == 0]
     outlines = parts[shapely.get_type_id(parts) > 0]
-    outlines = np.where(shapely.get_type_id(outlines) == 3, shapely.get_exterior_ring(outlines), outlines)
+    areas = shapely.get_type_id(outlines) == 3
+    outlines = np.concatenate([outlines[~areas], shapely.get_parts(shapely.boundary(outlines[areas]))])
     chosen = (
         points[np.unique(np.linspace(0, max(len(points) - 1, 0), MOST_POINTS).astype(int))] if len(points) else points
     )
@@ -66,7 +67,7 @@ def glance(shapes: Shapes, crs: pyproj.CRS) -> Glance | None:
     if not np.isfinite([west, south, east, north]).all():
         return None
     flat = shapely.get_parts(moved)
-    lines = [_pairs(line) for line in flat if line.geom_type in ("LineString", "LinearRing")]
+    lines = [_pairs(line) for line in flat if line.geom_type == "LineString"]
     return Glance(
         (west, south, east, north), [pair for at in flat if at.geom_type == "Point" for pair in _pairs(at)], lines
     )

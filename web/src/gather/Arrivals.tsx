@@ -61,6 +61,7 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
         // Each file has a job of its own; the one before is not asked about any more.
         key={open.id}
         upload={open}
+        last={uploads.length === 1}
         onUpload={(next) =>
           onUploads((before) => before.flatMap((each) => (each.id !== open.id ? [each] : next ? [next] : [])))
         }

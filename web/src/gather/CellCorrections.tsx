@@ -25,7 +25,10 @@ export function CellCorrections({ preview, onChange }: Props) {
     [NOWHERE, 'no coordinates'],
     ...numericNames(preview.fields).map((name): [string, string] => [name, name]),
   ]
-  const texts = preview.fields.filter(({ type }) => type === 'text').map(({ name }): [string, string] => [name, name])
+  const texts = [
+    ...(preview.shape ? [preview.shape] : []),
+    ...preview.fields.filter(({ type }) => type === 'text').map(({ name }) => name),
+  ].map((name): [string, string] => [name, name])
   const place = (values: { x?: string; y?: string }) => {
     const x = values.x ?? preview.x ?? NOWHERE
     const y = values.y ?? preview.y ?? NOWHERE
@@ -50,7 +53,7 @@ export function CellCorrections({ preview, onChange }: Props) {
           />
         </Labelled>
       )}
-      {preview.shape === null && (
+      {!preview.shape && (
         <>
           <Choice
             label="x, easting"
@@ -66,7 +69,7 @@ export function CellCorrections({ preview, onChange }: Props) {
           />
         </>
       )}
-      {(preview.shape !== null || texts.length > 0) && (
+      {texts.length > 0 && (
         <Choice
           label="Shapes in"
           value={preview.shape ?? NOWHERE}

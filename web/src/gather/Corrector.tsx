@@ -38,7 +38,7 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
       </Labelled>
       {layers.length > 1 && (
         <Choice
-          label={preview.format === 'spreadsheet' ? 'Sheet' : 'Layer'}
+          label={preview.format === 'spreadsheet' ? 'Read sheet' : 'Read layer'}
           value={preview.layer ?? ''}
           options={layers.map(({ name, rows }) => [name, `${name} (${counted(rows, 'row')})`] as const)}
           // What was chosen of one layer says nothing of another, but for whose it is.

@@ -29,7 +29,7 @@ export function GlanceMap({ glance, others = [], width = 268, height = 168, labe
       aria-label={label}
       style={{ display: 'block', background: palette.background.default, border: `1px solid ${palette.line}` }}
     >
-      {ticks(view.bounds[0], view.bounds[2], step).map((lon) => (
+      {ticks(Math.max(view.bounds[0], -180), Math.min(view.bounds[2], 180), step).map((lon) => (
         <g key={`x${lon}`}>
           <line x1={view.x(lon)} x2={view.x(lon)} y1={0} y2={height} stroke={palette.line} />
           <text x={view.x(lon) + 2} y={height - 3} fontSize={9} fill={palette.text.secondary}>
@@ -37,7 +37,7 @@ export function GlanceMap({ glance, others = [], width = 268, height = 168, labe
           </text>
         </g>
       ))}
-      {ticks(view.bounds[1], view.bounds[3], step).map((lat) => (
+      {ticks(Math.max(view.bounds[1], -90), Math.min(view.bounds[3], 90), step).map((lat) => (
         <g key={`y${lat}`}>
           <line x1={0} x2={width} y1={view.y(lat)} y2={view.y(lat)} stroke={palette.line} />
           <text x={2} y={view.y(lat) - 2} fontSize={9} fill={palette.text.secondary}>

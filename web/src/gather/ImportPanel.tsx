@@ -25,10 +25,12 @@ interface Props {
   /** The upload as it is now; null where it is done with. */
   onUpload: (upload: UploadState | null) => void
   onDone: () => void
+  /** No other file waits. */
+  last: boolean
 }
 
 /** A file that was sent: looked at in a preview of real rows, corrected, then brought in by a job. */
-export function ImportPanel({ upload, onUpload, onDone }: Props) {
+export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   const queries = useQueryClient()
   const [jobId, setJobId] = useState<string | null>(null)
   const job = useQuery({
@@ -100,63 +102,73 @@ export function ImportPanel({ upload, onUpload, onDone }: Props) {
     bringIn.mutate()
   }
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '300px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
-      <Box sx={{ p: 2, pl: 3, overflow: 'auto', borderRight: 1, borderColor: 'line' }}>
-        <Corrector
-          upload={upload.id}
-          preview={preview}
-          corrections={upload.corrections}
-          onChange={(next) => look.mutate(next)}
-        />
-        {problem && (
-          <Typography role="alert" variant="body2" sx={{ color: 'error.main', my: 1 }}>
-            {problem}
-          </Typography>
-        )}
-        {preview.notes.map((note) => (
-          <Typography key={note} variant="body2" color="text.secondary">
-            {note}
-          </Typography>
-        ))}
-        <Box sx={{ display: 'flex', gap: 1, mt: 1, flexWrap: 'wrap' }}>
-          {state === 'done' && (
-            <Button
-              ref={after}
-              variant="contained"
-              onClick={() => {
-                onUpload(null)
-                onDone()
-              }}
-            >
-              To the library
-            </Button>
-          )}
-          {(state === 'failed' || state === 'stopped') && (
-            <Button ref={after} variant="contained" disabled={again.isPending} onClick={() => again.mutate()}>
-              Correct it and try again
-            </Button>
-          )}
-          {(state === undefined || busy) && (
-            <>
-              {preview.kind !== 'table' && (
-                <Button variant="contained" disabled={busy || Boolean(preview.problem)} onClick={() => begin('draw')}>
-                  Bring in and draw
-                </Button>
-              )}
-              <Button
-                variant={preview.kind === 'table' ? 'contained' : 'outlined'}
-                disabled={busy || Boolean(preview.problem)}
-                onClick={() => begin('keep')}
-              >
-                Bring in {count}
-              </Button>
-            </>
-          )}
-          <Button variant="outlined" disabled={busy} onClick={() => onUpload(null)}>
-            Leave it out
-          </Button>
+    <Box sx={{ display: 'grid', gridTemplateColumns: '304px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
+      <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, borderRight: 1, borderColor: 'line' }}>
+        <Box sx={{ p: 2, pl: 3, pt: 1, overflow: 'auto', flex: 1 }}>
+          <Corrector
+            upload={upload.id}
+            preview={preview}
+            corrections={upload.corrections}
+            onChange={(next) => look.mutate(next)}
+          />
+          {preview.notes.map((note) => (
+            <Typography key={note} variant="body2" color="text.secondary">
+              {note}
+            </Typography>
+          ))}
         </Box>
-        {job.data && <JobLine job={job.data} />}
+        <Box sx={{ px: 2, pl: 3, py: 1, borderTop: 1, borderColor: 'line', flexShrink: 0 }}>
+          {problem && (
+            <Typography
+              role="alert"
+              variant="body2"
+              sx={{ color: 'error.main', mb: 1, maxHeight: 80, overflow: 'auto' }}
+            >
+              {problem}
+            </Typography>
+          )}
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+            {state === 'done' && (
+              <Button
+                ref={after}
+                variant="contained"
+                onClick={() => {
+                  onUpload(null)
+                  onDone()
+                }}
+              >
+                {last ? 'To the library' : 'Next file'}
+              </Button>
+            )}
+            {(state === 'failed' || state === 'stopped') && (
+              <Button ref={after} variant="contained" disabled={again.isPending} onClick={() => again.mutate()}>
+                Correct it and try again
+              </Button>
+            )}
+            {(state === undefined || busy) && (
+              <>
+                {preview.kind !== 'table' && (
+                  <Button variant="contained" disabled={busy || Boolean(preview.problem)} onClick={() => begin('draw')}>
+                    Bring in and draw
+                  </Button>
+                )}
+                <Button
+                  variant={preview.kind === 'table' ? 'contained' : 'outlined'}
+                  disabled={busy || Boolean(preview.problem)}
+                  onClick={() => begin('keep')}
+                >
+                  Bring in {count}
+                </Button>
+              </>
+            )}
+            {state !== 'done' && (
+              <Button variant="outlined" disabled={busy} onClick={() => onUpload(null)}>
+                Leave it out
+              </Button>
+            )}
+          </Box>
+          {job.data && <JobLine job={job.data} />}
+        </Box>
       </Box>
       <PreviewTable
         preview={preview}

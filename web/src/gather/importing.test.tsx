@@ -67,6 +67,7 @@ function Page({ onState }: { onState: (state: UploadState | null) => void }) {
         onState(next)
       }}
       onDone={vi.fn()}
+      last
     />
   )
 }
@@ -129,7 +130,13 @@ describe('bringing a file in', () => {
       Promise.resolve({ data: done, response: new Response() })) as never)
     const panel = (id: string) => (
       <QueryClientProvider client={queries}>
-        <ImportPanel key={id} upload={{ id, preview, corrections: {}, file }} onUpload={vi.fn()} onDone={vi.fn()} />
+        <ImportPanel
+          key={id}
+          upload={{ id, preview, corrections: {}, file }}
+          onUpload={vi.fn()}
+          onDone={vi.fn()}
+          last
+        />
       </QueryClientProvider>
     )
     const queries = new QueryClient()
@@ -150,6 +157,7 @@ describe('bringing a file in', () => {
           upload={{ id: 'u', preview: { ...preview, problem: 'Row 3 has 4 cells.' }, corrections: {}, file }}
           onUpload={vi.fn()}
           onDone={vi.fn()}
+          last
         />
       </QueryClientProvider>,
     )
