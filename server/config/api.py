@@ -11,6 +11,7 @@ from greylatch.errors import BadInput
 from jobs.api import router as jobs
 from jobs.work import QueueAway, full_disk
 from library.api import router as library
+from library.doubts_api import router as doubts
 from library.icons import router as icons
 from library.ramps import router as ramps
 from library.table_api import router as tables
@@ -59,6 +60,7 @@ api.add_router("", people)
 api.add_router("/jobs", jobs)
 api.add_router("", library)
 api.add_router("", tables)
+api.add_router("", doubts)
 api.add_router("", icons)
 api.add_router("", ramps)
 api.add_router("/sheets", sheets)

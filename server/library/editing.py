@@ -12,13 +12,16 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.errors import BadInput
 from greylatch.places.draft import Draft
-from greylatch.tables.edit import DeleteRows, Edit, MovePoint, SetCell
+from greylatch.tables.edit import ClearPlaces, DeleteRows, Edit, MovePoint, RetypeField, SetCell, SetCells
 
 from library.derived import columns_of, fields_of
 from library.models import Attributes, Dataset, Held, Shape
 from library.quota import check_room
 from library.record import end
 from library.revisions import keys_ever, locked, make_current, next_revision
+
+MOST_RETYPED = 200_000
+"""Rows of which a field is read anew by hand: each becomes a new record."""
 
 
 def edit(dataset: Dataset, author: User, edits: Sequence[Edit]) -> Dataset:
@@ -50,8 +53,16 @@ def edit(dataset: Dataset, author: User, edits: Sequence[Edit]) -> Dataset:
 def rows_of(dataset: Dataset, edits: Sequence[Edit]) -> dict[int, dict[str, Any] | None]:
     """The rows that edits are about, by fid, read at once."""
     fids = {change.fid for change in edits if isinstance(change, (SetCell, MovePoint))}
-    fids |= {fid for change in edits if isinstance(change, DeleteRows) for fid in change.fids}
-    held = Attributes.objects.filter(dataset=dataset, fid__in=fids, until=None)
+    fids |= {fid for change in edits if isinstance(change, (ClearPlaces, DeleteRows, SetCells)) for fid in change.fids}
+    held = Attributes.objects.filter(dataset=dataset, until=None)
+    if any(isinstance(change, RetypeField) for change in edits):
+        if dataset.newest.rows > MOST_RETYPED:
+            raise BadInput(
+                f"A field of more than {MOST_RETYPED:,} rows is not retyped here.",
+                "Send the file as a new delivery, with the type corrected in the preview.",
+            )
+    else:
+        held = held.filter(fid__in=fids)
     return dict(held.values_list("fid", "values"))
 
 

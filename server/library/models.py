@@ -91,6 +91,20 @@ class Dataset(models.Model):
         ordering = ("-created",)
 
 
+class AcceptedDoubt(models.Model):
+    """A doubt about a dataset that somebody took as it is, with the reason."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    dataset = models.ForeignKey(Dataset, models.CASCADE, related_name="accepted")
+    doubt = models.CharField(max_length=60, help_text="its id, which says about which rows it is")
+    reason = models.CharField(max_length=500)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["dataset", "doubt"], name="one_reason_for_a_doubt")]
+
+
 class Revision(models.Model):
     """A state of the data; never changed afterwards, so that tiles and editions may rely on it.
 

@@ -29,7 +29,6 @@ from sheets.sources import others_of, revisions_named
 
 from library.api import DatasetOut, FieldOut, current_dataset, described
 from library.derived import data_of
-from library.doubts import doubts_of
 from library.editing import edit
 from library.joining import remake
 from library.models import Revision, Upload
@@ -101,30 +100,6 @@ def rows(
     )  # fmt: skip
 
 
-class DoubtOut(Schema):
-    """What a careful reader would ask about some rows, by their feature ids; `field` is '' where it is about whole rows or shapes."""
-
-    kind: str
-    field: str
-    rows: list[int]
-    of: int
-    text: str
-
-
-@router.get("/datasets/{dataset_id}/doubts", response=list[DoubtOut], summary="What is doubtful about a dataset")
-def doubts(request: HttpRequest, dataset_id: UUID) -> list[DoubtOut]:
-    """Of its current state, as far as rows can be shown one by one."""
-    revision = current_dataset(request, dataset_id).newest
-    if revision.raster is not None:
-        raise BadInput("A raster has no rows.")
-    return [
-        DoubtOut(kind=doubt.kind, field=doubt.field, rows=list(doubt.rows[:SHOWN]), of=len(doubt.rows), text=doubt.text)
-        for doubt in doubts_of(revision)
-    ]
-
-
-SHOWN = 500
-"""Rows of a doubt that are named."""
 OTHERS = TypeAdapter(dict[OtherName, UUID])
 
 

@@ -185,6 +185,34 @@ def test_a_file_without_a_projection_is_given_one(page: Page, tmp_path: Path) ->
     expect(page.get_by_role("button", name="Bring in and draw")).to_be_enabled()
 
 
+def test_a_doubt_is_mended_or_accepted_and_both_are_taken_back(page: Page, tmp_path: Path) -> None:
+    rows_of = "".join(f"w{i},{'-999' if i == 4 else i},{'Orin' if i == 5 else 'Orrin'}\n" for i in range(40))
+    (tmp_path / "measured.csv").write_text("well,depth,isle\n" + rows_of)
+    begin_sheet(page, "Doubtful")
+    page.get_by_role("tab", name="Bring in a file").click()
+    page.get_by_test_id("file").set_input_files(tmp_path / "measured.csv")
+    page.get_by_role("button", name="Bring in table").click()
+    expect(page.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=30_000)
+    page.get_by_role("button", name="To the library").click()
+    page.get_by_role("button", name="Table of Measured").click()
+    page.get_by_role("button", name="Doubts 2").click()
+    doubts = page.get_by_role("group", name="Doubts", exact=True)
+    doubts.get_by_role("button", name="Write them as the usual ones").click()
+    expect(cell(page, 6, 2)).to_have_text("Orrin")
+    expect(page.get_by_role("button", name="Doubts 1")).to_be_visible()
+    page.get_by_role("button", name="Undo in the table").click()
+    expect(page.get_by_role("button", name="Doubts 2")).to_be_visible()
+    expect(cell(page, 6, 2)).to_have_text("Orin")
+    slip = doubts.get_by_role("group", name=re.compile("'Orin' beside 'Orrin'"))
+    slip.get_by_role("button", name="It is right").click()
+    page.get_by_label("Why it is right").fill("An old spelling")
+    page.keyboard.press("Enter")
+    expect(slip).to_contain_text("Accepted by isla: An old spelling")
+    expect(page.get_by_role("button", name="Doubts 1")).to_be_visible()
+    slip.get_by_role("button", name="Doubt it again").click()
+    expect(page.get_by_role("button", name="Doubts 2")).to_be_visible()
+
+
 def test_doubts_are_told_beside_the_table_and_choose_their_rows(page: Page) -> None:
     open_sheet(page, "Carbon in the peat")
     page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})

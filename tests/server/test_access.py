@@ -47,7 +47,7 @@ def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]
     joined = named["Catchments with returns"]
     return {
         "upload_id": upload.pk, "job_id": job.pk, "dataset_id": joined.pk, "revision_id": joined.current_id, "sheet_id": sheet.pk,
-        "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "z": 8, "x": 108, "y": 84,
+        "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "doubt": "blank-1", "z": 8, "x": 108, "y": 84,
     }  # fmt: skip
 
 
@@ -58,7 +58,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
     delivered = {"upload": str(sent.pk) if sent else joined, "key": "name"}
     return {
         "/api/datasets/{dataset_id}/edits": {"edits": [{"do": "add-field", "name": "seen", "type": "text"}]},
-        "/api/datasets/{dataset_id}/redelivery/look": delivered, "/api/datasets/{dataset_id}/redelivery": delivered,
+        "/api/datasets/{dataset_id}/doubts/{doubt}/accept": {"reason": "So it is."}, "/api/datasets/{dataset_id}/redelivery/look": delivered, "/api/datasets/{dataset_id}/redelivery": delivered,
         "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/elsewhere": {}, "/api/uploads/{upload_id}/simplified": {"simplify": 50}, "/api/uploads/{upload_id}/condition": {"corrections": {}, "text": ""}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
         "/api/joins/look": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment"},
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
@@ -135,7 +135,10 @@ def test_owners_get_through(
         "/api/datasets/{dataset_id}/undo",
         "/api/datasets/{dataset_id}/redo",
         "/api/datasets/{dataset_id}/redelivery/look",
+        "/api/datasets/{dataset_id}/doubts/{doubt}/mend",
     )
+    if method == "post" and path.endswith("/accept"):
+        unfit = (path,)  # nothing of that name is doubtful
     expected = {"/api/sheets/{sheet_id}/editions/{number}/bring-back": 404, **dict.fromkeys(unfit, 422)}.get(path, 200)
     assert answer.status_code in (expected, 204), answer.content[:300]
 

@@ -305,6 +305,26 @@ def test_doubts_about_a_dataset_are_told_with_their_rows(owner: Client, named: d
     assert fetch(owner, f"/datasets/{named['Relief'].pk}/doubts")[0] == 422
 
 
+def test_doubts_are_mended_and_accepted_and_both_are_taken_back(owner: Client, named: dict[str, Dataset]) -> None:
+    base = f"/datasets/{named['Returns per catchment'].pk}"
+    _, told = fetch(owner, f"{base}/doubts")
+    (beyond,) = (doubt for doubt in told if doubt["kind"] == "percentage")
+    assert beyond["mending"] == "Empty these cells"
+    status, changed = send(owner, f"{base}/doubts/{beyond['id']}/mend", {})
+    assert status == 200 and changed["can_undo"]
+    assert "percentage" not in {doubt["kind"] for doubt in fetch(owner, f"{base}/doubts")[1]}
+    assert send(owner, f"{base}/doubts/{beyond['id']}/mend", {})[0] == 422, "it is not doubtful any more"
+    assert send(owner, f"{base}/undo", {})[0] == 200
+    assert beyond["id"] in {doubt["id"] for doubt in fetch(owner, f"{base}/doubts")[1]}
+    accept = f"{base}/doubts/{beyond['id']}/accept"
+    assert send(owner, accept, {"reason": "  "})[0] == 422
+    status, told = send(owner, accept, {"reason": "Two ditches side by side."})
+    assert status == 200 and told[-1]["id"] == beyond["id"], "accepted ones come last"
+    assert (told[-1]["accepted"]["reason"], told[-1]["accepted"]["author"]) == ("Two ditches side by side.", "isla")
+    status, told = send(owner, accept, {}, "delete")
+    assert status == 200 and all(doubt["accepted"] is None for doubt in told)
+
+
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:
     settings.MAX_UPLOAD = 10
     assert upload(owner, "a.csv", b"a,b\n" + b"1,2\n" * 10)[0] == 413

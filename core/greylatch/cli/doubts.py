@@ -1,7 +1,6 @@
 """The command that tells what is doubtful about a file's data."""
 
 import argparse
-from dataclasses import asdict
 
 from greylatch.cli.printing import print_json
 from greylatch.doubts.finding import doubts_about
@@ -16,7 +15,7 @@ def doubts(arguments: argparse.Namespace) -> None:
     """Print what a careful reader would ask about the data, with the rows."""
     found = doubts_about(read_file(arguments.file, crs=arguments.crs, placed=False).dataset)
     if arguments.json:
-        print_json([asdict(doubt) for doubt in found])
+        print_json([{"kind": each.kind, "field": each.field, "rows": each.rows, "text": each.text} for each in found])
         return
     print("No doubts." if not found else f"{len(found)} to look at")
     for doubt in found:

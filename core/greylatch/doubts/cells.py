@@ -11,10 +11,12 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Doubt, about
+from greylatch.doubts.mending import as_missing, retyped
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.fieldtypes import typed
-from greylatch.tables.meaning import CODES, words_of
+from greylatch.tables.meaning import BY_HAND, CODES, words_of
+from greylatch.tables.written_numbers import NUMBER, UNIT_FACTORS
 from greylatch.wording import counted
 
 __all__ = ["blanks", "dates", "numbers_as_text", "placeholders", "units"]
@@ -23,7 +25,6 @@ MOSTLY = 0.8
 """The share of filled cells from which on a field is meant to hold what they are. Common practice, as the next."""
 SOME = 0.5
 """The share of blank cells up to which they are doubted: a field that is mostly empty is meant to be."""
-NUMBER = re.compile(r"\s*[+-]?(\d{1,3}([ ,.'’ ]\d{3})+|\d+)([.,]\d+)?\s*%?\s*")
 MEASURED = re.compile(r"\s*[+-]?[\d.,]+\s*([A-Za-zµ²³°/]{1,8})\s*")
 NOTHING = {
     "n/a",
@@ -57,30 +58,41 @@ def numbers_as_text(dataset: Dataset) -> Iterator[Doubt]:
         if not filled.any() or fits.sum() < MOSTLY * filled.sum() or _are_codes(dataset, name, words):
             continue
         if not few.any():
-            yield about(dataset, "numbers as text", name, filled, f"'{name}' holds numbers that are kept as text.")
+            yield about(
+                dataset, "numbers as text", name, filled, f"'{name}' holds numbers that are kept as text.",
+                retyped(name, "number", "Read as numbers"),
+            )  # fmt: skip
         else:
             yield about(
                 dataset, "numbers as text", name, few,
                 f"'{name}' would hold numbers but for {counted(int(few.sum()), 'cell')}: {_some(words, few)}.",
+                retyped(name, "number", "Read as numbers; those cells become empty"),
             )  # fmt: skip
 
 
 def placeholders(dataset: Dataset) -> Iterator[Doubt]:
     """Values that stand for nothing: -999 among numbers, 'n/a' and '?' among texts."""
     for name in dataset.columns.column_names:
-        for mark in dataset.meaning(name).missing:
+        meaning = dataset.meaning(name)
+        for mark in meaning.missing if meaning.reason != BY_HAND else ():
             rows = _equal(dataset.columns[name], mark)
             if not rows.any():
                 continue
             shown = f"{mark:g}" if isinstance(mark, float | int) else f"'{mark}'"
-            yield about(dataset, "placeholder", name, rows, f"{shown} in '{name}' seems to stand for no value.")
+            yield about(
+                dataset, "placeholder", name, rows, f"{shown} in '{name}' seems to stand for no value.",
+                as_missing(name, [mark], "It stands for no value"),
+            )  # fmt: skip
     for name, words in _texts(dataset):
         nothing = NOTHING - {"na"} if _are_short_codes(words) else NOTHING
-        rows = np.array([word.strip().lower() in nothing for word in words])
+        known = dataset.meaning(name).missing
+        rows = np.array([word.strip().lower() in nothing and word not in known for word in words])
         if rows.any() and rows.sum() < SOME * len(rows):
+            marks = list(dict.fromkeys(words[i] for i in np.flatnonzero(rows).tolist()))
             yield about(
-                dataset, "placeholder", name, rows, f"{_some(words, rows)} in '{name}' seems to stand for no value."
-            )
+                dataset, "placeholder", name, rows, f"{_some(words, rows)} in '{name}' seems to stand for no value.",
+                as_missing(name, marks, "It stands for no value"),
+            )  # fmt: skip
 
 
 def blanks(dataset: Dataset) -> Iterator[Doubt]:
@@ -116,6 +128,7 @@ def dates(dataset: Dataset, now: datetime) -> Iterator[Doubt]:
             yield about(
                 dataset, "date", name, few,
                 f"'{name}' would hold dates but for {counted(int(few.sum()), 'cell')}: {_some(words, few)}.",
+                retyped(name, "date", "Read as dates; those cells become empty"),
             )  # fmt: skip
 
 
@@ -139,7 +152,15 @@ def units(dataset: Dataset) -> Iterator[Doubt]:
             name,
             rows,
             f"'{name}' is mostly in '{usual}', and in {others} in {counted(int(rows.sum()), 'row')}.",
+            retyped(name, "number", f"Turn all into {usual}", usual) if _alike(kinds) else None,
         )
+
+
+def _alike(units: Counter[str]) -> bool:
+    """Whether all units measure the same, so that one can be turned into another."""
+    return len({UNIT_FACTORS[unit][0] if unit in UNIT_FACTORS else None for unit in units} - {None}) == 1 and all(
+        unit in UNIT_FACTORS for unit in units
+    )
 
 
 def _texts(dataset: Dataset) -> Iterator[tuple[str, list[str]]]:

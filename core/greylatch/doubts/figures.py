@@ -7,6 +7,7 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Doubt, about
+from greylatch.doubts.mending import cleared
 from greylatch.tables.dataset import Dataset, numbers
 from greylatch.wording import counted
 
@@ -39,6 +40,7 @@ def shares(dataset: Dataset) -> Iterator[Doubt]:
                 name,
                 beyond,
                 f"{counted(int(beyond.sum()), 'row')} with a percentage beyond 0 to 100 in '{name}'.",
+                cleared(name),
             )
 
 
@@ -89,6 +91,7 @@ def outliers(dataset: Dataset) -> Iterator[Doubt]:
                 name,
                 far,
                 f"{values[row]:,.10g} in '{name}' lies far from all others, whose median is {np.nanmedian(values):,.6g}.",
+                cleared(name),
             )
 
 

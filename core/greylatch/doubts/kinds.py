@@ -12,6 +12,7 @@ from rapidfuzz.distance import Levenshtein
 from rapidfuzz.process import cdist
 
 from greylatch.doubts.doubt import Doubt, about
+from greylatch.doubts.mending import retyped, reworded, without_rows
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.meaning import words_of
 from greylatch.wording import counted
@@ -44,6 +45,7 @@ def codes_for_kinds(dataset: Dataset) -> Iterator[Doubt]:
                 name,
                 [],
                 f"'{name}' holds kinds of something as numbers: {values}{', …' if len(different) > 6 else ''}.",
+                retyped(name, "text", "Keep them as words"),
             )
 
 
@@ -59,6 +61,7 @@ def twins(dataset: Dataset) -> Iterator[Doubt]:
             "",
             again,
             f"{counted(int(again.sum()), 'row')} that stand{'s' if again.sum() == 1 else ''} there already.",
+            without_rows("Take the second of each out"),
         )
     for name in table.column_names:
         column = table[name]
@@ -86,7 +89,10 @@ def near_twins(dataset: Dataset) -> Iterator[Doubt]:
         if slips:
             rows = np.array([word in slips for word in words])
             said = ", ".join(f"'{slip}' beside '{usual}'" for slip, usual in list(slips.items())[:3])
-            yield about(dataset, "near twins", name, rows, f"{said} in '{name}'{', …' if len(slips) > 3 else ''}.")
+            yield about(
+                dataset, "near twins", name, rows, f"{said} in '{name}'{', …' if len(slips) > 3 else ''}.",
+                reworded(name, slips, "Write them as the usual ones"),
+            )  # fmt: skip
 
 
 def _slips(counts: Counter[str]) -> dict[str, str]:

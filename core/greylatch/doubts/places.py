@@ -7,6 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Doubt, about
+from greylatch.doubts.mending import exchanged_places, placeless
 from greylatch.tables.dataset import Dataset
 from greylatch.wording import counted
 
@@ -26,7 +27,7 @@ def misplaced(dataset: Dataset) -> Iterator[Doubt]:
     there = np.isfinite(x) & np.isfinite(y)
     nowhere = there & (x == 0) & (y == 0)
     if nowhere.any() and nowhere.sum() <= max(1, SELDOM * there.sum()):
-        yield about(dataset, "place", "", nowhere, f"{counted(int(nowhere.sum()), 'row')} at (0, 0).")
+        yield about(dataset, "place", "", nowhere, f"{counted(int(nowhere.sum()), 'row')} at (0, 0).", placeless())
     rest = there & ~nowhere
     if rest.sum() < FEWEST:
         return
@@ -42,6 +43,7 @@ def misplaced(dataset: Dataset) -> Iterator[Doubt]:
             "",
             swapped,
             f"{counted(int(swapped.sum()), 'row')} that would lie among the others if {'its' if swapped.sum() == 1 else 'their'} coordinates were swapped.",
+            exchanged_places() if dataset.kind == "points" and dataset.crs is not None else None,
         )
     far = outside & ~swapped
     if far.any():

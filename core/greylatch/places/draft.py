@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, field, replace
+from datetime import datetime
 from typing import Any
 
 import numpy as np
@@ -16,18 +17,22 @@ from greylatch.tables.dataset import MAX_COLUMNS, Fids, Kind, field_type, missin
 from greylatch.tables.edit import (
     AddField,
     AddRow,
+    ClearPlaces,
     DeleteField,
     DeleteRows,
     DescribeField,
     Edit,
     MovePoint,
+    RetypeField,
     SetCell,
+    SetCells,
     cell_value,
+    retyped_value,
     said,
     stored_value,
 )  # fmt: skip
 from greylatch.tables.fieldtypes import ARROW
-from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
+from greylatch.tables.meaning import BY_HAND, Meaning, guess_meaning, without_marks
 from greylatch.tables.record import KeptField, free_key
 from greylatch.wording import counted
 
@@ -93,6 +98,15 @@ class Draft:
         match change:
             case SetCell():
                 self._set_cell(change)
+            case SetCells():
+                self._set_cells(change)
+            case RetypeField():
+                self._retype_field(change)
+            case ClearPlaces():
+                for fid in dict.fromkeys(change.fids):
+                    self._row(fid)
+                    self.shapes[fid] = shapely.GeometryCollection()
+                    self._done["place cleared"] += 1
             case AddRow():
                 self._add_row(change)
             case MovePoint():
@@ -135,6 +149,42 @@ class Draft:
         self._done["cell changed"] += 1
         self._told.append(f"Row {change.fid + 1}, {of.name}: {said(now)} → {said(value)}")
 
+    def _set_cells(self, change: SetCells) -> None:
+        of = self._field(change.field)
+        try:
+            value = cell_value(of, change.value)
+        except BadInput as error:
+            raise BadInput(f"Field '{of.name}':", str(error)) from error
+        for fid in dict.fromkeys(change.fids):
+            row = self._row(fid)
+            after = {**row, of.key: value}
+            if stored_value(of, row.get(of.key)) != value:
+                self._count(row, after)
+                self.rows[fid] = after
+                self._touched.add(fid)
+                self._done["cell changed"] += 1
+                self._told.append(f"Row {fid + 1}, {of.name}: {said(row.get(of.key))} → {said(value)}")
+
+    def _retype_field(self, change: RetypeField) -> None:
+        """The values go under a new key: what stood there before stays in the revisions in which it holds."""
+        of, arrow = self._field(change.name), ARROW[change.type]
+        key = free_key(of.name, {*self.used(), *(field.key for field in self.fields)})
+        new = KeptField(of.name, field_type(arrow), 0, key, str(arrow), of.meaning)
+        held = {fid: row for fid, row in self.rows.items() if row is not None}
+        values = {fid: retyped_value(stored_value(of, row.get(of.key)), new, change.unit) for fid, row in held.items()}
+        for fid, row in held.items():
+            self.rows[fid] = {**{name: value for name, value in row.items() if name != of.key}, key: values[fid]}
+            self._touched.add(fid)
+        column = pa.chunked_array([pa.array([_as_arrow(value, arrow) for value in values.values()], arrow)])
+        meaning = guess_meaning(of.name, column)
+        meaning = replace(meaning, unit=change.unit or meaning.unit)
+        missing = missing_count(without_marks(column, meaning.missing))
+        self.fields = [
+            replace(new, meaning=meaning, missing=missing) if field is of else field for field in self.fields
+        ]
+        self._described.discard(of.key)
+        self._done["field retyped"] += 1
+
     def _add_row(self, change: AddRow) -> None:
         fid, row = self.next_fid, {field.key: None for field in self.fields}
         for name, value in change.values.items():
@@ -176,8 +226,8 @@ class Draft:
 
     def _describe_field(self, change: DescribeField) -> None:
         of = self._field(change.name)
-        meaning = Meaning(change.kind, change.unit.strip(), change.decimals, tuple(change.missing), "Said by hand.")
-        if replace(meaning, reason="") == replace(of.meaning, reason=""):
+        meaning = Meaning(change.kind, change.unit.strip(), change.decimals, tuple(change.missing), BY_HAND)
+        if replace(meaning, reason="") == replace(of.meaning, reason="") and of.meaning.reason == BY_HAND:
             return
         self.fields = [replace(field, meaning=meaning) if field is of else field for field in self.fields]
         self._described.add(of.key)
@@ -224,3 +274,8 @@ class Draft:
         if named is None:
             raise BadInput(f"There is no field '{name}' any more.")
         return named
+
+
+def _as_arrow(value: Any, arrow: pa.DataType) -> Any:
+    """A value of the record, as a column of that type takes it: dates stand there as text."""
+    return datetime.fromisoformat(value) if isinstance(value, str) and pa.types.is_temporal(arrow) else value

@@ -11,18 +11,23 @@ from greylatch.tables.dataset import MAX_NAME, text_of
 from greylatch.tables.fieldtypes import FieldType, plain, typed
 from greylatch.tables.meaning import MeaningKind, is_mark
 from greylatch.tables.record import KeptField
+from greylatch.tables.written_numbers import measured_in, written_number
 
 __all__ = [
     "MAX_EDITS",
     "AddField",
     "AddRow",
+    "ClearPlaces",
     "DeleteField",
     "DeleteRows",
     "DescribeField",
     "Edit",
     "MovePoint",
+    "RetypeField",
     "SetCell",
+    "SetCells",
     "cell_value",
+    "retyped_value",
     "said",
     "stored_value",
 ]
@@ -98,8 +103,44 @@ class DescribeField(_Change):
     missing: list[float | Annotated[str, Field(max_length=200)]] = Field([], max_length=20)
 
 
+class SetCells(_Change):
+    """The same value in many cells of a field, whatever stands there."""
+
+    do: Literal["set-cells"] = "set-cells"
+    fids: list[Fid] = Field(min_length=1, max_length=MAX_EDITS)
+    field: Name
+    value: Cell
+
+
+class RetypeField(_Change):
+    """The values of a field read as those of another type, as people write numbers: with thousands apart, say. With a `unit` beside
+    them they are turned into that one. What is no such value stays empty."""
+
+    do: Literal["retype-field"] = "retype-field"
+    name: Name
+    type: FieldType
+    unit: Annotated[str, Field(max_length=40)] = ""
+
+
+class ClearPlaces(_Change):
+    """Features lie nowhere any more; their values stay."""
+
+    do: Literal["clear-places"] = "clear-places"
+    fids: list[Fid] = Field(min_length=1, max_length=MAX_EDITS)
+
+
 Edit = Annotated[
-    SetCell | AddRow | MovePoint | DeleteRows | AddField | DeleteField | DescribeField, Field(discriminator="do")
+    SetCell
+    | SetCells
+    | AddRow
+    | MovePoint
+    | ClearPlaces
+    | DeleteRows
+    | AddField
+    | RetypeField
+    | DeleteField
+    | DescribeField,
+    Field(discriminator="do"),
 ]
 
 
@@ -156,6 +197,38 @@ def stored_value(field: KeptField, held: Any) -> Any:
     """
     value = held if field.type == "text" else cell_value(field, held)
     return None if is_mark(value, field.meaning.missing) else value
+
+
+def retyped_value(value: Any, field: KeptField, unit: str = "") -> Any:
+    """What a cell of the field keeps of a value of another type; null for what is none of its own.
+
+    Parameters
+    ----------
+    value : Any
+        The value.
+    field : KeptField
+        The field as it is to be.
+    unit : str
+        Into which measured values are turned.
+
+    Returns
+    -------
+    Any
+
+    Examples
+    --------
+    >>> number = KeptField("a", "number", 0, "a", "double")
+    >>> retyped_value("1 234,5", number), retyped_value("2 m", number, "cm"), retyped_value("many", number)
+    (1234.5, 200.0, None)
+    """
+    if isinstance(value, str) and field.type in ("integer", "number"):
+        value = measured_in(value, unit) if unit else written_number(value)
+    elif value is not None and field.type == "text":
+        value = text_of(value)
+    try:
+        return cell_value(field, value)
+    except BadInput:
+        return None
 
 
 def said(value: Any) -> str:

@@ -10,11 +10,23 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-__all__ = ["CODES", "Meaning", "MeaningKind", "guess_meaning", "is_mark", "unit_in", "without_marks", "words_of"]
+__all__ = [
+    "BY_HAND",
+    "CODES",
+    "Meaning",
+    "MeaningKind",
+    "guess_meaning",
+    "is_mark",
+    "unit_in",
+    "without_marks",
+    "words_of",
+]
 
 MeaningKind = Literal["count", "rate", "measure", "category", "identifier", "date", "name"]
 """A count or an amount grows with the area that it is counted in; a rate or a share and a measure do not."""
 
+BY_HAND = "Said by hand."
+"""The reason of a meaning that nobody guessed."""
 FEW = 20
 """Different texts up to which they are likely categories, where each stands in several rows."""
 

@@ -6,7 +6,7 @@ import { NoLayer } from '../bench/NoLayer'
 import { useDataset, useDatasets } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
 import { useGather } from '../gather/gatherState'
-import { Doubts, useDoubts } from './Doubts'
+import { Doubts, open, useDoubts } from './Doubts'
 import { Redelivery } from './Redelivery'
 import { RowFilter } from './RowFilter'
 import { Rows } from './Rows'
@@ -57,7 +57,7 @@ export function TablePanel() {
         {shown && <RowFilter key={`filter ${shown.id}`} dataset={shown} where={where} others={others} />}
         {shown && (
           <Button size="small" aria-pressed={doubting} onClick={() => setDoubting(!doubting)}>
-            {doubts?.length ? `Doubts ${doubts.length}` : 'Doubts'}
+            {doubts && open(doubts).length > 0 ? `Doubts ${open(doubts).length}` : 'Doubts'}
           </Button>
         )}
         {shown && <TableTools key={shown.id} dataset={shown} onRedelivery={() => setRedelivered(shown.id)} />}

@@ -362,26 +362,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/datasets/{dataset_id}/doubts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * What is doubtful about a dataset
-         * @description Of its current state, as far as rows can be shown one by one.
-         */
-        get: operations["library_table_api_doubts"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/datasets/{dataset_id}/position": {
         parameters: {
             query?: never;
@@ -578,6 +558,70 @@ export interface paths {
          */
         post: operations["library_table_api_remake_join"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is doubtful about a dataset
+         * @description Of its current state, as far as rows can be shown one by one; those that were accepted come last.
+         */
+        get: operations["library_doubts_api_doubts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/doubts/{doubt}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend what is doubtful
+         * @description What the doubt's `mending` says, as one step of the table's history.
+         */
+        post: operations["library_doubts_api_mend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/doubts/{doubt}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept what is doubtful
+         * @description With a reason; it counts for these rows, and not for others that come to be doubted alike.
+         */
+        post: operations["library_doubts_api_accept"];
+        /**
+         * Doubt it again
+         * @description Takes an acceptance back.
+         */
+        delete: operations["library_doubts_api_doubt_again"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3990,22 +4034,6 @@ export interface components {
             rows: unknown[][];
         };
         /**
-         * DoubtOut
-         * @description What a careful reader would ask about some rows, by their feature ids; `field` is '' where it is about whole rows or shapes.
-         */
-        DoubtOut: {
-            /** Kind */
-            kind: string;
-            /** Field */
-            field: string;
-            /** Rows */
-            rows: number[];
-            /** Of */
-            of: number;
-            /** Text */
-            text: string;
-        };
-        /**
          * Refused
          * @description Why nothing was changed.
          */
@@ -4053,6 +4081,19 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * ClearPlaces
+         * @description Features lie nowhere any more; their values stay.
+         */
+        ClearPlaces: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "clear-places";
+            /** Fids */
+            fids: number[];
         };
         /**
          * DeleteField
@@ -4116,7 +4157,7 @@ export interface components {
          */
         EditsIn: {
             /** Edits */
-            edits: (components["schemas"]["SetCell"] | components["schemas"]["AddRow"] | components["schemas"]["MovePoint"] | components["schemas"]["DeleteRows"] | components["schemas"]["AddField"] | components["schemas"]["DeleteField"] | components["schemas"]["DescribeField"])[];
+            edits: (components["schemas"]["SetCell"] | components["schemas"]["SetCells"] | components["schemas"]["AddRow"] | components["schemas"]["MovePoint"] | components["schemas"]["ClearPlaces"] | components["schemas"]["DeleteRows"] | components["schemas"]["AddField"] | components["schemas"]["RetypeField"] | components["schemas"]["DeleteField"] | components["schemas"]["DescribeField"])[];
         };
         /**
          * MovePoint
@@ -4137,6 +4178,30 @@ export interface components {
             ];
         };
         /**
+         * RetypeField
+         * @description The values of a field read as those of another type, as people write numbers: with thousands apart, say. With a `unit` beside
+         *     them they are turned into that one. What is no such value stays empty.
+         */
+        RetypeField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "retype-field";
+            /** Name */
+            name: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "text" | "integer" | "number" | "date" | "boolean";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
          * SetCell
          * @description Another value in a cell, as it is typed. `was` is what its editor saw there: where somebody else wrote meanwhile, nothing is
          *     changed.
@@ -4155,6 +4220,23 @@ export interface components {
             value: string | boolean | number | null;
             /** Was */
             was: string | boolean | number | null;
+        };
+        /**
+         * SetCells
+         * @description The same value in many cells of a field, whatever stands there.
+         */
+        SetCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-cells";
+            /** Fids */
+            fids: number[];
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | boolean | number | null;
         };
         /**
          * RevisionOut
@@ -4297,6 +4379,51 @@ export interface components {
              * @enum {string}
              */
             breaks: "kept" | "anew";
+        };
+        /**
+         * AcceptedOut
+         * @description Why a doubt was taken as it is, by whom, and when.
+         */
+        AcceptedOut: {
+            /** Reason */
+            reason: string;
+            /** Author */
+            author: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * DoubtOut
+         * @description What a careful reader would ask about some rows, by their feature ids; `field` is '' where it is about whole rows or shapes;
+         *     `mending` says what can be done about it at one press, '' for nothing.
+         */
+        DoubtOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Field */
+            field: string;
+            /** Rows */
+            rows: number[];
+            /** Of */
+            of: number;
+            /** Text */
+            text: string;
+            /** Mending */
+            mending: string;
+            accepted: components["schemas"]["AcceptedOut"] | null;
+        };
+        /**
+         * ReasonIn
+         * @description Why a doubt is taken as it is.
+         */
+        ReasonIn: {
+            /** Reason */
+            reason: string;
         };
         /**
          * IconOut
@@ -6769,28 +6896,6 @@ export interface operations {
             };
         };
     };
-    library_table_api_doubts: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                dataset_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DoubtOut"][];
-                };
-            };
-        };
-    };
     library_table_api_position: {
         parameters: {
             query: {
@@ -7037,6 +7142,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_doubts_api_doubts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtOut"][];
+                };
+            };
+        };
+    };
+    library_doubts_api_mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+                doubt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_doubts_api_accept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+                doubt: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtOut"][];
+                };
+            };
+        };
+    };
+    library_doubts_api_doubt_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+                doubt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtOut"][];
                 };
             };
         };
