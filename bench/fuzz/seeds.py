@@ -15,10 +15,12 @@ import rasterio
 import shapely
 from rasterio.transform import from_origin
 
+from bench.fuzz.layered_seeds import layered
+
 
 def seeds(rng: random.Random) -> list[tuple[str, bytes]]:
     """Names and contents; other ones for another `rng`, so that a long run does not try the same again and again."""
-    return [*_tables(rng), *_geojson(rng), *_shapefiles(rng), *_rasters(rng)]
+    return [*_tables(rng), *_geojson(rng), *_shapefiles(rng), *_rasters(rng), *layered(rng)]
 
 
 def _tables(rng: random.Random) -> list[tuple[str, bytes]]:

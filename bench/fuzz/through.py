@@ -88,7 +88,9 @@ def _all(path: str, name: str) -> Outcome:
         words = str(error)
     except MemoryError:
         raise
-    except BaseException:
+    except BaseException as error:
+        if "bad_alloc" in str(error):
+            raise
         trouble = traceback.format_exc()
     finally:
         shutil.rmtree(folder, ignore_errors=True)

@@ -13,6 +13,7 @@ from jobs.work import QueueAway, full_disk
 from library.api import router as library
 from library.doubts_api import router as doubts
 from library.icons import router as icons
+from library.locating_api import router as places
 from library.ramps import router as ramps
 from library.table_api import router as tables
 from ninja import NinjaAPI
@@ -61,6 +62,7 @@ api.add_router("/jobs", jobs)
 api.add_router("", library)
 api.add_router("", tables)
 api.add_router("", doubts)
+api.add_router("", places)
 api.add_router("", icons)
 api.add_router("", ramps)
 api.add_router("/sheets", sheets)

@@ -135,7 +135,8 @@ def _work(
     except MemoryError:
         answer = (True, BadFile(_memory_words(memory)))
     except BaseException as error:
-        answer = (True, error)
+        # GEOS and GDAL say so in words of their own.
+        answer = (True, BadFile(_memory_words(memory)) if "bad_alloc" in str(error) else error)
     try:
         sender.send(answer)
     except MemoryError:

@@ -73,5 +73,5 @@ def _tables(path: str | Path) -> set[str]:
             }
             listed = {name for (name,) in database.execute("SELECT table_name FROM gpkg_contents")}
             return real & listed
-    except sqlite3.Error as error:
+    except (sqlite3.Error, UnicodeDecodeError) as error:
         raise BadFile(f"{Path(path).name} is a database, but no GeoPackage that can be read: {error}.") from error

@@ -223,7 +223,7 @@ def read_columns(
         except NotImplementedError:  # arcs, and surfaces of them: the slower way through pyogrio has them as lines
             *_, wkb, _ = pyogrio.raw.read(path, layer=layer, encoding=encoding, columns=[], max_features=most)
             shapes = shapely.from_wkb(wkb, on_invalid="ignore")
-        broken = shapely.is_missing(shapes) & np.array([each is not None for each in wkb])
+        broken = shapely.is_missing(shapes) & np.array([each is not None for each in wkb], dtype=np.bool_)
         if broken.any():
             notes.append(f"{counted(int(broken.sum()), 'shape')} broken beyond reading: {rows_of(broken)}.")
         return meta, columns, shapes
@@ -247,6 +247,10 @@ def _told(path: str | Path, notes: list[str] | None = None) -> Iterator[None]:
         words = printable(str(error)).replace(str(path), "It").partition("; ")[0]
         why = "it is broken, or not what it says" if "not recognized" in words else words[:200].rstrip(". ")
         raise BadFile(f"The file cannot be read: {why}.") from error
+    except OSError as error:
+        if error.errno is not None:  # the disk, not the file
+            raise
+        raise BadFile(f"The file cannot be read: {printable(str(error))[:200].rstrip('. ')}.") from error
     if notes is not None:
         texts = dict.fromkeys(printable(str(warning.message)) for warning in said)
         notes.extend(f"While reading: {text.rstrip('.')[:200]}." for text in list(texts)[:3])

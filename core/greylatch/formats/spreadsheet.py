@@ -137,7 +137,7 @@ def read_cells(
 
 @contextmanager
 def _opened(path: str | Path) -> Iterator[Any]:
-    """The workbook, whose zip was looked at before it is unpacked."""
+    """The workbook, whose zip was looked at before it is unpacked. Damage within it is told when it is come upon."""
     from python_calamine import CalamineError, CalamineWorkbook, PasswordError
 
     try:
@@ -146,18 +146,18 @@ def _opened(path: str | Path) -> Iterator[Any]:
                 checked(archive)
         try:
             book = CalamineWorkbook.from_path(str(path))
-        except CalamineError:
+        except (CalamineError, OSError):
             book = CalamineWorkbook.from_filelike(_without_line_breaks(path))
+        try:
+            yield book
+        finally:
+            book.close()
+    except BadFile:
+        raise
     except PasswordError as error:
         raise BadFile("The spreadsheet is locked with a password.") from error
-    except (CalamineError, KeyError, *UNREADABLE) as error:
-        if isinstance(error, BadFile):
-            raise
+    except (CalamineError, KeyError, OSError, *UNREADABLE) as error:
         raise BadFile("This is no spreadsheet that can be read.", "Save it anew as XLSX or ODS.") from error
-    try:
-        yield book
-    finally:
-        book.close()
 
 
 def _without_line_breaks(path: str | Path) -> io.BytesIO:

@@ -7,12 +7,14 @@ import { Arrivals } from './Arrivals'
 import { type Part, showRows, useGather } from './gatherState'
 import { JoinPanel } from './JoinPanel'
 import { LibraryPanel } from './LibraryPanel'
+import { PlacesPanel } from './PlacesPanel'
 import { TablePanel } from '../table/TablePanel'
 
 const PARTS = {
   library: 'Library',
   import: 'Bring in a file',
   join: 'Join',
+  places: 'Find places',
   table: 'Table',
 } as const satisfies Record<Part, string>
 const NAMES = Object.keys(PARTS) as Part[]
@@ -67,6 +69,7 @@ export function Gather() {
         {part === 'library' && <LibraryPanel onImport={() => setPart('import')} onTable={(id) => showRows(id)} />}
         {part === 'import' && <Arrivals uploads={uploads} onUploads={setUploads} onDone={() => setPart('library')} />}
         {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}
+        {part === 'places' && <PlacesPanel onDone={() => setPart('library')} />}
         {part === 'table' && <TablePanel />}
       </Box>
     </Box>

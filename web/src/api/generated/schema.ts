@@ -627,6 +627,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which fields hold the same names
+         * @description By the names that both have.
+         */
+        post: operations["library_locating_api_fields"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Where the names of a table are
+         * @description In a gazetteer of the library, with what was decided so far.
+         */
+        post: operations["library_locating_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a table's rows at the places of their names
+         * @description As a new dataset of points. Rows whose names were not found stay in it, without a place.
+         */
+        post: operations["library_locating_api_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/icons": {
         parameters: {
             query?: never;
@@ -4426,6 +4486,176 @@ export interface components {
             reason: string;
         };
         /**
+         * NameFieldsOut
+         * @description Fields of names and of regions in both; '' where there are none.
+         */
+        NameFieldsOut: {
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+            /** Gazetteer Name */
+            gazetteer_name: string;
+            /** Gazetteer Region */
+            gazetteer_region: string;
+        };
+        /**
+         * PairIn
+         * @description A table and a gazetteer.
+         */
+        PairIn: {
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Gazetteer
+             * Format: uuid
+             */
+            gazetteer: string;
+        };
+        /**
+         * CandidateOut
+         * @description A place that a name may mean, how like its name is (0..100), where it lies, and how far from the middle of the others.
+         */
+        CandidateOut: {
+            /** Place */
+            place: number;
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+            /** Likeness */
+            likeness: number;
+            /** At */
+            at: number[];
+            /** Kilometres */
+            kilometres: number | null;
+        };
+        /**
+         * DotOut
+         * @description A place that was found, and how.
+         */
+        DotOut: {
+            /** At */
+            at: number[];
+            /** Status */
+            status: string;
+        };
+        /**
+         * NameOut
+         * @description A name that rows of the table have, what came of it, and the places that it may mean.
+         */
+        NameOut: {
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+            /** Rows */
+            rows: number;
+            /** Status */
+            status: string;
+            /** Candidates */
+            candidates: components["schemas"]["CandidateOut"][];
+        };
+        /**
+         * PlacesView
+         * @description What came of all names, in rows of the table by status; those that want a look; and where all of them lie.
+         */
+        PlacesView: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Rows */
+            rows: number;
+            /** Names */
+            names: components["schemas"]["NameOut"][];
+            /** Dots */
+            dots: components["schemas"]["DotOut"][];
+        };
+        /**
+         * DecidedIn
+         * @description What was decided of a name: the feature of the gazetteer that it means, or a place in degrees; neither leaves it out.
+         */
+        DecidedIn: {
+            /** Name */
+            name: string;
+            /**
+             * Region
+             * @default
+             */
+            region: string;
+            /** Place */
+            place?: number | null;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * LocateIn
+         * @description Which names of a table are to be found in which gazetteer. `region` is a field of the table, `within` the one region of all
+         *     its rows; `others` a field of other names of each place, parted by ; or |.
+         */
+        LocateIn: {
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Name
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            name: string;
+            /**
+             * Region
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
+             */
+            region: string;
+            /**
+             * Within
+             * @default
+             */
+            within: string;
+            /**
+             * Gazetteer
+             * Format: uuid
+             */
+            gazetteer: string;
+            /**
+             * Gazetteer Name
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            gazetteer_name: string;
+            /**
+             * Gazetteer Region
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
+             */
+            gazetteer_region: string;
+            /**
+             * Others
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
+             */
+            others: string;
+            /**
+             * Decided
+             * @default []
+             */
+            decided: components["schemas"]["DecidedIn"][];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
          * IconOut
          * @description An icon of the library: what a sheet takes of it, and its pixels as a PNG in base64.
          */
@@ -7237,6 +7467,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoubtOut"][];
+                };
+            };
+        };
+    };
+    library_locating_api_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameFieldsOut"];
+                };
+            };
+        };
+    };
+    library_locating_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LocateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesView"];
+                };
+            };
+        };
+    };
+    library_locating_api_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LocateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
                 };
             };
         };
