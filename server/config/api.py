@@ -11,6 +11,7 @@ from greylatch.errors import BadInput
 from jobs.api import router as jobs
 from jobs.work import QueueAway, full_disk
 from library.api import router as library
+from library.cross_lists import router as cross_lists
 from library.doubts_api import router as doubts
 from library.icons import router as icons
 from library.locating_api import router as places
@@ -63,6 +64,7 @@ api.add_router("", library)
 api.add_router("", tables)
 api.add_router("", doubts)
 api.add_router("", places)
+api.add_router("", cross_lists)
 api.add_router("", icons)
 api.add_router("", ramps)
 api.add_router("/sheets", sheets)

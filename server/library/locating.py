@@ -21,12 +21,15 @@ from greylatch.places.located_rows import (
 )
 from greylatch.places.locating import Gazetteer, Located
 from greylatch.sheet.parts import FieldName
+from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import texts
 from ninja import Field, Schema
 from numpy.typing import NDArray
+from people.access import own
 
+from library.cross_lists import PlaceAt, entries_of
 from library.derived import data_of
-from library.models import Dataset
+from library.models import CrossList, Dataset
 from library.store import keep_vector
 
 Word = Annotated[str, Field(max_length=1_000)]
@@ -42,12 +45,12 @@ class DecidedIn(Schema):
     name: Word
     region: Word = ""
     place: int | None = None
-    at: tuple[float, float] | None = None
+    at: PlaceAt | None = None
 
 
 class LocateIn(Schema):
     """Which names of a table are to be found in which gazetteer. `region` is a field of the table, `within` the one region of all
-    its rows; `others` a field of other names of each place, parted by ; or |."""
+    its rows; `others` a field of other names of each place, parted by ; or |; `cross_list` one whose entries decide what `decided` doesn't."""
 
     table: UUID
     name: FieldName
@@ -57,6 +60,7 @@ class LocateIn(Schema):
     gazetteer_name: FieldName
     gazetteer_region: FieldName = ""
     others: FieldName = ""
+    cross_list: UUID | None = None
     decided: list[DecidedIn] = Field([], max_length=20_000)
     title: str = Field("", max_length=200)
 
@@ -168,10 +172,36 @@ def _looked_up(
 
 def _decisions(gazetteer: Dataset, asked: LocateIn) -> dict[Named, Decision]:
     places = data_of(gazetteer.newest)
-    return {
-        Named(each.name, each.region): Decision(None if each.place is None else places.row_of(each.place), each.at)
+    return _listed(gazetteer, places, asked) | {
+        Named(each.name, each.region): Decision(
+            None if each.place is None else places.row_of(each.place), _point(each.at)
+        )
         for each in asked.decided
     }
+
+
+def _listed(gazetteer: Dataset, places: Data, asked: LocateIn) -> dict[Named, Decision]:
+    """What a cross-list decides: its names are those of the gazetteer, in the region that it says. One that is not there any more
+    decides nothing."""
+    if asked.cross_list is None:
+        return {}
+    kept = own(CrossList, gazetteer.owner, pk=asked.cross_list)
+    names = texts(places.columns, asked.gazetteer_name)
+    regions = texts(places.columns, asked.gazetteer_region) if asked.gazetteer_region else [""] * len(names)
+    rows: dict[tuple[str, str], int] = {}
+    for row, (name, region) in enumerate(zip(names, regions, strict=True)):
+        rows.setdefault((name, region), row)
+        rows.setdefault((name, ""), row)
+    out: dict[Named, Decision] = {}
+    for entry in entries_of(kept):
+        place = rows.get((entry.means, entry.means_region))
+        if entry.at or place is not None or not entry.means:
+            out[Named(entry.spelling, entry.region)] = Decision(None if entry.at else place, _point(entry.at))
+    return out
+
+
+def _point(at: list[float] | None) -> tuple[float, float] | None:
+    return (at[0], at[1]) if at else None
 
 
 def _status(found: Located, decision: Decision | None) -> str:

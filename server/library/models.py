@@ -195,3 +195,18 @@ class Shape(Held):
 
     class Meta(Held.Meta):
         indexes = _indexes("shape")
+
+
+class CrossList(models.Model):
+    """Which spelling stands for which area or place, settled once and used again: entries as `library.cross_lists` has them."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="cross_lists")
+    title = models.CharField(max_length=200)
+    entries = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("title",)
+        constraints = [models.UniqueConstraint(fields=["owner", "title"], name="one_cross_list_of_a_title")]

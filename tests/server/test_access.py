@@ -9,14 +9,14 @@ from django.core.files.base import ContentFile
 from django.test import Client
 from editions.models import Address
 from jobs.models import Job
-from library.models import Dataset, KeptIcon, KeptRamp, Upload
+from library.models import CrossList, Dataset, KeptIcon, KeptRamp, Upload
 from sheets.models import Sheet
 
 from tests.server.conftest import send
 
 ICON = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2 2"><path d="M0 0h2v2z"/></svg>'
 OPEN = {("get", "/api/session"), ("post", "/api/session")}
-WITHOUT_OBJECT = {("get", "/api/draw/functions"), 
+WITHOUT_OBJECT = {("get", "/api/cross-lists"), ("post", "/api/cross-lists"), ("get", "/api/draw/functions"), 
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
     ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
@@ -45,7 +45,9 @@ def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]
     icon = KeptIcon.objects.create(owner=isla, kind="svg", content=ICON)
     ramp = KeptRamp.objects.create(owner=isla, name="dusk", stops=["#223344", "#ddccbb"])
     joined = named["Catchments with returns"]
+    spellings = CrossList.objects.create(owner=isla, title="Spellings", entries=[{"spelling": "Ardd", "means": "Ard"}])
     return {
+        "list_id": spellings.pk,
         "upload_id": upload.pk, "job_id": job.pk, "dataset_id": joined.pk, "revision_id": joined.current_id, "sheet_id": sheet.pk,
         "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "doubt": "blank-1", "z": 8, "x": 108, "y": 84,
     }  # fmt: skip
@@ -56,10 +58,16 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
     document = sheet.revisions.first().document
     sent = Upload.objects.first()
     delivered = {"upload": str(sent.pk) if sent else joined, "key": "name"}
+    places = {
+        "table": str(named["Field huts"].pk), "name": "near", "gazetteer": str(named["Gazetteer"].pk), "gazetteer_name": "name",
+    }  # fmt: skip
     return {
         "/api/datasets/{dataset_id}/edits": {"edits": [{"do": "add-field", "name": "seen", "type": "text"}]},
         "/api/datasets/{dataset_id}/doubts/{doubt}/accept": {"reason": "So it is."}, "/api/datasets/{dataset_id}/redelivery/look": delivered, "/api/datasets/{dataset_id}/redelivery": delivered,
         "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/elsewhere": {}, "/api/uploads/{upload_id}/simplified": {"simplify": 50}, "/api/uploads/{upload_id}/condition": {"corrections": {}, "text": ""}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
+        "/api/places/fields": {"table": str(named["Field huts"].pk), "gazetteer": str(named["Gazetteer"].pk)},
+        "/api/places/look": places, "/api/places": places,
+        "/api/cross-lists": {"title": "Huts", "entries": []}, "/api/cross-lists/{list_id}": {"title": "Huts", "entries": []},
         "/api/joins/look": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment"},
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},

@@ -115,7 +115,7 @@ function OneName({ name, gazetteer, nameField, onDecide }: OneNameProps) {
       data-testid="found-name"
       sx={{
         display: 'grid',
-        gridTemplateColumns: '118px minmax(0, 1fr) auto',
+        gridTemplateColumns: '118px minmax(0, 1fr)',
         gap: 1,
         alignItems: 'center',
         py: 0.5,
@@ -155,8 +155,6 @@ function OneName({ name, gazetteer, nameField, onDecide }: OneNameProps) {
           field={nameField}
           onPlace={(fid) => onDecide({ place: fid })}
         />
-      </Box>
-      <Box sx={{ display: 'flex' }}>
         <Button size="small" onClick={() => void place()}>
           {placing ? 'Press a place' : 'On the map'}
         </Button>

@@ -7,6 +7,7 @@ import { answered, client } from '../api/client'
 import type { Dataset, JoinIn } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { useDatasets } from '../sheet/queries'
+import { CrossLists } from './CrossLists'
 import { Unmatched } from './Unmatched'
 
 /** A table to areas by key: the match from both sides, doubts settled one by one, then joined. */
@@ -73,6 +74,7 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
       title: '',
     }
   })
+  const [list, setList] = useState<string | null>(null)
   const view = useQuery({
     queryKey: ['join', join.areas, join.table, join.area_key, join.table_key, join.same, join.chosen],
     queryFn: () => answered(client.POST('/api/joins/look', { body: join })),
@@ -129,6 +131,20 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
               ))}
           </Box>
         </Labelled>
+        <CrossLists
+          entries={Object.entries(join.same).map(([spelling, means]) => ({
+            spelling,
+            means,
+            region: '',
+            means_region: '',
+          }))}
+          used={list}
+          onUse={(used) => {
+            setList(used?.id ?? null)
+            const pairs = (used?.entries ?? []).filter(({ at }) => !at)
+            set({ same: Object.fromEntries(pairs.map(({ spelling, means = '' }) => [spelling, means])) })
+          }}
+        />
         <Button
           variant="contained"
           disabled={matched === 0 || keep.isPending || !join.fields.length}

@@ -5,11 +5,12 @@ import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Dataset, LocateIn, NameFields } from '../api/types'
+import type { CrossEntry, Dataset, LocateIn, NameFields, PlacesView } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { useDatasets } from '../sheet/queries'
+import { CrossLists } from './CrossLists'
 import { FoundNames, FoundOnMap } from './FoundNames'
 
 const NONE = ' '
@@ -85,6 +86,7 @@ function PlacesOf({ fields, table, gazetteer, tables, gazetteers, onTable, onGaz
     gazetteer_name: fields.gazetteer_name,
     gazetteer_region: fields.gazetteer_region,
     others: '',
+    cross_list: null,
     decided: [],
     title: '',
   }))
@@ -153,6 +155,12 @@ function PlacesOf({ fields, table, gazetteer, tables, gazetteers, onTable, onGaz
             options={optional(gazetteer)}
             onChange={(name) => ask({ others: name === NONE ? '' : name })}
           />
+          <CrossLists
+            entries={entriesOf(asked, view.data)}
+            used={asked.cross_list ?? null}
+            // What was settled by hand is in the list, or is settled anew.
+            onUse={(list) => setAsked({ ...asked, cross_list: list?.id ?? null, decided: [] })}
+          />
           {view.data && (
             <Box sx={{ mt: 1 }}>
               <FoundOnMap view={view.data} gazetteer={gazetteer} />
@@ -191,3 +199,14 @@ const titles = (datasets: Dataset[]) => datasets.map(({ id, title }) => [id, tit
 
 const textFields = (dataset: Dataset): [string, string][] =>
   dataset.fields.filter(({ type }) => type === 'text').map(({ name }) => [name, name])
+
+/** What was decided by hand, by the names of the places: so it can be used with another state of the gazetteer too. */
+export function entriesOf(asked: LocateIn, view: PlacesView | undefined): CrossEntry[] {
+  return asked.decided.flatMap<CrossEntry>(({ name, region = '', place, at }) => {
+    if (at) return [{ spelling: name, region, means: '', means_region: '', at }]
+    if (place == null) return [{ spelling: name, region, means: '', means_region: '', at: null }]
+    const of = view?.names.find((each) => each.name === name && each.region === region)
+    const meant = of?.candidates.find((candidate) => candidate.place === place)
+    return meant ? [{ spelling: name, region, means: meant.name, means_region: meant.region, at: null }] : []
+  })
+}

@@ -687,6 +687,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cross-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My cross-lists
+         * @description By title.
+         */
+        get: operations["library_cross_lists_cross_lists"];
+        put?: never;
+        /**
+         * Keep a cross-list
+         * @description Under a title that no other of one's lists has.
+         */
+        post: operations["library_cross_lists_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cross-lists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change a cross-list
+         * @description Title and entries as a whole.
+         */
+        put: operations["library_cross_lists_change"];
+        post?: never;
+        /**
+         * Remove a cross-list
+         * @description What was joined by it stays as it is.
+         */
+        delete: operations["library_cross_lists_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cross-lists/{list_id}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A cross-list as CSV
+         * @description As `join --cross-list` reads it: the first two columns are a spelling and what it stands for.
+         */
+        get: operations["library_cross_lists_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/icons": {
         parameters: {
             query?: never;
@@ -4590,15 +4658,12 @@ export interface components {
             /** Place */
             place?: number | null;
             /** At */
-            at?: [
-                number,
-                number
-            ] | null;
+            at?: number[] | null;
         };
         /**
          * LocateIn
          * @description Which names of a table are to be found in which gazetteer. `region` is a field of the table, `within` the one region of all
-         *     its rows; `others` a field of other names of each place, parted by ; or |.
+         *     its rows; `others` a field of other names of each place, parted by ; or |; `cross_list` one whose entries decide what `decided` doesn't.
          */
         LocateIn: {
             /**
@@ -4644,6 +4709,8 @@ export interface components {
              * @default
              */
             others: string;
+            /** Cross List */
+            cross_list?: string | null;
             /**
              * Decided
              * @default []
@@ -4654,6 +4721,62 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /**
+         * CrossEntry
+         * @description What a spelling stands for: an area's key or a place's name, in a region where names recur, or a place in degrees; '' and no
+         *     place leaves it out.
+         */
+        CrossEntry: {
+            /** Spelling */
+            spelling: string;
+            /**
+             * Means
+             * @default
+             */
+            means: string;
+            /**
+             * Region
+             * @default
+             */
+            region: string;
+            /**
+             * Means Region
+             * @default
+             */
+            means_region: string;
+            /** At */
+            at?: number[] | null;
+        };
+        /**
+         * CrossListOut
+         * @description A kept list.
+         */
+        CrossListOut: {
+            /** Title */
+            title: string;
+            /** Entries */
+            entries: components["schemas"]["CrossEntry"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+        };
+        /**
+         * CrossListIn
+         * @description A list under a title.
+         */
+        CrossListIn: {
+            /** Title */
+            title: string;
+            /** Entries */
+            entries: components["schemas"]["CrossEntry"][];
         };
         /**
          * IconOut
@@ -7540,6 +7663,116 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DatasetOut"];
                 };
+            };
+        };
+    };
+    library_cross_lists_cross_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossListOut"][];
+                };
+            };
+        };
+    };
+    library_cross_lists_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrossListIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossListOut"];
+                };
+            };
+        };
+    };
+    library_cross_lists_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrossListIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossListOut"];
+                };
+            };
+        };
+    };
+    library_cross_lists_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_cross_lists_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
