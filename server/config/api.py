@@ -15,6 +15,7 @@ from library.cross_lists import router as cross_lists
 from library.doubts_api import router as doubts
 from library.icons import router as icons
 from library.locating_api import router as places
+from library.many_cells import router as many_cells
 from library.ramps import router as ramps
 from library.table_api import router as tables
 from ninja import NinjaAPI
@@ -63,6 +64,7 @@ api.add_router("/jobs", jobs)
 api.add_router("", library)
 api.add_router("", tables)
 api.add_router("", doubts)
+api.add_router("", many_cells)
 api.add_router("", places)
 api.add_router("", cross_lists)
 api.add_router("", icons)

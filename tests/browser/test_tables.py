@@ -185,6 +185,27 @@ def test_a_file_without_a_projection_is_given_one(page: Page, tmp_path: Path) ->
     expect(page.get_by_role("button", name="Bring in and draw")).to_be_enabled()
 
 
+def test_many_cells_are_changed_and_seen_before(table: Page) -> None:
+    table.get_by_role("button", name="Change many").click()
+    dialog = table.get_by_role("dialog")
+    dialog.get_by_label("Field").fill("double")
+    dialog.get_by_label("Expression").click()
+    table.keyboard.type("depth * 2")
+    expect(dialog.get_by_role("table", name="Cells before and after")).to_contain_text("→ 3")
+    dialog.get_by_role("button", name="Change 8 cells").click()
+    expect(dialog).to_have_count(0)
+    expect(table.get_by_role("columnheader", name="double")).to_be_visible()
+    expect(cell(table, 2, 4)).to_have_text("3")
+    table.get_by_role("button", name="Change many").click()
+    dialog.get_by_role("button", name="Find and replace").click()
+    dialog.get_by_label("Find", exact=True).fill("w")
+    dialog.get_by_label("Replace by").fill("Well ")
+    dialog.get_by_role("button", name="Change 8 cells").click()
+    expect(cell(table, 1, 0)).to_have_text("Well 0")
+    table.get_by_role("button", name="Undo in the table").click()
+    expect(cell(table, 1, 0)).to_have_text("W0")
+
+
 def test_a_doubt_is_mended_or_accepted_and_both_are_taken_back(page: Page, tmp_path: Path) -> None:
     rows_of = "".join(f"w{i},{'-999' if i == 4 else i},{'Orin' if i == 5 else 'Orrin'}\n" for i in range(40))
     (tmp_path / "measured.csv").write_text("well,depth,isle\n" + rows_of)

@@ -65,6 +65,8 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/datasets/{dataset_id}/edits": {"edits": [{"do": "add-field", "name": "seen", "type": "text"}]},
         "/api/datasets/{dataset_id}/doubts/{doubt}/accept": {"reason": "So it is."}, "/api/datasets/{dataset_id}/redelivery/look": delivered, "/api/datasets/{dataset_id}/redelivery": delivered,
         "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/elsewhere": {}, "/api/uploads/{upload_id}/simplified": {"simplify": 50}, "/api/uploads/{upload_id}/condition": {"corrections": {}, "text": ""}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
+        "/api/datasets/{dataset_id}/many/look": {"asked": {"do": "fill", "field": "name", "value": "x"}},
+        "/api/datasets/{dataset_id}/many": {"asked": {"do": "fill", "field": "name", "value": "x"}},
         "/api/places/fields": {"table": str(named["Field huts"].pk), "gazetteer": str(named["Gazetteer"].pk)},
         "/api/places/look": places, "/api/places": places,
         "/api/cross-lists": {"title": "Huts", "entries": []}, "/api/cross-lists/{list_id}": {"title": "Huts", "entries": []},

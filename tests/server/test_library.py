@@ -325,6 +325,28 @@ def test_doubts_are_mended_and_accepted_and_both_are_taken_back(owner: Client, n
     assert status == 200 and all(doubt["accepted"] is None for doubt in told)
 
 
+def test_many_cells_change_as_one_step(owner: Client, named: dict[str, Dataset]) -> None:
+    base = f"/datasets/{named['Dip wells'].pk}"
+    asked = {
+        "asked": {"do": "calculate", "name": "moss", "expression": "sphagnum * 2", "where": "condition = 'intact'"}
+    }
+    status, seen = send(owner, f"{base}/many/look", asked)
+    assert status == 200 and seen["makes_field"] and len(seen["some"]) == 8
+    status, changed = send(owner, f"{base}/many", asked)
+    moss = next(field for field in changed["fields"] if field["name"] == "moss")
+    assert status == 200 and moss["missing"] == changed["rows"] - seen["changes"]
+    row = fetch(owner, f"{base}/rows", where="condition = 'intact'", limit=1)[1]["rows"][0]
+    assert row[-1] == 2 * row[[f["name"] for f in changed["fields"]].index("sphagnum") + 1]
+    assert (
+        send(owner, f"{base}/many/look", {"asked": {"do": "replace", "find": "intact", "put": "whole"}})[1]["changes"]
+        > 100
+    )
+    assert send(owner, f"{base}/undo", {})[1]["fields"][-1]["name"] != "moss"
+    assert (
+        send(owner, f"{base}/many/look", {"asked": {"do": "calculate", "name": "x", "expression": "nowhere"}})[0] == 422
+    )
+
+
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:
     settings.MAX_UPLOAD = 10
     assert upload(owner, "a.csv", b"a,b\n" + b"1,2\n" * 10)[0] == 413

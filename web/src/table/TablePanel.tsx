@@ -60,7 +60,9 @@ export function TablePanel() {
             {doubts && open(doubts).length > 0 ? `Doubts ${open(doubts).length}` : 'Doubts'}
           </Button>
         )}
-        {shown && <TableTools key={shown.id} dataset={shown} onRedelivery={() => setRedelivered(shown.id)} />}
+        {shown && (
+          <TableTools key={shown.id} dataset={shown} where={where} onRedelivery={() => setRedelivered(shown.id)} />
+        )}
       </Box>
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         {shown && <Rows key={shown.id} dataset={shown} where={where} others={others} />}

@@ -12,12 +12,19 @@ import { nextPlace } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { Fields } from './Fields'
 import { History } from './History'
+import { ManyCells } from './ManyCells'
 import { useEdit, useStep, useTakeIn } from './useTable'
 
+interface Props {
+  dataset: Dataset
+  where: string
+  onRedelivery: () => void
+}
+
 /** What can be done to a table beside typing into its cells. */
-export function TableTools({ dataset, onRedelivery }: { dataset: Dataset; onRedelivery: () => void }) {
+export function TableTools({ dataset, where, onRedelivery }: Props) {
   const chosen = useSheet((s) => s.fid)
-  const [open, setOpen] = useState<'history' | 'fields' | null>(null)
+  const [open, setOpen] = useState<'history' | 'fields' | 'many' | null>(null)
   const [placing, setPlacing] = useState(false)
   const edit = useEdit(dataset.id)
   const undo = useStep(dataset.id, 'undo')
@@ -112,11 +119,13 @@ export function TableTools({ dataset, onRedelivery }: { dataset: Dataset; onRede
         onClick={() => redo.mutate(undefined)}
       />
       <Button onClick={() => setOpen('fields')}>Fields</Button>
+      <Button onClick={() => setOpen('many')}>Change many</Button>
       <Button onClick={() => setOpen('history')}>History</Button>
       <Button variant="outlined" onClick={onRedelivery}>
         New delivery
       </Button>
       {open === 'history' && <History dataset={dataset} onClose={() => setOpen(null)} />}
+      {open === 'many' && <ManyCells dataset={dataset} where={where} onClose={() => setOpen(null)} />}
       {open === 'fields' && <Fields dataset={dataset} onClose={() => setOpen(null)} />}
     </>
   )

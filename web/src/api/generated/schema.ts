@@ -627,6 +627,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/many/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a change of many cells comes to
+         * @description Nothing is changed yet.
+         */
+        post: operations["library_many_cells_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change many cells
+         * @description As one step, which can be undone.
+         */
+        post: operations["library_many_cells_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/fields": {
         parameters: {
             query?: never;
@@ -4554,6 +4594,119 @@ export interface components {
             reason: string;
         };
         /**
+         * ChangeOut
+         * @description A cell before and after.
+         */
+        ChangeOut: {
+            /** Fid */
+            fid: number;
+            /** Field */
+            field: string;
+            /** Before */
+            before: unknown;
+            /** After */
+            after: unknown;
+        };
+        /**
+         * ManyView
+         * @description How many cells would change, some of them, and whether a field is made for it.
+         */
+        ManyView: {
+            /** Changes */
+            changes: number;
+            /** Some */
+            some: components["schemas"]["ChangeOut"][];
+            /** Makes Field */
+            makes_field: boolean;
+        };
+        /**
+         * Calculate
+         * @description A field gets what an expression gives, row by row; one of that name is made where there is none.
+         */
+        Calculate: {
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "calculate";
+            /** Name */
+            name: string;
+            /** Expression */
+            expression: string;
+        };
+        /**
+         * Fill
+         * @description The same value in many cells of a field.
+         */
+        Fill: {
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "fill";
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | boolean | number | null;
+        };
+        /**
+         * ManyIn
+         * @description What is to be done to many cells.
+         */
+        ManyIn: {
+            /** Asked */
+            asked: components["schemas"]["Calculate"] | components["schemas"]["Fill"] | components["schemas"]["Replace"];
+        };
+        /**
+         * Replace
+         * @description A text put for another within cells of a field of texts; '' means all such fields. Of `whole` cells only where it is all that
+         *     stands there.
+         */
+        Replace: {
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "replace";
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /** Find */
+            find: string;
+            /**
+             * Put
+             * @default
+             */
+            put: string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Case
+             * @default false
+             */
+            case: boolean;
+        };
+        /**
          * NameFieldsOut
          * @description Fields of names and of regions in both; '' where there are none.
          */
@@ -7590,6 +7743,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoubtOut"][];
+                };
+            };
+        };
+    };
+    library_many_cells_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyView"];
+                };
+            };
+        };
+    };
+    library_many_cells_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
                 };
             };
         };

@@ -1,0 +1,63 @@
+"""Many cells of a table changed at once: seen on real rows first, then made as one step of its history."""
+
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest
+from greylatch.errors import BadInput
+from greylatch.rules.many_cells import ManyCells, Planned, planned
+from ninja import Router, Schema
+from people.access import person
+
+from library.api import DatasetOut, current_dataset, described
+from library.derived import data_of
+from library.editing import edit
+from library.models import Dataset
+
+router = Router(tags=["tables"])
+SHOWN = 8
+"""Cells that are shown before and after."""
+
+
+class ManyIn(Schema):
+    """What is to be done to many cells."""
+
+    asked: ManyCells
+
+
+class ChangeOut(Schema):
+    """A cell before and after."""
+
+    fid: int
+    field: str
+    before: Any
+    after: Any
+
+
+class ManyView(Schema):
+    """How many cells would change, some of them, and whether a field is made for it."""
+
+    changes: int
+    some: list[ChangeOut]
+    makes_field: bool
+
+
+@router.post("/datasets/{dataset_id}/many/look", response=ManyView, summary="What a change of many cells comes to")
+def look(request: HttpRequest, dataset_id: UUID, payload: ManyIn) -> ManyView:
+    """Nothing is changed yet."""
+    found = _planned(current_dataset(request, dataset_id), payload)
+    some = [ChangeOut(**vars(change)) for change in found.changes[:SHOWN]]
+    return ManyView(changes=len(found.changes), some=some, makes_field=found.new_field is not None)
+
+
+@router.post("/datasets/{dataset_id}/many", response=DatasetOut, summary="Change many cells")
+def change(request: HttpRequest, dataset_id: UUID, payload: ManyIn) -> DatasetOut:
+    """As one step, which can be undone."""
+    dataset = current_dataset(request, dataset_id)
+    return described(edit(dataset, person(request), _planned(dataset, payload).edits))
+
+
+def _planned(dataset: Dataset, payload: ManyIn) -> Planned:
+    if dataset.newest.raster is not None:
+        raise BadInput("A raster has no rows.")
+    return planned(data_of(dataset.newest), payload.asked)
