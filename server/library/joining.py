@@ -1,18 +1,21 @@
 """Joining two datasets of the library into a third that remembers its parents."""
 
-from dataclasses import replace
-from typing import Annotated, Any
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
+import pyarrow as pa
 from django.contrib.auth.models import User
 from django.db import transaction
 from greylatch.errors import BadInput
 from greylatch.formats.result import ReadResult
+from greylatch.places.by_place import areas_of
 from greylatch.places.delivery import delivery_of
-from greylatch.places.join import Match, Suggestion, joined, keys_of, match
+from greylatch.places.join import Match, Suggestion, joined, key_of, keys_of, match
 from greylatch.sheet.parts import FieldName
-from greylatch.tables.dataset import MAX_COLUMNS
+from greylatch.tables.dataset import MAX_COLUMNS, Fids
 from greylatch.tables.dataset import Dataset as Data
+from greylatch.tables.summing import Summary, summed
 from ninja import Field, Schema
 
 from library.derived import data_of
@@ -24,14 +27,26 @@ from library.store import keep_vector
 Key = Annotated[str, Field(max_length=1_000)]
 
 
+class KeyPair(Schema):
+    """A field of the areas and one of the table that hold the same."""
+
+    area_key: FieldName
+    table_key: FieldName
+
+
 class JoinIn(Schema):
-    """What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: the fid
-    of the row that stands for a key which the table has twice."""
+    """What to join. By key: `more_keys` are fields that have to agree as well; `same`: a spelling in the table → the area's key, or ''
+    to leave the row out; `chosen`: the fid of the row that stands for a key which the table has twice. By place: rows go to the area
+    in which they lie, or with `nearest_km` to the nearest. `summarise` says how many rows of an area become one."""
 
     areas: UUID
     table: UUID
-    area_key: FieldName
-    table_key: FieldName
+    by: Literal["key", "place"] = "key"
+    area_key: FieldName = ""
+    table_key: FieldName = ""
+    more_keys: list[KeyPair] = Field([], max_length=5)
+    nearest_km: float | None = Field(None, gt=0, le=20_000)
+    summarise: dict[FieldName, Summary] = Field({}, max_length=MAX_COLUMNS)
     same: dict[Key, Key] = Field({}, max_length=20_000)
     chosen: dict[Key, int] = Field({}, max_length=20_000)
     fields: list[FieldName] = Field([], max_length=MAX_COLUMNS)
@@ -47,12 +62,13 @@ class Twin(Schema):
 
 
 class JoinView(Schema):
-    """A match from both sides."""
+    """A match from both sides. `rows_elsewhere` are those that lie in no area."""
 
     matched: int
     areas: int
     rows: int
     rows_without_area: list[str]
+    rows_elsewhere: int
     areas_without_row: list[str]
     duplicate_keys: list[Twin]
     suggestions: dict[str, list[Suggestion]]
@@ -61,17 +77,24 @@ class JoinView(Schema):
 
 def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:
     """The match as it stands with what was settled so far."""
-    area_keys, table_keys, matching = _match(areas, table, asked, suggest=True)
+    keyed = _keyed(areas, table, asked)
+    area_keys, table_keys, matching = keyed.area_keys, keyed.table_keys, _match(keyed, asked, suggest=asked.by == "key")
     rows = data_of(table.newest)
+    if asked.by == "place":  # the places in the list of areas are nobody's names
+        lost = sum(key == "" for key in table_keys)
+        return JoinView(
+            matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=[], rows_elsewhere=lost,
+            areas_without_row=_named(areas, matching.areas_without_row), duplicate_keys=[], suggestions={}, area_keys=[],
+        )  # fmt: skip
     twins = []
-    for key in matching.duplicate_keys:
+    for key in matching.duplicate_keys if not asked.summarise else ():
         fids = [
             int(rows.fids[i]) for i, table_key in enumerate(table_keys) if asked.same.get(table_key, table_key) == key
         ]
         texts = [" · ".join(f"{k} {v}" for k, v in rows.record(fid).items() if v is not None) for fid in fids]
         twins.append(Twin(key=key, rows=fids, texts=texts))
     return JoinView(
-        matched=matching.matched, areas=len(area_keys), rows=len(table_keys), rows_without_area=matching.rows_without_area,
+        matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=matching.rows_without_area, rows_elsewhere=0,
         areas_without_row=matching.areas_without_row, duplicate_keys=twins, suggestions=matching.suggestions, area_keys=sorted(set(area_keys)),
     )  # fmt: skip
 
@@ -114,7 +137,9 @@ def remake(dataset: Dataset, author: User) -> Dataset:
     there = {field["name"] for field in table.newest.fields}
     recorded = JoinIn(
         areas=areas.pk, table=table.pk, area_key=join["area_key"], table_key=join["table_key"], same=join["same"],
-        chosen=join["chosen"], fields=[name for name in chosen if name in there], title=dataset.title,
+        chosen=join["chosen"], fields=[name for name in chosen if name in there], title=dataset.title, by=join.get("by", "key"),
+        more_keys=join.get("more_keys", []), nearest_km=join.get("nearest_km"),
+        summarise={name: how for name, how in join.get("summarise", {}).items() if name in there},
     )  # fmt: skip
     rows, record = _joined(areas, table, recorded)
     with transaction.atomic():
@@ -125,26 +150,72 @@ def remake(dataset: Dataset, author: User) -> Dataset:
 
 def _joined(areas: Dataset, table: Dataset, asked: JoinIn) -> tuple[Data, dict[str, Any]]:
     """The areas with the fields of the table, and what is remembered of how."""
-    _, _, matching = _match(areas, table, asked)
+    keyed = _keyed(areas, table, asked)
+    matching = _match(keyed, asked)
     brought = data_of(table.newest)
-    rows = joined(data_of(areas.newest), brought.columns, matching, asked.fields)
-    meanings = {name: brought.meanings[name] for name in asked.fields if name in brought.meanings}
+    rows = joined(data_of(areas.newest), keyed.rows, matching, asked.fields)
+    # What a sum means need not be what its parts do.
+    meanings = {
+        name: brought.meanings[name] for name in asked.fields if name in brought.meanings and not asked.summarise
+    }
     return replace(rows, meanings={**meanings, **rows.meanings}), {
         "areas": str(areas.pk), "table": str(table.pk), "areas_title": areas.title, "table_title": table.title,
         "areas_revision": areas.newest.number, "table_revision": table.newest.number, "fields": asked.fields,
-        "area_key": asked.area_key, "table_key": asked.table_key, "same": asked.same, "chosen": asked.chosen, "matched": matching.matched,
+        "by": asked.by, "more_keys": [pair.model_dump() for pair in asked.more_keys], "nearest_km": asked.nearest_km,
+        "summarise": asked.summarise, "area_key": asked.area_key, "table_key": asked.table_key, "same": asked.same, "chosen": asked.chosen, "matched": matching.matched,
         "rows_without_area": matching.rows_without_area, "areas_without_row": matching.areas_without_row, "duplicate_keys": matching.duplicate_keys,
     }  # fmt: skip
 
 
-def _match(areas: Dataset, table: Dataset, asked: JoinIn, suggest: bool = False) -> tuple[list[str], list[str], Match]:
+@dataclass(frozen=True)
+class Keyed:
+    """Both sides with their keys: rows of the table as they are, or a row for each key; `fids` are those of the table's own rows."""
+
+    area_keys: list[str]
+    table_keys: list[str]
+    rows: pa.Table
+    fids: Fids | None
+
+
+def _keyed(areas: Dataset, table: Dataset, asked: JoinIn) -> Keyed:
     if areas.kind not in ("areas", "points", "lines"):
         raise BadInput(f"'{areas.title}' has no shapes to join to.")
     if table.kind == "raster":
         raise BadInput("A raster has no rows to join.")
-    rows = data_of(table.newest)
-    area_keys = keys_of(data_of(areas.newest).columns, asked.area_key)
-    table_keys = keys_of(rows.columns, asked.table_key)
-    at = {int(fid): row for row, fid in enumerate(rows.fids)}
+    shaped, rows = data_of(areas.newest), data_of(table.newest)
+    if asked.by == "place":
+        at = areas_of(rows, shaped, asked.nearest_km)
+        area_keys, table_keys = [str(i + 1) for i in range(len(shaped))], [str(i + 1) if i >= 0 else "" for i in at]
+    else:
+        pairs = [KeyPair(area_key=asked.area_key, table_key=asked.table_key), *asked.more_keys]
+        area_keys = _together([keys_of(shaped.columns, pair.area_key) for pair in pairs])
+        table_keys = _together([keys_of(rows.columns, pair.table_key) for pair in pairs])
+    if not asked.summarise:
+        return Keyed(area_keys, table_keys, rows.columns, rows.fids)
+    missing = [name for name in asked.fields if name not in asked.summarise]
+    if missing:
+        raise BadInput(f"It is not said how '{missing[0]}' is summed up.")
+    meant = {key_of(key): key_of(area) for key, area in asked.same.items()}
+    made = summed(rows.described().columns, [meant.get(key, key) for key in table_keys], asked.summarise)
+    return Keyed(area_keys, made["key"].to_pylist(), pa.table(made.columns[1:], names=list(asked.summarise)), None)
+
+
+def _together(keys: list[list[str]]) -> list[str]:
+    """Several keys as one: blank where one of them is."""
+    return [" · ".join(parts) if all(parts) else "" for parts in zip(*keys, strict=True)]
+
+
+def _match(keyed: Keyed, asked: JoinIn, suggest: bool = False) -> Match:
+    at = {} if keyed.fids is None else {int(fid): row for row, fid in enumerate(keyed.fids)}
     chosen = {key: at[fid] for key, fid in asked.chosen.items() if fid in at}
-    return area_keys, table_keys, match(area_keys, table_keys, asked.same, chosen, suggest)
+    return match(keyed.area_keys, keyed.table_keys, asked.same, chosen, suggest)
+
+
+def _named(areas: Dataset, places: list[str]) -> list[str]:
+    """Areas by what they are called, as far as they are."""
+    data = data_of(areas.newest)
+    name = next((field["name"] for field in areas.newest.fields if field["meaning"]["kind"] == "name"), None)
+    if name is None:
+        return [f"row {place}" for place in places]
+    called = keys_of(data.columns, name)
+    return [called[int(place) - 1] for place in places]

@@ -40,3 +40,19 @@ def test_names_are_looked_up_settled_and_put_on_the_map(page: Page) -> None:
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.get_by_role("button", name="rows on the map").click()
     expect(page.get_by_label("Title of Field huts, located").first).to_be_visible(timeout=20_000)
+
+
+def test_wells_are_summed_up_in_the_areas_in_which_they_lie(page: Page) -> None:
+    open_sheet(page, "Carbon in the peat")
+    stage(page, "Gather")
+    page.get_by_role("tab", name="Join").click()
+    page.get_by_role("combobox", name="the rows of").click()
+    page.get_by_role("option", name="Dip wells").click()
+    expect(page.get_by_test_id("unmatched")).to_contain_text("of 2400 rows found no area")
+    page.get_by_role("combobox", name="Join to").click()
+    page.get_by_role("option", name="Catchments", exact=True).click()
+    expect(page.get_by_label("How water_table_cm is summed up")).to_have_value("mean")
+    page.get_by_label("How water_table_cm is summed up").select_option("median")
+    page.get_by_role("checkbox", name="lon").uncheck()
+    page.get_by_role("button", name="Join").last.click()
+    expect(page.get_by_label("Title of Catchments with Dip wells")).to_be_visible(timeout=20_000)

@@ -25,7 +25,7 @@ def test_from_a_file_to_a_classified_map(page: Page, demo: Path) -> None:
     begin_sheet(page, "Slips")
     page.get_by_role("tab", name="Bring in a file").click()
     page.get_by_test_id("file").set_input_files(demo / "slips.csv")
-    expect(page.get_by_role("table", name="Preview")).to_contain_text("volume_m3")
+    expect(page.get_by_role("table", name="Preview").get_by_label("Name of volume_m3")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("not degrees")
     page.get_by_label("Another projection").fill("EPSG:32626")
     page.get_by_role("button", name="Use", exact=True).click()

@@ -6,6 +6,7 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
+import geopandas
 import mapbox_vector_tile
 import numpy as np
 import pytest
@@ -345,6 +346,41 @@ def test_many_cells_change_as_one_step(owner: Client, named: dict[str, Dataset])
     assert (
         send(owner, f"{base}/many/look", {"asked": {"do": "calculate", "name": "x", "expression": "nowhere"}})[0] == 422
     )
+
+
+def test_wells_are_joined_by_place_and_summed_up(owner: Client, named: dict[str, Dataset]) -> None:
+    """The referee is geopandas (PyPI)."""
+    areas, wells = named["Catchments"], named["Dip wells"]
+    asked = {
+        "areas": str(areas.pk), "table": str(wells.pk), "by": "place", "fields": ["water_table_cm", "well"],
+        "summarise": {"water_table_cm": "median", "well": "count"},
+    }  # fmt: skip
+    status, seen = send(owner, "/joins/look", asked)
+    assert status == 200 and seen["matched"] + len(seen["areas_without_row"]) == 214 and seen["rows"] == 2400
+    status, made = send(owner, "/joins", asked)
+    assert status == 200 and made["join"]["by"] == "place"
+    cells, points = data_of(areas.newest), data_of(wells.newest)
+    left = geopandas.GeoDataFrame(points.described().columns.to_pandas(), geometry=points.shapes, crs=4326).to_crs(
+        32626
+    )
+    right = geopandas.GeoDataFrame(geometry=cells.shapes, crs=32626)
+    theirs = geopandas.sjoin(left, right).groupby("index_right")
+    mine = data_of(Dataset.objects.get(pk=made["id"]).newest).columns
+    for row, count in theirs["well"].count().items():
+        assert mine["well"][row].as_py() == count
+    for row, median in theirs["water_table_cm"].median().items():
+        assert mine["water_table_cm"][row].as_py() == pytest.approx(median, nan_ok=True) or np.isnan(median)
+    without = {**asked, "summarise": {"well": "count"}}
+    assert "not said how 'water_table_cm'" in send(owner, "/joins/look", without)[1]["detail"]
+
+
+def test_several_keys_have_to_agree(owner: Client, named: dict[str, Dataset]) -> None:
+    wells = str(named["Dip wells"].pk)
+    asked = {"areas": wells, "table": wells, "area_key": "well", "table_key": "well", "fields": ["heather"]}
+    both = {**asked, "more_keys": [{"area_key": "condition", "table_key": "condition"}]}
+    assert send(owner, "/joins/look", both)[1]["matched"] == send(owner, "/joins/look", asked)[1]["matched"] == 2400
+    crossed = {**asked, "more_keys": [{"area_key": "condition", "table_key": "well"}]}
+    assert send(owner, "/joins/look", crossed)[1]["matched"] == 0
 
 
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:

@@ -5,29 +5,31 @@ import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Dataset, JoinIn } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
+import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
 import { Unmatched } from './Unmatched'
 
-/** A table to areas by key: the match from both sides, doubts settled one by one, then joined. */
+/** Rows to areas, by key or by place: the match from both sides, doubts settled one by one, then joined. */
 export function JoinPanel({ onDone }: { onDone: () => void }) {
   const datasets = useDatasets()
   const shaped = datasets.filter((dataset) => dataset.kind !== 'raster' && dataset.kind !== 'table' && !dataset.join)
-  const tables = datasets.filter((dataset) => dataset.kind === 'table')
+  const tables = datasets.filter((dataset) => dataset.kind !== 'raster' && !dataset.join)
   const [areasId, setAreas] = useState<string>('')
   const [tableId, setTable] = useState<string>('')
   const areas =
     shaped.find((dataset) => dataset.id === areasId) ?? shaped.find((dataset) => dataset.kind === 'areas') ?? shaped[0]
   const table =
     tables.find((candidate) => candidate.id === tableId) ??
-    tables.find((candidate) => candidate.fields.some((f) => f.type === 'number')) ??
-    tables[0]
+    tables.find((candidate) => candidate.kind === 'table' && candidate.fields.some((f) => f.type === 'number')) ??
+    tables.find((candidate) => candidate.id !== areas?.id)
   if (!areas || !table)
     return (
       <Typography variant="body2" color="text.secondary" sx={{ p: 3 }}>
-        A join needs areas (or points) and a table without shapes. Bring both in first; a CSV stays a table when its
-        coordinates are set to “no coordinates”.
+        A join needs areas (or points) and other rows: a table with a key that the areas have too, or points that lie in
+        them. Bring both in first.
       </Typography>
     )
   return (
@@ -56,28 +58,11 @@ interface JoinProps {
 
 function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: JoinProps) {
   const queries = useQueryClient()
-  const [join, setJoin] = useState<JoinIn>(() => {
-    const tableKey = table.fields.find((f) => f.type === 'text')?.name ?? table.fields[0]?.name ?? ''
-    const areaKey =
-      areas.fields.find((f) => f.name === tableKey)?.name ??
-      areas.fields.find((f) => /name/i.test(f.name))?.name ??
-      areas.fields[0]?.name ??
-      ''
-    return {
-      areas: areas.id,
-      table: table.id,
-      area_key: areaKey,
-      table_key: tableKey,
-      same: {},
-      chosen: {},
-      fields: table.fields.filter((f) => f.name !== tableKey).map((f) => f.name),
-      title: '',
-    }
-  })
+  const [join, setJoin] = useState<JoinIn>(() => begun(areas, table))
   const [list, setList] = useState<string | null>(null)
   const view = useQuery({
-    queryKey: ['join', join.areas, join.table, join.area_key, join.table_key, join.same, join.chosen],
-    queryFn: () => answered(client.POST('/api/joins/look', { body: join })),
+    queryKey: ['join', { ...join, title: '', fields: [] }],
+    queryFn: () => answered(client.POST('/api/joins/look', { body: { ...join, fields: Object.keys(join.summarise) } })),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -89,77 +74,158 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
     },
   })
   const set = (values: Partial<JoinIn>) => setJoin({ ...join, ...values })
-  const options = (list: Dataset[]) => list.map((dataset) => [dataset.id, dataset.title] as const)
+  const anew = (values: Partial<JoinIn>) => set({ ...values, same: {}, chosen: {} })
+  const options = (datasets: Dataset[]) => datasets.map((dataset) => [dataset.id, dataset.title] as const)
   const keys = (dataset: Dataset) => dataset.fields.map((f) => [f.name, f.name] as const)
   const matched = view.data?.matched ?? 0
+  const placed = table.kind !== 'table'
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '290px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
-      <Box sx={{ p: 2, pl: 3, overflow: 'auto', borderRight: 1, borderColor: 'line' }}>
-        <Choice label="Join to" value={areas.id} options={options(shaped)} onChange={onAreas} />
-        <Choice
-          label="by its field"
-          value={join.area_key}
-          options={keys(areas)}
-          onChange={(area_key) => set({ area_key, same: {}, chosen: {} })}
-        />
-        <Choice label="the table" value={table.id} options={options(tables)} onChange={onTable} />
-        <Choice
-          label="by its field"
-          value={join.table_key}
-          options={keys(table)}
-          onChange={(table_key) => set({ table_key, same: {}, chosen: {} })}
-        />
-        <Labelled label="taking along">
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2 }}>
-            {table.fields
-              .filter((f) => f.name !== join.table_key)
-              .map((f) => (
-                <label key={f.name} style={{ fontSize: 12.5 }}>
-                  <input
-                    type="checkbox"
-                    checked={join.fields.includes(f.name)}
-                    onChange={(e) =>
-                      set({
-                        fields: e.target.checked
-                          ? [...join.fields, f.name]
-                          : join.fields.filter((field) => field !== f.name),
-                      })
-                    }
-                  />{' '}
-                  {f.name}
-                </label>
+    <Box sx={{ display: 'grid', gridTemplateColumns: '304px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
+      <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, borderRight: 1, borderColor: 'line' }}>
+        <Box sx={{ p: 2, pl: 3, pt: 1, overflow: 'auto', flex: 1 }}>
+          <Choice label="Join to" value={areas.id} options={options(shaped)} onChange={onAreas} />
+          <Choice
+            label="the rows of"
+            value={table.id}
+            options={options(tables.filter(({ id }) => id !== areas.id))}
+            onChange={onTable}
+          />
+          {placed && (
+            <Choice
+              label="by"
+              value={join.by}
+              options={
+                [
+                  ['key', 'a key that both have'],
+                  ['place', 'where they lie'],
+                ] as const
+              }
+              onChange={(by) => anew({ by, summarise: by === 'place' ? summedUp(table, join.fields) : {} })}
+            />
+          )}
+          {join.by === 'key' ? (
+            <>
+              <Choice
+                label="key of these"
+                value={join.area_key}
+                options={keys(areas)}
+                onChange={(area_key) => anew({ area_key })}
+              />
+              <Choice
+                label="key of those"
+                value={join.table_key}
+                options={keys(table)}
+                onChange={(table_key) => anew({ table_key })}
+              />
+              {join.more_keys.map((pair, i) => (
+                <MoreKeys
+                  key={i}
+                  pair={pair}
+                  areas={areas}
+                  table={table}
+                  onChange={(next) =>
+                    anew({ more_keys: join.more_keys.flatMap((each, at) => (at !== i ? [each] : next ? [next] : [])) })
+                  }
+                />
               ))}
-          </Box>
-        </Labelled>
-        <CrossLists
-          entries={Object.entries(join.same).map(([spelling, means]) => ({
-            spelling,
-            means,
-            region: '',
-            means_region: '',
-          }))}
-          used={list}
-          onUse={(used) => {
-            setList(used?.id ?? null)
-            const pairs = (used?.entries ?? []).filter(({ at }) => !at)
-            set({ same: Object.fromEntries(pairs.map(({ spelling, means = '' }) => [spelling, means])) })
-          }}
-        />
-        <Button
-          variant="contained"
-          disabled={matched === 0 || keep.isPending || !join.fields.length}
-          onClick={() => keep.mutate()}
-          sx={{ mt: 1 }}
-        >
-          Join {matched.toLocaleString('en')} rows
-        </Button>
-        {(view.error ?? keep.error) && (
-          <Typography role="alert" variant="body2" sx={{ color: 'error.main', mt: 1 }}>
-            {(view.error ?? keep.error)?.message}
-          </Typography>
-        )}
+              {join.more_keys.length < 5 && (
+                <Button
+                  size="small"
+                  onClick={() =>
+                    anew({
+                      more_keys: [
+                        ...join.more_keys,
+                        { area_key: areas.fields[0]?.name ?? '', table_key: table.fields[0]?.name ?? '' },
+                      ],
+                    })
+                  }
+                >
+                  One more key that has to agree
+                </Button>
+              )}
+            </>
+          ) : (
+            <Labelled label="nearest up to">
+              <EditableNumber
+                label="Kilometres to the nearest, 0 for those within only"
+                value={join.nearest_km ?? 0}
+                onChange={(km) => anew({ nearest_km: km > 0 ? km : null })}
+                width={60}
+              />
+              <span style={{ fontSize: 12.5 }}>km; 0: within only</span>
+            </Labelled>
+          )}
+          <Choice
+            label="several rows"
+            value={Object.keys(join.summarise).length > 0 ? 'summed' : 'one'}
+            options={
+              [
+                ['one', 'one of them is right'],
+                ['summed', 'are summed up'],
+              ] as const
+            }
+            onChange={(how) => set({ chosen: {}, summarise: how === 'summed' ? summedUp(table, join.fields) : {} })}
+          />
+          <TakenAlong table={table} join={join} onChange={set} />
+          {join.by === 'key' && (
+            <CrossLists
+              entries={Object.entries(join.same).map(([spelling, means]) => ({
+                spelling,
+                means,
+                region: '',
+                means_region: '',
+              }))}
+              used={list}
+              onUse={(used) => {
+                setList(used?.id ?? null)
+                const pairs = (used?.entries ?? []).filter(({ at }) => !at)
+                set({ same: Object.fromEntries(pairs.map(({ spelling, means = '' }) => [spelling, means])) })
+              }}
+            />
+          )}
+        </Box>
+        <Box sx={{ px: 2, pl: 3, py: 1, borderTop: 1, borderColor: 'line' }}>
+          {(view.error ?? keep.error) && (
+            <Typography role="alert" variant="body2" sx={{ color: 'error.main', mb: 1 }}>
+              {(view.error ?? keep.error)?.message}
+            </Typography>
+          )}
+          <Button
+            variant="contained"
+            disabled={matched === 0 || keep.isPending || !join.fields.length}
+            onClick={() => keep.mutate()}
+          >
+            Join {matched.toLocaleString('en')} rows
+          </Button>
+        </Box>
       </Box>
       {view.data && <Unmatched view={view.data} join={join} onChange={set} />}
     </Box>
   )
+}
+
+/** What is joined before anybody has said how. */
+function begun(areas: Dataset, table: Dataset): JoinIn {
+  const tableKey = table.fields.find((f) => f.type === 'text')?.name ?? table.fields[0]?.name ?? ''
+  const areaKey =
+    areas.fields.find((f) => f.name === tableKey)?.name ??
+    areas.fields.find((f) => /name/i.test(f.name))?.name ??
+    areas.fields[0]?.name ??
+    ''
+  const by = table.kind === 'table' ? 'key' : 'place'
+  const fields = table.fields.filter((f) => f.name !== tableKey).map((f) => f.name)
+  return {
+    areas: areas.id,
+    table: table.id,
+    by,
+    area_key: areaKey,
+    table_key: tableKey,
+    more_keys: [],
+    nearest_km: null,
+    summarise: by === 'place' ? summedUp(table, fields) : {},
+    same: {},
+    chosen: {},
+    fields,
+    title: '',
+  }
 }

@@ -27,7 +27,8 @@ export function Unmatched({ view, join, onChange }: Props) {
           <b>{view.matched}</b> of {view.areas} areas have a row
         </Typography>
         <Typography variant="body2">
-          <b>{view.rows_without_area.length}</b> of {view.rows} rows found no area
+          <b>{join.by === 'place' ? view.rows_elsewhere : view.rows_without_area.length}</b> of {view.rows} rows found
+          no area
         </Typography>
         <Typography variant="body2">
           <b>{view.areas_without_row.length}</b> areas without a row

@@ -163,6 +163,7 @@ describe('what does not fit', () => {
     areas: 5,
     rows: 6,
     rows_without_area: ['Ardd', 'Baye', 'Zzz'],
+    rows_elsewhere: 0,
     areas_without_row: ['Ard', 'Bay'],
     duplicate_keys: [{ key: 'Dun', rows: [2, 4], texts: ['t 1', 't 2'] }],
     suggestions: {

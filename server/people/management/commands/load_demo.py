@@ -101,7 +101,7 @@ def settled_join(folder: Path, kept: dict[str, Dataset]) -> JoinIn:
     same = json.loads((folder / "cross_reference.json").read_text("utf-8"))
     returns = read_file(folder / "returns.csv", cells=BARE_TABLE).dataset.columns["catchment"].to_pylist()
     twin = returns[-1]
-    return JoinIn(
+    return JoinIn(more_keys=[], nearest_km=None, summarise={}, 
         areas=kept["catchments.zip"].pk, table=kept["returns.csv"].pk, area_key="name", table_key="catchment", same=same,
         chosen={same.get(twin, twin): len(returns) - 1}, fields=["peat_ha", "carbon_t", "drained_percent", "restoration_money"],
         title="Catchments with returns",

@@ -4092,7 +4092,7 @@ export interface components {
         };
         /**
          * JoinView
-         * @description A match from both sides.
+         * @description A match from both sides. `rows_elsewhere` are those that lie in no area.
          */
         JoinView: {
             /** Matched */
@@ -4103,6 +4103,8 @@ export interface components {
             rows: number;
             /** Rows Without Area */
             rows_without_area: string[];
+            /** Rows Elsewhere */
+            rows_elsewhere: number;
             /** Areas Without Row */
             areas_without_row: string[];
             /** Duplicate Keys */
@@ -4140,8 +4142,9 @@ export interface components {
         };
         /**
          * JoinIn
-         * @description What to join. `same`: a spelling in the table → the area's key, or '' to leave the row out. `chosen`: the fid
-         *     of the row that stands for a key which the table has twice.
+         * @description What to join. By key: `more_keys` are fields that have to agree as well; `same`: a spelling in the table → the area's key, or ''
+         *     to leave the row out; `chosen`: the fid of the row that stands for a key which the table has twice. By place: rows go to the area
+         *     in which they lie, or with `nearest_km` to the nearest. `summarise` says how many rows of an area become one.
          */
         JoinIn: {
             /**
@@ -4155,15 +4158,37 @@ export interface components {
              */
             table: string;
             /**
+             * By
+             * @default key
+             * @enum {string}
+             */
+            by: "key" | "place";
+            /**
              * Area Key
              * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
              */
             area_key: string;
             /**
              * Table Key
              * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
              */
             table_key: string;
+            /**
+             * More Keys
+             * @default []
+             */
+            more_keys: components["schemas"]["KeyPair"][];
+            /** Nearest Km */
+            nearest_km?: number | null;
+            /**
+             * Summarise
+             * @default {}
+             */
+            summarise: {
+                [key: string]: "count" | "sum" | "mean" | "median" | "minimum" | "maximum" | "first";
+            };
             /**
              * Same
              * @default {}
@@ -4188,6 +4213,22 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /**
+         * KeyPair
+         * @description A field of the areas and one of the table that hold the same.
+         */
+        KeyPair: {
+            /**
+             * Area Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            area_key: string;
+            /**
+             * Table Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            table_key: string;
         };
         /**
          * RowsOut
