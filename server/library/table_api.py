@@ -18,6 +18,7 @@ from greylatch.sheet.parts import Condition, FieldName
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.edit import MAX_EDITS, Edit
 from greylatch.tables.fieldtypes import plain
+from greylatch.tables.summary import summarised
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import LIVE, begin
@@ -216,3 +217,36 @@ def redeliver(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> 
 def remake_join(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """From what its parents hold now, by the cross-reference that was settled."""
     return described(remake(current_dataset(request, dataset_id), person(request)))
+
+
+class CommonOut(Schema):
+    """A value and in how many rows it stands."""
+
+    value: str
+    rows: int
+
+
+class SummaryOut(Schema):
+    """A field at a glance."""
+
+    name: str
+    filled: int
+    different: int
+    low: str
+    high: str
+    mean: str
+    bars: list[int]
+    commonest: list[CommonOut]
+
+
+@router.get("/datasets/{dataset_id}/summary", response=list[SummaryOut], summary="The fields of a dataset at a glance")
+def summary(request: HttpRequest, dataset_id: UUID) -> list[SummaryOut]:
+    """For the heads of their columns."""
+    revision = current_dataset(request, dataset_id).newest
+    if revision.raster is not None:
+        raise BadInput("A raster has no rows.")
+    out = []
+    for field in summarised(data_of(revision).described()):
+        commonest = [CommonOut(value=value, rows=rows) for value, rows in field.commonest]
+        out.append(SummaryOut(**{**vars(field), "commonest": commonest}))
+    return out

@@ -25,8 +25,10 @@ __all__ = ["LIBRARIES", "bounded", "memory_for", "within"]
 
 P = ParamSpec("P")
 R = TypeVar("R")
-LEAST, TIMES, MOST = 640 * 1024**2, 24, 6 * 1024**3
-"""Bytes of memory for reading any file, as many more for each of its own, and never more than these."""
+LEAST, TIMES, TIMES_PACKED, MOST = 640 * 1024**2, 24, 72, 6 * 1024**3
+"""Bytes of memory for reading any file, as many more for each of its own (or of one that is packed), and never more than these."""
+PACKED = (b"PK\x03\x04", b"PAR1")
+"""First bytes of files that are larger than they look: zips, Parquet."""
 SECONDS = 240
 """Of processor time."""
 WRITTEN = 16 * 1024**3
@@ -62,8 +64,11 @@ def bounded(path: str | Path, work: Callable[P, R], *arguments: P.args, **named:
 
 def memory_for(path: str | Path) -> int:
     """Bytes of memory that reading a file may take, beyond what the libraries themselves do."""
-    size = Path(path).stat().st_size if Path(path).exists() else 0
-    return min(LEAST + TIMES * size, MOST)
+    if not Path(path).is_file():
+        return LEAST
+    with open(path, "rb") as file:
+        times = TIMES_PACKED if file.read(4) in PACKED else TIMES
+    return min(LEAST + times * Path(path).stat().st_size, MOST)
 
 
 def within(memory: int, seconds: int, work: Callable[P, R], *arguments: P.args, **named: P.kwargs) -> R:

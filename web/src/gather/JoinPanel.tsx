@@ -195,7 +195,9 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
             disabled={matched === 0 || keep.isPending || !join.fields.length}
             onClick={() => keep.mutate()}
           >
-            Join {matched.toLocaleString('en')} rows
+            {join.by === 'place'
+              ? `Join to ${matched.toLocaleString('en')} areas`
+              : `Join ${matched.toLocaleString('en')} rows`}
           </Button>
         </Box>
       </Box>
@@ -203,6 +205,9 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
     </Box>
   )
 }
+
+/** Fields that say where a row lies, of which no area wants the mean. */
+const COORDINATE = /^(lon|lat|lng|x|y|easting|northing)/i
 
 /** What is joined before anybody has said how. */
 function begun(areas: Dataset, table: Dataset): JoinIn {
@@ -213,7 +218,7 @@ function begun(areas: Dataset, table: Dataset): JoinIn {
     areas.fields[0]?.name ??
     ''
   const by = table.kind === 'table' ? 'key' : 'place'
-  const fields = table.fields.filter((f) => f.name !== tableKey).map((f) => f.name)
+  const fields = table.fields.filter((f) => f.name !== tableKey && !COORDINATE.test(f.name)).map((f) => f.name)
   return {
     areas: areas.id,
     table: table.id,

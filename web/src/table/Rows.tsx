@@ -15,6 +15,8 @@ const ROW = 23
 const LIT = 'inset 3px 0 0 #8a6514'
 export const COLUMN = 132
 export const FIRST = 56
+/** The heads of the columns: a name over a glimpse of the values. */
+export const HEAD = 42
 
 /** The rows themselves. Only what is in view is fetched and laid out, so that a million rows scroll. */
 export function Rows({ dataset, where, others }: { dataset: Dataset; where: string; others: Record<string, string> }) {
@@ -32,7 +34,7 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
-    paddingStart: 26,
+    paddingStart: HEAD,
   })
   const items = virtual.getVirtualItems()
   const known = useRows(dataset, { sort, where, others }, items.length ? items.map((item) => item.index) : [0])

@@ -563,6 +563,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The fields of a dataset at a glance
+         * @description For the heads of their columns.
+         */
+        get: operations["library_table_api_summary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/doubts": {
         parameters: {
             query?: never;
@@ -4590,6 +4610,38 @@ export interface components {
             breaks: "kept" | "anew";
         };
         /**
+         * CommonOut
+         * @description A value and in how many rows it stands.
+         */
+        CommonOut: {
+            /** Value */
+            value: string;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * SummaryOut
+         * @description A field at a glance.
+         */
+        SummaryOut: {
+            /** Name */
+            name: string;
+            /** Filled */
+            filled: number;
+            /** Different */
+            different: number;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Mean */
+            mean: string;
+            /** Bars */
+            bars: number[];
+            /** Commonest */
+            commonest: components["schemas"]["CommonOut"][];
+        };
+        /**
          * AcceptedOut
          * @description Why a doubt was taken as it is, by whom, and when.
          */
@@ -7689,6 +7741,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_table_api_summary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SummaryOut"][];
                 };
             };
         };
