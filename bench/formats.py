@@ -52,8 +52,8 @@ def main() -> None:
             files = [Path(home) / f"{kind[0]}.{ending}" for ending in ("parquet", "fgb", "gpkg", "geojsonl", "kml")]
             frame.to_parquet(files[0])
             frame.to_file(files[1], driver="FlatGeobuf")
-            for file, driver in zip(files[2:], ("GPKG", "GeoJSONSeq", "LIBKML"), strict=True):
-                if driver == "LIBKML" and len(frame) > 100_000:
+            for file, driver in zip(files[2:], ("GPKG", "GeoJSONSeq", "KML"), strict=True):
+                if driver == "KML" and len(frame) > 100_000:
                     continue
                 subprocess.run(["ogr2ogr", "-q", "-f", driver, file, files[1]], check=True)
             for file in filter(Path.exists, files):
