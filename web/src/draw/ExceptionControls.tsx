@@ -9,7 +9,7 @@ import { EditableText } from '../key/EditableText'
 import { symbolsOf } from '../sheet/looks'
 import { drawsRows } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
-import { useSheet } from '../sheet/store'
+import { useChosenIn, useSheet } from '../sheet/store'
 import { counted } from '../wording'
 import { ColourField } from './ColourField'
 
@@ -17,7 +17,7 @@ const FIRST = '#b8452c'
 
 /** How the chosen feature departs from the others, and the way back to normal, one by one or all at once. */
 export function ExceptionControls({ layer }: { layer: Layer }) {
-  const fid = useSheet((s) => s.fid)
+  const { fid } = useChosenIn(layer.dataset)
   const { choose, editLayer } = useSheet.getState()
   const begun = useQuery(startingQuery).data?.departure
   const symbols = symbolsOf(layer)

@@ -12,7 +12,7 @@ import { Glyph } from '../Glyph'
 import { Swatch } from '../key/Swatch'
 import { symbolsOf } from '../sheet/looks'
 import { startingQuery, useDataset, useInk } from '../sheet/queries'
-import { useSheet } from '../sheet/store'
+import { useChosenIn, useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { ShapePicker } from './ShapePicker'
 
@@ -23,7 +23,7 @@ const SIGNS = [
 
 /** Points that are numbered or lettered, in an order that is dragged. */
 export function PinControls({ layer }: { layer: Layer }) {
-  const { fid, also } = useSheet()
+  const { fid, also } = useChosenIn(layer.dataset)
   const { choose, editLayer } = useSheet.getState()
   const dataset = useDataset(layer.dataset)
   const begun = useQuery(startingQuery).data?.pins

@@ -13,7 +13,7 @@ import { lightCondition } from '../sheet/lit'
 import { symbolsOf } from '../sheet/looks'
 import { drawsRows, rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
-import { useSheet } from '../sheet/store'
+import { useChosenIn, useSheet } from '../sheet/store'
 import { addRule, addRuleOf, changeRules, copyRules, nameDataset, splitIntoRules, taking, takingOf } from './rules'
 import { RuleLine } from './RuleLine'
 
@@ -21,7 +21,8 @@ const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 
 /** The rules of a layer, of which a row takes the first that holds, and what becomes of the rest. */
 export function RuleList({ layer }: { layer: Layer }) {
-  const { ruleId, chooseRule, fid, also } = useSheet()
+  const { ruleId, chooseRule } = useSheet()
+  const { fid, also } = useChosenIn(layer.dataset)
   const chosen = fid === null ? [] : [fid, ...also]
   const [problem, setProblem] = useState<string | null>(null)
   const symbols = symbolsOf(layer)

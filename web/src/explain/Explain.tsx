@@ -8,7 +8,7 @@ import { useRef } from 'react'
 import { answered, client } from '../api/client'
 import { NoLayer } from '../bench/NoLayer'
 import { useDataset } from '../sheet/queries'
-import { useChosenLayer, useSheet } from '../sheet/store'
+import { useChosenIn, useChosenLayer, useSheet } from '../sheet/store'
 import { CardBody } from './CardBody'
 
 const NOBODY: string[] = []
@@ -23,7 +23,7 @@ function placeholder(field: string): string {
 export function Explain() {
   const layer = useChosenLayer()
   const dataset = useDataset(layer?.dataset)
-  const fid = useSheet((s) => s.fid)
+  const { fid } = useChosenIn(layer?.dataset)
   const { edit, editLayer } = useSheet.getState()
   const area = useRef<HTMLTextAreaElement>(null)
   const template = layer?.card ?? ''

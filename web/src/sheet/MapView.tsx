@@ -22,7 +22,7 @@ import {
   showAtScales,
 } from './mapLayers'
 import { inkQuery, levelQuery, useDataset, useDatasets, useLetters } from './queries'
-import { useSheet } from './store'
+import { useDatasetOfChosen, useSheet } from './store'
 import { compose } from '../painter/blending'
 import { GroupLayer } from '../painter/groupLayer'
 import { labelStyle } from '../painter/labels'
@@ -275,23 +275,18 @@ function useLabels(map: OlMap | null) {
 function useHighlight(onScreen: OnScreen | null) {
   const fid = useSheet((s) => s.fid)
   const layer = useSheet((s) => s.document?.layers.find((candidate) => candidate.id === s.layerId))
-  const dataset = useDataset(layer?.dataset)
+  // What is lit by a rule or a class is of the layer; rows that are chosen in a table may be of another dataset, drawn or not.
+  const of = useDataset(useDatasetOfChosen() ?? undefined)
+  const dataset = of && of.kind !== 'raster' && of.kind !== 'table' ? of : null
   const { data } = useQuery(levelQuery(dataset, onScreen?.place.crs ?? null))
   const level = data?.level
   const lit = useLit()
-  const lights = lit.layerId !== null && lit.layerId === layer?.id ? lit.fids : NO_FIDS
+  const lights =
+    dataset?.id === layer?.dataset && lit.layerId !== null && lit.layerId === layer?.id ? lit.fids : NO_FIDS
   const also = useSheet((s) => s.also)
   const ringed = useMemo(() => (fid === null ? lights : [...lights, ...also, fid]), [lights, also, fid])
   useEffect(() => {
-    if (
-      !onScreen ||
-      ringed.length === 0 ||
-      !dataset ||
-      level === undefined ||
-      dataset.kind === 'raster' ||
-      dataset.kind === 'table'
-    )
-      return
+    if (!onScreen || ringed.length === 0 || !dataset || level === undefined) return
     const { map, place } = onScreen
     const ring = newHighlight(dataset, ringed, place, level)
     map.addLayer(ring)

@@ -96,6 +96,25 @@ it('labels are placed at quarters of a level', () => {
 })
 
 describe('features', () => {
+  it('know of which dataset they are', () => {
+    const { choose, chooseRows, chooseToo } = useSheet.getState()
+    const chosen = () => {
+      const { fid, also, of } = useSheet.getState()
+      return { fid, also, of }
+    }
+    chooseRows('other', [3, 4])
+    expect(chosen()).toEqual({ fid: 3, also: [4], of: 'other' })
+    chooseToo(7)
+    expect(chosen()).toEqual({ fid: 7, also: [], of: null })
+    chooseRows('d', [5])
+    expect(chosen().of).toBeNull()
+    chooseRows('other', [3])
+    choose('b', 1)
+    expect(chosen()).toEqual({ fid: 1, also: [], of: null })
+    chooseRows('other', [])
+    expect(chosen().fid).toBeNull()
+  })
+
   it('are chosen one by one, and more of them besides', () => {
     const { choose, chooseToo } = useSheet.getState()
     const chosen = () => [useSheet.getState().fid, useSheet.getState().also]

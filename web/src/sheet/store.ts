@@ -34,10 +34,12 @@ interface SheetState {
   layerId: string | null
   /** The rule of the chosen layer whose look is being edited; null: the layer's own. */
   ruleId: string | null
-  /** The chosen feature of the chosen layer's dataset. */
+  /** The chosen feature: of the chosen layer's dataset, or of another whose table is open. */
   fid: number | null
-  /** More features of that layer, chosen besides. */
+  /** More features of that dataset, chosen besides. */
   also: number[]
+  /** The dataset of the chosen features where it is not that of the chosen layer. */
+  of: string | null
   /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
   level: number
   open: (id: string, revision: number, document: Sheet) => void
@@ -48,6 +50,8 @@ interface SheetState {
   redo: () => void
   show: (stage: Stage) => void
   choose: (layerId: string | null, fid?: number | null) => void
+  /** Choose rows of a dataset, drawn or not; none lets go of them. */
+  chooseRows: (dataset: string, fids: readonly number[]) => void
   /** Choose one more feature of the chosen layer, or let go of it. */
   chooseToo: (fid: number) => void
   chooseRule: (ruleId: string | null) => void
@@ -115,6 +119,7 @@ export const useSheet = create<SheetState>((set, get) => {
     ruleId: null,
     fid: null,
     also: [],
+    of: null,
     level: 0,
     open: (id, revision, document) =>
       set({
@@ -132,6 +137,7 @@ export const useSheet = create<SheetState>((set, get) => {
         ruleId: null,
         fid: null,
         also: [],
+        of: null,
       }),
     edit: (tag, change) => {
       const { document: was, past } = get()
@@ -175,10 +181,13 @@ export const useSheet = create<SheetState>((set, get) => {
     },
     show: (stage) => set({ stage }),
     choose: (layerId, fid = null) =>
-      set(layerId === get().layerId ? { fid, also: [] } : { layerId, ruleId: null, fid, also: [] }),
+      set({ ...(layerId === get().layerId ? {} : { layerId, ruleId: null }), fid, also: [], of: null }),
+    chooseRows: (dataset, [fid = null, ...also]) =>
+      set({ fid, also, of: dataset === layerOf(get().layerId)?.dataset ? null : dataset }),
     chooseToo: (chosen) => {
-      const { fid, also } = get()
-      if (fid === null) set({ fid: chosen })
+      const { fid, also, of } = get()
+      if (of !== null) set({ fid: chosen, also: [], of: null })
+      else if (fid === null) set({ fid: chosen })
       else if (chosen === fid) set({ fid: also[0] ?? null, also: also.slice(1) })
       else set({ also: also.includes(chosen) ? also.filter((each) => each !== chosen) : [...also, chosen] })
     },
@@ -213,4 +222,21 @@ export function layerOf(id: string | null): Layer | null {
 /** The chosen layer, or null. */
 export function useChosenLayer(): Layer | null {
   return useSheet((s) => s.document?.layers.find((layer) => layer.id === s.layerId) ?? null)
+}
+
+const NO_FIDS: number[] = []
+
+/** Of which dataset the chosen features are. */
+const datasetOfChosen = ({ of, document, layerId }: SheetState) =>
+  of ?? document?.layers.find((layer) => layer.id === layerId)?.dataset ?? null
+
+export function useDatasetOfChosen(): string | null {
+  return useSheet(datasetOfChosen)
+}
+
+/** The chosen features of a dataset: none where those that are chosen are another's. */
+export function useChosenIn(dataset: string | undefined): { fid: number | null; also: number[] } {
+  const fid = useSheet((s) => (datasetOfChosen(s) === dataset ? s.fid : null))
+  const also = useSheet((s) => (datasetOfChosen(s) === dataset ? s.also : NO_FIDS))
+  return { fid, also }
 }

@@ -85,10 +85,7 @@ function OneDoubt({ dataset, doubt }: { dataset: Dataset; doubt: Doubt }) {
     mutationFn: () => answered(client.DELETE('/api/datasets/{dataset_id}/doubts/{doubt}/accept', { params: { path } })),
     onSuccess: keep,
   })
-  const pick = () => {
-    const [first, ...others] = doubt.rows
-    if (first !== undefined) useSheet.setState({ fid: first, also: others })
-  }
+  const pick = () => useSheet.getState().chooseRows(dataset.id, doubt.rows)
   const trouble = mend.error ?? accept.error ?? again.error
   return (
     <Box role="group" aria-label={doubt.text} sx={{ borderBottom: 1, borderColor: 'line', py: 0.5 }}>

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
 import { useLitOf } from '../sheet/lit'
-import { useSheet } from '../sheet/store'
+import { useChosenIn, useSheet } from '../sheet/store'
 import { Cell } from './Cell'
 import { Head, type Sort } from './Head'
 import { usePosition, useRows } from './queries'
@@ -21,8 +21,7 @@ export const HEAD = 42
 /** The rows themselves. Only what is in view is fetched and laid out, so that a million rows scroll. */
 export function Rows({ dataset, where, others }: { dataset: Dataset; where: string; others: Record<string, string> }) {
   const scroller = useRef<HTMLDivElement>(null)
-  const chosen = useSheet((s) => s.fid)
-  const also = useSheet((s) => s.also)
+  const { fid: chosen, also } = useChosenIn(dataset.id)
   const [sort, setSort] = useState<Sort | null>(null)
   const [open, setOpen] = useState<{ fid: number; field: number } | null>(null)
   const [total, setTotal] = useState(dataset.rows)
@@ -47,7 +46,7 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
 
   const choose = (fid: number) => {
     clickedHere.current = fid
-    useSheet.setState({ fid, also: [] })
+    useSheet.getState().chooseRows(dataset.id, [fid])
   }
   const step = (by: number) => {
     const at = items.find((item) => rowAt(item.index)?.[0] === chosen)

@@ -9,7 +9,7 @@ import { answered, client } from '../api/client'
 import type { Dataset, Edit } from '../api/types'
 import { Glyph } from '../Glyph'
 import { nextPlace } from '../sheet/mapBridge'
-import { useSheet } from '../sheet/store'
+import { useChosenIn, useSheet } from '../sheet/store'
 import { Fields } from './Fields'
 import { History } from './History'
 import { ManyCells } from './ManyCells'
@@ -23,7 +23,7 @@ interface Props {
 
 /** What can be done to a table beside typing into its cells. */
 export function TableTools({ dataset, where, onRedelivery }: Props) {
-  const chosen = useSheet((s) => s.fid)
+  const { fid: chosen } = useChosenIn(dataset.id)
   const [open, setOpen] = useState<'history' | 'fields' | 'many' | null>(null)
   const [placing, setPlacing] = useState(false)
   const edit = useEdit(dataset.id)
@@ -56,7 +56,7 @@ export function TableTools({ dataset, where, onRedelivery }: Props) {
     const last = await answered(
       client.GET('/api/datasets/{dataset_id}/rows', { params: { path: { dataset_id: dataset.id }, query } }),
     )
-    useSheet.setState({ fid: Number(last.rows[0]?.[0]) })
+    useSheet.getState().chooseRows(dataset.id, [Number(last.rows[0]?.[0])])
   }
   async function move() {
     const fid = chosen
@@ -103,7 +103,9 @@ export function TableTools({ dataset, where, onRedelivery }: Props) {
         disabled={busy || chosen === null}
         onClick={() =>
           chosen !== null &&
-          edit.mutate([{ do: 'delete-rows', fids: [chosen] }], { onSuccess: () => useSheet.setState({ fid: null }) })
+          edit.mutate([{ do: 'delete-rows', fids: [chosen] }], {
+            onSuccess: () => useSheet.getState().chooseRows(dataset.id, []),
+          })
         }
       />
       <Tool
