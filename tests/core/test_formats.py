@@ -18,8 +18,10 @@ import shapely
 from greylatch.cli.main import main
 from greylatch.errors import BadFile, BadInput
 from greylatch.formats.arrow_columns import plain_columns
+from greylatch.formats.corrections import Corrections
 from greylatch.formats.files import read_file
 from greylatch.formats.kinds import file_kind
+from greylatch.formats.preview import preview
 from greylatch.formats.read_by_gdal import DRIVERS
 from greylatch.formats.result import ReadResult
 from greylatch.places.crs import to_lonlat
@@ -313,3 +315,41 @@ def test_one_broken_shape_does_not_lose_the_others(demo: Path, tmp_path: Path) -
     found = read_file(file, layer="tracks")
     assert found.dataset.columns["name"].to_pylist() == ["short", "long"]
     assert found.notes == ["1 shape broken beyond reading: row 1.", "1 row without a shape: row 1."]
+
+
+def test_what_a_file_says_of_itself_is_taken_over(demo: Path, tmp_path: Path) -> None:
+    gpx = tmp_path / "a.gpx"
+    gpx.write_text(
+        '<gpx version="1.1" creator="a" xmlns="http://www.topografix.com/GPX/1/1"><metadata><name>Round the isles</name><author><name>Isla Orr'
+        '</name></author><copyright author="The Survey"><year>2026</year></copyright></metadata><wpt lat="52" lon="-27"/></gpx>'
+    )
+    seen = preview(gpx, "a.gpx", Corrections())
+    assert (seen.title, seen.source, seen.credit) == ("Round the isles", "Isla Orr", "The Survey, 2026")
+    packed = tmp_path / "c.gpkg"
+    ogr2ogr(
+        "-f",
+        "GPKG",
+        str(packed),
+        str(demo / "ditches.geojson"),
+        "-nln",
+        "d",
+        "-lco",
+        "IDENTIFIER=Ditches of 2026",
+        "-lco",
+        "DESCRIPTION=From pictures",
+    )
+    seen = preview(packed, "c.gpkg", Corrections())
+    assert (seen.title, seen.source) == ("Ditches of 2026", "From pictures")
+    assert preview(packed, "c.gpkg", Corrections(title="Mine")).title == "Mine"
+    flat = tmp_path / "d.fgb"
+    geopandas.read_file(demo / "ditches.geojson").to_file(flat, driver="FlatGeobuf", TITLE="Open ditches")
+    assert preview(flat, "d.fgb", Corrections()).title == "Open ditches"
+    relief = tmp_path / "r.tif"
+    subprocess.run(
+        ["gdal_translate", "-q", "-mo", "TIFFTAG_COPYRIGHT=The Survey", str(demo / "relief.tif"), str(relief)],
+        check=True,
+    )
+    assert preview(relief, "r.tif", Corrections()).credit == "The Survey"
+    assert preview(demo / "ditches.geojson", "ditches.geojson", Corrections()).title == "Ditches", (
+        "it says nothing: its name does"
+    )

@@ -32,7 +32,7 @@ def info(arguments: argparse.Namespace) -> None:
     listed = fields(result.dataset.columns)
     crs = crs_name(result.dataset.crs) if result.dataset.crs else None
     described = {
-        "kind": result.dataset.kind, "format": kind.title, "layers": [asdict(layer) for layer in layers], "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
+        "kind": result.dataset.kind, "format": kind.title, "layers": [{"name": layer.name, "kind": layer.kind, "rows": layer.rows} for layer in layers], "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
         "fields": [{**vars(field), "meaning": asdict(result.dataset.meaning(field.name))} for field in listed],
     }  # fmt: skip
     if arguments.json:

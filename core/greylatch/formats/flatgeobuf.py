@@ -2,11 +2,31 @@
 
 from pathlib import Path
 
-from greylatch.formats.kinds import Choice
-from greylatch.formats.read_by_gdal import read_layer
+from greylatch.formats.kinds import Choice, LayerInfo
+from greylatch.formats.read_by_gdal import layers_of, read_layer
 from greylatch.formats.result import ReadResult
 
-__all__ = ["read"]
+__all__ = ["layers", "read"]
+
+
+def layers(path: str | Path) -> list[LayerInfo]:
+    """The one layer of a FlatGeobuf.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+
+    Returns
+    -------
+    list[LayerInfo]
+
+    Raises
+    ------
+    BadFile
+        For what cannot be read.
+    """
+    return layers_of(path)
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:

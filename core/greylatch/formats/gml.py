@@ -48,4 +48,4 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     BadFile
         For what cannot be read.
     """
-    return read_marked_up(path, ".gml", choice)
+    return read_marked_up(path, ".gml", choice, ("lowerCorner", "upperCorner", "Envelope_srsName"))

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from greylatch.errors import BadFile
+from greylatch.formats.about import SILENT, About
 from greylatch.formats.xml_head import check_xml, xml_root
 
 __all__ = [
@@ -42,11 +43,13 @@ class Choice:
 
 @dataclass(frozen=True)
 class LayerInfo:
-    """A layer of a file: its name, what it holds (areas, lines, points, table; shapes where the file does not say) and how many rows."""
+    """A layer of a file: its name, what it holds (areas, lines, points, table; shapes where the file does not say), how many rows, and
+    what the file says of it."""
 
     name: str
     kind: str
     rows: int
+    about: About = SILENT
 
 
 @dataclass(frozen=True)
@@ -179,7 +182,7 @@ ENDINGS = frozenset(
 KINDS: tuple[FileKind, ...] = (
     FileKind("geotiff", "GeoTIFF", "raster", _begins(b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")),
     FileKind("parquet", "GeoParquet", "shapes", _begins(b"PAR1"), "geoparquet"),
-    FileKind("flatgeobuf", "FlatGeobuf", "shapes", _begins(b"fgb\x03fgb"), "flatgeobuf"),
+    FileKind("flatgeobuf", "FlatGeobuf", "shapes", _begins(b"fgb\x03fgb"), "flatgeobuf", layered=True),
     FileKind("geopackage", "GeoPackage", "shapes", _begins(b"SQLite format 3\0"), "geopackage", layered=True),
     FileKind("spreadsheet", "spreadsheet", "cells", _begins(b"\xd0\xcf\x11\xe0"), "spreadsheet", layered=True),
     FileKind("spreadsheet", "spreadsheet", "cells", _packs(r"^(xl[/\\]workbook\.|content\.xml$)"), "spreadsheet", layered=True),

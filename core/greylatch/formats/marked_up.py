@@ -5,12 +5,13 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
+from functools import lru_cache
 from pathlib import Path
 
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from greylatch.formats.kinds import Choice, LayerInfo
+from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.read_by_gdal import layers_of, read_layer
 from greylatch.formats.result import ReadResult
 from greylatch.formats.xml_head import check_xml
@@ -93,8 +94,15 @@ def layers_marked_up(path: str | Path, ending: str) -> list[LayerInfo]:
     BadFile
         For what cannot be read.
     """
+    state = Path(path).stat()
+    return list(_layers(str(path), ending, state.st_mtime_ns, state.st_size))
+
+
+@lru_cache(maxsize=8)
+def _layers(path: str, ending: str, changed: int, size: int) -> tuple[LayerInfo, ...]:
+    """Remembered for a state of a file: the drivers go through all of a document for each question."""
     with _alone(path, ending) as copy:
-        return layers_of(copy)
+        return tuple(layers_of(copy))
 
 
 def read_marked_up(path: str | Path, ending: str, choice: Choice, without: tuple[str, ...] = ()) -> ReadResult:
@@ -120,8 +128,10 @@ def read_marked_up(path: str | Path, ending: str, choice: Choice, without: tuple
     BadFile
         For what cannot be read.
     """
+    layer, notes = chosen_layer([layer for layer in layers_marked_up(path, ending) if layer.rows], choice)
     with _alone(path, ending) as copy:
-        result = read_layer(copy, choice)
+        result = read_layer(copy, choice, layer=layer)
+    result.notes[:0] = notes
     columns = _typed(_without_empty(result.dataset.columns, without))
     return replace(result, dataset=replace(result.dataset, columns=columns)) if columns.num_columns else result
 

@@ -9,6 +9,7 @@ import pyarrow as pa
 from pydantic import BaseModel
 
 from greylatch.errors import BadInput
+from greylatch.formats.about import SILENT, About, about
 from greylatch.formats.cells import read_raw, result_of_cells, shaping_columns
 from greylatch.formats.corrections import Corrections, cell_choice, choice
 from greylatch.formats.intake import chosen, title_of
@@ -53,13 +54,15 @@ class GlancePreview(BaseModel):
 
 
 class Preview(BaseModel):
-    """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `correctable` says
+    """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source` and `credit` what it says of itself, where it does; `correctable` says
     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of."""
 
     kind: str
     file: str
     format: str
     title: str
+    source: str = ""
+    credit: str = ""
     correctable: bool = False
     layers: list[LayerPreview] = []
     layer: str | None = None
@@ -109,9 +112,16 @@ def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
     if kind.holds == "raster":
         return _raster(path, view, corrections)
     layers = kind.layers(path)
-    view.layers = [LayerPreview(**vars(layer)) for layer in layers]
+    view.layers = [LayerPreview(name=layer.name, kind=layer.kind, rows=layer.rows) for layer in layers]
     view.layer = _layer_shown(layers, corrections)
+    _say(view, next((layer.about for layer in layers if layer.name == view.layer), SILENT), corrections)
     return (_cells if kind.holds == "cells" else _shapes)(path, kind, view, corrections)
+
+
+def _say(view: Preview, said: About, corrections: Corrections) -> None:
+    """Take over what the file says of itself, where nobody has said otherwise."""
+    view.title = corrections.title or said.title or view.title
+    view.source, view.credit = said.source, said.credit
 
 
 def _layer_shown(layers: list[LayerInfo], corrections: Corrections) -> str | None:
@@ -172,6 +182,8 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
 
 def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Preview:
     view.kind = "raster"
+    with open_raster(path, placed=False) as source:
+        _say(view, about(source.tags()), corrections)
     if corrections.crs is None and (unplaced := _unplaced(path)):
         *notes, problem = (note.replace(Path(path).name, view.file) for note in unplaced["notes"])
         view.raster, view.notes, view.problem = unplaced, notes, problem

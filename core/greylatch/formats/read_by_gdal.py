@@ -15,6 +15,7 @@ import pyproj
 import shapely
 
 from greylatch.errors import BadFile, BadInput, printable
+from greylatch.formats.about import about
 from greylatch.formats.arrow_columns import plain_columns
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult, read_result, rows_of
@@ -75,8 +76,9 @@ def layers_of(path: str | Path) -> list[LayerInfo]:
     with _told(path):
         out = []
         for name, geometry in pyogrio.list_layers(path):
-            rows = int(pyogrio.read_info(path, layer=name, force_feature_count=True)["features"])
-            out.append(LayerInfo(name, _kind(geometry), max(rows, 0)))
+            info = pyogrio.read_info(path, layer=name, force_feature_count=True)
+            said = about({**(info["dataset_metadata"] or {}), **(info["layer_metadata"] or {})}, name)
+            out.append(LayerInfo(name, _kind(geometry), max(int(info["features"]), 0), said))
         return out
 
 

@@ -31,7 +31,7 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
       <Labelled label="Source">
         <EditableText
           label="Source of the dataset"
-          value={corrections.source ?? ''}
+          value={corrections.source ?? preview.source}
           onChange={(source) => set({ source })}
           sx={{ border: 1, borderColor: 'line', px: 1, bgcolor: 'raised' }}
         />
@@ -42,7 +42,7 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
           value={preview.layer ?? ''}
           options={layers.map(({ name, rows }) => [name, `${name} (${counted(rows, 'row')})`] as const)}
           // What was chosen of one layer says nothing of another, but for whose it is.
-          onChange={(layer) => onChange({ layer, source: corrections.source ?? '', credit: corrections.credit ?? '' })}
+          onChange={(layer) => onChange({ layer, ...(corrections.source ? { source: corrections.source } : {}) })}
         />
       )}
       {preview.correctable && <CellCorrections preview={preview} onChange={set} />}

@@ -32,6 +32,7 @@ interface Props {
 /** A file that was sent: looked at in a preview of real rows, corrected, then brought in by a job. */
 export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   const queries = useQueryClient()
+  const { preview } = upload
   const [jobId, setJobId] = useState<string | null>(null)
   const job = useQuery({
     queryKey: ['job', jobId],
@@ -77,7 +78,13 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
       answered(
         client.POST('/api/uploads/{upload_id}/import', {
           params: { path: { upload_id: upload.id } },
-          body: upload.corrections as Corrections,
+          // What the file says of itself is taken over, unless somebody wrote something else.
+          body: {
+            title: preview.title,
+            source: preview.source,
+            credit: preview.credit,
+            ...upload.corrections,
+          } as Corrections,
         }),
       ),
     onSuccess: (started) => setJobId(started.id),
@@ -93,7 +100,6 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
     // The button that was pressed is gone now: what comes next gets the focus.
     if (state === 'done' || state === 'failed' || state === 'stopped') after.current?.focus()
   }, [state])
-  const { preview } = upload
   const count = preview.kind === 'raster' ? 'raster' : preview.kind
   const busy = jobId !== null && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
   const problem = look.error?.message ?? bringIn.error?.message ?? again.error?.message ?? preview.problem

@@ -124,7 +124,7 @@ describe('a file of layers', () => {
     fireEvent.mouseDown(screen.getByText('tracks (3 rows)'))
     expect(screen.queryByText(/routes/)).toBeNull()
     fireEvent.click(screen.getByText('waypoints (1 row)'))
-    expect(onChange).toHaveBeenCalledWith({ layer: 'waypoints', source: '', credit: '' })
+    expect(onChange).toHaveBeenCalledWith({ layer: 'waypoints' })
   })
 })
 

@@ -2086,7 +2086,7 @@ export interface components {
         };
         /**
          * Preview
-         * @description What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `correctable` says
+         * @description What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source` and `credit` what it says of itself, where it does; `correctable` says
          *     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of.
          */
         Preview: {
@@ -2098,6 +2098,16 @@ export interface components {
             format: string;
             /** Title */
             title: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
             /**
              * Correctable
              * @default false
