@@ -6,6 +6,7 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from editions.api import router as editions
+from editions.uses import router as uses
 from greylatch.edition.description import EditionPage, Ground
 from greylatch.errors import BadInput
 from jobs.api import router as jobs
@@ -63,6 +64,7 @@ api.add_router("", people)
 api.add_router("/jobs", jobs)
 api.add_router("", library)
 api.add_router("", tables)
+api.add_router("", uses)
 api.add_router("", doubts)
 api.add_router("", many_cells)
 api.add_router("", places)

@@ -1,5 +1,6 @@
 """Files that are looked at before they are kept, driven as a cartographer would."""
 
+import re
 import subprocess
 from pathlib import Path
 
@@ -76,3 +77,21 @@ def test_text_is_pasted(arriving: Page) -> None:
     arriving.get_by_role("button", name="Look at it").click()
     expect(arriving.get_by_role("table", name="Preview")).to_contain_text("Ard")
     expect(arriving.get_by_role("button", name="Bring in and draw")).to_be_enabled()
+
+
+def test_a_dataset_is_known_before_it_is_used_or_removed(arriving: Page) -> None:
+    arriving.get_by_role("tab", name="Library").click()
+    arriving.get_by_label("Search the library").fill("peat")
+    expect(arriving.get_by_test_id("dataset").first.get_by_role("textbox").first).to_have_value(re.compile("[Pp]eat"))
+    arriving.get_by_label("Search the library").fill("")
+    arriving.get_by_label("Kind of dataset").select_option("table")
+    arriving.get_by_role("button", name="About Returns per catchment").click()
+    dialog = arriving.get_by_role("dialog")
+    expect(dialog).to_contain_text("joined into “Catchments with returns”")
+    expect(dialog).to_contain_text("drained_percent")
+    asked: list[str] = []
+    arriving.once("dialog", lambda question: (asked.append(question.message), question.dismiss()))
+    dialog.get_by_role("button", name="Remove from the library").click()
+    assert "It is joined into" in asked[0]
+    dialog.get_by_role("button", name="Done").click()
+    expect(arriving.get_by_role("button", name="About Returns per catchment")).to_be_visible()

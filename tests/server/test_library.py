@@ -383,6 +383,13 @@ def test_several_keys_have_to_agree(owner: Client, named: dict[str, Dataset]) ->
     assert send(owner, "/joins/look", crossed)[1]["matched"] == 0
 
 
+def test_where_a_dataset_is_used_is_told(owner: Client, named: dict[str, Dataset], sheet: Any) -> None:
+    told = fetch(owner, f"/datasets/{named['Catchments with returns'].pk}/uses")[1]
+    assert sheet.title in [each["title"] for each in told["sheets"]] and told["editions"] == []
+    parents = fetch(owner, f"/datasets/{named['Returns per catchment'].pk}/uses")[1]
+    assert parents == {"sheets": [], "editions": [], "joined": ["Catchments with returns"]}
+
+
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:
     settings.MAX_UPLOAD = 10
     assert upload(owner, "a.csv", b"a,b\n" + b"1,2\n" * 10)[0] == 413

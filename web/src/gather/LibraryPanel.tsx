@@ -1,29 +1,28 @@
-import { useState } from 'react'
+import { type ChangeEvent, useState } from 'react'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
-import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { sizeOf } from '../wording'
 import type { Dataset } from '../api/types'
-import { Glyph } from '../Glyph'
 import { EditableText } from '../key/EditableText'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { useDatasets } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
+import { DatasetDialog } from './DatasetDialog'
+import { ranked } from './ranking'
+
+const KINDS = ['areas', 'lines', 'points', 'table', 'raster'] as const
 
 /** All datasets of a person, with where they come from. */
 export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTable: (id: string) => void }) {
   const datasets = useDatasets()
   const [wanted, setWanted] = useState('')
-  const fits = (dataset: Dataset) =>
-    `${dataset.title} ${dataset.kind} ${dataset.source} ${dataset.fields.map((f) => f.name).join(' ')}`
-      .toLowerCase()
-      .includes(wanted.toLowerCase())
+  const [kind, setKind] = useState('')
+  const shown = ranked(datasets, wanted, kind)
   return (
     <>
       <Box sx={{ display: 'flex', gap: 2, px: 3, py: 1, borderBottom: 1, borderColor: 'line', alignItems: 'center' }}>
@@ -43,6 +42,27 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
             maxWidth: 320,
           }}
         />
+        <Box
+          component="select"
+          aria-label="Kind of dataset"
+          value={kind}
+          onChange={(e: ChangeEvent<HTMLSelectElement>) => setKind(e.target.value)}
+          sx={{
+            font: 'inherit',
+            fontSize: 13,
+            height: 26,
+            bgcolor: 'raised',
+            color: 'text.primary',
+            borderColor: 'line',
+          }}
+        >
+          <option value="">all kinds</option>
+          {KINDS.map((each) => (
+            <option key={each} value={each}>
+              {each}
+            </option>
+          ))}
+        </Box>
         <Box sx={{ flex: 1 }} />
         <Button variant="outlined" onClick={onImport}>
           Bring in a file
@@ -51,7 +71,12 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
       <Box sx={{ overflow: 'auto', flex: 1 }}>
         {datasets.length === 0 && (
           <Typography variant="body2" color="text.secondary" sx={{ p: 3 }}>
-            The library is empty. Bring in a CSV, a GeoJSON, a zipped Shapefile or a GeoTIFF.
+            The library is empty. Bring in a table, a file of shapes or a GeoTIFF.
+          </Typography>
+        )}
+        {datasets.length > 0 && shown.length === 0 && (
+          <Typography variant="body2" color="text.secondary" sx={{ p: 3 }}>
+            Nothing in the library is so. Fewer words find more.
           </Typography>
         )}
         <Box
@@ -64,7 +89,7 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
           }}
         >
           <tbody>
-            {datasets.filter(fits).map((dataset) => (
+            {shown.map((dataset) => (
               <LibraryRow key={dataset.id} dataset={dataset} onTable={onTable} />
             ))}
           </tbody>
@@ -85,12 +110,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
       answered(client.PATCH('/api/datasets/{dataset_id}', { params: { path: { dataset_id: dataset.id } }, body })),
     onSuccess: refresh,
   })
-  const remove = useMutation({
-    mutationFn: () =>
-      answered(client.DELETE('/api/datasets/{dataset_id}', { params: { path: { dataset_id: dataset.id } } })),
-    onSuccess: refresh,
-    onError: (error) => window.alert(error.message),
-  })
+  const [open, setOpen] = useState(false)
   return (
     <Box component="tr" data-testid="dataset" sx={{ '&:hover': { bgcolor: 'tint' } }}>
       <td style={{ width: '22%' }}>
@@ -136,14 +156,10 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
         >
           {used ? 'Draw again' : 'Draw'}
         </Button>
-        <Tooltip title="Remove from the library">
-          <IconButton
-            aria-label={`Remove ${dataset.title} from the library`}
-            onClick={() => window.confirm(`Remove '${dataset.title}' from the library for good?`) && remove.mutate()}
-          >
-            <Glyph name="remove" />
-          </IconButton>
-        </Tooltip>
+        <Button aria-label={`About ${dataset.title}`} onClick={() => setOpen(true)} sx={{ ml: 1 }}>
+          About
+        </Button>
+        {open && <DatasetDialog dataset={dataset} onClose={() => setOpen(false)} />}
       </td>
     </Box>
   )

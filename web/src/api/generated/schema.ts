@@ -583,6 +583,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where a dataset is used
+         * @description As the sheets stand now.
+         */
+        get: operations["editions_uses_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/doubts": {
         parameters: {
             query?: never;
@@ -4652,6 +4672,41 @@ export interface components {
             commonest: components["schemas"]["CommonOut"][];
         };
         /**
+         * EditionUse
+         * @description A published edition that holds a state of it: its data stay.
+         */
+        EditionUse: {
+            /** Sheet */
+            sheet: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * SheetUse
+         * @description A sheet that draws a dataset or compares with it.
+         */
+        SheetUse: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Uses
+         * @description All of them.
+         */
+        Uses: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetUse"][];
+            /** Editions */
+            editions: components["schemas"]["EditionUse"][];
+            /** Joined */
+            joined: string[];
+        };
+        /**
          * AcceptedOut
          * @description Why a doubt was taken as it is, by whom, and when.
          */
@@ -7773,6 +7828,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SummaryOut"][];
+                };
+            };
+        };
+    };
+    editions_uses_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uses"];
                 };
             };
         };
