@@ -5,7 +5,8 @@ from pathlib import Path
 
 from greylatch.errors import BadFile
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
-from greylatch.formats.read_by_gdal import layers_of, read_layer
+from greylatch.formats.read_by_gdal import layers as layers_known_to_gdal
+from greylatch.formats.read_by_gdal import read as read_by_gdal
 from greylatch.formats.result import ReadResult
 
 __all__ = ["layers", "read"]
@@ -29,7 +30,7 @@ def layers(path: str | Path) -> list[LayerInfo]:
         For another database, and for a broken one.
     """
     tables = _tables(path)
-    return [layer for layer in layers_of(path) if layer.name in tables]
+    return [layer for layer in layers_known_to_gdal(path) if layer.name in tables]
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
@@ -52,7 +53,7 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
         For what cannot be read.
     """
     layer, notes = chosen_layer(layers(path), choice)
-    result = read_layer(path, choice, layer=layer)
+    result = read_by_gdal(path, choice, layer)
     result.notes[:0] = notes
     return result
 

@@ -16,6 +16,7 @@ from greylatch.formats.xml_head import check_xml, xml_root
 __all__ = [
     "DELIMITED",
     "ENDINGS",
+    "HEAD",
     "KINDS",
     "Choice",
     "FileKind",
@@ -182,16 +183,16 @@ ENDINGS = frozenset(
 KINDS: tuple[FileKind, ...] = (
     FileKind("geotiff", "GeoTIFF", "raster", _begins(b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")),
     FileKind("parquet", "GeoParquet", "shapes", _begins(b"PAR1"), "geoparquet"),
-    FileKind("flatgeobuf", "FlatGeobuf", "shapes", _begins(b"fgb\x03fgb"), "flatgeobuf", layered=True),
+    FileKind("flatgeobuf", "FlatGeobuf", "shapes", _begins(b"fgb\x03fgb"), "read_by_gdal", layered=True),
     FileKind("geopackage", "GeoPackage", "shapes", _begins(b"SQLite format 3\0"), "geopackage", layered=True),
     FileKind("spreadsheet", "spreadsheet", "cells", _begins(b"\xd0\xcf\x11\xe0"), "spreadsheet", layered=True),
     FileKind("spreadsheet", "spreadsheet", "cells", _packs(r"^(xl[/\\]workbook\.|content\.xml$)"), "spreadsheet", layered=True),
     FileKind("kmz", "KMZ", "shapes", _packs(r"\.kml$"), "kml", layered=True),
     FileKind("shapefile", "Shapefile", "shapes", _begins(b"PK\x03\x04"), "shapefile", layered=True),
     FileKind("kml", "KML", "shapes", _root("kml"), "kml", layered=True),
-    FileKind("gpx", "GPX", "shapes", _root("gpx"), "gpx", layered=True),
-    FileKind("gml", "GML", "shapes", _is_gml, "gml", layered=True),
-    FileKind("topojson", "TopoJSON", "shapes", _is_topology, "topojson", layered=True),
+    FileKind("gpx", "GPX", "shapes", _root("gpx"), "marked_up", layered=True),
+    FileKind("gml", "GML", "shapes", _is_gml, "marked_up", layered=True),
+    FileKind("topojson", "TopoJSON", "shapes", _is_topology, "read_by_gdal", layered=True),
     FileKind("geojson-lines", "GeoJSON by lines", "shapes", _is_lines, "geojson_lines"),
     FileKind("geojson", "GeoJSON", "shapes", lambda head, path: bool(_JSON.match(head)), "geojson"),
 )  # fmt: skip

@@ -7,15 +7,12 @@ from dataclasses import replace
 from pathlib import Path
 
 from greylatch.errors import BadFile
+from greylatch.formats import marked_up
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
-from greylatch.formats.marked_up import layers_marked_up, read_marked_up
 from greylatch.formats.result import ReadResult
 from greylatch.formats.zipped import unpack
 
 __all__ = ["layers", "read"]
-
-_OF_THE_PICTURE = ("altitudeMode", "tessellate", "extrude", "visibility", "drawOrder", "icon")
-"""Columns that say how a globe is to show the shape."""
 
 
 def layers(path: str | Path) -> list[LayerInfo]:
@@ -36,7 +33,7 @@ def layers(path: str | Path) -> list[LayerInfo]:
         For what cannot be read.
     """
     with _unpacked(path) as documents:
-        return [layer for document in documents for layer in _filled(document)]
+        return [layer for document in documents for layer in marked_up.layers(document)]
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
@@ -59,16 +56,12 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
         For what cannot be read.
     """
     with _unpacked(path) as documents:
-        by_document = [(document, _filled(document)) for document in documents]
+        by_document = [(document, marked_up.layers(document)) for document in documents]
         layer, notes = chosen_layer([layer for _, layers in by_document for layer in layers], choice)
         document = next(document for document, layers in by_document if layer in layers)
-        result = read_marked_up(document, ".kml", replace(choice, layer=layer.name), _OF_THE_PICTURE)
+        result = marked_up.read(document, replace(choice, layer=layer.name))
         result.notes[:0] = notes
         return result
-
-
-def _filled(document: Path) -> list[LayerInfo]:
-    return [layer for layer in layers_marked_up(document, ".kml") if layer.rows]
 
 
 @contextmanager

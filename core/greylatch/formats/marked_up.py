@@ -11,37 +11,32 @@ from pathlib import Path
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
-from greylatch.formats.read_by_gdal import layers_of, read_layer
+from greylatch.formats import read_by_gdal
+from greylatch.formats.kinds import HEAD, Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult
-from greylatch.formats.xml_head import check_xml
+from greylatch.formats.xml_head import check_xml, xml_root
 from greylatch.tables.delimited import RawTable
 from greylatch.tables.fieldtypes import guess_types, typed_columns
 
-__all__ = ["layers_marked_up", "read_marked_up"]
+__all__ = ["layers", "read"]
 
 _SCHEMA = (b"schemaLocation", b"schemaIgnored_")
 """Where a document says in which other files its schema stands, of the same length: no other file is opened on its word."""
+_OF_THE_FORMAT = {
+    ".kml": ("altitudeMode", "tessellate", "extrude", "visibility", "drawOrder", "icon"),
+    ".gml": ("lowerCorner", "upperCorner", "Envelope_srsName"),
+    ".gpx": (),
+}
+"""Columns that say how a globe is to show the shape, or between which corners it lies: nothing of what the data are about."""
 
 
 @contextmanager
-def _alone(path: str | Path, ending: str) -> Iterator[Path]:
+def _alone(path: str | Path) -> Iterator[Path]:
     """A copy of an XML file in a folder where there is nothing else, so that what a driver looks for beside it, or leaves there,
-    is nobody's.
-
-    Parameters
-    ----------
-    path : str | Path
-        The file.
-    ending : str
-        That of the copy, by which its driver knows it.
-
-    Raises
-    ------
-    BadFile
-        For a document that declares entities.
-    """
+    is nobody's. It ends as its driver expects. Raises BadFile for a document that declares entities."""
     check_xml(path)
+    with open(path, "rb") as file:
+        ending = {"kml": ".kml", "gpx": ".gpx"}.get(xml_root(file.read(HEAD)) or "", ".gml")
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         copy = Path(folder) / f"file{ending}"
         if ending == ".gml":
@@ -75,15 +70,13 @@ def _without_empty(columns: pa.Table, also: tuple[str, ...] = ()) -> pa.Table:
     )
 
 
-def layers_marked_up(path: str | Path, ending: str) -> list[LayerInfo]:
-    """The layers of such a document.
+def layers(path: str | Path) -> list[LayerInfo]:
+    """The layers of such a document in which something stands.
 
     Parameters
     ----------
     path : str | Path
         The file.
-    ending : str
-        By which its driver knows it.
 
     Returns
     -------
@@ -95,29 +88,25 @@ def layers_marked_up(path: str | Path, ending: str) -> list[LayerInfo]:
         For what cannot be read.
     """
     state = Path(path).stat()
-    return list(_layers(str(path), ending, state.st_mtime_ns, state.st_size))
+    return [layer for layer in _layers(str(path), state.st_mtime_ns, state.st_size) if layer.rows]
 
 
 @lru_cache(maxsize=8)
-def _layers(path: str, ending: str, changed: int, size: int) -> tuple[LayerInfo, ...]:
+def _layers(path: str, changed: int, size: int) -> tuple[LayerInfo, ...]:
     """Remembered for a state of a file: the drivers go through all of a document for each question."""
-    with _alone(path, ending) as copy:
-        return tuple(layers_of(copy))
+    with _alone(path) as copy:
+        return tuple(read_by_gdal.layers(copy))
 
 
-def read_marked_up(path: str | Path, ending: str, choice: Choice, without: tuple[str, ...] = ()) -> ReadResult:
+def read(path: str | Path, choice: Choice) -> ReadResult:
     """A layer of such a document.
 
     Parameters
     ----------
     path : str | Path
         The file.
-    ending : str
-        By which its driver knows it.
     choice : Choice
         What a person chose of it.
-    without : tuple[str, ...]
-        Columns that are left out.
 
     Returns
     -------
@@ -128,11 +117,11 @@ def read_marked_up(path: str | Path, ending: str, choice: Choice, without: tuple
     BadFile
         For what cannot be read.
     """
-    layer, notes = chosen_layer([layer for layer in layers_marked_up(path, ending) if layer.rows], choice)
-    with _alone(path, ending) as copy:
-        result = read_layer(copy, choice, layer=layer)
+    layer, notes = chosen_layer(layers(path), choice)
+    with _alone(path) as copy:
+        result = read_by_gdal.read(copy, choice, layer)
+        columns = _typed(_without_empty(result.dataset.columns, _OF_THE_FORMAT[copy.suffix]))
     result.notes[:0] = notes
-    columns = _typed(_without_empty(result.dataset.columns, without))
     return replace(result, dataset=replace(result.dataset, columns=columns)) if columns.num_columns else result
 
 

@@ -23,7 +23,7 @@ from greylatch.places.crs import exchanged, guess_crs, parse_crs
 from greylatch.tables.dataset import Dataset, Shapes
 from greylatch.wording import counted
 
-__all__ = ["DRIVERS", "layers_of", "placed_result", "pyogrio_with_few_drivers", "read_columns", "read_layer"]
+__all__ = ["DRIVERS", "layers", "placed_result", "pyogrio_with_few_drivers", "read", "read_columns"]
 
 DRIVERS = ("ESRI Shapefile", "GPKG", "FlatGeobuf", "LIBKML", "GML", "GPX", "TopoJSON", "PMTiles", "MVT")
 """Those that may open or write a file. (PMTiles and MVT only write, in benchmarks.)"""
@@ -64,7 +64,7 @@ def pyogrio_with_few_drivers() -> Any:
     return pyogrio
 
 
-def layers_of(path: str | Path) -> list[LayerInfo]:
+def layers(path: str | Path) -> list[LayerInfo]:
     """The layers of a file with their kinds and numbers of rows.
 
     Raises
@@ -88,9 +88,7 @@ def _kind(geometry: str | None) -> str:
     return next((kind for word, kind in _KINDS.items() if word in geometry), "shapes")
 
 
-def read_layer(
-    path: str | Path, choice: Choice, stated: str | None = None, layer: LayerInfo | None = None, encoding: str | None = None
-) -> ReadResult:  # fmt: skip
+def read(path: str | Path, choice: Choice, layer: LayerInfo | None = None) -> ReadResult:
     """A layer of a file, by GDAL's Arrow stream.
 
     Parameters
@@ -99,12 +97,8 @@ def read_layer(
         The file.
     choice : Choice
         What a person chose of it.
-    stated : str | None
-        The system in which its kind always is; None takes what the file says.
     layer : LayerInfo | None
         The layer, where it is known; None chooses.
-    encoding : str | None
-        Of its text; None takes what the file says.
 
     Returns
     -------
@@ -117,9 +111,9 @@ def read_layer(
     """
     notes: list[str] = []
     if layer is None:
-        layer, notes = chosen_layer(layers_of(path), choice)
+        layer, notes = chosen_layer(layers(path), choice)
     most = HEAD_ROWS if choice.head else None
-    meta, columns, shapes = read_columns(path, notes, layer.name, encoding, most)
+    meta, columns, shapes = read_columns(path, notes, layer.name, None, most)
     if choice.head and layer.rows > len(columns):
         notes.append(f"Seen by its first {len(columns):,} rows of {layer.rows:,}.")
     if not (len(columns) if shapes is None else len(shapes)):
@@ -127,7 +121,7 @@ def read_layer(
     columns = plain_columns(columns, notes)
     if shapes is None:
         return ReadResult(Dataset(columns, "table"), "A table without shapes.", notes)
-    return placed_result(columns, shapes, choice, notes, stated or meta.get("crs"))
+    return placed_result(columns, shapes, choice, notes, meta.get("crs"))
 
 
 def placed_result(
