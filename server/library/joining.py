@@ -24,6 +24,8 @@ from library.redelivery import replace_rows
 from library.revisions import locked
 from library.store import keep_vector
 
+SHOWN = 500
+"""Areas that are ringed on the map."""
 Key = Annotated[str, Field(max_length=1_000)]
 
 
@@ -62,13 +64,15 @@ class Twin(Schema):
 
 
 class JoinView(Schema):
-    """A match from both sides. `rows_elsewhere` are those that lie in no area."""
+    """A match from both sides. `rows_elsewhere` are those that lie in no area; `fids_without_row` the areas without a row as features, as
+    far as they can be shown one by one."""
 
     matched: int
     areas: int
     rows: int
     rows_without_area: list[str]
     rows_elsewhere: int
+    fids_without_row: list[int]
     areas_without_row: list[str]
     duplicate_keys: list[Twin]
     suggestions: dict[str, list[Suggestion]]
@@ -80,10 +84,12 @@ def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:
     keyed = _keyed(areas, table, asked)
     area_keys, table_keys, matching = keyed.area_keys, keyed.table_keys, _match(keyed, asked, suggest=asked.by == "key")
     rows = data_of(table.newest)
+    own = data_of(areas.newest).fids.tolist()
+    bare = [fid for place, fid in enumerate(own) if place not in matching.pairs][:SHOWN]
     if asked.by == "place":  # the places in the list of areas are nobody's names
         lost = sum(key == "" for key in table_keys)
         return JoinView(
-            matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=[], rows_elsewhere=lost,
+            matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=[], rows_elsewhere=lost, fids_without_row=bare,
             areas_without_row=_named(areas, matching.areas_without_row), duplicate_keys=[], suggestions={}, area_keys=[],
         )  # fmt: skip
     twins = []
@@ -94,7 +100,7 @@ def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:
         texts = [" · ".join(f"{k} {v}" for k, v in rows.record(fid).items() if v is not None) for fid in fids]
         twins.append(Twin(key=key, rows=fids, texts=texts))
     return JoinView(
-        matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=matching.rows_without_area, rows_elsewhere=0,
+        matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=matching.rows_without_area, rows_elsewhere=0, fids_without_row=bare,
         areas_without_row=matching.areas_without_row, duplicate_keys=twins, suggestions=matching.suggestions, area_keys=sorted(set(area_keys)),
     )  # fmt: skip
 

@@ -357,6 +357,7 @@ def test_wells_are_joined_by_place_and_summed_up(owner: Client, named: dict[str,
     }  # fmt: skip
     status, seen = send(owner, "/joins/look", asked)
     assert status == 200 and seen["matched"] + len(seen["areas_without_row"]) == 214 and seen["rows"] == 2400
+    assert len(seen["fids_without_row"]) == 214 - seen["matched"]
     status, made = send(owner, "/joins", asked)
     assert status == 200 and made["join"]["by"] == "place"
     cells, points = data_of(areas.newest), data_of(wells.newest)

@@ -4,6 +4,7 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import type { JoinIn, JoinView } from '../api/types'
+import { useSheet } from '../sheet/store'
 
 interface Props {
   view: JoinView
@@ -33,6 +34,11 @@ export function Unmatched({ view, join, onChange }: Props) {
         <Typography variant="body2">
           <b>{view.areas_without_row.length}</b> areas without a row
         </Typography>
+        {view.fids_without_row.length > 0 && (
+          <Button size="small" onClick={() => useSheet.getState().chooseRows(join.areas, view.fids_without_row)}>
+            Show them on the map
+          </Button>
+        )}
         {sure.length > 0 && (
           <Button
             variant="outlined"

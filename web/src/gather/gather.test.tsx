@@ -5,6 +5,7 @@ import type { ReactElement } from 'react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { JoinView, Preview } from '../api/types'
 import { Corrector } from './Corrector'
+import { useSheet } from '../sheet/store'
 import { framed } from './GlanceMap'
 import { valuesSeen } from './KeptRows'
 import { PreviewTable } from './PreviewTable'
@@ -164,6 +165,7 @@ describe('what does not fit', () => {
     rows: 6,
     rows_without_area: ['Ardd', 'Baye', 'Zzz'],
     rows_elsewhere: 0,
+    fids_without_row: [1],
     areas_without_row: ['Ard', 'Bay'],
     duplicate_keys: [{ key: 'Dun', rows: [2, 4], texts: ['t 1', 't 2'] }],
     suggestions: {
@@ -187,6 +189,12 @@ describe('what does not fit', () => {
     expect(text).toContain('3 of 5 areas have a row')
     expect(text).toContain('3 of 6 rows found no area')
     expect(text).toContain('2 areas without a row')
+  })
+
+  it('shows the areas without a row on the map', () => {
+    setUp()
+    fireEvent.click(screen.getByRole('button', { name: 'Show them on the map' }))
+    expect(useSheet.getState()).toMatchObject({ fid: 1, of: 'a' })
   })
 
   it('is settled one by one, by a suggestion or by leaving it out', () => {

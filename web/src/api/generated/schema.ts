@@ -4142,7 +4142,8 @@ export interface components {
         };
         /**
          * JoinView
-         * @description A match from both sides. `rows_elsewhere` are those that lie in no area.
+         * @description A match from both sides. `rows_elsewhere` are those that lie in no area; `fids_without_row` the areas without a row as features, as
+         *     far as they can be shown one by one.
          */
         JoinView: {
             /** Matched */
@@ -4155,6 +4156,8 @@ export interface components {
             rows_without_area: string[];
             /** Rows Elsewhere */
             rows_elsewhere: number;
+            /** Fids Without Row */
+            fids_without_row: number[];
             /** Areas Without Row */
             areas_without_row: string[];
             /** Duplicate Keys */
