@@ -182,6 +182,34 @@ def look_simplified(request: HttpRequest, upload_id: UUID, corrections: Correcti
         return bounded(path, simplified_look, path, corrections)
 
 
+class MosaicIn(Schema):
+    """Rasters that become one, the first over the others where they overlap."""
+
+    uploads: list[UUID] = Field(min_length=2, max_length=500)
+    corrections: Corrections
+
+
+@router.post("/uploads/mosaic", response=JobOut, summary="Bring several rasters in as one")
+def bring_in_together(request: HttpRequest, payload: MosaicIn) -> Job:
+    """Starts a job whose result names the dataset. The uploads are gone when the job has ended."""
+    uploads = [own(Upload, person(request), pk=pk) for pk in dict.fromkeys(payload.uploads)]
+    if len(uploads) < 2:
+        raise BadInput("A mosaic is made of two rasters or more.")
+    if any(upload.job is not None and upload.job.state in LIVE for upload in uploads):
+        raise BadInput("One of these files is being brought in already.", "Wait for that, or stop it.")
+    size = sum(upload.size for upload in uploads)
+    check_room(person(request), size)
+    first, *others = uploads
+    arguments = {
+        "upload": str(first.pk), "also": [str(other.pk) for other in others],
+        "corrections": payload.corrections.model_dump(mode="json"),
+    }  # fmt: skip
+    return begin(
+        person(request), "import", f"Mosaic of {len(uploads)} rasters", arguments, 2 * ROOM * size,
+        making=lambda job: Upload.objects.filter(pk__in=[upload.pk for upload in uploads]).update(job=job),
+    )  # fmt: skip
+
+
 @router.post("/uploads/{upload_id}/import", response=JobOut, summary="Bring an upload into the library")
 def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Job:
     """Starts a job whose result names the dataset. The upload is gone when the job has ended."""

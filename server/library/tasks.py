@@ -1,10 +1,13 @@
 """Imports in the background."""
 
+from pathlib import Path
+
 from greylatch.errors import Stopped
 from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
-from greylatch.formats.intake import take_in, title_of
+from greylatch.formats.intake import Taken, take_in, title_of
 from greylatch.progress import Progress
+from greylatch.rasters.mosaic import mosaic
 from jobs.models import Job
 from jobs.tidying import scratch
 from jobs.work import Kind, check_disk, finish
@@ -22,6 +25,7 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
     """Import one upload, which is removed with the end of the job, however it ends. Begun anew, it leaves no second dataset."""
     discard(job)  # of an earlier try that was cut off
     upload = Upload.objects.get(pk=job.arguments["upload"])
+    others = [Upload.objects.get(pk=pk) for pk in job.arguments.get("also", [])]
     corrections = Corrections.model_validate(job.arguments["corrections"])
     path = upload.path
     check_disk(job.needed)
@@ -32,8 +36,11 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
             raise Stopped
 
     with scratch() as folder:
-        with named_as_sent(path, upload.name):
-            taken = bounded(path, take_in, path, corrections, folder)
+        if others:
+            taken = _put_together(job, [upload, *others], corrections, folder)
+        else:
+            with named_as_sent(path, upload.name):
+                taken = bounded(path, take_in, path, corrections, folder)
         title = corrections.title or title_of(upload.name)
         keep_folder(
             upload.owner,
@@ -48,7 +55,19 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
             job,
             last,
         )
-    upload.forget()
+    for each in (upload, *others):
+        each.forget()
+
+
+def _put_together(job: Job, uploads: list[Upload], corrections: Corrections, folder: Path) -> Taken:
+    """Several rasters as one, in place of a file."""
+    with scratch() as beside:
+        whole = beside / "mosaic.tif"
+        largest = max(uploads, key=lambda each: each.size).path
+        notes = bounded(largest, mosaic, [each.path for each in uploads], whole, [each.name for each in uploads])
+        check_disk(job.needed)
+        taken = bounded(whole, take_in, whole, corrections, folder)
+    return taken.model_copy(update={"notes": [*notes, *taken.notes]})
 
 
 def clean(job: Job) -> None:

@@ -5,6 +5,7 @@ import subprocess
 from pathlib import Path
 
 import pytest
+from greylatch.rasters.cutting import cut_into
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import begin_sheet
@@ -95,3 +96,14 @@ def test_a_dataset_is_known_before_it_is_used_or_removed(arriving: Page) -> None
     assert "It is joined into" in asked[0]
     dialog.get_by_role("button", name="Done").click()
     expect(arriving.get_by_role("button", name="About Returns per catchment")).to_be_visible()
+
+
+def test_parts_of_a_raster_come_in_as_one(arriving: Page, demo: Path, tmp_path: Path) -> None:
+    cut_into(demo / "relief.tif", tmp_path / "parts", columns=2, rows=1)
+    arriving.get_by_test_id("file").set_input_files(sorted((tmp_path / "parts").glob("*.tif")))
+    arriving.get_by_role("button", name="The 2 rasters as one").click()
+    expect(arriving.get_by_role("button", name="and 1 more")).to_be_visible()
+    arriving.get_by_role("button", name="Bring in and draw").click()
+    expect(arriving.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=30_000)
+    arriving.get_by_role("button", name="To the library").click()
+    expect(arriving.get_by_test_id("dataset").first).to_contain_text("raster")

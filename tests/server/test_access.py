@@ -67,6 +67,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/uploads/{upload_id}/preview": {}, "/api/uploads/{upload_id}/elsewhere": {}, "/api/uploads/{upload_id}/simplified": {"simplify": 50}, "/api/uploads/{upload_id}/condition": {"corrections": {}, "text": ""}, "/api/uploads/{upload_id}/import": {}, "/api/datasets/{dataset_id}": {"title": "New title"},
         "/api/datasets/{dataset_id}/many/look": {"asked": {"do": "fill", "field": "name", "value": "x"}},
         "/api/datasets/{dataset_id}/many": {"asked": {"do": "fill", "field": "name", "value": "x"}},
+        "/api/uploads/mosaic": {"uploads": [joined, str(named["Relief"].pk)], "corrections": {}},
         "/api/places/fields": {"table": str(named["Field huts"].pk), "gazetteer": str(named["Gazetteer"].pk)},
         "/api/places/look": places, "/api/places": places,
         "/api/cross-lists": {"title": "Huts", "entries": []}, "/api/cross-lists/{list_id}": {"title": "Huts", "entries": []},
@@ -149,7 +150,11 @@ def test_owners_get_through(
     )
     if method == "post" and path.endswith("/accept"):
         unfit = (path,)  # nothing of that name is doubtful
-    expected = {"/api/sheets/{sheet_id}/editions/{number}/bring-back": 404, **dict.fromkeys(unfit, 422)}.get(path, 200)
+    expected = {
+        "/api/uploads/mosaic": 404,
+        "/api/sheets/{sheet_id}/editions/{number}/bring-back": 404,
+        **dict.fromkeys(unfit, 422),
+    }.get(path, 200)
     assert answer.status_code in (expected, 204), answer.content[:300]
 
 

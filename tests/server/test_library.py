@@ -18,6 +18,7 @@ from django.db import OperationalError
 from django.test import Client
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
+from greylatch.rasters.cutting import cut_into
 from greylatch.rules.evaluating import taken
 from jobs.models import Job
 from library.derived import data_of, source_of
@@ -389,6 +390,25 @@ def test_where_a_dataset_is_used_is_told(owner: Client, named: dict[str, Dataset
     assert sheet.title in [each["title"] for each in told["sheets"]] and told["editions"] == []
     parents = fetch(owner, f"/datasets/{named['Returns per catchment'].pk}/uses")[1]
     assert parents == {"sheets": [], "editions": [], "joined": ["Catchments with returns"]}
+
+
+def test_parts_of_a_raster_come_in_as_one(owner: Client, demo: Path, tmp_path: Path) -> None:
+    cut_into(demo / "relief.tif", tmp_path / "parts", columns=2, rows=1)
+    sent = [upload(owner, part.name, part.read_bytes())[1]["id"] for part in sorted((tmp_path / "parts").glob("*.tif"))]
+    status, job = send(owner, "/uploads/mosaic", {"uploads": sent, "corrections": {"title": "Relief, whole"}})
+    assert status == 200
+    done = fetch(owner, f"/jobs/{job['id']}")[1]
+    assert done["state"] == "done", done
+    made = fetch(owner, f"/datasets/{done['result']['dataset']}")[1]
+    with rasterio.open(demo / "relief.tif") as whole:
+        assert (made["raster"]["width"], made["raster"]["height"]) == (whole.width, whole.height)
+    assert made["title"] == "Relief, whole" and made["notes"][0].startswith("Put together of 2 rasters: relief")
+    assert not Upload.objects.exists()
+    table = upload(owner, "a.csv", b"a\n1\n")[1]["id"]
+    again = upload(owner, "relief.tif", (demo / "relief.tif").read_bytes())[1]["id"]
+    job = send(owner, "/uploads/mosaic", {"uploads": [again, table], "corrections": {}})[1]
+    assert "not a readable GeoTIFF" in fetch(owner, f"/jobs/{job['id']}")[1]["message"]
+    assert not Upload.objects.exists(), "nothing is left of one that failed"
 
 
 def test_an_upload_of_the_wrong_size_is_refused(owner: Client, settings: Any) -> None:

@@ -16,6 +16,7 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
   const [chosen, setChosen] = useState<string | null>(null)
   const [more, setMore] = useState(false)
   const open = uploads.find(({ id }) => id === chosen) ?? uploads[0]
+  const rasters = uploads.filter(isRaster)
   const arrived = (upload: UploadState) => {
     onUploads((before) => [...before, upload])
     setMore(false)
@@ -34,7 +35,7 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
   return (
     <>
       <Box sx={{ display: 'flex', borderBottom: 1, borderColor: 'line', px: 2, overflowX: 'auto', flexShrink: 0 }}>
-        {uploads.map(({ id, preview }) => (
+        {uploads.map(({ id, preview, also }) => (
           <ButtonBase
             key={id}
             aria-pressed={id === open.id}
@@ -51,8 +52,14 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
             }}
           >
             {preview.file}
+            {also ? ` and ${also.length} more` : ''}
           </ButtonBase>
         ))}
+        {rasters.length > 1 && (
+          <Button size="small" onClick={() => onUploads(together)} sx={{ whiteSpace: 'nowrap' }}>
+            The {rasters.length} rasters as one
+          </Button>
+        )}
         <Button size="small" onClick={() => setMore(true)} sx={{ whiteSpace: 'nowrap' }}>
           More files
         </Button>
@@ -69,4 +76,14 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
       />
     </>
   )
+}
+
+const isRaster = ({ preview }: UploadState) => preview.kind === 'raster'
+
+/** All rasters as one, in the place of the first, which counts where they lie over one another. */
+export function together(uploads: readonly UploadState[]): readonly UploadState[] {
+  const [first, ...others] = uploads.filter(isRaster)
+  if (!first || others.length === 0) return uploads
+  const also = [...(first.also ?? []), ...others.flatMap(({ id, also: more = [] }) => [id, ...more])]
+  return uploads.flatMap((upload) => (upload.id === first.id ? [{ ...first, also }] : isRaster(upload) ? [] : [upload]))
 }

@@ -16,6 +16,8 @@ export interface UploadState {
   id: string
   preview: Preview
   corrections: Partial<Corrections>
+  /** Other rasters that become one with this. */
+  also?: string[]
   /** To send it again where bringing it in failed: the server keeps no file that was of no use. */
   file: File
 }
@@ -74,19 +76,19 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
     },
   })
   const bringIn = useMutation({
-    mutationFn: () =>
-      answered(
-        client.POST('/api/uploads/{upload_id}/import', {
-          params: { path: { upload_id: upload.id } },
-          // What the file says of itself is taken over, unless somebody wrote something else.
-          body: {
-            title: preview.title,
-            source: preview.source,
-            credit: preview.credit,
-            ...upload.corrections,
-          } as Corrections,
-        }),
-      ),
+    mutationFn: () => {
+      // What the file says of itself is taken over, unless somebody wrote something else.
+      const { title, source, credit } = preview
+      const corrections = { title, source, credit, ...upload.corrections } as Corrections
+      return upload.also
+        ? answered(client.POST('/api/uploads/mosaic', { body: { uploads: [upload.id, ...upload.also], corrections } }))
+        : answered(
+            client.POST('/api/uploads/{upload_id}/import', {
+              params: { path: { upload_id: upload.id } },
+              body: corrections,
+            }),
+          )
+    },
     onSuccess: (started) => setJobId(started.id),
   })
   const again = useMutation({
@@ -146,7 +148,7 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
                 {last ? 'To the library' : 'Next file'}
               </Button>
             )}
-            {(state === 'failed' || state === 'stopped') && (
+            {(state === 'failed' || state === 'stopped') && !upload.also && (
               <Button ref={after} variant="contained" disabled={again.isPending} onClick={() => again.mutate()}>
                 Correct it and try again
               </Button>

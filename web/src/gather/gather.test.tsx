@@ -4,10 +4,12 @@ import { cleanup, fireEvent, render as renderBare, screen } from '@testing-libra
 import type { ReactElement } from 'react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { JoinView, Preview } from '../api/types'
+import { together } from './Arrivals'
 import { Corrector } from './Corrector'
 import { useSheet } from '../sheet/store'
 import { framed } from './GlanceMap'
 import { valuesSeen } from './KeptRows'
+import type { UploadState } from './ImportPanel'
 import { PreviewTable } from './PreviewTable'
 import { asFile } from './SendFile'
 import { Unmatched } from './Unmatched'
@@ -126,6 +128,22 @@ describe('a file of layers', () => {
     expect(screen.queryByText(/routes/)).toBeNull()
     fireEvent.click(screen.getByText('waypoints (1 row)'))
     expect(onChange).toHaveBeenCalledWith({ layer: 'waypoints' })
+  })
+})
+
+describe('several rasters', () => {
+  const upload = (id: string, kind: string, also?: string[]) =>
+    ({ id, preview: { kind }, corrections: {}, file: null, ...(also ? { also } : {}) }) as unknown as UploadState
+
+  it('become one in the place of the first', () => {
+    const ids = (uploads: readonly UploadState[]) => uploads.map(({ id, also }) => [id, also])
+    const files = [upload('t', 'table'), upload('a', 'raster'), upload('p', 'points'), upload('b', 'raster', ['c'])]
+    expect(ids(together(files))).toEqual([
+      ['t', undefined],
+      ['a', ['b', 'c']],
+      ['p', undefined],
+    ])
+    expect(together(files.slice(0, 2))).toEqual(files.slice(0, 2))
   })
 })
 

@@ -213,6 +213,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads/mosaic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring several rasters in as one
+         * @description Starts a job whose result names the dataset. The uploads are gone when the job has ended.
+         */
+        post: operations["library_api_bring_in_together"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/{upload_id}/import": {
         parameters: {
             query?: never;
@@ -2353,6 +2373,15 @@ export interface components {
             after: number[][][];
             /** Whole */
             whole: boolean;
+        };
+        /**
+         * MosaicIn
+         * @description Rasters that become one, the first over the others where they overlap.
+         */
+        MosaicIn: {
+            /** Uploads */
+            uploads: string[];
+            corrections: components["schemas"]["Corrections"];
         };
         /**
          * AngleByValue
@@ -7348,6 +7377,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SimplifiedLook"];
+                };
+            };
+        };
+    };
+    library_api_bring_in_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MosaicIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };
