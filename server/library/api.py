@@ -18,6 +18,7 @@ from greylatch.places.likely import Known
 from greylatch.rules.language import LONGEST
 from greylatch.sheet.layers import Layer, Lettering
 from greylatch.symbols.starting import first_layer, first_lettering
+from greylatch.tables.encodings import compared
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 from jobs.api import JobOut
@@ -180,6 +181,21 @@ def look_simplified(request: HttpRequest, upload_id: UUID, corrections: Correcti
     path = upload.path
     with named_as_sent(path, upload.name):
         return bounded(path, simplified_look, path, corrections)
+
+
+class EncodingOut(Schema):
+    """Encodings under which some lines read alike, and how; `fits` says whether every byte of them stands for something."""
+
+    encodings: list[str]
+    lines: list[str]
+    fits: bool
+
+
+@router.post("/uploads/{upload_id}/encodings", response=list[EncodingOut], summary="How an upload reads by encoding")
+def look_at_encodings(request: HttpRequest, upload_id: UUID) -> list[EncodingOut]:
+    """The rows in which they differ; nothing where they don't."""
+    upload = own(Upload, person(request), pk=upload_id)
+    return [EncodingOut(**vars(seen)) for seen in bounded(upload.path, compared, upload.path)]
 
 
 class MosaicIn(Schema):

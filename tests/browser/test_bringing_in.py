@@ -107,3 +107,13 @@ def test_parts_of_a_raster_come_in_as_one(arriving: Page, demo: Path, tmp_path: 
     expect(arriving.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=30_000)
     arriving.get_by_role("button", name="To the library").click()
     expect(arriving.get_by_test_id("dataset").first).to_contain_text("raster")
+
+
+def test_encodings_are_compared_on_the_rows_that_differ(arriving: Page, tmp_path: Path) -> None:
+    file = tmp_path / "old.csv"
+    file.write_bytes("name,v\nH\xf6he,1\nArd,2\n".encode("mac_roman"))
+    arriving.get_by_test_id("file").set_input_files(file)
+    arriving.get_by_role("button", name="Compare encodings").click()
+    arriving.get_by_role("button", name="mac_roman").click()
+    expect(arriving.get_by_role("table", name="Preview")).to_contain_text("Höhe")
+    expect(arriving.get_by_role("combobox", name="Encoding")).to_contain_text("mac_roman")

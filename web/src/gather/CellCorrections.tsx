@@ -2,6 +2,7 @@ import type { Corrections, Preview } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { numericNames } from '../fields'
+import { Encodings } from './Encodings'
 
 const ENCODINGS = ['utf-8', 'utf-8-sig', 'cp1252', 'latin_1', 'cp1250', 'cp1251', 'utf-16', 'cp437', 'mac_roman']
 const DELIMITERS: [string, string][] = [
@@ -15,12 +16,13 @@ const NOWHERE = ' '
 const ANEW = { types: {}, x: null, y: null, shape: null, fields: null } satisfies Partial<Corrections>
 
 interface Props {
+  upload: string
   preview: Preview
   onChange: (values: Partial<Corrections>) => void
 }
 
 /** How a table of cells is read: its text or sheet, and the columns that make shapes. */
-export function CellCorrections({ preview, onChange }: Props) {
+export function CellCorrections({ upload, preview, onChange }: Props) {
   const columns: [string, string][] = [
     [NOWHERE, 'no coordinates'],
     ...numericNames(preview.fields).map((name): [string, string] => [name, name]),
@@ -42,7 +44,7 @@ export function CellCorrections({ preview, onChange }: Props) {
   return (
     <>
       {preview.encoding != null ? (
-        <TextDialect preview={preview} onChange={onChange} />
+        <TextDialect upload={upload} preview={preview} onChange={onChange} />
       ) : (
         <Labelled label="Names in row">
           <EditableNumber
@@ -87,7 +89,7 @@ export function CellCorrections({ preview, onChange }: Props) {
   )
 }
 
-function TextDialect({ preview, onChange }: Props) {
+function TextDialect({ upload, preview, onChange }: Props) {
   const encodings = [...new Set([preview.encoding ?? 'utf-8', ...ENCODINGS])]
   return (
     <>
@@ -97,6 +99,7 @@ function TextDialect({ preview, onChange }: Props) {
         options={encodings.map((name) => [name, name] as const)}
         onChange={(encoding) => onChange({ encoding })}
       />
+      <Encodings upload={upload} onTake={(encoding) => onChange({ encoding })} />
       <Choice
         label="Delimiter"
         value={preview.delimiter ?? ','}

@@ -45,7 +45,7 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
           onChange={(layer) => onChange({ layer, ...(corrections.source ? { source: corrections.source } : {}) })}
         />
       )}
-      {preview.correctable && <CellCorrections preview={preview} onChange={set} />}
+      {preview.correctable && <CellCorrections upload={upload} preview={preview} onChange={set} />}
       {(preview.located || preview.kind === 'raster') && (
         <WhereItLies key={preview.crs} upload={upload} preview={preview} corrections={corrections} onChange={set} />
       )}

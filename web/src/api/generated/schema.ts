@@ -213,6 +213,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads/{upload_id}/encodings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How an upload reads by encoding
+         * @description The rows in which they differ; nothing where they don't.
+         */
+        post: operations["library_api_look_at_encodings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/mosaic": {
         parameters: {
             query?: never;
@@ -2373,6 +2393,18 @@ export interface components {
             after: number[][][];
             /** Whole */
             whole: boolean;
+        };
+        /**
+         * EncodingOut
+         * @description Encodings under which some lines read alike, and how; `fits` says whether every byte of them stands for something.
+         */
+        EncodingOut: {
+            /** Encodings */
+            encodings: string[];
+            /** Lines */
+            lines: string[];
+            /** Fits */
+            fits: boolean;
         };
         /**
          * MosaicIn
@@ -7377,6 +7409,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SimplifiedLook"];
+                };
+            };
+        };
+    };
+    library_api_look_at_encodings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EncodingOut"][];
                 };
             };
         };
