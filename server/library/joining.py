@@ -24,8 +24,8 @@ from library.redelivery import replace_rows
 from library.revisions import locked
 from library.store import keep_vector
 
-SHOWN = 500
-"""Areas that are ringed on the map."""
+SHOWN, LISTED, TWINS, ROWS = 500, 400, 60, 12
+"""Areas that are ringed on the map; rows and areas, keys that stand several times, and rows of each, that are listed."""
 Key = Annotated[str, Field(max_length=1_000)]
 
 
@@ -64,14 +64,16 @@ class Twin(Schema):
 
 
 class JoinView(Schema):
-    """A match from both sides. `rows_elsewhere` are those that lie in no area; `fids_without_row` the areas without a row as features, as
-    far as they can be shown one by one."""
+    """A match from both sides. `rows_elsewhere` is how many rows found no area, `bare_areas` how many areas have no row, `twins` how many keys the
+    table has several times; the lists go as far as one looks through them. `fids_without_row` are the areas without a row as features."""
 
     matched: int
     areas: int
     rows: int
     rows_without_area: list[str]
     rows_elsewhere: int
+    bare_areas: int
+    twins: int
     fids_without_row: list[int]
     areas_without_row: list[str]
     duplicate_keys: list[Twin]
@@ -86,23 +88,39 @@ def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:
     rows = data_of(table.newest)
     own = data_of(areas.newest).fids.tolist()
     bare = [fid for place, fid in enumerate(own) if place not in matching.pairs][:SHOWN]
+    counts: dict[str, Any] = {
+        "matched": matching.matched, "areas": len(area_keys), "rows": len(rows), "fids_without_row": bare,
+        "bare_areas": len(area_keys) - matching.matched,
+    }  # fmt: skip
+    without = matching.areas_without_row[:LISTED]
     if asked.by == "place":  # the places in the list of areas are nobody's names
-        lost = sum(key == "" for key in table_keys)
         return JoinView(
-            matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=[], rows_elsewhere=lost, fids_without_row=bare,
-            areas_without_row=_named(areas, matching.areas_without_row), duplicate_keys=[], suggestions={}, area_keys=[],
+            rows_without_area=[], rows_elsewhere=sum(key == "" for key in table_keys), twins=0, duplicate_keys=[], suggestions={},
+            areas_without_row=_named(areas, without), area_keys=[], **counts,
         )  # fmt: skip
-    twins = []
-    for key in matching.duplicate_keys if not asked.summarise else ():
-        fids = [
-            int(rows.fids[i]) for i, table_key in enumerate(table_keys) if asked.same.get(table_key, table_key) == key
-        ]
-        texts = [" · ".join(f"{k} {v}" for k, v in rows.record(fid).items() if v is not None) for fid in fids]
-        twins.append(Twin(key=key, rows=fids, texts=texts))
+    lost = matching.rows_without_area
+    twins = [] if asked.summarise else matching.duplicate_keys
+    listed = list(dict.fromkeys(lost))[:LISTED] if len(lost) > LISTED else lost
     return JoinView(
-        matched=matching.matched, areas=len(area_keys), rows=len(rows), rows_without_area=matching.rows_without_area, rows_elsewhere=0, fids_without_row=bare,
-        areas_without_row=matching.areas_without_row, duplicate_keys=twins, suggestions=matching.suggestions, area_keys=sorted(set(area_keys)),
+        rows_without_area=listed, rows_elsewhere=len(lost), twins=len(twins), duplicate_keys=_twins(rows, keyed, asked, twins[:TWINS]),
+        areas_without_row=without, suggestions={key: matching.suggestions.get(key, []) for key in listed},
+        area_keys=sorted(set(area_keys)), **counts,
     )  # fmt: skip
+
+
+def _twins(rows: Data, keyed: "Keyed", asked: JoinIn, keys: list[str]) -> list[Twin]:
+    """Keys that the table has several times, with their first rows."""
+    places: dict[str, list[int]] = {key: [] for key in keys}
+    for place, table_key in enumerate(keyed.table_keys):
+        found = places.get(asked.same.get(table_key, table_key))
+        if found is not None and len(found) < ROWS:
+            found.append(place)
+    out = []
+    for key, at in places.items():
+        fids = [int(rows.fids[place]) for place in at]
+        texts = [" · ".join(f"{k} {v}" for k, v in rows.record(fid).items() if v is not None) for fid in fids]
+        out.append(Twin(key=key, rows=fids, texts=texts))
+    return out
 
 
 def keep_join(owner: User, areas: Dataset, table: Dataset, asked: JoinIn) -> Dataset:

@@ -2,10 +2,11 @@
 
 import re
 import unicodedata
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
 import pyarrow as pa
 from rapidfuzz import fuzz, process
 
@@ -71,7 +72,11 @@ def keys_of(columns: pa.Table, name: str) -> list[str]:
     -------
     list[str]
     """
-    return [key_of(value) for value in column_named(columns, name).to_pylist()]
+    # Most keys stand several times: each is composed once.
+    values = column_named(columns, name).combine_chunks().dictionary_encode()
+    keys = np.array([key_of(value) for value in values.dictionary.to_pylist()] + [""], dtype=object)
+    at = values.indices.fill_null(len(keys) - 1).to_numpy(zero_copy_only=False)
+    return list(keys[at])
 
 
 def key_of(value: object) -> str:
@@ -114,13 +119,18 @@ def match(
     """
     same = {key_of(key): key_of(area) for key, area in (same or {}).items()}
     chosen = {key_of(key): row for key, row in (chosen or {}).items()}
+    wanted = set(area_keys)
     rows: dict[str, list[int]] = defaultdict(list)
+    without: list[str] = []
     for row, key in enumerate(table_keys):
-        rows[same.get(key, key)].append(row)
-    counts = Counter(area_keys)
+        meant = same.get(key, key)
+        if meant in wanted:
+            rows[meant].append(row)
+        elif meant or key not in same:  # one that is left out on purpose is not looked for
+            without.append(key)
     pairs: dict[int, int] = {}
     areas_without: list[str] = []
-    duplicates: list[str] = []
+    duplicates: dict[str, None] = {}
     for area, key in enumerate(area_keys):
         candidates = rows.get(key, []) if key else []
         if not candidates:
@@ -129,13 +139,11 @@ def match(
             pairs[area] = candidates[0]
         elif chosen.get(key) in candidates:
             pairs[area] = chosen[key]
-        elif key not in duplicates:
-            duplicates.append(key)
-    left_out = {key for key, to in same.items() if to == ""}
-    without = [key for key in table_keys if same.get(key, key) not in counts and key not in left_out]
+        else:
+            duplicates[key] = None
     free = sorted({key for key in areas_without if key})
     suggestions = suggested(list(dict.fromkeys(key for key in without if key)), free) if suggest else {}
-    return Match(pairs, without, areas_without, duplicates, suggestions)
+    return Match(pairs, without, areas_without, list(duplicates), suggestions)
 
 
 def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[str, list[Suggestion]]:

@@ -32,7 +32,7 @@ export function Unmatched({ view, join, onChange }: Props) {
           no area
         </Typography>
         <Typography variant="body2">
-          <b>{view.areas_without_row.length}</b> areas without a row
+          <b>{view.bare_areas}</b> areas without a row
         </Typography>
         {view.fids_without_row.length > 0 && (
           <Button size="small" onClick={() => useSheet.getState().chooseRows(join.areas, view.fids_without_row)}>
@@ -49,6 +49,12 @@ export function Unmatched({ view, join, onChange }: Props) {
           </Button>
         )}
       </Box>
+      {view.twins > view.duplicate_keys.length && (
+        <Typography variant="body2" color="text.secondary">
+          {view.twins.toLocaleString('en')} keys stand several times in the table: sum their rows up, rather than choose
+          one of each.
+        </Typography>
+      )}
       {view.duplicate_keys.map((twin) => (
         <Box key={twin.key} sx={{ py: 0.75, borderTop: 1, borderColor: 'line' }}>
           <Typography variant="body2">

@@ -4203,8 +4203,8 @@ export interface components {
         };
         /**
          * JoinView
-         * @description A match from both sides. `rows_elsewhere` are those that lie in no area; `fids_without_row` the areas without a row as features, as
-         *     far as they can be shown one by one.
+         * @description A match from both sides. `rows_elsewhere` is how many rows found no area, `bare_areas` how many areas have no row, `twins` how many keys the
+         *     table has several times; the lists go as far as one looks through them. `fids_without_row` are the areas without a row as features.
          */
         JoinView: {
             /** Matched */
@@ -4217,6 +4217,10 @@ export interface components {
             rows_without_area: string[];
             /** Rows Elsewhere */
             rows_elsewhere: number;
+            /** Bare Areas */
+            bare_areas: number;
+            /** Twins */
+            twins: number;
             /** Fids Without Row */
             fids_without_row: number[];
             /** Areas Without Row */
