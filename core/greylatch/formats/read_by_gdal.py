@@ -1,7 +1,8 @@
 """Files that GDAL reads, each by the one driver for its kind, without network and without other files."""
 
+import ctypes
 import logging
-import os
+import sys
 import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -28,14 +29,6 @@ __all__ = ["DRIVERS", "layers", "placed_result", "pyogrio_with_few_drivers", "re
 DRIVERS = ("ESRI Shapefile", "GPKG", "FlatGeobuf", "LIBKML", "GML", "GPX", "TopoJSON", "PMTiles", "MVT")
 """Those that may open or write a file. (PMTiles and MVT only write, in benchmarks.)"""
 HEAD_ROWS = 1_000
-_OTHERS = (
-    "PCIDSK", "PDS4", "VICAR", "PDF", "MBTiles", "EEDA", "OGCAPI", "GDALG", "MapInfo File", "LVBAG", "S57", "DGN", "OGR_VRT", "CSV",
-    "KML", "GeoJSON", "GeoJSONSeq", "ESRIJSON", "OGR_GMT", "SQLite", "WAsP", "OpenFileGDB", "DXF", "GeoRSS", "VFK", "PGDUMP", "OSM",
-    "GPSBabel", "OGR_PDS", "WFS", "OAPIF", "EDIGEO", "Idrisi", "ODS", "XLSX", "Elasticsearch", "Carto", "AmigoCloud", "SXF", "Selafin",
-    "JML", "PLSCENES", "CSW", "VDV", "NGW", "MapML", "GTFS", "JSONFG", "MiraMonVector", "ADBC", "AVCBin", "AVCE00", "AIVector",
-    "HTTP",
-)  # fmt: skip
-"""What else GDAL 3.12 brings along: a test says when it brings more."""
 _CONFIG = {
     "CPL_CURL_ENABLE_VSICURL": "NO", "GDAL_HTTP_MAX_RETRY": "0", "GML_DOWNLOAD_SCHEMA": "NO", "GML_SKIP_RESOLVE_ELEMS": "ALL",
     "OGR_SQLITE_PRAGMA": "trusted_schema=OFF", "OGR_GPKG_OPEN_VIEWS": "NO",
@@ -47,21 +40,29 @@ _KINDS = {"Point": "points", "LineString": "lines", "Polygon": "areas"}
 @lru_cache(maxsize=1)
 def pyogrio_with_few_drivers() -> Any:
     """The module pyogrio, loaded so that GDAL knows no drivers but `DRIVERS`. It is loaded where it is wanted, and only there:
-    that takes longer than reading most files."""
-    before = os.environ.get("GDAL_SKIP")
-    os.environ["GDAL_SKIP"] = ",".join(_OTHERS)  # read when GDAL registers its drivers, once for a process
-    try:
-        import pyogrio
+    that takes longer than reading most files. A process that has loaded it before keeps what it had: tests do, and the making of the demo."""
+    theirs = "pyogrio" in sys.modules
+    import pyogrio
 
-        pyogrio.list_drivers()
-    finally:
-        if before is None:
-            del os.environ["GDAL_SKIP"]
-        else:
-            os.environ["GDAL_SKIP"] = before
+    if not theirs:
+        _forget_drivers(Path(pyogrio.__file__).parents[1] / "pyogrio.libs")
     logging.getLogger("pyogrio").setLevel(logging.WARNING)  # or it tells of every file
     pyogrio.set_gdal_config_options(_CONFIG)
     return pyogrio
+
+
+def _forget_drivers(libraries: Path) -> None:
+    """Have GDAL forget all other drivers, by its C interface (gdal.h), which pyogrio does not pass on."""
+    library = next(libraries.glob("libgdal*"), None)
+    if library is None:
+        raise RuntimeError(f"There is no GDAL in {libraries}, and so no way to hold it to a few drivers.")
+    gdal = ctypes.CDLL(str(library))
+    gdal.GDALGetDriver.restype, gdal.GDALGetDriver.argtypes = ctypes.c_void_p, [ctypes.c_int]
+    gdal.GDALGetDriverShortName.restype, gdal.GDALGetDriverShortName.argtypes = ctypes.c_char_p, [ctypes.c_void_p]
+    gdal.GDALDeregisterDriver.argtypes = [ctypes.c_void_p]
+    for driver in [gdal.GDALGetDriver(i) for i in range(gdal.GDALGetDriverCount())]:
+        if gdal.GDALGetDriverShortName(driver).decode() not in (*DRIVERS, "MEM"):
+            gdal.GDALDeregisterDriver(driver)
 
 
 def layers(path: str | Path) -> list[LayerInfo]:
