@@ -28,6 +28,7 @@ from ninja import Field, File, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from people.access import own, person
+from sheets.conditions import ConditionOut, Mistake
 
 from library.files import named_as_sent
 from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
@@ -109,23 +110,6 @@ class ConditionTried(Schema):
     text: str = Field(max_length=LONGEST)
 
 
-class MistakeTried(Schema):
-    """Where a condition can't be read or worked out, counted from 1, and what could have stood there."""
-
-    problem: str
-    line: int
-    column: int
-    expected: str
-
-
-class TriedOut(Schema):
-    """How many of the first rows a condition takes, of how many; or its mistake."""
-
-    taken: int | None
-    of: int
-    mistake: MistakeTried | None
-
-
 @router.post("/uploads", response=UploadOut, summary="Send a file")
 def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
     """Keeps the file for a while and shows what is in it. Nothing is in the library yet."""
@@ -163,15 +147,15 @@ def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Correctio
         return bounded(path, elsewhere, path, corrections, known)
 
 
-@router.post("/uploads/{upload_id}/condition", response=TriedOut, summary="What a condition takes of an upload")
-def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried) -> TriedOut:
+@router.post("/uploads/{upload_id}/condition", response=ConditionOut, summary="What a condition takes of an upload")
+def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried) -> ConditionOut:
     """Of its first rows. Mistakes are an answer, not an error: the condition is being typed."""
     upload = own(Upload, person(request), pk=upload_id)
     path = upload.path
     with named_as_sent(path, upload.name):
         found = bounded(path, tried, path, payload.corrections, payload.text)
-    where = {"problem": found.problem, "line": found.line, "column": found.column, "expected": found.expected}
-    return TriedOut(taken=found.taken, of=found.of, mistake=where if found.taken is None else None)  # type: ignore[arg-type]
+    mistake = Mistake(problem=found.problem, line=found.line, column=found.column, expected=found.expected)
+    return ConditionOut(taken=found.taken, of=found.of, mistake=mistake if found.taken is None else None)
 
 
 @router.post("/uploads/{upload_id}/simplified", response=SimplifiedLook, summary="An upload with fewer vertices")

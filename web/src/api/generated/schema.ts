@@ -2340,10 +2340,21 @@ export interface components {
             glance: components["schemas"]["GlancePreview"];
         };
         /**
-         * MistakeTried
+         * ConditionOut
+         * @description How many rows a condition takes, or an expression has a number for, of how many; or its mistake.
+         */
+        ConditionOut: {
+            /** Taken */
+            taken: number | null;
+            /** Of */
+            of: number;
+            mistake: components["schemas"]["Mistake"] | null;
+        };
+        /**
+         * Mistake
          * @description Where a condition can't be read or worked out, counted from 1, and what could have stood there.
          */
-        MistakeTried: {
+        Mistake: {
             /** Problem */
             problem: string;
             /** Line */
@@ -2352,17 +2363,6 @@ export interface components {
             column: number;
             /** Expected */
             expected: string;
-        };
-        /**
-         * TriedOut
-         * @description How many of the first rows a condition takes, of how many; or its mistake.
-         */
-        TriedOut: {
-            /** Taken */
-            taken: number | null;
-            /** Of */
-            of: number;
-            mistake: components["schemas"]["MistakeTried"] | null;
         };
         /**
          * ConditionTried
@@ -6371,31 +6371,6 @@ export interface components {
             };
         };
         /**
-         * ConditionOut
-         * @description How many rows a condition takes, or an expression has a number for, of how many; or its mistake.
-         */
-        ConditionOut: {
-            /** Taken */
-            taken: number | null;
-            /** Of */
-            of: number;
-            mistake: components["schemas"]["Mistake"] | null;
-        };
-        /**
-         * Mistake
-         * @description Where a condition can't be read or worked out, counted from 1, and what could have stood there.
-         */
-        Mistake: {
-            /** Problem */
-            problem: string;
-            /** Line */
-            line: number;
-            /** Column */
-            column: number;
-            /** Expected */
-            expected: string;
-        };
-        /**
          * ConditionIn
          * @description A condition about rows.
          */
@@ -7386,7 +7361,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TriedOut"];
+                    "application/json": components["schemas"]["ConditionOut"];
                 };
             };
         };
