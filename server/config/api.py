@@ -24,6 +24,10 @@ from ninja.errors import HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
 from ninja.security import django_auth
 from people.api import router as people
+from people.links import router as links
+from people.sessions import router as sessions
+from people.sharing import router as sharing
+from people.teams import router as teams
 from pydantic import ValidationError as CoreValidationError
 from pydantic.json_schema import models_json_schema
 from sheets.api import router as sheets
@@ -61,6 +65,10 @@ api = API(
     description="From tables and rasters to published maps. Everything but signing in needs a session and its CSRF token.",
 )  # fmt: skip
 api.add_router("", people)
+api.add_router("", sessions)
+api.add_router("", teams)
+api.add_router("", links)
+api.add_router("", sharing)
 api.add_router("/jobs", jobs)
 api.add_router("", library)
 api.add_router("", tables)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 
-SIGN_IN = "/api/session"
+WITHOUT_SESSION = ("/api/session", "/api/invitations/", "/api/new-password")
 SIGN_IN_BYTES = 16 * 1024
 UPLOADS = "/api/uploads"
 AROUND_A_FILE = 64 * 1024
@@ -35,7 +35,7 @@ def refusal(request: HttpRequest) -> HttpResponse | None:
     if length <= 0 or not request.path.startswith("/api/"):
         # Elsewhere nothing reads a body: the other addresses are only looked at.
         return None
-    if request.path == SIGN_IN:
+    if request.path.startswith(WITHOUT_SESSION):
         return None if length <= SIGN_IN_BYTES else answer(413, "That is no name and password.")
     if not request.user.is_authenticated:
         return answer(401, "Sign in first.")

@@ -33,7 +33,7 @@ CSRF_TRUSTED_ORIGINS = [PUBLIC_ADDRESS]
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
+    "qsessions",
     "django.contrib.gis",
     "django.contrib.staticfiles",
     "axes",
@@ -50,7 +50,8 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.compression.CompressWhatShrinks",
     "csp.middleware.CSPMiddleware",
-    "django.contrib.sessions.middleware.SessionMiddleware",
+    "qsessions.middleware.SessionMiddleware",
+    "people.sessions.addressed",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "config.gate.Gate",  # before anything that would read a body, the check of its token among them
     "django.middleware.common.CommonMiddleware",
@@ -147,6 +148,9 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 LOGIN_URL = "/"
+# Sessions know whose they are and from where they are used, so that a person can end one.
+SESSION_ENGINE = "qsessions.backends.db"
+PASSWORD_RESET_TIMEOUT = 24 * 3600
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 # Proxies in front of the web server whose word on where a request comes from is believed.
 TRUSTED_PROXIES = int(os.environ.get("GREYLATCH_PROXIES", "0"))

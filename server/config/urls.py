@@ -45,5 +45,7 @@ urlpatterns = [
     path("e/<slug:slug>/<int:number>/index.html", editions.page),
     path("e/<slug:slug>/<int:number>/<path:name>", editions.file),
     path("glyphs/<str:stack>/<int:first>-<int:last>.pbf", editions.glyphs),
-    re_path(r"^(?:sheets/[0-9a-f-]+(?:/[a-z]+)?|about-api)?/?$", interface),
+    re_path(
+        r"^(?:sheets/[0-9a-f-]+(?:/[a-z]+)?|about-api|people|invited/[-\w]+|new-password/[0-9]+/[-\w]+)?/?$", interface
+    ),
 ]

@@ -1,15 +1,14 @@
 """Where a dataset is used: sheets that draw it, editions that readers have, datasets joined from it."""
 
-import json
 from uuid import UUID
 
-from django.db.models import F
 from django.http import HttpRequest
 from library.api import current_dataset
 from library.models import Dataset
 from ninja import Router, Schema
-from people.access import person
-from sheets.models import SheetRevision
+from people.access import allowed, person
+from sheets.models import Sheet
+from sheets.sources import drawing
 
 from editions.models import Edition
 
@@ -17,9 +16,9 @@ router = Router(tags=["library"])
 
 
 class SheetUse(Schema):
-    """A sheet that draws a dataset or compares with it."""
+    """A sheet that draws a dataset or compares with it; `id` is null for one that the one who asks does not see."""
 
-    id: UUID
+    id: UUID | None
     title: str
 
 
@@ -43,16 +42,20 @@ def uses(request: HttpRequest, dataset_id: UUID) -> Uses:
     """As the sheets stand now."""
     dataset = current_dataset(request, dataset_id)
     named = str(dataset.pk)
-    now = SheetRevision.objects.filter(sheet__owner=person(request), number=F("sheet__revision")).select_related(
-        "sheet"
-    )
-    drawn = [each.sheet for each in now if named in json.dumps(each.document.get("layers", []))]
+    who = person(request)
+    drawn = drawing(dataset)
+    seen = set(allowed(who, "see", Sheet).values_list("pk", flat=True))
     published = (
         Edition.objects.filter(data__dataset=dataset, published__isnull=False).select_related("sheet").distinct()
     )
-    others = Dataset.objects.filter(owner=person(request), current__join__isnull=False).select_related("current")
+    others = allowed(who, "see", Dataset).filter(current__join__isnull=False).select_related("current")
     return Uses(
-        sheets=[SheetUse(id=sheet.pk, title=sheet.title) for sheet in dict.fromkeys(drawn)],
+        sheets=[
+            SheetUse(id=sheet.pk, title=sheet.title)
+            if sheet.pk in seen
+            else SheetUse(id=None, title=f"a sheet of {sheet.owner.get_username()}")
+            for sheet in drawn
+        ],
         editions=[EditionUse(sheet=edition.sheet.title, number=edition.number) for edition in published],
         joined=[each.title for each in others if named in (each.newest.join or {}).values()],
     )

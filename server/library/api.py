@@ -5,6 +5,7 @@ from pathlib import PurePath
 from typing import Annotated, Any
 from uuid import UUID
 
+from django.contrib.auth.models import User
 from django.http import HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
@@ -27,7 +28,7 @@ from jobs.work import LIVE, begin
 from ninja import Field, File, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
-from people.access import own, person
+from people.access import Standing, Verb, allowed, maker, one, person, rights, rights_of
 from sheets.conditions import ConditionOut, Mistake
 
 from library.files import named_as_sent
@@ -60,7 +61,7 @@ class FieldOut(Schema):
     meaning: MeaningOut
 
 
-class DatasetOut(Schema):
+class DatasetOut(Standing):
     """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `starting` is the layer
     that shows it before anybody has said how, `lettering` the first labels of it."""
 
@@ -71,6 +72,10 @@ class DatasetOut(Schema):
     kind: str
     source: str
     credit: str
+    licence: str
+    dated: str
+    vetted: datetime | None
+    vetted_by: str | None
     rows: int
     fields: list[FieldOut]
     crs: str
@@ -94,6 +99,8 @@ class DatasetChange(Schema):
     title: str | None = Field(None, max_length=200)
     source: str | None = Field(None, max_length=500)
     credit: str | None = Field(None, max_length=500)
+    licence: str | None = Field(None, max_length=200)
+    dated: str | None = Field(None, max_length=40)
 
 
 class UploadOut(Schema):
@@ -119,9 +126,10 @@ def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
             f"Files that end in '{PurePath(name).suffix}' are not read.",
             f"{', '.join(dict.fromkeys(kind.title for kind in (DELIMITED, *KINDS)))} are.",
         )
-    check_room(person(request), file.size or 0)
+    owner = maker(request)
+    check_room(owner, file.size or 0)
     # The row first: a file that no row names would be nobody's.
-    upload = Upload.objects.create(owner=person(request), name=name, size=file.size or 0)
+    upload = Upload.objects.create(owner=owner, name=name, size=file.size or 0)
     try:
         upload.file.save(f"{upload.pk}{PurePath(name).suffix.lower()}", file, save=True)
         return UploadOut(id=upload.pk, preview=_preview(upload, Corrections()))
@@ -133,14 +141,14 @@ def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
 @router.post("/uploads/{upload_id}/preview", response=Preview, summary="Look at an upload with corrections")
 def look(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Preview:
     """The same rows, read as corrected."""
-    return _preview(own(Upload, person(request), pk=upload_id), corrections)
+    return _preview(one(person(request), "see", Upload, pk=upload_id), corrections)
 
 
 @router.post("/uploads/{upload_id}/elsewhere", response=list[LikelyPlace], summary="Where else an upload may lie")
 def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> list[LikelyPlace]:
     """The same data under the likeliest systems, those first that put it where other data of the library are."""
-    upload = own(Upload, person(request), pk=upload_id)
-    placed = Dataset.objects.filter(owner=person(request), current__bounds__isnull=False).select_related("current")
+    upload = one(person(request), "see", Upload, pk=upload_id)
+    placed = allowed(person(request), "see", Dataset).filter(current__bounds__isnull=False).select_related("current")
     known = [Known(each.title, each.newest.crs.split(" ")[0], tuple(each.newest.bounds or ())) for each in placed[:20]]
     path = upload.path
     with named_as_sent(path, upload.name):
@@ -150,7 +158,7 @@ def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Correctio
 @router.post("/uploads/{upload_id}/condition", response=ConditionOut, summary="What a condition takes of an upload")
 def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried) -> ConditionOut:
     """Of its first rows. Mistakes are an answer, not an error: the condition is being typed."""
-    upload = own(Upload, person(request), pk=upload_id)
+    upload = one(person(request), "see", Upload, pk=upload_id)
     path = upload.path
     with named_as_sent(path, upload.name):
         found = bounded(path, tried, path, payload.corrections, payload.text)
@@ -161,7 +169,7 @@ def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried
 @router.post("/uploads/{upload_id}/simplified", response=SimplifiedLook, summary="An upload with fewer vertices")
 def look_simplified(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> SimplifiedLook:
     """How many vertices are left of its first rows, and a part of them before and after."""
-    upload = own(Upload, person(request), pk=upload_id)
+    upload = one(person(request), "see", Upload, pk=upload_id)
     path = upload.path
     with named_as_sent(path, upload.name):
         return bounded(path, simplified_look, path, corrections)
@@ -178,7 +186,7 @@ class EncodingOut(Schema):
 @router.post("/uploads/{upload_id}/encodings", response=list[EncodingOut], summary="How an upload reads by encoding")
 def look_at_encodings(request: HttpRequest, upload_id: UUID) -> list[EncodingOut]:
     """The rows in which they differ; nothing where they don't."""
-    upload = own(Upload, person(request), pk=upload_id)
+    upload = one(person(request), "see", Upload, pk=upload_id)
     return [EncodingOut(**vars(seen)) for seen in bounded(upload.path, compared, upload.path)]
 
 
@@ -192,7 +200,7 @@ class MosaicIn(Schema):
 @router.post("/uploads/mosaic", response=JobOut, summary="Bring several rasters in as one")
 def bring_in_together(request: HttpRequest, payload: MosaicIn) -> Job:
     """Starts a job whose result names the dataset. The uploads are gone when the job has ended."""
-    uploads = [own(Upload, person(request), pk=pk) for pk in dict.fromkeys(payload.uploads)]
+    uploads = [one(person(request), "see", Upload, pk=pk) for pk in dict.fromkeys(payload.uploads)]
     if len(uploads) < 2:
         raise BadInput("A mosaic is made of two rasters or more.")
     if any(upload.job is not None and upload.job.state in LIVE for upload in uploads):
@@ -213,7 +221,7 @@ def bring_in_together(request: HttpRequest, payload: MosaicIn) -> Job:
 @router.post("/uploads/{upload_id}/import", response=JobOut, summary="Bring an upload into the library")
 def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Job:
     """Starts a job whose result names the dataset. The upload is gone when the job has ended."""
-    upload = own(Upload, person(request), pk=upload_id)
+    upload = one(person(request), "see", Upload, pk=upload_id)
     if upload.job is not None and upload.job.state in LIVE:
         raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")
     check_room(person(request), upload.size)
@@ -227,39 +235,41 @@ def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) ->
 @router.delete("/uploads/{upload_id}", summary="Forget an upload")
 def forget_upload(request: HttpRequest, upload_id: UUID) -> dict[str, str]:
     """Removes the file."""
-    own(Upload, person(request), pk=upload_id).forget()
+    one(person(request), "remove", Upload, pk=upload_id).forget()
     return {}
 
 
 @router.get("/datasets", response=list[DatasetOut], summary="My datasets")
 def datasets(request: HttpRequest) -> list[DatasetOut]:
     """The newest first."""
-    mine = Dataset.objects.filter(owner=person(request), current__isnull=False).select_related("current")
-    return [described(dataset) for dataset in mine]
+    mine = allowed(person(request), "see", Dataset).filter(current__isnull=False)
+    seen = list(mine.select_related("current", "owner", "vetted_by"))
+    may = rights_of(person(request), seen)
+    return [described(dataset, may[dataset.pk]) for dataset in seen]
 
 
 @router.get("/datasets/{dataset_id}", response=DatasetOut, summary="A dataset")
 def dataset(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """Everything known about it."""
-    return described(current_dataset(request, dataset_id))
+    return shown_to(person(request), current_dataset(request, dataset_id))
 
 
 @router.patch("/datasets/{dataset_id}", response=DatasetOut, summary="Say more about a dataset")
 def change(request: HttpRequest, dataset_id: UUID, payload: DatasetChange) -> DatasetOut:
-    """Title, source and credit."""
-    dataset = current_dataset(request, dataset_id)
+    """Title, source, credit, terms of use, date."""
+    dataset = current_dataset(request, dataset_id, "change")
     for name, value in payload.model_dump(exclude_none=True).items():
         if name == "title" and not value.strip():
             raise BadInput("A dataset needs a title.")
         setattr(dataset, name, value.strip()[:500])
     dataset.save()
-    return described(dataset)
+    return shown_to(person(request), dataset)
 
 
 @router.delete("/datasets/{dataset_id}", summary="Remove a dataset")
 def remove(request: HttpRequest, dataset_id: UUID) -> dict[str, str]:
     """Takes it out of the library for good. One that a published edition uses stays."""
-    dataset = current_dataset(request, dataset_id)
+    dataset = current_dataset(request, dataset_id, "remove")
     if Revision.objects.filter(dataset=dataset, editions__published__isnull=False).exists():
         raise HttpError(409, f"'{dataset.title}' is part of a published edition, so it stays.")
     forget(dataset)
@@ -275,20 +285,24 @@ def look_at_join(request: HttpRequest, payload: JoinIn) -> JoinView:
 @router.post("/joins", response=DatasetOut, summary="Join")
 def join(request: HttpRequest, payload: JoinIn) -> DatasetOut:
     """Keeps the joined areas as a new dataset, which remembers what it was made from."""
-    return described(
-        keep_join(
-            person(request), current_dataset(request, payload.areas), current_dataset(request, payload.table), payload
-        )
-    )
+    areas, table = current_dataset(request, payload.areas), current_dataset(request, payload.table)
+    return shown_to(person(request), keep_join(maker(request), areas, table, payload))
 
 
-def described(dataset: Dataset) -> DatasetOut:
-    """A dataset with its current revision."""
+def shown_to(person: User, dataset: Dataset) -> DatasetOut:
+    """A dataset as `person` sees it."""
+    return described(dataset, rights(person, dataset))
+
+
+def described(dataset: Dataset, may: list[Verb]) -> DatasetOut:
+    """A dataset with its current revision, and what the one who asks may do with it."""
     revision = dataset.current
     assert revision is not None
     fields = [FieldOut.model_validate(field) for field in revision.fields]
     return DatasetOut(
         id=dataset.pk, revision=revision.pk, shapes=revision.shapes_id, title=dataset.title, kind=dataset.kind, source=dataset.source, credit=dataset.credit, rows=revision.rows,
+        licence=dataset.licence, dated=dataset.dated, owner=dataset.owner.get_username(), may=may,
+        vetted_by=dataset.vetted_by.get_username() if dataset.vetted_by else None, vetted=dataset.vetted,
         fields=fields, crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
         can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(dataset),
@@ -297,9 +311,10 @@ def described(dataset: Dataset) -> DatasetOut:
     )  # fmt: skip
 
 
-def current_dataset(request: HttpRequest, pk: UUID) -> Dataset:
-    """A dataset of the one who asks, with its current revision; Http404 otherwise."""
-    return own(Dataset.objects.select_related("current").filter(current__isnull=False), person(request), pk=pk)
+def current_dataset(request: HttpRequest, pk: UUID, verb: Verb = "see") -> Dataset:
+    """A dataset of which the one who asks may do `verb`, with its current revision; Http404 or HttpError 403 otherwise."""
+    whole = Dataset.objects.select_related("current", "owner", "vetted_by").filter(current__isnull=False)
+    return one(person(request), verb, whole, pk=pk)
 
 
 def _preview(upload: Upload, corrections: Corrections) -> Preview:

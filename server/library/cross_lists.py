@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Annotated
 from uuid import UUID
@@ -10,7 +11,7 @@ from django.db import IntegrityError, transaction
 from django.http import HttpRequest, HttpResponse
 from greylatch.errors import BadInput
 from ninja import Field, Router, Schema
-from people.access import own, person
+from people.access import Standing, allowed, maker, one, person, standings
 
 from library.models import CrossList
 
@@ -40,7 +41,7 @@ class CrossListIn(Schema):
     entries: list[CrossEntry] = Field(max_length=MOST)
 
 
-class CrossListOut(CrossListIn):
+class CrossListOut(CrossListIn, Standing):
     """A kept list."""
 
     id: UUID
@@ -48,34 +49,34 @@ class CrossListOut(CrossListIn):
 
 
 @router.get("/cross-lists", response=list[CrossListOut], summary="My cross-lists")
-def cross_lists(request: HttpRequest) -> list[CrossList]:
+def cross_lists(request: HttpRequest) -> list[CrossListOut]:
     """By title."""
-    return list(CrossList.objects.filter(owner=person(request)))
+    return _out(request, list(allowed(person(request), "see", CrossList).select_related("owner")))
 
 
 @router.post("/cross-lists", response=CrossListOut, summary="Keep a cross-list")
-def keep(request: HttpRequest, payload: CrossListIn) -> CrossList:
+def keep(request: HttpRequest, payload: CrossListIn) -> CrossListOut:
     """Under a title that no other of one's lists has."""
-    return _saved(CrossList(owner=person(request)), payload)
+    return _saved(request, CrossList(owner=maker(request)), payload)
 
 
 @router.put("/cross-lists/{list_id}", response=CrossListOut, summary="Change a cross-list")
-def change(request: HttpRequest, list_id: UUID, payload: CrossListIn) -> CrossList:
+def change(request: HttpRequest, list_id: UUID, payload: CrossListIn) -> CrossListOut:
     """Title and entries as a whole."""
-    return _saved(own(CrossList, person(request), pk=list_id), payload)
+    return _saved(request, one(person(request), "change", CrossList, pk=list_id), payload)
 
 
 @router.delete("/cross-lists/{list_id}", summary="Remove a cross-list")
 def remove(request: HttpRequest, list_id: UUID) -> dict[str, str]:
     """What was joined by it stays as it is."""
-    own(CrossList, person(request), pk=list_id).delete()
+    one(person(request), "remove", CrossList, pk=list_id).delete()
     return {}
 
 
 @router.get("/cross-lists/{list_id}/csv", summary="A cross-list as CSV")
 def export(request: HttpRequest, list_id: UUID) -> HttpResponse:
     """As `join --cross-list` reads it: the first two columns are a spelling and what it stands for."""
-    kept = own(CrossList, person(request), pk=list_id)
+    kept = one(person(request), "see", CrossList, pk=list_id)
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
@@ -91,7 +92,7 @@ def entries_of(cross_list: CrossList) -> list[CrossEntry]:
     return [CrossEntry.model_validate(entry) for entry in cross_list.entries]
 
 
-def _saved(cross_list: CrossList, payload: CrossListIn) -> CrossList:
+def _saved(request: HttpRequest, cross_list: CrossList, payload: CrossListIn) -> CrossListOut:
     twice = {(entry.spelling, entry.region) for entry in payload.entries}
     if len(twice) < len(payload.entries):
         raise BadInput("A spelling stands in the list twice.", "Take one of the two out.")
@@ -104,4 +105,12 @@ def _saved(cross_list: CrossList, payload: CrossListIn) -> CrossList:
             cross_list.save()
     except IntegrityError as error:
         raise BadInput(f"You have a list called '{cross_list.title}' already.", "Give it another title.") from error
-    return cross_list
+    return _out(request, [cross_list])[0]
+
+
+def _out(request: HttpRequest, lists: Sequence[CrossList]) -> list[CrossListOut]:
+    standing = standings(person(request), lists)
+    return [
+        CrossListOut(id=kept.pk, title=kept.title, entries=entries_of(kept), changed=kept.changed, **standing[kept.pk])
+        for kept in lists
+    ]

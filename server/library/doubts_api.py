@@ -9,7 +9,7 @@ from greylatch.errors import BadInput
 from ninja import Field, Router, Schema
 from people.access import person
 
-from library.api import DatasetOut, current_dataset, described
+from library.api import DatasetOut, current_dataset, shown_to
 from library.derived import data_of
 from library.doubts import doubts_of
 from library.editing import edit
@@ -60,18 +60,18 @@ def doubts(request: HttpRequest, dataset_id: UUID) -> list[DoubtOut]:
 @router.post("/datasets/{dataset_id}/doubts/{doubt}/mend", response=DatasetOut, summary="Mend what is doubtful")
 def mend(request: HttpRequest, dataset_id: UUID, doubt: str) -> DatasetOut:
     """What the doubt's `mending` says, as one step of the table's history."""
-    dataset = current_dataset(request, dataset_id)
+    dataset = current_dataset(request, dataset_id, "change")
     asked = _asked(dataset, doubt)
     if asked.mending is None:
         raise BadInput("Nothing can be done about this at one press.", "Edit the cells, or accept it with a reason.")
     edits = asked.mending.edits(data_of(dataset.newest), asked.rows)
-    return described(edit(dataset, person(request), edits))
+    return shown_to(person(request), edit(dataset, person(request), edits))
 
 
 @router.post("/datasets/{dataset_id}/doubts/{doubt}/accept", response=list[DoubtOut], summary="Accept what is doubtful")
 def accept(request: HttpRequest, dataset_id: UUID, doubt: str, payload: ReasonIn) -> list[DoubtOut]:
     """With a reason; it counts for these rows, and not for others that come to be doubted alike."""
-    dataset = current_dataset(request, dataset_id)
+    dataset = current_dataset(request, dataset_id, "change")
     asked = _asked(dataset, doubt)
     if not payload.reason.strip():
         raise BadInput("Say why it is right as it is.")
@@ -84,7 +84,7 @@ def accept(request: HttpRequest, dataset_id: UUID, doubt: str, payload: ReasonIn
 @router.delete("/datasets/{dataset_id}/doubts/{doubt}/accept", response=list[DoubtOut], summary="Doubt it again")
 def doubt_again(request: HttpRequest, dataset_id: UUID, doubt: str) -> list[DoubtOut]:
     """Takes an acceptance back."""
-    AcceptedDoubt.objects.filter(dataset=current_dataset(request, dataset_id), doubt=doubt).delete()
+    AcceptedDoubt.objects.filter(dataset=current_dataset(request, dataset_id, "change"), doubt=doubt).delete()
     return doubts(request, dataset_id)
 
 

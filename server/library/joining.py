@@ -17,6 +17,7 @@ from greylatch.tables.dataset import MAX_COLUMNS, Fids
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.summing import Summary, summed
 from ninja import Field, Schema
+from people.access import allowed
 
 from library.derived import data_of
 from library.models import Dataset
@@ -152,7 +153,7 @@ def remake(dataset: Dataset, author: User) -> Dataset:
     join = dataset.newest.join
     if not join:
         raise BadInput(f"'{dataset.title}' was not joined.")
-    parents = Dataset.objects.filter(owner=dataset.owner, current__isnull=False).select_related("current__dataset")
+    parents = allowed(author, "see", Dataset).filter(current__isnull=False).select_related("current__dataset")
     areas, table = (parents.filter(pk=join[parent]).first() for parent in ("areas", "table"))
     if areas is None or table is None:
         raise BadInput(f"'{join['table_title' if areas else 'areas_title']}' is not in the library any more.")

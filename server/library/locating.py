@@ -25,7 +25,7 @@ from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import texts
 from ninja import Field, Schema
 from numpy.typing import NDArray
-from people.access import own
+from people.access import one
 
 from library.cross_lists import PlaceAt, entries_of
 from library.derived import data_of
@@ -102,10 +102,10 @@ class PlacesView(Schema):
     dots: list[DotOut]
 
 
-def places_view(table: Dataset, gazetteer: Dataset, asked: LocateIn) -> PlacesView:
+def places_view(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) -> PlacesView:
     """The names as they stand with what was decided so far."""
     names, found, points = _looked_up(table, gazetteer, asked)
-    decided = _decisions(gazetteer, asked)
+    decided = _decisions(who, gazetteer, asked)
     rows = Counter(names)
     statuses = {named: _status(found[named], decided.get(named)) for named in rows}
     counts = dict.fromkeys((*STATUSES, "by hand", "left out"), 0)
@@ -133,10 +133,10 @@ def places_view(table: Dataset, gazetteer: Dataset, asked: LocateIn) -> PlacesVi
     return PlacesView(counts=counts, rows=len(names), names=listed, dots=dots)
 
 
-def keep_located(owner: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) -> Dataset:
+def keep_located(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) -> Dataset:
     """The rows of the table as points, each under its fid. Raises BadInput where none lies anywhere."""
     names, found, points = _looked_up(table, gazetteer, asked)
-    rows = placed_rows(data_of(table.newest), names, found, points, _decisions(gazetteer, asked))
+    rows = placed_rows(data_of(table.newest), names, found, points, _decisions(who, gazetteer, asked))
     assert rows.shapes is not None
     if shapely.is_empty(rows.shapes).all():
         raise BadInput("Not one of the names was found.", "Choose another field of names, or another gazetteer.")
@@ -146,7 +146,7 @@ def keep_located(owner: User, table: Dataset, gazetteer: Dataset, asked: LocateI
     nowhere = int(shapely.is_empty(rows.shapes).sum())
     notes = [f"{nowhere:,} of {len(rows):,} rows lie nowhere: their names were not found."] if nowhere else []
     reason = f"Found by name in '{gazetteer.title}'."
-    return keep_vector(owner, title, ReadResult(rows, reason, notes), table.newest.file_name, source, credit)
+    return keep_vector(who, title, ReadResult(rows, reason, notes), table.newest.file_name, source, credit)
 
 
 def _looked_up(
@@ -170,9 +170,9 @@ def _looked_up(
     return names, _known[key], points
 
 
-def _decisions(gazetteer: Dataset, asked: LocateIn) -> dict[Named, Decision]:
+def _decisions(who: User, gazetteer: Dataset, asked: LocateIn) -> dict[Named, Decision]:
     places = data_of(gazetteer.newest)
-    return _listed(gazetteer, places, asked) | {
+    return _listed(who, gazetteer, places, asked) | {
         Named(each.name, each.region): Decision(
             None if each.place is None else places.row_of(each.place), _point(each.at)
         )
@@ -180,12 +180,12 @@ def _decisions(gazetteer: Dataset, asked: LocateIn) -> dict[Named, Decision]:
     }
 
 
-def _listed(gazetteer: Dataset, places: Data, asked: LocateIn) -> dict[Named, Decision]:
+def _listed(who: User, gazetteer: Dataset, places: Data, asked: LocateIn) -> dict[Named, Decision]:
     """What a cross-list decides: its names are those of the gazetteer, in the region that it says. One that is not there any more
     decides nothing."""
     if asked.cross_list is None:
         return {}
-    kept = own(CrossList, gazetteer.owner, pk=asked.cross_list)
+    kept = one(who, "see", CrossList, pk=asked.cross_list)
     names = texts(places.columns, asked.gazetteer_name)
     regions = texts(places.columns, asked.gazetteer_region) if asked.gazetteer_region else [""] * len(names)
     rows: dict[tuple[str, str], int] = {}

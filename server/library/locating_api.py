@@ -6,9 +6,9 @@ from django.http import HttpRequest
 from greylatch.errors import BadInput
 from greylatch.places.likely_fields import likely_fields
 from ninja import Router, Schema
-from people.access import person
+from people.access import maker, person
 
-from library.api import DatasetOut, current_dataset, described
+from library.api import DatasetOut, current_dataset, shown_to
 from library.derived import data_of
 from library.locating import LocateIn, PlacesView, keep_located, places_view
 
@@ -43,11 +43,12 @@ def fields(request: HttpRequest, payload: PairIn) -> NameFieldsOut:
 @router.post("/places/look", response=PlacesView, summary="Where the names of a table are")
 def look(request: HttpRequest, payload: LocateIn) -> PlacesView:
     """In a gazetteer of the library, with what was decided so far."""
-    return places_view(current_dataset(request, payload.table), current_dataset(request, payload.gazetteer), payload)
+    table, gazetteer = current_dataset(request, payload.table), current_dataset(request, payload.gazetteer)
+    return places_view(person(request), table, gazetteer, payload)
 
 
 @router.post("/places", response=DatasetOut, summary="Keep a table's rows at the places of their names")
 def keep(request: HttpRequest, payload: LocateIn) -> DatasetOut:
     """As a new dataset of points. Rows whose names were not found stay in it, without a place."""
     table, gazetteer = current_dataset(request, payload.table), current_dataset(request, payload.gazetteer)
-    return described(keep_located(person(request), table, gazetteer, payload))
+    return shown_to(person(request), keep_located(maker(request), table, gazetteer, payload))

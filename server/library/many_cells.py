@@ -9,7 +9,7 @@ from greylatch.rules.many_cells import ManyCells, Planned, planned
 from ninja import Router, Schema
 from people.access import person
 
-from library.api import DatasetOut, current_dataset, described
+from library.api import DatasetOut, current_dataset, shown_to
 from library.derived import data_of
 from library.editing import edit
 from library.models import Dataset
@@ -53,8 +53,8 @@ def look(request: HttpRequest, dataset_id: UUID, payload: ManyIn) -> ManyView:
 @router.post("/datasets/{dataset_id}/many", response=DatasetOut, summary="Change many cells")
 def change(request: HttpRequest, dataset_id: UUID, payload: ManyIn) -> DatasetOut:
     """As one step, which can be undone."""
-    dataset = current_dataset(request, dataset_id)
-    return described(edit(dataset, person(request), _planned(dataset, payload).edits))
+    dataset = current_dataset(request, dataset_id, "change")
+    return shown_to(person(request), edit(dataset, person(request), _planned(dataset, payload).edits))
 
 
 def _planned(dataset: Dataset, payload: ManyIn) -> Planned:

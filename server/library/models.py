@@ -7,6 +7,7 @@ from typing import cast
 from django.conf import settings
 from django.db import models
 from greylatch.tables.dataset import Kind
+from people.models import Owned
 
 from library.files import local_path
 
@@ -33,11 +34,9 @@ class Upload(models.Model):
         self.delete()
 
 
-class KeptIcon(models.Model):
+class KeptIcon(Owned):
     """A picture for points, cleaned, with whose it is."""
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="icons")
     kind = models.CharField(max_length=3)
     content = models.TextField()
     name = models.CharField(max_length=200, blank=True)
@@ -48,11 +47,9 @@ class KeptIcon(models.Model):
         ordering = ("-created",)
 
 
-class KeptRamp(models.Model):
+class KeptRamp(Owned):
     """A ramp that somebody mixed and keeps: its stops from low to high."""
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="ramps")
     name = models.CharField(max_length=60)
     stops = models.JSONField()
     created = models.DateTimeField(auto_now_add=True)
@@ -62,15 +59,15 @@ class KeptRamp(models.Model):
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_ramp_of_a_name")]
 
 
-class Dataset(models.Model):
+class Dataset(Owned):
     """A table, areas, lines, points or a raster, with where it comes from."""
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="datasets")
     title = models.CharField(max_length=200)
     kind = models.CharField(max_length=10)
     source = models.CharField(max_length=500, blank=True)
     credit = models.CharField(max_length=500, blank=True)
+    licence = models.CharField(max_length=200, blank=True, help_text="terms of use")
+    dated = models.CharField(max_length=40, blank=True, help_text="of when the data are, in words")
     job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brought it in")
     next_fid = models.BigIntegerField(default=0, help_text="that the next new feature gets; none is given twice")
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
@@ -197,11 +194,9 @@ class Shape(Held):
         indexes = _indexes("shape")
 
 
-class CrossList(models.Model):
+class CrossList(Owned):
     """Which spelling stands for which area or place, settled once and used again: entries as `library.cross_lists` has them."""
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="cross_lists")
     title = models.CharField(max_length=200)
     entries = models.JSONField()
     created = models.DateTimeField(auto_now_add=True)

@@ -1,5 +1,6 @@
 """Ramps of one's own: stops mixed by hand, kept by a name."""
 
+from collections.abc import Sequence
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -9,7 +10,7 @@ from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import Colour, RampChoice
 from ninja import Router, Schema
-from people.access import own, person
+from people.access import Standing, allowed, maker, one, person, standings
 from pydantic import Field
 
 from library.models import KeptRamp
@@ -26,7 +27,7 @@ class RampIn(Schema):
     stops: list[Colour] = Field(min_length=2, max_length=24)
 
 
-class KeptRampOut(Schema):
+class KeptRampOut(Standing):
     """A ramp of the library in as many colours as asked, with the readers who take neighbours of it for one another."""
 
     id: UUID
@@ -39,28 +40,33 @@ class KeptRampOut(Schema):
 @router.get("/ramps", response=list[KeptRampOut], summary="My ramps")
 def kept_ramps(request: HttpRequest, n: int = 5) -> list[KeptRampOut]:
     """The newest first, each in `n` colours."""
-    return [_out(kept, n) for kept in KeptRamp.objects.filter(owner=person(request))]
+    return _out(request, list(allowed(person(request), "see", KeptRamp).select_related("owner")), n)
 
 
 @router.post("/ramps", response=KeptRampOut, summary="Keep a ramp")
 def keep_ramp(request: HttpRequest, payload: RampIn, n: int = 5) -> KeptRampOut:
     """Under its name; one of that name is replaced."""
-    owner = person(request)
+    owner = maker(request)
     name = payload.name.strip()
     others = KeptRamp.objects.filter(owner=owner).exclude(name=name)
     if others.count() >= MOST:
         raise BadInput(f"You keep {MOST} ramps already.", "Remove some first.")
     kept, _ = KeptRamp.objects.update_or_create(owner=owner, name=name, defaults={"stops": payload.stops})
-    return _out(kept, n)
+    return _out(request, [kept], n)[0]
 
 
 @router.delete("/ramps/{ramp_id}", response={204: None}, summary="Remove a ramp")
 def remove_ramp(request: HttpRequest, ramp_id: UUID) -> tuple[int, None]:
     """Sheets have the stops themselves and go on as they are."""
-    own(KeptRamp, person(request), pk=ramp_id).delete()
+    one(person(request), "remove", KeptRamp, pk=ramp_id).delete()
     return 204, None
 
 
-def _out(kept: KeptRamp, n: int) -> KeptRampOut:
-    colours = ramp_colours(RampChoice(stops=kept.stops), max(2, min(n, MAX_CLASSES)))
-    return KeptRampOut(id=kept.pk, name=kept.name, stops=kept.stops, colours=colours, alike=alike(colours))
+def _out(request: HttpRequest, ramps: Sequence[KeptRamp], n: int) -> list[KeptRampOut]:
+    standing = standings(person(request), ramps)
+    out = []
+    for kept in ramps:
+        colours = ramp_colours(RampChoice(stops=kept.stops), max(2, min(n, MAX_CLASSES)))
+        told = {"id": kept.pk, "name": kept.name, "stops": kept.stops, "colours": colours, "alike": alike(colours)}
+        out.append(KeptRampOut(**told, **standing[kept.pk]))
+    return out

@@ -9,6 +9,7 @@ from uuid import UUID
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import F
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
@@ -25,8 +26,9 @@ from greylatch.tables.fieldtypes import plain
 from greylatch.tables.record import fields_after
 from jobs.tidying import scratch
 from ninja import Schema
-from sheets.keeping import document_of, keep
-from sheets.models import Sheet
+from people.access import may
+from sheets.keeping import keep
+from sheets.models import Sheet, SheetRevision
 from sheets.sources import others_of
 
 from library.derived import data_of, fields_of, keep_columns, keep_shapes
@@ -73,7 +75,7 @@ class RedeliveryView(Schema):
     unfit: list[str]
 
 
-def look(dataset: Dataset, upload: Upload, asked: RedeliveryIn) -> RedeliveryView:
+def look(person: User, dataset: Dataset, upload: Upload, asked: RedeliveryIn) -> RedeliveryView:
     """Compare before anything happens. Raises BadInput where the file can't be read or nothing in it is known again."""
     now = data_of(dataset.newest)
     with scratch() as folder:
@@ -99,7 +101,7 @@ def look(dataset: Dataset, upload: Upload, asked: RedeliveryIn) -> RedeliveryVie
         new_keys=keys(rows, compared.new), gone_keys=keys(now, compared.gone), differences=differences,
         fields_new=compared.fields_new, fields_gone=compared.fields_gone,
         retyped=[f"{field.name}: {field.was} → {field.now}" for field in compared.retyped],
-        unfit=[f"{sheet.title}: {words}" for sheet, document in sheets_with(dataset) for words in unfit(document, str(dataset.pk), types)],
+        unfit=[f"{sheet.title}: {words}" for sheet, document in sheets_with(dataset) if may(person, "see", sheet) for words in unfit(document, str(dataset.pk), types)],
     )  # fmt: skip
 
 
@@ -169,29 +171,28 @@ def replace_rows(dataset: Dataset, author: User, compared: Delivery, words: str,
 
 
 def sheets_with(dataset: Dataset) -> list[tuple[Sheet, Document]]:
-    """The owner's sheets that draw a dataset, with their documents."""
-    documents = [(sheet, document_of(sheet)) for sheet in dataset.owner.sheets.all()]
-    wanted = str(dataset.pk)
+    """The sheets that draw a dataset, whosever they are, with their documents."""
+    drawn = [{"dataset": str(dataset.pk)}]
+    newest = SheetRevision.objects.filter(number=F("sheet__revision"), document__layers__contains=drawn)
     return [
-        (sheet, Document.model_validate(document))
-        for sheet, document in documents
-        if any(layer["dataset"] == wanted for layer in document["layers"])
+        (each.sheet, Document.model_validate(each.document))
+        for each in newest.select_related("sheet__owner").order_by("sheet__title")
     ]
 
 
 def hold_breaks(dataset: Dataset, before: Data) -> None:
-    """Write the class limits that are now computed into the owner's sheets that draw the dataset, as a change of theirs."""
+    """Write the class limits that are now computed into the sheets that draw the dataset, as a change of theirs."""
     wanted = str(dataset.pk)
     for sheet, document in sheets_with(dataset):
         layers = []
         for layer in document.layers:
             try:
-                drawn = replace(before, others=others_of(dataset.owner, layer.others))
+                drawn = replace(before, others=others_of(sheet.owner, layer.others))
                 layers.append(with_breaks_held(layer, drawn) if layer.dataset == wanted else layer)
             except (CannotDraw, BadInput):  # a layer that can't be drawn has no classes to keep
                 layers.append(layer)
         if layers != document.layers:
-            keep(sheet, sheet.revision, document.model_copy(update={"layers": layers}))
+            keep(sheet, sheet.revision, document.model_copy(update={"layers": layers}), sheet.owner)
 
 
 def _keep_derived(revision: Revision, rows: Data, keys: list[str], moved: bool) -> None:

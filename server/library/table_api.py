@@ -24,15 +24,15 @@ from jobs.models import Job
 from jobs.work import LIVE, begin
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
-from people.access import own, person
+from people.access import allowed, one, person
 from pydantic import TypeAdapter, ValidationError
 from sheets.sources import others_of, revisions_named
 
-from library.api import DatasetOut, FieldOut, current_dataset, described
+from library.api import DatasetOut, FieldOut, current_dataset, shown_to
 from library.derived import data_of
 from library.editing import edit
 from library.joining import remake
-from library.models import Revision, Upload
+from library.models import Dataset, Revision, Upload
 from library.quota import check_room
 from library.redelivery import RedeliveryIn, RedeliveryView, look
 from library.revisions import redo, restore, undo
@@ -140,7 +140,9 @@ def position(
 def edit_rows(request: HttpRequest, dataset_id: UUID, payload: EditsIn) -> tuple[int, DatasetOut | Refused]:
     """All changes as one revision, or none; 409 where a cell holds something else than its editor saw."""
     try:
-        return 200, described(edit(current_dataset(request, dataset_id), person(request), payload.edits))
+        return 200, shown_to(
+            person(request), edit(current_dataset(request, dataset_id, "change"), person(request), payload.edits)
+        )
     except Conflict as error:
         return 409, Refused(detail=str(error))
 
@@ -148,19 +150,19 @@ def edit_rows(request: HttpRequest, dataset_id: UUID, payload: EditsIn) -> tuple
 @router.post("/datasets/{dataset_id}/undo", response=DatasetOut, summary="Undo the last change of a table")
 def undo_change(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """Also one of an earlier session. The undone state can be done again."""
-    return described(undo(current_dataset(request, dataset_id), person(request)))
+    return shown_to(person(request), undo(current_dataset(request, dataset_id, "change"), person(request)))
 
 
 @router.post("/datasets/{dataset_id}/redo", response=DatasetOut, summary="Do again what was undone")
 def redo_change(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """Until something else is changed."""
-    return described(redo(current_dataset(request, dataset_id), person(request)))
+    return shown_to(person(request), redo(current_dataset(request, dataset_id, "change"), person(request)))
 
 
 @router.post("/datasets/{dataset_id}/restore", response=DatasetOut, summary="Go back to an earlier state of a table")
 def restore_state(request: HttpRequest, dataset_id: UUID, number: Count) -> DatasetOut:
     """As a change of its own, which can be undone."""
-    return described(restore(current_dataset(request, dataset_id), person(request), number))
+    return shown_to(person(request), restore(current_dataset(request, dataset_id, "change"), person(request), number))
 
 
 @router.get("/datasets/{dataset_id}/history", response=list[RevisionOut], summary="Who changed what, and when")
@@ -183,7 +185,7 @@ def tile(
     """A Mapbox Vector Tile with the row as the feature's id and nothing else, in the tile matrix set of a projection. It never
     changes."""
     revisions = Revision.objects.select_related("dataset")
-    revision = get_object_or_404(revisions, pk=revision_id, dataset__owner=person(request))
+    revision = get_object_or_404(revisions, pk=revision_id, dataset__in=allowed(person(request), "see", Dataset))
     data = geometry_tile(revision, Frame.named(crs), Tile(z, x, y))
     answer = HttpResponse(data, content_type="application/vnd.mapbox-vector-tile", status=200 if data else 204)
     answer["Cache-Control"] = "private, max-age=31536000, immutable"
@@ -195,14 +197,17 @@ def tile(
 )
 def look_at_redelivery(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> RedeliveryView:
     """Compares the rows by a key field; nothing is changed by it."""
-    upload = own(Upload, person(request), pk=payload.upload)
-    return look(current_dataset(request, dataset_id), upload, payload)
+    dataset = current_dataset(request, dataset_id, "change")
+    return look(person(request), dataset, one(person(request), "see", Upload, pk=payload.upload), payload)
 
 
 @router.post("/datasets/{dataset_id}/redelivery", response=JobOut, summary="Replace the rows by a new delivery")
 def redeliver(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> Job:
     """Starts a job. Rows with the same key keep their fids; what draws the dataset goes on."""
-    dataset, upload = current_dataset(request, dataset_id), own(Upload, person(request), pk=payload.upload)
+    dataset, upload = (
+        current_dataset(request, dataset_id, "change"),
+        one(person(request), "see", Upload, pk=payload.upload),
+    )
     if upload.job is not None and upload.job.state in LIVE:
         raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")
     check_room(person(request), upload.size)
@@ -216,7 +221,7 @@ def redeliver(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> 
 @router.post("/datasets/{dataset_id}/remake", response=DatasetOut, summary="Join anew")
 def remake_join(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
     """From what its parents hold now, by the cross-reference that was settled."""
-    return described(remake(current_dataset(request, dataset_id), person(request)))
+    return shown_to(person(request), remake(current_dataset(request, dataset_id, "change"), person(request)))
 
 
 class CommonOut(Schema):

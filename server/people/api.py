@@ -4,6 +4,7 @@ from typing import Annotated
 
 from django.conf import settings
 from django.contrib.auth import login, logout, password_validation, update_session_auth_hash
+from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
@@ -14,7 +15,7 @@ from ninja.decorators import decorate_view
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from people.access import person
+from people.access import makes, person
 from people.sign_in import TooManyTries, checked, remember_browser
 
 router = Router(tags=["people"])
@@ -37,23 +38,31 @@ class PasswordChange(Schema):
 
 
 class Me(Schema):
-    """Who is signed in; `name` is null for a visitor."""
+    """Who is signed in; `name` is null for a visitor. `makes` says whether they make things of their own."""
 
     name: str | None
+    makes: bool = True
+
+    @classmethod
+    def of(cls, user: User) -> "Me":
+        """As the person who has signed in."""
+        return cls(name=user.get_username(), makes=makes(user))
 
 
 @router.get("/session", auth=None, response=Me, summary="Who is signed in")
 @decorate_view(ensure_csrf_cookie)
 def who(request: HttpRequest) -> Me:
     """Answers visitors too, and gives them the token that signing in wants."""
-    return Me(name=request.user.get_username() if request.user.is_authenticated else None)
+    if not request.user.is_authenticated:
+        return Me(name=None)
+    return Me.of(request.user)
 
 
 @router.post("/session", auth=None, response=Me, summary="Sign in")
 def sign_in(request: HttpRequest, response: HttpResponse, payload: Credentials) -> Me:
     """Starts a session. After ten wrong tries for a name or from an address, both rest for two minutes; a browser in which
     the person signed in before is held only by its own."""
-    _check_token(request)
+    check_token(request)
     try:
         user = checked(request, payload.name, payload.password)
     except TooManyTries as error:
@@ -63,7 +72,7 @@ def sign_in(request: HttpRequest, response: HttpResponse, payload: Credentials) 
     login(request, user)
     get_token(request)
     remember_browser(request, response, user.get_username())
-    return Me(name=user.get_username())
+    return Me.of(user)
 
 
 @router.delete("/session", response=Me, summary="Sign out")
@@ -90,7 +99,7 @@ def change_password(request: HttpRequest, payload: PasswordChange) -> Me:
     known.set_password(payload.new)
     known.save(update_fields=["password"])
     update_session_auth_hash(request, known)
-    return Me(name=known.get_username())
+    return Me.of(known)
 
 
 def _wait() -> HttpError:
@@ -98,7 +107,7 @@ def _wait() -> HttpError:
     return HttpError(429, f"Too many wrong tries. Wait {minutes:g} minutes.")
 
 
-def _check_token(request: HttpRequest) -> None:
+def check_token(request: HttpRequest) -> None:
     """Signing in has no session yet, so its CSRF token is checked here rather than by the session guard."""
     if check_csrf(request):
         raise HttpError(403, "The sign-in page was open too long. Load it again.")

@@ -42,7 +42,7 @@ from library.files import local_path
 from library.models import Dataset
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
-from people.access import own, person
+from people.access import one, person
 
 from sheets.keeping import document_of
 from sheets.models import Sheet
@@ -193,10 +193,10 @@ BINARY = {
 def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
     """Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays."""
     try:
-        dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(layer.dataset))
+        dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=UUID(layer.dataset))
     except ValueError as error:
         raise Http404 from error
-    named = revisions_named(dataset.owner, layer.others.values())
+    named = revisions_named(person(request), layer.others.values())
     vector = pass_of(layer, finder({**named, layer.dataset: dataset.newest}))
     key = layer_key(vector)
     header = InkHeader(kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.sections)
@@ -235,7 +235,7 @@ def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")
 def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
     """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision."""
-    sheet = own(Sheet, person(request), pk=sheet_id)
+    sheet = one(person(request), "see", Sheet, pk=sheet_id)
     key = f"picture/2/{sheet.pk}/{sheet.revision}"
     data = caches["tiles"].get(key)
     if data is None:
@@ -301,7 +301,7 @@ def inked(request: HttpRequest, payload: InkedIn) -> Any:
 
 
 def _raster(request: HttpRequest, dataset_id: UUID) -> str:
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
     if dataset.newest.raster is None:
         raise BadInput(f"'{dataset.title}' is not a raster.")
     return str(local_path(f"{dataset.newest.folder}/raster.tif"))
@@ -310,7 +310,7 @@ def _raster(request: HttpRequest, dataset_id: UUID) -> str:
 @router.post("/card", response=CardOut, summary="A card, filled")
 def card(request: HttpRequest, payload: CardIn) -> CardOut:
     """Mistakes of the template are an answer, not an error: the template is being typed."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.dataset)
     data = data_of(dataset.newest)
     columns = data.columns
     fid = int(data.fids[0]) if payload.fid is None and len(data) else payload.fid
@@ -347,7 +347,7 @@ def mended(request: HttpRequest, payload: MendIn) -> Document:
 def on_ground(request: HttpRequest, payload: GroundIn) -> Document:
     """Plain, light, dark or relief. Nothing is kept by this; the editor takes the document as a change like any other."""
     if payload.raster is not None:
-        raster = own(Dataset.objects.select_related("current"), person(request), pk=payload.raster)
+        raster = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.raster)
         if raster.newest.raster is None:
             raise BadInput(f"'{raster.title}' is not a raster.")
     return with_ground(payload.document, payload.ground, str(payload.raster) if payload.raster else None)

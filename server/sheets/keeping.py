@@ -7,6 +7,7 @@ from django.db import transaction
 from greylatch.errors import GreyLatchError
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.reading import parse_sheet
+from people.sharing import carry
 
 from sheets.models import Sheet, SheetRevision
 
@@ -28,8 +29,8 @@ def create(owner: User, document: dict[str, Any]) -> Sheet:
     return sheet
 
 
-def keep(sheet: Sheet, base: int, document: Document) -> Sheet:
-    """Keep `document` as the next revision after `base`. Raises Stale with the sheet as it stands where `base` is not the newest."""
+def keep(sheet: Sheet, base: int, document: Document, by: User) -> Sheet:
+    """Keep `document` as the next revision after `base`; who sees the sheet sees its datasets. Raises Stale with the sheet as it stands where `base` is not the newest."""
     with transaction.atomic():
         now = Sheet.objects.select_for_update().get(pk=sheet.pk)
         if now.revision != base:
@@ -38,6 +39,7 @@ def keep(sheet: Sheet, base: int, document: Document) -> Sheet:
         now.title = document.title
         now.save(update_fields=["revision", "title", "changed"])
         SheetRevision.objects.create(sheet=now, number=now.revision, document=document.model_dump(mode="json"))
+        carry(now, by)
     return now
 
 

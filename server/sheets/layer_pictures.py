@@ -24,7 +24,7 @@ from greylatch.tiles.image import is_empty, png
 from library.models import Dataset, Revision
 from library.tiles import level_of
 from ninja import Router, Schema
-from people.access import own, person
+from people.access import one, person
 from pydantic import Field
 
 from sheets.sources import finder, revisions_named
@@ -93,15 +93,16 @@ def picture_tile_posted(
 def _tile(
     request: HttpRequest, dataset_id: UUID, tile: Tile, look: Look, size: int, crs: str, ratio: int
 ) -> HttpResponse:  # fmt: skip
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
     frame = Frame.named(crs)
     if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
         raise Http404
-    name = look.name_with(revisions_named(dataset.owner, look.others.values()))
+    others = revisions_named(person(request), look.others.values())
+    name = look.name_with(others)
     key = f"picture-tile/3/{dataset.newest.pk}/{name}/{frame.digest}/{tile.z}/{tile.x}/{tile.y}/{size}/{ratio}"
     data = caches["tiles"].get(key)
     if data is None:
-        pass_ = layer_pass(dataset.newest, look, frame)
+        pass_ = layer_pass(dataset.newest, look, frame, others)
         picture = paint(
             Composition([pass_], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
         )
@@ -115,15 +116,16 @@ def _tile(
 @router.get("/shapes/{dataset_id}/level", response=LevelOut, summary="From which level on shapes are sent")
 def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857") -> LevelOut:
     """Of the dataset's current state in a projection."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
     return LevelOut(level=level_of(dataset.newest, frame=Frame.named(crs)))
 
 
 @router.post("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
 def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> FeatureOut:
     """As it is drawn under a look."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=dataset_id)
-    pass_ = layer_pass(dataset.newest, payload.look, Frame.named(payload.crs))
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
+    others = revisions_named(person(request), payload.look.others.values())
+    pass_ = layer_pass(dataset.newest, payload.look, Frame.named(payload.crs), others)
     if isinstance(pass_, GatheredPass) and isinstance(pass_.look, Clusters):
         found = cluster_at(pass_.source, pass_.look, payload.x, payload.y, payload.resolution)
         if found is None:
@@ -138,10 +140,9 @@ def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> Feat
     return FeatureOut(fid=None if row is None else int(pass_.source.dataset.fids[row]))
 
 
-def layer_pass(revision: Revision, look: Look, frame: Frame) -> Pass:
+def layer_pass(revision: Revision, look: Look, frame: Frame, others: dict[str, Revision]) -> Pass:
     """A dataset's state under a look, ready to be drawn; remembered, since a map asks for many tiles of it."""
     name = str(revision.dataset_id)
-    others = revisions_named(revision.dataset.owner, look.others.values())
     key = revision.pk, look.name_with(others), frame.digest
     if key in _passes:
         _passes.move_to_end(key)

@@ -5,7 +5,8 @@ from dataclasses import replace
 from uuid import UUID
 
 from django.contrib.auth.models import User
-from django.db.models import F
+from django.db.models import F, TextField
+from django.db.models.functions import Cast
 from django.http import HttpRequest
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.paint.passes import rows_drawn
@@ -21,10 +22,10 @@ from greylatch.tables.dataset import Dataset as Data
 from library.derived import data_of, source_of
 from library.models import Dataset, Revision
 from ninja import Schema
-from people.access import own, person
+from people.access import allowed, one, person
 from pydantic import Field
 
-from sheets.models import SheetRevision
+from sheets.models import Sheet, SheetRevision, is_uuid
 
 
 def revisions_for(owner: User, document: Document) -> dict[str, Revision]:
@@ -34,28 +35,38 @@ def revisions_for(owner: User, document: Document) -> dict[str, Revision]:
 
 def revisions_named(owner: User, names: Iterable[str]) -> dict[str, Revision]:
     """The current revisions of those datasets that `owner` may see."""
-    wanted = [name for name in names if _is_uuid(name)]
-    datasets = Dataset.objects.filter(owner=owner, pk__in=wanted).select_related("current", "current__dataset")
+    wanted = [name for name in names if is_uuid(name)]
+    datasets = allowed(owner, "see", Dataset).filter(pk__in=wanted).select_related("current", "current__dataset")
     return {str(dataset.pk): dataset.current for dataset in datasets if dataset.current}
 
 
-def refuse_foreign(owner: User, document: Document) -> None:
-    """Raise BadInput that names the first layer, shown or hidden, whose dataset is somebody else's."""
-    wanted = {name for layer in document.layers for name in layer.datasets if _is_uuid(name)}
-    foreign = {
-        str(pk) for pk in Dataset.objects.filter(pk__in=wanted).exclude(owner=owner).values_list("pk", flat=True)
-    }
+def refuse_foreign(owner: User, document: Document, before: Document | None = None) -> None:
+    """Raise BadInput that names the first layer, shown or hidden, whose dataset is somebody else's and was not in the sheet
+    `before`."""
+    known = {name for layer in before.layers for name in layer.datasets} if before else set()
+    wanted = {name for layer in document.layers for name in layer.datasets if name not in known and is_uuid(name)}
+    others = Dataset.objects.filter(pk__in=wanted).exclude(pk__in=allowed(owner, "see", Dataset).values("pk"))
+    foreign = {str(pk) for pk in others.values_list("pk", flat=True)} if wanted else set()
     for layer in document.layers:
-        if any(_is_uuid(name) and str(UUID(name)) in foreign for name in layer.datasets):
-            raise BadInput(f"Layer '{layer.name}' names a dataset that is not yours.", "Choose one of your library.")
+        if any(name in wanted and str(UUID(name)) in foreign for name in layer.datasets):
+            raise BadInput(
+                f"Layer '{layer.name}' names a dataset that nobody shares with you.", "Choose one of your library."
+            )
 
 
 def allowed_pictures(owner: User) -> list[str]:
-    """Whose pictures the cards of a person's sheets may show."""
-    newest = SheetRevision.objects.filter(sheet__owner=owner, number=F("sheet__revision"))
+    """Whose pictures the cards of the sheets that a person sees may show."""
+    newest = SheetRevision.objects.filter(sheet__in=allowed(owner, "see", Sheet), number=F("sheet__revision"))
     return sorted(
         {host for listed in newest.values_list("document__pictures_from", flat=True) for host in listed or []}
     )
+
+
+def drawing(dataset: Dataset) -> list[Sheet]:
+    """The sheets, whosever they are, that draw a dataset as they stand, or compare with it."""
+    newest = SheetRevision.objects.filter(number=F("sheet__revision")).select_related("sheet__owner")
+    named = newest.annotate(text=Cast("document__layers", TextField())).filter(text__contains=str(dataset.pk))
+    return [each.sheet for each in named.order_by("sheet__title")]
 
 
 LIT = 20_000
@@ -80,7 +91,7 @@ class FeaturesOut(Schema):
 
 def rows_asked(request: HttpRequest, payload: RowsIn) -> Data:
     """Raise BadInput for a raster of which nothing is made."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.dataset)
     revision = dataset.newest
     others = others_of(person(request), payload.others)
     if payload.reading is None:
@@ -122,11 +133,3 @@ def provenance(revisions: Iterable[Revision]) -> dict[str, Provenance]:
             revision.dataset.source, len(join.get("rows_without_area", [])), len(join.get("areas_without_row", []))
         )
     return out
-
-
-def _is_uuid(text: str) -> bool:
-    try:
-        UUID(text)
-        return True
-    except ValueError:
-        return False

@@ -23,7 +23,7 @@ from library.derived import data_of
 from library.files import local_path
 from library.models import Dataset
 from ninja import Router, Schema
-from people.access import own, person
+from people.access import one, person
 from pydantic import Field
 
 from sheets.sources import RowsIn, rows_asked
@@ -138,7 +138,7 @@ def show(request: HttpRequest, payload: ShowIn) -> Symbols:
 @router.post("/read", response=ReadOut, summary="A layer of which something else is drawn")
 def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
     """Features, their centres, cells with what they hold, or dots; each in a look that suits it."""
-    dataset = own(Dataset.objects.select_related("current"), person(request), pk=payload.dataset)
+    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.dataset)
     if dataset.holds == "table":
         raise BadInput("A table has no features.")
     revision = dataset.newest

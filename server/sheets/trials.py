@@ -15,7 +15,7 @@ from greylatch.sheet.parts import Limits, RampChoice
 from greylatch.tiles.image import png
 from library.models import Dataset
 from ninja import Router, Schema
-from people.access import own, person
+from people.access import one, person
 
 from sheets.sources import finder, revisions_named
 
@@ -47,12 +47,12 @@ def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
     """Up to twelve: other methods and other numbers of classes, or other ramps."""
     name = payload.layer.dataset
     try:
-        dataset = own(Dataset.objects.select_related("current"), person(request), pk=UUID(name))
+        dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=UUID(name))
     except ValueError as error:
         raise Http404 from error
     drawn = pass_of(
         payload.layer,
-        finder({**revisions_named(dataset.owner, payload.layer.others.values()), name: dataset.newest}),
+        finder({**revisions_named(person(request), payload.layer.others.values()), name: dataset.newest}),
         Frame.named(payload.crs),
     )
     if not isinstance(drawn, VectorPass | RasterPass):

@@ -176,7 +176,7 @@ def test_a_layer_of_which_nothing_is_drawn_does_not_stop_a_publish(
         "symbology": {"kind": "symbols", "encodings": {"size": {"by": "value", "field": "flow"}}}, "lettering": {"field": "flow"},
     }  # fmt: skip
     document.layers.insert(0, Layer.model_validate(layer))
-    keep(sheet, 1, document)
+    keep(sheet, 1, document, sheet.owner)
     assert cut(owner, sheet)["state"] == "done"
     home = f"/e/{Address.objects.get(sheet=sheet).slug}/1"
     assert "shapes-sinks" not in visitor.get(f"{home}/style.json").json()["sources"]
@@ -201,7 +201,7 @@ def test_an_edition_stays_as_it_was_while_the_sheet_changes(
     before = content(visitor.get(f"{home}/1/map.pmtiles"))
     document = Document.model_validate(sheet.revisions.first().document)
     document.title, document.layers[1].visible = "Without carbon", False
-    keep(sheet, 1, document)
+    keep(sheet, 1, document, sheet.owner)
     assert visitor.get(f"{home}/edition.json").json()["title"].startswith("Carbon")
     assert cut(owner, sheet)["result"]["edition"] == 2
     assert visitor.get(f"{home}/edition.json").json()["title"] == "Without carbon"

@@ -6,12 +6,15 @@ import { ThemeProvider } from '@mui/material/styles'
 import { answered, client } from './api/client'
 import { Sheets } from './home/Sheets'
 import { SignIn } from './home/SignIn'
+import { Invited } from './people/Invited'
+import { NewPassword } from './people/NewPassword'
 import { ModeContext } from './mode'
 import { type Mode, themeFor } from './theme'
 
 const editor = () => import('./Editor')
 const Editor = lazy(editor)
 const ApiPage = lazy(() => import('./home/ApiPage'))
+const People = lazy(() => import('./people/People'))
 
 const DARK = '(prefers-color-scheme: dark)'
 
@@ -63,13 +66,20 @@ export function App() {
           <Suspense fallback={null}>
             <Routes>
               <Route path="/" element={<Sheets me={session.data.name} />} />
+              <Route path="/people" element={<People me={session.data.name} />} />
+              <Route path="/invited/:token" element={<Invited me={session.data.name} />} />
+              <Route path="/new-password/:person/:token" element={<NewPassword />} />
               <Route path="/about-api" element={<ApiPage />} />
               <Route path="/sheets/:id/:stage?" element={<Editor me={session.data.name} />} />
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>
           </Suspense>
         ) : (
-          <SignIn />
+          <Routes>
+            <Route path="/invited/:token" element={<Invited me={null} />} />
+            <Route path="/new-password/:person/:token" element={<NewPassword />} />
+            <Route path="*" element={<SignIn />} />
+          </Routes>
         )}
       </ThemeProvider>
     </ModeContext>

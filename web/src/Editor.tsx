@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
-import { Link as RouterLink, useParams } from 'react-router'
+import { Link as RouterLink, useNavigate, useParams } from 'react-router'
 import Alert from '@mui/material/Alert'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -13,7 +13,9 @@ import { Key } from './key/Key'
 import { Finder } from './keys/Finder'
 import { KeyList } from './keys/KeyList'
 import { useShortcuts } from './keys/useShortcuts'
+import { useMe } from './people/queries'
 import { LastEdition } from './publish/LastEdition'
+import { copyOf } from './sheet/copying'
 import { MapView } from './sheet/MapView'
 import { startingQuery } from './sheet/queries'
 import { STAGES, useSheet } from './sheet/store'
@@ -34,7 +36,9 @@ export default function Editor({ me }: { me: string }) {
   useShortcuts({ setBare, setCompared, showKeys: () => setPanel('keys'), showFinder: () => setPanel('find') })
 
   useEffect(() => {
-    if (sheet.data) useSheet.getState().open(sheet.data.id, sheet.data.revision, sheet.data.document)
+    if (!sheet.data) return
+    const { id: pk, revision, document, may, owner } = sheet.data
+    useSheet.getState().open(pk, revision, document, may.includes('change') ? null : owner)
     return () => void useSheet.getState().flush()
   }, [sheet.data])
   const page = useRef<HTMLElement>(null)
@@ -96,6 +100,7 @@ export default function Editor({ me }: { me: string }) {
         </>
       )}
       <StaleNote />
+      <LookingNote />
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
         {!bare && <Key />}
         <Box
@@ -149,6 +154,31 @@ function SkipLinks() {
         </Box>
       ))}
     </Box>
+  )
+}
+
+/** A sheet that is shared to be looked at: nothing is changed in it, but one can begin one's own from it. */
+function LookingNote() {
+  const owner = useSheet((s) => s.lookingAt)
+  const id = useSheet((s) => s.id)
+  const makes = useMe()?.makes
+  const go = useNavigate()
+  if (!owner || !id) return null
+  return (
+    <Alert
+      severity="info"
+      icon={false}
+      sx={{ borderRadius: 0, py: 0, bgcolor: 'tint', color: 'text.primary' }}
+      action={
+        makes && (
+          <Button onClick={() => void copyOf(id).then((copy) => go(`/sheets/${copy.id}`))}>
+            Make a copy of my own
+          </Button>
+        )
+      }
+    >
+      This sheet is {owner}'s. You may look at it, not change it.
+    </Alert>
   )
 }
 

@@ -45,6 +45,7 @@ export function Account({ me }: { me: string }) {
         >
           Change my password
         </MenuItem>
+        <MenuItem onClick={() => void go('/people')}>People and teams</MenuItem>
         <MenuItem onClick={() => void go('/about-api')}>The API</MenuItem>
         <MenuItem onClick={() => void leave()}>Sign out</MenuItem>
       </Menu>

@@ -26,6 +26,7 @@ export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void;
   const canUndo = useSheet((s) => s.past.length > 0 || s.older > 1)
   const canRedo = useSheet((s) => s.future.length > 0)
   const sheetId = useSheet((s) => s.id)
+  const lookingAt = useSheet((s) => s.lookingAt)
   const editions = useEditions(sheetId)
   const next = (editions.data?.editions[0]?.number ?? 0) + 1
   return (
@@ -58,10 +59,10 @@ export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void;
           },
         }}
       />
-      <KeptState />
+      {!lookingAt && <KeptState />}
       <Tooltip title="Undo (Ctrl+Z)">
         <span>
-          <IconButton aria-label="Undo" disabled={!canUndo} onClick={undo}>
+          <IconButton aria-label="Undo" disabled={!canUndo || lookingAt !== null} onClick={undo}>
             <Glyph name="undo" />
           </IconButton>
         </span>
@@ -84,9 +85,11 @@ export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void;
         </IconButton>
       </Tooltip>
       <Account me={me} />
-      <Button variant="contained" onClick={() => show('publish')}>
-        Publish {next}
-      </Button>
+      {!lookingAt && (
+        <Button variant="contained" onClick={() => show('publish')}>
+          Publish {next}
+        </Button>
+      )}
     </Box>
   )
 }

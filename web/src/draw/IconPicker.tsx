@@ -46,10 +46,16 @@ export function IconPicker({ value, onChange }: { value: Icon | null; onChange: 
             role="option"
             aria-selected={kept.icon.content === value?.content}
             aria-label={kept.icon.name || 'icon'}
-            title={[kept.icon.name, kept.icon.credit, 'Delete takes it out of the library'].filter(Boolean).join(' · ')}
+            title={[
+              kept.icon.name,
+              kept.icon.credit,
+              kept.may.includes('remove') ? 'Delete takes it out of the library' : `of ${kept.owner}`,
+            ]
+              .filter(Boolean)
+              .join(' · ')}
             onClick={() => onChange(kept.icon)}
             onKeyDown={(e) => {
-              if (e.key !== 'Delete') return
+              if (e.key !== 'Delete' || !kept.may.includes('remove')) return
               // What has the keys is about to be gone.
               e.currentTarget.parentElement?.focus()
               remove.mutate(kept)

@@ -78,7 +78,7 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
                     stops: ramp.stops,
                   })
                 }
-                onRemove={() => own.remove(ramp)}
+                onRemove={ramp.may.includes('remove') ? () => own.remove(ramp) : undefined}
               />
             ))}
           </Box>

@@ -197,9 +197,15 @@ function EditList({ list, onDone }: EditProps) {
       </DialogContent>
       <DialogActions>
         <Button href={`/api/cross-lists/${list.id}/csv`}>Download as CSV</Button>
-        <Button onClick={() => window.confirm(`Remove the list '${list.title}'?`) && remove.mutate()}>Remove</Button>
+        {list.may.includes('remove') && (
+          <Button onClick={() => window.confirm(`Remove the list '${list.title}'?`) && remove.mutate()}>Remove</Button>
+        )}
         <Button onClick={() => onDone()}>Leave as it was</Button>
-        <Button variant="contained" disabled={save.isPending} onClick={() => save.mutate()}>
+        <Button
+          variant="contained"
+          disabled={save.isPending || !list.may.includes('change')}
+          onClick={() => save.mutate()}
+        >
           Keep changes
         </Button>
       </DialogActions>

@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -11,19 +12,27 @@ import type { Dataset } from '../api/types'
 import { Labelled } from '../bench/Labelled'
 import { about } from '../fields'
 import { EditableText } from '../key/EditableText'
+import { useMe } from '../people/queries'
+import { ShareDialog } from '../people/ShareDialog'
+import { Vetted } from '../people/Vetted'
 import { useDatasets } from '../sheet/queries'
 import { counted, momentOf, sizeOf } from '../wording'
-import { GlanceMap } from './GlanceMap'
+import { type Bounds, GlanceMap, outline } from './GlanceMap'
 
 interface Props {
   dataset: Dataset
   onClose: () => void
 }
 
+const SAID = { source: 'Source', credit: 'Credit', licence: 'Terms of use', dated: 'Date' } as const
+type Said = keyof typeof SAID
+
 /** All that is known of a dataset before it is used: where it lies and comes from, what is in it, who uses it. */
 export function DatasetDialog({ dataset, onClose }: Props) {
   const queries = useQueryClient()
   const datasets = useDatasets()
+  const me = useMe()?.name
+  const [sharing, setSharing] = useState(false)
   const refresh = () => queries.invalidateQueries({ queryKey: ['datasets'] })
   const path = { dataset_id: dataset.id }
   const uses = useQuery({
@@ -31,7 +40,7 @@ export function DatasetDialog({ dataset, onClose }: Props) {
     queryFn: () => answered(client.GET('/api/datasets/{dataset_id}/uses', { params: { path } })),
   })
   const change = useMutation({
-    mutationFn: (body: { source?: string; credit?: string }) =>
+    mutationFn: (body: Partial<Record<Said, string>>) =>
       answered(client.PATCH('/api/datasets/{dataset_id}', { params: { path }, body })),
     onSuccess: refresh,
   })
@@ -43,13 +52,6 @@ export function DatasetDialog({ dataset, onClose }: Props) {
     },
   })
   const bounds = dataset.bounds
-  const corners = bounds && [
-    [bounds[0], bounds[1]],
-    [bounds[2], bounds[1]],
-    [bounds[2], bounds[3]],
-    [bounds[0], bounds[3]],
-    [bounds[0], bounds[1]],
-  ]
   const { sheets = [], editions = [], joined = [] } = uses.data ?? {}
   const used = [
     ...sheets.map(({ title }) => `drawn in “${title}”`),
@@ -62,16 +64,17 @@ export function DatasetDialog({ dataset, onClose }: Props) {
       <DialogTitle id="about-dataset">{dataset.title}</DialogTitle>
       <DialogContent sx={{ display: 'grid', gridTemplateColumns: '288px minmax(0, 1fr)', gap: 3 }}>
         <Box>
-          {bounds && corners && (
+          {bounds && (
             <GlanceMap
               label={`Where ${dataset.title} lies`}
-              glance={{ bounds, points: [], lines: [corners as number[][]] }}
+              glance={{ bounds, points: [], lines: [outline(bounds as Bounds)] }}
               others={datasets.filter(({ id }) => id !== dataset.id)}
             />
           )}
           <Typography variant="body2" sx={{ mt: 1 }}>
-            {dataset.kind}, {sizeOf(dataset)}
+            {dataset.kind}, {sizeOf(dataset)}, {dataset.owner === me ? 'yours' : `of ${dataset.owner}`}
           </Typography>
+          <Vetted dataset={dataset} />
           <Typography variant="body2" color="text.secondary">
             {dataset.crs || 'no place'}
             {dataset.crs_reason && ` · ${dataset.crs_reason}`}
@@ -86,11 +89,12 @@ export function DatasetDialog({ dataset, onClose }: Props) {
           ))}
         </Box>
         <Box sx={{ minWidth: 0 }}>
-          {(['source', 'credit'] as const).map((what) => (
-            <Labelled key={what} wide label={what === 'source' ? 'Source' : 'Credit'}>
+          {(Object.entries(SAID) as [Said, string][]).map(([what, words]) => (
+            <Labelled key={what} wide label={words}>
               <EditableText
-                label={`${what === 'source' ? 'Source' : 'Credit'} of ${dataset.title}`}
+                label={`${words} of ${dataset.title}`}
                 value={dataset[what]}
+                locked={!dataset.may.includes('change')}
                 onChange={(text) => change.mutate({ [what]: text })}
                 sx={{ border: 1, borderColor: 'line', bgcolor: 'raised', px: 1 }}
               />
@@ -129,18 +133,23 @@ export function DatasetDialog({ dataset, onClose }: Props) {
         </Box>
       </DialogContent>
       <DialogActions>
-        <Button
-          disabled={!uses.data || remove.isPending}
-          onClick={() =>
-            window.confirm(
-              [`Remove '${dataset.title}' from the library for good?`, ...used.map((words) => `It is ${words}.`)].join(
-                '\n',
-              ),
-            ) && remove.mutate()
-          }
-        >
-          Remove from the library
-        </Button>
+        {dataset.may.includes('share') && <Button onClick={() => setSharing(true)}>Share</Button>}
+        {sharing && <ShareDialog id={dataset.id} title={dataset.title} onClose={() => setSharing(false)} />}
+        {dataset.may.includes('remove') && (
+          <Button
+            disabled={!uses.data || remove.isPending}
+            onClick={() =>
+              window.confirm(
+                [
+                  `Remove '${dataset.title}' from the library for good?`,
+                  ...used.map((words) => `It is ${words}.`),
+                ].join('\n'),
+              ) && remove.mutate()
+            }
+          >
+            Remove from the library
+          </Button>
+        )}
         <Button variant="contained" onClick={onClose}>
           Done
         </Button>

@@ -11,13 +11,15 @@ interface Props {
   others?: readonly Pick<Dataset, 'id' | 'title' | 'bounds'>[]
   width?: number
   height?: number
+  /** How many times as large as the data the frame is. */
+  room?: number
   label: string
 }
 
 /** Where data would lie, on degrees: small enough to be read at a glance, with the other data that lie near. */
-export function GlanceMap({ glance, others = [], width = 268, height = 168, label }: Props) {
+export function GlanceMap({ glance, others = [], width = 268, height = 168, room = 2, label }: Props) {
   const { palette } = useTheme()
-  const view = framed(asBounds(glance.bounds), width, height)
+  const view = framed(asBounds(glance.bounds), width, height, room)
   const near = others.filter(({ bounds }) => bounds && overlaps(asBounds(bounds), view.bounds)).slice(0, 8)
   const step = STEPS.find((each) => view.bounds[2] - view.bounds[0] > 2.2 * each) ?? 0.001
   return (
@@ -78,24 +80,37 @@ export function GlanceMap({ glance, others = [], width = 268, height = 168, labe
   )
 }
 
-type Bounds = [west: number, south: number, east: number, north: number]
+export type Bounds = [west: number, south: number, east: number, north: number]
 
 function asBounds(values: readonly number[] | null | undefined): Bounds {
   const [west = 0, south = 0, east = 0, north = 0] = values ?? []
   return [west, south, east, north]
 }
 
-/** A frame around the data that shows as much again of what is beside them, true to shape in its middle. */
-export function framed(bounds: Bounds, width: number, height: number) {
+/** A frame around the data that is `room` times as large as they are, true to shape in its middle. */
+export function framed(bounds: Bounds, width: number, height: number, room = 2) {
   const [west, south, east, north] = bounds
   const middle = [(west + east) / 2, (south + north) / 2] as const
   const narrow = Math.max(Math.cos((middle[1] * Math.PI) / 180), 0.1)
-  const perPixel = Math.max(((east - west) * narrow * 2) / width, ((north - south) * 2) / height, 0.004 / height)
+  const perPixel = Math.max(((east - west) * narrow * room) / width, ((north - south) * room) / height, 0.004 / height)
   const x = (lon: number) => round(width / 2 + ((lon - middle[0]) * narrow) / perPixel)
   const y = (lat: number) => round(height / 2 - (lat - middle[1]) / perPixel)
   const wide = (width * perPixel) / narrow / 2
   const high = (height * perPixel) / 2
-  return { x, y, bounds: [middle[0] - wide, middle[1] - high, middle[0] + wide, middle[1] + high] as Bounds }
+  const lon = (left: number) => middle[0] + ((left - width / 2) * perPixel) / narrow
+  const lat = (top: number) => middle[1] - (top - height / 2) * perPixel
+  return { x, y, lon, lat, bounds: [middle[0] - wide, middle[1] - high, middle[0] + wide, middle[1] + high] as Bounds }
+}
+
+/** The line around a box. */
+export function outline([west, south, east, north]: Bounds): number[][] {
+  return [
+    [west, south],
+    [east, south],
+    [east, north],
+    [west, north],
+    [west, south],
+  ]
 }
 
 const round = (value: number) => Math.round(value * 10) / 10
@@ -110,6 +125,7 @@ function degrees(value: number, positive: string, negative: string): string {
   return size === 0 ? '0°' : `${size}° ${value > 0 ? positive : negative}`
 }
 
-function overlaps(a: Bounds, b: Bounds): boolean {
+/** Whether two boxes share a place. */
+export function overlaps(a: Bounds, b: Bounds): boolean {
   return a[0] <= b[2] && b[0] <= a[2] && a[1] <= b[3] && b[1] <= a[3]
 }

@@ -7,13 +7,16 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { sizeOf } from '../wording'
 import type { Dataset } from '../api/types'
+import { Check } from '../bench/Check'
 import { EditableText } from '../key/EditableText'
+import { useMe } from '../people/queries'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { useDatasets } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { DatasetDialog } from './DatasetDialog'
-import { ranked } from './ranking'
+import { PlaceFilter } from './PlaceFilter'
+import { ANYTHING, choices, ranked } from './ranking'
 
 const KINDS = ['areas', 'lines', 'points', 'table', 'raster'] as const
 
@@ -21,8 +24,8 @@ const KINDS = ['areas', 'lines', 'points', 'table', 'raster'] as const
 export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTable: (id: string) => void }) {
   const datasets = useDatasets()
   const [wanted, setWanted] = useState('')
-  const [kind, setKind] = useState('')
-  const shown = ranked(datasets, wanted, kind)
+  const [asked, ask] = useState(ANYTHING)
+  const shown = ranked(datasets, wanted, asked)
   return (
     <>
       <Box sx={{ display: 'flex', gap: 2, px: 3, py: 1, borderBottom: 1, borderColor: 'line', alignItems: 'center' }}>
@@ -42,27 +45,31 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
             maxWidth: 320,
           }}
         />
-        <Box
-          component="select"
-          aria-label="Kind of dataset"
-          value={kind}
-          onChange={(e: ChangeEvent<HTMLSelectElement>) => setKind(e.target.value)}
-          sx={{
-            font: 'inherit',
-            fontSize: 13,
-            height: 26,
-            bgcolor: 'raised',
-            color: 'text.primary',
-            borderColor: 'line',
-          }}
-        >
-          <option value="">all kinds</option>
-          {KINDS.map((each) => (
-            <option key={each} value={each}>
-              {each}
-            </option>
-          ))}
-        </Box>
+        <Narrow
+          label="Kind of dataset"
+          every="all kinds"
+          value={asked.kind}
+          values={KINDS}
+          onChange={(kind) => ask({ ...asked, kind })}
+        />
+        <Narrow
+          label="Owner"
+          every="everybody's"
+          value={asked.owner}
+          values={choices(datasets, 'owner')}
+          onChange={(owner) => ask({ ...asked, owner })}
+        />
+        <Narrow
+          label="Terms of use"
+          every="all terms"
+          value={asked.licence}
+          values={choices(datasets, 'licence')}
+          onChange={(licence) => ask({ ...asked, licence })}
+        />
+        {datasets.some(({ vetted }) => vetted) && (
+          <Check label="vetted" checked={asked.vetted} onChange={(vetted) => ask({ ...asked, vetted })} />
+        )}
+        <PlaceFilter datasets={datasets} place={asked.place} onPlace={(place) => ask({ ...asked, place })} />
         <Box sx={{ flex: 1 }} />
         <Button variant="outlined" onClick={onImport}>
           Bring in a file
@@ -99,6 +106,44 @@ export function LibraryPanel({ onImport, onTable }: { onImport: () => void; onTa
   )
 }
 
+interface NarrowProps {
+  label: string
+  /** What is said where nothing is chosen. */
+  every: string
+  value: string
+  values: readonly string[]
+  onChange: (value: string) => void
+}
+
+/** One choice among what a library has; nothing where there is no choice. */
+function Narrow({ label, every, value, values, onChange }: NarrowProps) {
+  if (values.length < 2 && !value) return null
+  return (
+    <Box
+      component="select"
+      aria-label={label}
+      value={value}
+      onChange={(e: ChangeEvent<HTMLSelectElement>) => onChange(e.target.value)}
+      sx={{
+        font: 'inherit',
+        fontSize: 13,
+        height: 26,
+        maxWidth: 140,
+        bgcolor: 'raised',
+        color: 'text.primary',
+        borderColor: 'line',
+      }}
+    >
+      <option value="">{every}</option>
+      {values.map((each) => (
+        <option key={each} value={each}>
+          {each}
+        </option>
+      ))}
+    </Box>
+  )
+}
+
 function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: string) => void }) {
   const queries = useQueryClient()
   const datasets = useDatasets()
@@ -111,12 +156,15 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
     onSuccess: refresh,
   })
   const [open, setOpen] = useState(false)
+  const me = useMe()?.name
+  const may = dataset.may.includes('change')
   return (
     <Box component="tr" data-testid="dataset" sx={{ '&:hover': { bgcolor: 'tint' } }}>
       <td style={{ width: '22%' }}>
         <EditableText
           label={`Title of ${dataset.title}`}
           value={dataset.title}
+          locked={!may}
           onChange={(title) => change.mutate({ title })}
           sx={{ fontWeight: 600, width: '100%' }}
         />
@@ -130,11 +178,14 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
       >
         {dataset.crs.split(' · ')[0] || 'no place'}
         {dataset.notes.length > 0 ? ' · see notes' : ''}
+        {dataset.owner !== me && ` · of ${dataset.owner}`}
+        {dataset.vetted && ' · vetted'}
       </Box>
       <td style={{ width: '34%' }}>
         <EditableText
           label={`Source of ${dataset.title}`}
           value={dataset.source || ''}
+          locked={!may}
           onChange={(source) => change.mutate({ source })}
           sx={{ width: '100%', '& input::placeholder': { color: 'error.main', opacity: 1 } }}
         />

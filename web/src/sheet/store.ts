@@ -30,6 +30,8 @@ interface SheetState {
   unkept: boolean
   trouble: string | null
   stale: { revision: number; document: Sheet } | null
+  /** Whose sheet it is that may only be looked at; null where it may be changed. */
+  lookingAt: string | null
   stage: Stage
   layerId: string | null
   /** The rule of the chosen layer whose look is being edited; null: the layer's own. */
@@ -42,7 +44,7 @@ interface SheetState {
   of: string | null
   /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
   level: number
-  open: (id: string, revision: number, document: Sheet) => void
+  open: (id: string, revision: number, document: Sheet, lookingAt?: string | null) => void
   /** Change the document. Edits with the same tag in quick succession undo as one. */
   edit: (tag: string, change: (draft: Sheet) => void) => void
   editLayer: (id: string, tag: string, change: (draft: Layer) => void) => void
@@ -114,6 +116,7 @@ export const useSheet = create<SheetState>((set, get) => {
     unkept: false,
     trouble: null,
     stale: null,
+    lookingAt: null,
     stage: 'draw',
     layerId: null,
     ruleId: null,
@@ -121,8 +124,9 @@ export const useSheet = create<SheetState>((set, get) => {
     also: [],
     of: null,
     level: 0,
-    open: (id, revision, document) =>
+    open: (id, revision, document, lookingAt = null) =>
       set({
+        lookingAt,
         id,
         revision,
         document,
@@ -140,8 +144,8 @@ export const useSheet = create<SheetState>((set, get) => {
         of: null,
       }),
     edit: (tag, change) => {
-      const { document: was, past } = get()
-      if (!was) return
+      const { document: was, past, lookingAt } = get()
+      if (!was || lookingAt) return
       const draft = structuredClone(was)
       change(draft)
       // What is as it was stays the same object, so that what shows it is not drawn again.
@@ -161,9 +165,9 @@ export const useSheet = create<SheetState>((set, get) => {
         if (layer) change(layer)
       }),
     undo: () => {
-      const { document, past, future, id, older } = get()
+      const { document, past, future, id, older, lookingAt } = get()
       const last = past.at(-1)
-      if (!document || !id) return
+      if (!document || !id || lookingAt) return
       if (last) {
         changed(last.document, past.slice(0, -1), [{ document, tag: last.tag, at: 0 }, ...future])
       } else if (older > 1) {

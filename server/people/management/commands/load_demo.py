@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
+from django.utils import timezone
 from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
 from jobs.models import Job
@@ -19,7 +20,13 @@ from sheets.keeping import create
 from vaskerry.sheets import finished_sheet, half_done_sheet, plants_sheet, slips_sheet
 from vaskerry.write import write_demo
 
+from people.models import Member, Role, Share, Team
+from people.sharing import carry
+
 NAME, PASSWORD = "isla", "peat-and-heather"
+COLLEAGUES = {"brann": Role.MAKER, "runa": Role.READER}
+TOGETHER = ("Carbon", "Money")
+"""How the titles of sheets begin that the team sees, the first only to look at."""
 SOURCE = "Vaskerry Peatland Survey (invented), May 2026"
 CREDIT = "Vaskerry Peatland Survey"
 TABLES = {
@@ -55,7 +62,7 @@ class Command(BaseCommand):
             loaded(owner)
             return
         self.stdout.write("· Making the Vaskerry Isles")
-        load(owner, Path(settings.RUN) / "demo")
+        with_a_team(owner, load(owner, Path(settings.RUN) / "demo"))
 
 
 def load(owner: User, folder: Path) -> dict[str, Dataset]:
@@ -87,6 +94,26 @@ def load(owner: User, folder: Path) -> dict[str, Dataset]:
         create(owner, finished_sheet(*(str(kept[name].pk) for name in names)))
         loaded(owner)
     return kept
+
+
+def with_a_team(owner: User, kept: dict[str, Dataset]) -> None:
+    """Two colleagues of the same password, and what they see: one sheet to work on together, one to look at."""
+    team = Team.objects.create(name="Peatland survey")
+    Member.objects.create(team=team, person=owner, role=Role.KEEPER)
+    for name, role in COLLEAGUES.items():
+        colleague, created = User.objects.get_or_create(username=name)
+        if created:
+            colleague.set_password(PASSWORD)
+            colleague.save()
+        Member.objects.create(team=team, person=colleague, role=role, answered_for=created)
+    for sheet in owner.sheets.all():
+        if sheet.title.startswith(TOGETHER):
+            Share.objects.create(thing=sheet.pk, team=team, may_change=not sheet.title.startswith(TOGETHER[0]))
+            carry(sheet, owner)
+    joined = kept["joined"]
+    Share.objects.create(thing=joined.pk, team=team)
+    joined.vetted, joined.vetted_by = timezone.now(), owner
+    joined.save(update_fields=["vetted", "vetted_by"])
 
 
 def loaded(owner: User) -> None:

@@ -53,6 +53,291 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where I am signed in
+         * @description The one last used first.
+         */
+        get: operations["people_sessions_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Sign out elsewhere
+         * @description Ends one session of one's own.
+         */
+        delete: operations["people_sessions_end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My teams
+         * @description By name.
+         */
+        get: operations["people_teams_teams"];
+        put?: never;
+        /**
+         * Begin a team
+         * @description Who begins a team is its keeper.
+         */
+        post: operations["people_teams_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End a team
+         * @description By a keeper. What was shared with it is its owners' alone again.
+         */
+        delete: operations["people_teams_end"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename a team
+         * @description By a keeper.
+         */
+        patch: operations["people_teams_rename"];
+        trace?: never;
+    };
+    "/api/teams/{team_id}/members/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take somebody out of a team
+         * @description By a keeper, or by the one who leaves. Their own things stay theirs.
+         */
+        delete: operations["people_teams_take_out"];
+        options?: never;
+        head?: never;
+        /**
+         * Give somebody another role
+         * @description By a keeper; a team keeps at least one.
+         */
+        patch: operations["people_teams_give_role"];
+        trace?: never;
+    };
+    "/api/teams/{team_id}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite somebody
+         * @description A link for one person, good for two weeks.
+         */
+        post: operations["people_teams_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take an invitation back
+         * @description Its link leads nowhere from now on.
+         */
+        delete: operations["people_teams_uninvite"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/members/{member_id}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let somebody choose a new password
+         * @description A link for one who has forgotten it, good for a day and until the password is changed. Only for accounts that were made by an
+         *     invitation of this team: others its keepers do not answer for.
+         */
+        post: operations["people_teams_reset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What an invitation is to
+         * @description Http404 for one that was taken, taken back, or is too old.
+         */
+        get: operations["people_links_invited"];
+        put?: never;
+        /**
+         * Take an invitation
+         * @description Into the team as the one who has signed in, or with a new account. It can be taken once.
+         */
+        post: operations["people_links_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose a new password by a keeper's link
+         * @description All sessions of the person end with it, and so does the link.
+         */
+        post: operations["people_links_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{thing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who sees a thing besides its owner
+         * @description In the order in which it was shared.
+         */
+        get: operations["people_sharing_shares"];
+        put?: never;
+        /**
+         * Share a thing
+         * @description With a person or a team; said again, it changes what they may. With a sheet its datasets are seen.
+         */
+        post: operations["people_sharing_share"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{thing_id}/{share_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Share a thing no more
+         * @description By its owner, by the one with whom it was shared, or by a keeper of that team.
+         */
+        delete: operations["people_sharing_unshare"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vetted/{thing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Vet a thing
+         * @description Says to all who see it that a keeper has looked at it and found it good.
+         */
+        post: operations["people_sharing_vet"];
+        /**
+         * Take back that a thing is vetted
+         * @description By a keeper of any team with which it is shared.
+         */
+        delete: operations["people_sharing_unvet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -336,7 +621,7 @@ export interface paths {
         head?: never;
         /**
          * Say more about a dataset
-         * @description Title, source and credit.
+         * @description Title, source, credit, terms of use, date.
          */
         patch: operations["library_api_change"];
         trace?: never;
@@ -972,7 +1257,7 @@ export interface paths {
         };
         /**
          * My sheets
-         * @description The one changed last comes first.
+         * @description Mine and those that are shared with me; the one changed last comes first.
          */
         get: operations["sheets_api_sheets"];
         put?: never;
@@ -2050,11 +2335,16 @@ export interface components {
     schemas: {
         /**
          * Me
-         * @description Who is signed in; `name` is null for a visitor.
+         * @description Who is signed in; `name` is null for a visitor. `makes` says whether they make things of their own.
          */
         Me: {
             /** Name */
             name: string | null;
+            /**
+             * Makes
+             * @default true
+             */
+            makes: boolean;
         };
         /**
          * Credentials
@@ -2075,6 +2365,195 @@ export interface components {
             old: string;
             /** New */
             new: string;
+        };
+        /**
+         * SessionOut
+         * @description A browser in which the person is signed in.
+         */
+        SessionOut: {
+            /** Id */
+            id: string;
+            /** Browser */
+            browser: string;
+            /** Address */
+            address: string;
+            /** Began */
+            began: string | null;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+            /** This */
+            this: boolean;
+        };
+        /**
+         * InvitationOut
+         * @description An invitation that nobody has taken yet.
+         */
+        InvitationOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            role: components["schemas"]["Role"];
+            /** Made By */
+            made_by: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+        };
+        /**
+         * MemberOut
+         * @description Somebody in a team; `resettable` says whether its keepers may reset the password.
+         */
+        MemberOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Resettable */
+            resettable: boolean;
+        };
+        /**
+         * Role
+         * @description What somebody does in a team: readers look, makers make, keepers vet and invite.
+         * @enum {string}
+         */
+        Role: "reader" | "maker" | "keeper";
+        /**
+         * TeamOut
+         * @description A team as one of its members sees it; only keepers see invitations.
+         */
+        TeamOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+            /** Invitations */
+            invitations: components["schemas"]["InvitationOut"][];
+        };
+        /**
+         * TeamIn
+         * @description What a team is called.
+         */
+        TeamIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * RoleIn
+         * @description What somebody does in a team.
+         */
+        RoleIn: {
+            role: components["schemas"]["Role"];
+        };
+        /**
+         * Link
+         * @description An address to hand over; it is told this once.
+         */
+        Link: {
+            /** Address */
+            address: string;
+        };
+        /**
+         * InvitedTo
+         * @description What an invitation is to.
+         */
+        InvitedTo: {
+            /** Team */
+            team: string;
+            role: components["schemas"]["Role"];
+            /** Made By */
+            made_by: string;
+        };
+        /**
+         * NewAccount
+         * @description A name and a password; both empty for somebody who has signed in.
+         */
+        NewAccount: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Password
+             * @default
+             */
+            password: string;
+        };
+        /**
+         * NewPassword
+         * @description Whose password, by which link, and what it shall be.
+         */
+        NewPassword: {
+            /** Person */
+            person: number;
+            /** Token */
+            token: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * ShareOut
+         * @description That somebody, or a team, sees a thing; `through` says whether by a sheet that draws it.
+         */
+        ShareOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Team */
+            team: boolean;
+            /** May Change */
+            may_change: boolean;
+            /** Through */
+            through: boolean;
+        };
+        /**
+         * ShareIn
+         * @description With whom: a person by name, or a team; and whether they may change it.
+         */
+        ShareIn: {
+            /**
+             * Person
+             * @default
+             */
+            person: string;
+            /** Team */
+            team?: string | null;
+            /**
+             * May Change
+             * @default false
+             */
+            may_change: boolean;
+        };
+        /**
+         * Vetted
+         * @description Whether a keeper has vetted a thing, and who.
+         */
+        Vetted: {
+            /** Vetted */
+            vetted: string | null;
+            /** Vetted By */
+            vetted_by: string | null;
         };
         /**
          * JobOut
@@ -2856,6 +3335,10 @@ export interface components {
          *     that shows it before anybody has said how, `lettering` the first labels of it.
          */
         DatasetOut: {
+            /** Owner */
+            owner: string;
+            /** May */
+            may: ("see" | "change" | "remove" | "share" | "vet")[];
             /**
              * Id
              * Format: uuid
@@ -2879,6 +3362,14 @@ export interface components {
             source: string;
             /** Credit */
             credit: string;
+            /** Licence */
+            licence: string;
+            /** Dated */
+            dated: string;
+            /** Vetted */
+            vetted: string | null;
+            /** Vetted By */
+            vetted_by: string | null;
             /** Rows */
             rows: number;
             /** Fields */
@@ -4200,6 +4691,10 @@ export interface components {
             source?: string | null;
             /** Credit */
             credit?: string | null;
+            /** Licence */
+            licence?: string | null;
+            /** Dated */
+            dated?: string | null;
         };
         /**
          * JoinView
@@ -4751,14 +5246,11 @@ export interface components {
         };
         /**
          * SheetUse
-         * @description A sheet that draws a dataset or compares with it.
+         * @description A sheet that draws a dataset or compares with it; `id` is null for one that the one who asks does not see.
          */
         SheetUse: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
+            /** Id */
+            id: string | null;
             /** Title */
             title: string;
         };
@@ -5132,6 +5624,10 @@ export interface components {
          * @description A kept list.
          */
         CrossListOut: {
+            /** Owner */
+            owner: string;
+            /** May */
+            may: ("see" | "change" | "remove" | "share" | "vet")[];
             /** Title */
             title: string;
             /** Entries */
@@ -5162,6 +5658,10 @@ export interface components {
          * @description An icon of the library: what a sheet takes of it, and its pixels as a PNG in base64.
          */
         IconOut: {
+            /** Owner */
+            owner: string;
+            /** May */
+            may: ("see" | "change" | "remove" | "share" | "vet")[];
             /**
              * Id
              * Format: uuid
@@ -5193,6 +5693,10 @@ export interface components {
          * @description A ramp of the library in as many colours as asked, with the readers who take neighbours of it for one another.
          */
         KeptRampOut: {
+            /** Owner */
+            owner: string;
+            /** May */
+            may: ("see" | "change" | "remove" | "share" | "vet")[];
             /**
              * Id
              * Format: uuid
@@ -5222,6 +5726,10 @@ export interface components {
          * @description A sheet in a list.
          */
         SheetLine: {
+            /** Owner */
+            owner: string;
+            /** May */
+            may: ("see" | "change" | "remove" | "share" | "vet")[];
             /**
              * Id
              * Format: uuid
@@ -5423,6 +5931,10 @@ export interface components {
          * @description A sheet with its document.
          */
         SheetOut: {
+            /** Owner */
+            owner: string;
+            /** May */
+            may: ("see" | "change" | "remove" | "share" | "vet")[];
             /**
              * Id
              * Format: uuid
@@ -7190,6 +7702,441 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    people_sessions_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
+            };
+        };
+    };
+    people_sessions_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
+            };
+        };
+    };
+    people_teams_teams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"][];
+                };
+            };
+        };
+    };
+    people_teams_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"];
+                };
+            };
+        };
+    };
+    people_teams_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_teams_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"];
+                };
+            };
+        };
+    };
+    people_teams_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+                member_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_teams_give_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+                member_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"];
+                };
+            };
+        };
+    };
+    people_teams_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    people_teams_uninvite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+                invitation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_teams_reset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+                member_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    people_links_invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedTo"];
+                };
+            };
+        };
+    };
+    people_links_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    people_links_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    people_sharing_shares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"][];
+                };
+            };
+        };
+    };
+    people_sharing_share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"][];
+                };
+            };
+        };
+    };
+    people_sharing_unshare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+                share_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_sharing_vet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vetted"];
+                };
+            };
+        };
+    };
+    people_sharing_unvet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vetted"];
                 };
             };
         };
