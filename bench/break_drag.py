@@ -20,11 +20,12 @@ SIDE = 100
 LOAD = """
 import sys
 from django.contrib.auth import get_user_model
+from greylatch.formats.about import About
 from greylatch.formats.files import read_file
 from library.store import keep_vector
 from sheets.keeping import create
 owner = get_user_model().objects.create_user("isla", password="peat-and-heather")
-kept = keep_vector(owner, "Cells", read_file(sys.argv[1]), "cells.geojson", "made up")
+kept = keep_vector(owner, "Cells", read_file(sys.argv[1]), "cells.geojson", About(source="made up"))
 symbology = {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": {"field": "v", "method": "quantile", "classes": 5}, "ramp": {"name": "heather"}}}}
 layer = {"id": "cells", "name": "Cells", "dataset": str(kept.pk), "symbology": symbology}
 create(owner, {"title": "Cells", "layers": [layer], "view": {"lon": -27, "lat": 52, "zoom": 9}})

@@ -30,6 +30,7 @@ from people.sharing import router as sharing
 from people.teams import router as teams
 from pydantic import ValidationError as CoreValidationError
 from pydantic.json_schema import models_json_schema
+from services.api import router as services
 from sheets.api import router as sheets
 from sheets.colours import router as colours
 from sheets.conditions import router as conditions
@@ -70,6 +71,7 @@ api.add_router("", teams)
 api.add_router("", links)
 api.add_router("", sharing)
 api.add_router("/jobs", jobs)
+api.add_router("", services)
 api.add_router("", library)
 api.add_router("", tables)
 api.add_router("", uses)

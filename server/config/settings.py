@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "sheets",
     "editions",
     "people",
+    "services",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -94,9 +95,18 @@ CELERY_BROKER_CONNECTION_MAX_RETRIES = None
 CELERY_BROKER_TRANSPORT_OPTIONS = {"socket_connect_timeout": 2, "socket_timeout": 10, "max_retries": 1}
 CELERY_TASK_PUBLISH_RETRY_POLICY = {"max_retries": 1, "interval_start": 0, "interval_step": 0.2, "interval_max": 0.2}
 CELERY_WORKER_HIJACK_ROOT_LOGGER = False
-JOB_KINDS = {"import": "library.tasks.KIND", "redelivery": "library.tasks.REDELIVERY", "publish": "editions.tasks.KIND"}
+JOB_KINDS = {
+    "import": "library.tasks.KIND",
+    "redelivery": "library.tasks.REDELIVERY",
+    "publish": "editions.tasks.KIND",
+    "fetch": "services.tasks.FETCH",
+    "refresh": "services.tasks.REFRESH",
+}
 JOB_SILENCE_SECONDS = int(os.environ.get("GREYLATCH_JOB_SILENCE", "45"))
-CELERY_BEAT_SCHEDULE = {"sweep": {"task": "jobs.tasks.sweep_all", "schedule": max(2.0, JOB_SILENCE_SECONDS / 3)}}
+CELERY_BEAT_SCHEDULE = {
+    "sweep": {"task": "jobs.tasks.sweep_all", "schedule": max(2.0, JOB_SILENCE_SECONDS / 3)},
+    "refresh": {"task": "services.tasks.refresh_due", "schedule": 60.0},
+}
 CELERY_BEAT_SCHEDULE_FILENAME = str(RUN / "beat")
 
 TILE_CACHE = RUN / "tile-cache"
@@ -139,6 +149,10 @@ FILE_UPLOAD_PERMISSIONS = 0o600
 FILE_UPLOAD_HANDLERS = ["config.uploads.NamelessUpload"]
 DATA_UPLOAD_MAX_NUMBER_FILES = 1
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 20
+# Whose services datasets may be fetched from: hosts, or *.host for all below it, or * for every public one. Addresses within a
+# private network are never fetched, but for those that are named with their port.
+SERVICES = tuple(filter(None, os.environ.get("GREYLATCH_SERVICES", "").lower().replace(",", " ").split()))
+SERVICES_INSIDE = tuple(filter(None, os.environ.get("GREYLATCH_SERVICES_INSIDE", "").lower().replace(",", " ").split()))
 QUOTA = int(os.environ.get("GREYLATCH_QUOTA", 20 * 1024**3))
 SCRATCH = RUN / "scratch"
 DERIVED = RUN / "derived"

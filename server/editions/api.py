@@ -18,7 +18,7 @@ from ninja import Field, Router, Schema
 from people.access import one, person
 from sheets.keeping import document_of
 from sheets.models import Sheet
-from sheets.sources import finder, revisions_for
+from sheets.sources import finder, refuse_foreign, revisions_for
 
 from editions.models import Address, Edition
 
@@ -82,6 +82,7 @@ def start(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> Job:
     sheet = one(person(request), "change", Sheet, pk=sheet_id)
     document = document_of(sheet)
     checked = Document.model_validate(document)
+    refuse_foreign(sheet.owner, checked)
     planned = _plan(sheet, checked, payload)
     if Job.objects.filter(kind="publish", state__in=LIVE, result__sheet=str(sheet.pk)).exists():
         raise BadInput("This sheet is being published already.", "Wait for that, or stop it.")

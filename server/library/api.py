@@ -61,6 +61,17 @@ class FieldOut(Schema):
     meaning: MeaningOut
 
 
+class OriginOut(Schema):
+    """The service that a dataset was fetched from: of which kind and at which address, when last, how often again, and why it could
+    not be fetched lately."""
+
+    kind: str
+    address: str
+    fetched: datetime
+    every: str
+    trouble: str
+
+
 class DatasetOut(Standing):
     """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `starting` is the layer
     that shows it before anybody has said how, `lettering` the first labels of it."""
@@ -74,6 +85,7 @@ class DatasetOut(Standing):
     credit: str
     licence: str
     dated: str
+    origin: OriginOut | None
     vetted: datetime | None
     vetted_by: str | None
     rows: int
@@ -301,13 +313,24 @@ def described(dataset: Dataset, may: list[Verb]) -> DatasetOut:
     fields = [FieldOut.model_validate(field) for field in revision.fields]
     return DatasetOut(
         id=dataset.pk, revision=revision.pk, shapes=revision.shapes_id, title=dataset.title, kind=dataset.kind, source=dataset.source, credit=dataset.credit, rows=revision.rows,
-        licence=dataset.licence, dated=dataset.dated, owner=dataset.owner.get_username(), may=may,
+        origin=_origin(dataset), licence=dataset.licence, dated=dataset.dated, owner=dataset.owner.get_username(), may=may,
         vetted_by=dataset.vetted_by.get_username() if dataset.vetted_by else None, vetted=dataset.vetted,
         fields=fields, crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
         can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(dataset),
         starting=first_layer(str(dataset.pk), dataset.title, dataset.holds, (revision.raster or {}).get("colour")),
         lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields], dataset.holds),
+    )  # fmt: skip
+
+
+def _origin(dataset: Dataset) -> OriginOut | None:
+    origin = dataset.origin
+    if not origin:
+        return None
+    asked = origin["asked"]
+    return OriginOut(
+        kind=asked["kind"], address=asked.get("address", ""), fetched=origin["fetched"], every=origin.get("every", ""),
+        trouble=origin.get("trouble", ""),
     )  # fmt: skip
 
 
@@ -320,4 +343,9 @@ def current_dataset(request: HttpRequest, pk: UUID, verb: Verb = "see") -> Datas
 def _preview(upload: Upload, corrections: Corrections) -> Preview:
     path = upload.path
     with named_as_sent(path, upload.name):
-        return bounded(path, preview, path, upload.name, corrections)
+        view = bounded(path, preview, path, upload.name, corrections)
+    # What a service says of its data is known as what a file says of itself.
+    for name, words in ((upload.origin or {}).get("said") or {}).items():
+        if not (getattr(corrections, name) or (name != "title" and getattr(view, name))):
+            setattr(view, name, words)
+    return view

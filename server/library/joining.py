@@ -23,7 +23,7 @@ from library.derived import data_of
 from library.models import Dataset
 from library.redelivery import replace_rows
 from library.revisions import locked
-from library.store import keep_vector
+from library.store import keep_vector, said_together
 
 SHOWN, LISTED, TWINS, ROWS = 500, 400, 60, 12
 """Areas that are ringed on the map; rows and areas, keys that stand several times, and rows of each, that are listed."""
@@ -130,11 +130,11 @@ def keep_join(owner: User, areas: Dataset, table: Dataset, asked: JoinIn) -> Dat
     if not asked.fields:
         raise BadInput("No field of the table was chosen.", "Choose at least one to bring across.")
     rows, record = _joined(areas, table, asked)
-    source = "; ".join(dict.fromkeys(s for s in (areas.source, table.source) if s))
-    credit = "; ".join(dict.fromkeys(s for s in (areas.credit, table.credit) if s))
     title = asked.title.strip()[:200] or f"{areas.title} with {table.title}"[:200]
     reason = f"As '{areas.title}'."
-    return keep_vector(owner, title, ReadResult(rows, reason), areas.newest.file_name, source, credit, record)
+    return keep_vector(
+        owner, title, ReadResult(rows, reason), areas.newest.file_name, said_together(areas, table), record
+    )
 
 
 def parents_changed(dataset: Dataset) -> bool:

@@ -30,7 +30,7 @@ from people.access import one
 from library.cross_lists import PlaceAt, entries_of
 from library.derived import data_of
 from library.models import CrossList, Dataset
-from library.store import keep_vector
+from library.store import keep_vector, said_together
 
 Word = Annotated[str, Field(max_length=1_000)]
 LISTED, DOTS = 300, 2_000
@@ -140,13 +140,13 @@ def keep_located(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn)
     assert rows.shapes is not None
     if shapely.is_empty(rows.shapes).all():
         raise BadInput("Not one of the names was found.", "Choose another field of names, or another gazetteer.")
-    source = "; ".join(dict.fromkeys(s for s in (table.source, gazetteer.source) if s))
-    credit = "; ".join(dict.fromkeys(s for s in (table.credit, gazetteer.credit) if s))
     title = asked.title.strip()[:200] or f"{table.title}, located"[:200]
     nowhere = int(shapely.is_empty(rows.shapes).sum())
     notes = [f"{nowhere:,} of {len(rows):,} rows lie nowhere: their names were not found."] if nowhere else []
     reason = f"Found by name in '{gazetteer.title}'."
-    return keep_vector(who, title, ReadResult(rows, reason, notes), table.newest.file_name, source, credit)
+    return keep_vector(
+        who, title, ReadResult(rows, reason, notes), table.newest.file_name, said_together(table, gazetteer)
+    )
 
 
 def _looked_up(

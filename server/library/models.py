@@ -21,6 +21,7 @@ class Upload(models.Model):
     file = models.FileField(upload_to="uploads/", max_length=300)
     size = models.BigIntegerField()
     job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brings it in")
+    origin = models.JSONField(null=True, help_text="the service that it was fetched from, and what was asked of it")
     created = models.DateTimeField(auto_now_add=True)
 
     @property
@@ -69,6 +70,9 @@ class Dataset(Owned):
     licence = models.CharField(max_length=200, blank=True, help_text="terms of use")
     dated = models.CharField(max_length=40, blank=True, help_text="of when the data are, in words")
     job = models.ForeignKey("jobs.Job", models.SET_NULL, null=True, related_name="+", help_text="that brought it in")
+    origin = models.JSONField(
+        null=True, help_text="the service that it was fetched from, what was asked of it and how it was corrected"
+    )
     next_fid = models.BigIntegerField(default=0, help_text="that the next new feature gets; none is given twice")
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)

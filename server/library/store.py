@@ -12,6 +12,7 @@ import shapely
 from django.contrib.auth.models import User
 from django.db import DatabaseError, transaction
 from greylatch.errors import BadInput, printable
+from greylatch.formats.about import SILENT, About
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
 from greylatch.formats.result import ReadResult
@@ -33,30 +34,30 @@ from library.tiles import level_of
 
 
 def keep_vector(
-    owner: User, title: str, result: ReadResult, file_name: str, source: str = "", credit: str = "",
+    owner: User, title: str, result: ReadResult, file_name: str, about: About = SILENT,
     join: dict[str, Any] | None = None,
 ) -> Dataset:  # fmt: skip
     """A new dataset with one revision, made in one transaction: on any error there is no trace of it."""
     with scratch() as folder, transaction.atomic():
         write_geoparquet(result.dataset, folder / "data.parquet")
         return keep_folder(
-            owner, title, folder, Taken(kind=result.dataset.kind, crs_reason=result.crs_reason, notes=result.notes), file_name, source,
-            credit, join,
+            owner, title, folder, Taken(kind=result.dataset.kind, crs_reason=result.crs_reason, notes=result.notes), file_name,
+            about, join,
         )  # fmt: skip
 
 
-def keep_raster(owner: User, title: str, path: Path, file_name: str, source: str = "", credit: str = "") -> Dataset:
+def keep_raster(owner: User, title: str, path: Path, file_name: str, about: About = SILENT) -> Dataset:
     """A new raster dataset, kept as a cloud optimised GeoTIFF with overviews. Raises BadInput for a file that breaks off."""
     with scratch() as folder, transaction.atomic():
         info = keep_as_cog(path, folder / "raster.tif")
         taken = Taken(kind="raster", crs_reason="Stated in the file.", notes=info.notes)
-        return keep_folder(owner, title, folder, taken, file_name, source, credit)
+        return keep_folder(owner, title, folder, taken, file_name, about)
 
 
 def keep_folder(
-    owner: User, title: str, folder: Path, taken: Taken, file_name: str, source: str = "", credit: str = "",
+    owner: User, title: str, folder: Path, taken: Taken, file_name: str, about: About = SILENT,
     join: dict[str, Any] | None = None, progress: Progress = silent, job: Job | None = None,
-    last: Callable[[Dataset], None] | None = None,
+    last: Callable[[Dataset], None] | None = None, origin: dict[str, Any] | None = None,
 ) -> Dataset:  # fmt: skip
     """A new dataset of what lies in a local folder: data.parquet or raster.tif, as `greylatch.formats.intake` writes them.
 
@@ -79,7 +80,8 @@ def keep_folder(
         "notes": taken.notes,
     }
     dataset = Dataset.objects.create(
-        owner=owner, title=title[:200], kind=taken.kind, source=source[:500], credit=credit[:500], job=job,
+        owner=owner, title=title[:200], kind=taken.kind, source=about.source[:500], credit=about.credit[:500], licence=about.licence[:200],
+        dated=about.dated[:40], origin=origin, job=job,
         next_fid=0 if rows is None else int(rows.fids.max(initial=-1)) + 1,
     )  # fmt: skip
     name = f"datasets/{uuid.uuid4().hex}" if rows is None else ""
@@ -160,3 +162,12 @@ def bounds_of(data: Data) -> list[float] | None:
     if data.crs.is_projected:  # which says so of coordinates that are no places in it
         Frame.named(crs_text(data.crs)).project(data.shapes, data.crs)
     return [float(v) for v in shapely.total_bounds(to_lonlat(data.shapes, data.crs))]
+
+
+def said_together(*datasets: Dataset) -> About:
+    """What is said of data that were made of several."""
+
+    def joined(what: str) -> str:
+        return "; ".join(dict.fromkeys(str(getattr(dataset, what)) for dataset in datasets if getattr(dataset, what)))
+
+    return About("", joined("source"), joined("credit"), joined("licence"), joined("dated"))

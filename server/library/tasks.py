@@ -1,10 +1,11 @@
 """Imports in the background."""
 
 from pathlib import Path
+from typing import Any
 
 from greylatch.errors import Stopped
 from greylatch.formats.bounded import bounded
-from greylatch.formats.corrections import Corrections
+from greylatch.formats.corrections import Corrections, said_of
 from greylatch.formats.intake import Taken, take_in, title_of
 from greylatch.progress import Progress
 from greylatch.rasters.mosaic import mosaic
@@ -48,15 +49,20 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
             folder,
             taken,
             upload.name,
-            corrections.source,
-            corrections.credit,
+            said_of(corrections),
             None,
             report,
             job,
             last,
+            origin_of(upload, corrections),
         )
     for each in (upload, *others):
         each.forget()
+
+
+def origin_of(upload: Upload, corrections: Corrections) -> dict[str, Any] | None:
+    """From which service a dataset comes, with how its answer was corrected, so that it can be asked again."""
+    return upload.origin and {**upload.origin, "corrections": corrections.model_dump(mode="json"), "every": ""}
 
 
 def _put_together(job: Job, uploads: list[Upload], corrections: Corrections, folder: Path) -> Taken:

@@ -128,7 +128,7 @@ def application(tmp_path_factory: pytest.TempPathFactory, demo: Path) -> Iterato
         connection.execute("CREATE DATABASE driven")
     made = Application(environment["GREYLATCH_ADDRESS"], environment, folder)
     made.manage("migrate", "--no-input", "-v", "0")
-    made.manage("load_demo")
+    made.manage("load_demo", "--register", "4000")
     made.start_web()
     made.start_worker()
     yield made

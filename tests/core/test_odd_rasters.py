@@ -18,6 +18,7 @@ from greylatch.formats.corrections import Corrections
 from greylatch.formats.intake import take_in
 from greylatch.formats.preview import preview
 from greylatch.paint.sources import RasterSource
+from greylatch.places.crs import parse_crs
 from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
@@ -232,3 +233,15 @@ def test_a_raster_that_breaks_off_says_where_also_when_it_is_given_a_projection(
     file.write_bytes(data)
     with pytest.raises(BadInput, match="breaks off at row"):
         take_in(file, Corrections(crs="EPSG:32626"), out)
+
+
+def test_web_mercator_is_no_file(tmp_path: Path) -> None:
+    """GDAL writes EPSG:3857 as WKT with an extension that names the grid "@null", which is none. It was refused as if it were a file's name;
+    "@null" before the name of a file still is."""
+    path = raster(
+        tmp_path / "a.tif", np.ones((4, 4), np.uint8), crs="EPSG:3857", transform=from_origin(-3e6, 68e5, 10, 10)
+    )
+    assert "+nadgrids=@null" in rasterio.open(path).crs.to_wkt()
+    assert raster_info(path).crs.startswith("EPSG:3857")
+    with pytest.raises(BadInput, match="names a file"):
+        parse_crs("+proj=merc +nadgrids=@null,/etc/passwd")

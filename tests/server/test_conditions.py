@@ -178,7 +178,7 @@ def test_conditions_of_a_sheet_name_other_datasets(owner: Client, stranger: Clie
     foreign = {**document, "layers": [{**layer, "dataset": others["areas"], "others": {"wells": str(huts.pk)}}]}
     code, theirs = send(stranger, "/sheets", {"title": "Theirs"})
     code, told = send(stranger, f"/sheets/{theirs['id']}", {"base": theirs["revision"], "document": foreign}, "put")
-    assert code == 422 and "not yours" in told["detail"]
+    assert code == 422 and "nobody shares with you" in told["detail"]
     relief = next(dataset for dataset in named.values() if dataset.kind == "raster")
     code, told = send(
         owner, "/draw/condition", {"dataset": str(huts.pk), "text": where, "others": {"areas": str(relief.pk)}}

@@ -1,4 +1,4 @@
-"""What a file says of itself: its title, where it comes from, whose it is."""
+"""What a file says of itself: its title, where it comes from, whose it is, on what terms, and of when."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -8,16 +8,10 @@ from greylatch.errors import printable
 __all__ = ["SILENT", "About", "about"]
 
 _TITLE = ("TITLE", "IDENTIFIER", "NAME", "TIFFTAG_DOCUMENTNAME")
-_SOURCE = (
-    "AUTHOR_NAME",
-    "CREATOR",
-    "TIFFTAG_ARTIST",
-    "DESCRIPTION",
-    "TIFFTAG_IMAGEDESCRIPTION",
-    "TIME",
-    "TIFFTAG_DATETIME",
-)
-_CREDIT = ("COPYRIGHT_AUTHOR", "COPYRIGHT_YEAR", "COPYRIGHT_LICENSE", "LICENSE", "LICENCE", "TIFFTAG_COPYRIGHT")
+_SOURCE = ("AUTHOR_NAME", "CREATOR", "TIFFTAG_ARTIST", "DESCRIPTION", "TIFFTAG_IMAGEDESCRIPTION")
+_CREDIT = ("COPYRIGHT_AUTHOR", "COPYRIGHT_YEAR", "TIFFTAG_COPYRIGHT")
+_LICENCE = ("COPYRIGHT_LICENSE", "LICENSE", "LICENCE")
+_DATED = ("TIME", "TIFFTAG_DATETIME", "DATE")
 """Names of metadata, as GDAL gives those of GeoPackage, FlatGeobuf, GPX and TIFF (their drivers' pages)."""
 MOST = 300
 
@@ -29,6 +23,8 @@ class About:
     title: str = ""
     source: str = ""
     credit: str = ""
+    licence: str = ""
+    dated: str = ""
 
 
 SILENT = About()
@@ -52,12 +48,12 @@ def about(metadata: Mapping[str, str], layer: str = "") -> About:
     Examples
     --------
     >>> about({"NAME": "Dip wells", "AUTHOR_NAME": "Isla Orr", "TIME": "2026-05-01T10:00:00Z", "COPYRIGHT_YEAR": "2026"})
-    About(title='Dip wells', source='Isla Orr, 2026-05-01', credit='2026')
+    About(title='Dip wells', source='Isla Orr', credit='2026', licence='', dated='2026-05-01')
     """
     known = {name.upper(): " ".join(printable(str(value)).split())[:MOST] for name, value in metadata.items()}
     title = next((known[name] for name in _TITLE if known.get(name)), "")
-    parts = [
-        known[name][:10] if name in ("TIME", "TIFFTAG_DATETIME") else known[name] for name in _SOURCE if known.get(name)
-    ]
-    credit = [known[name] for name in _CREDIT if known.get(name)]
-    return About("" if title == layer else title, ", ".join(dict.fromkeys(parts)), ", ".join(dict.fromkeys(credit)))
+    said = ([known[name] for name in names if known.get(name)] for names in (_SOURCE, _CREDIT, _LICENCE))
+    source, credit, licence = (", ".join(dict.fromkeys(words)) for words in said)
+    # Of a moment the day is enough; TIFF writes it with colons (TIFF 6.0, tag 306).
+    dated = next((known[name][:10].replace(":", "-") for name in _DATED if known.get(name)), "")
+    return About("" if title == layer else title, source, credit, licence, dated)

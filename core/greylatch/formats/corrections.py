@@ -4,6 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from greylatch.formats.about import About
 from greylatch.formats.cells import CellChoice
 from greylatch.formats.kinds import DELIMITED, Choice, FileKind
 from greylatch.places.coordinates import CoordinateColumns
@@ -12,7 +13,7 @@ from greylatch.tables.dataset import MAX_COLUMNS
 from greylatch.tables.delimited import Dialect, Ragged, guess_dialect, with_corrections
 from greylatch.tables.fieldtypes import FieldType
 
-__all__ = ["Corrections", "KeptAs", "cell_choice", "choice", "corrected_dialect"]
+__all__ = ["Corrections", "KeptAs", "cell_choice", "choice", "corrected_dialect", "said_of"]
 
 Short = Annotated[str, Field(max_length=500)]
 
@@ -48,6 +49,8 @@ class Corrections(BaseModel):
     title: Annotated[str, Field(max_length=200)] | None = None
     source: Short = ""
     credit: Short = ""
+    licence: Annotated[str, Field(max_length=200)] = ""
+    dated: Annotated[str, Field(max_length=40)] = ""
 
 
 def choice(corrections: Corrections, placed: bool = True, head: bool = False) -> Choice:
@@ -112,4 +115,21 @@ def corrected_dialect(path: str, corrections: Corrections) -> Dialect:
     """
     return with_corrections(
         guess_dialect(path), corrections.encoding, corrections.delimiter, corrections.header, corrections.ragged
+    )
+
+
+def said_of(corrections: Corrections) -> About:
+    """What a person, or the file, says of the data.
+
+    Parameters
+    ----------
+    corrections : Corrections
+        What a person corrected.
+
+    Returns
+    -------
+    About
+    """
+    return About(
+        corrections.title or "", corrections.source, corrections.credit, corrections.licence, corrections.dated
     )

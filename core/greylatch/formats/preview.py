@@ -54,7 +54,7 @@ class GlancePreview(BaseModel):
 
 
 class Preview(BaseModel):
-    """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source` and `credit` what it says of itself, where it does; `correctable` says
+    """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source`, `credit`, `licence` and `dated` what it says of itself, where it does; `correctable` says
     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of."""
 
     kind: str
@@ -63,6 +63,8 @@ class Preview(BaseModel):
     title: str
     source: str = ""
     credit: str = ""
+    licence: str = ""
+    dated: str = ""
     correctable: bool = False
     layers: list[LayerPreview] = []
     layer: str | None = None
@@ -121,7 +123,7 @@ def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
 def _say(view: Preview, said: About, corrections: Corrections) -> None:
     """Take over what the file says of itself, where nobody has said otherwise."""
     view.title = corrections.title or said.title or view.title
-    view.source, view.credit = said.source, said.credit
+    view.source, view.credit, view.licence, view.dated = said.source, said.credit, said.licence, said.dated
 
 
 def _layer_shown(layers: list[LayerInfo], corrections: Corrections) -> str | None:

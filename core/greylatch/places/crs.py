@@ -34,9 +34,10 @@ __all__ = [
 LONLAT = pyproj.CRS.from_epsg(4326)
 WEB_MERCATOR = pyproj.CRS.from_epsg(3857)
 MAX_CRS_TEXT = 20_000
-# PROJ reads files that these name; `init` with a name other than an authority's is a file too.
+# PROJ reads files that these name; `init` with a name other than an authority's is a file too. "@null" is no grid: GDAL writes
+# Web Mercator so.
 _REACHES_OUT = re.compile(
-    r"\b(?:nad|geoid|x|xy_|z_|velocity_)?grids\s*=|\bfile\s*=|\bcatalog\s*=|proj\s*=\s*pipeline|\bstep\b\s*\+|PARAMETERFILE"
+    r"\b(?:nad|geoid|x|xy_|z_|velocity_)?grids\s*=(?!\s*@null\b(?![,\w]))|\bfile\s*=|\bcatalog\s*=|proj\s*=\s*pipeline|\bstep\b\s*\+|PARAMETERFILE"
     r"|\binit\s*=\s*(?!epsg:\d)|\.\./|https?://(?!(?:www\.)?opengis\.net/def/crs/)|\x00",
     re.IGNORECASE,
 )

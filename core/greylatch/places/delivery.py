@@ -46,6 +46,12 @@ class Delivery:
         return len(self.rows) - len(self.new) - len(np.union1d(self.changed, self.moved))
 
     @property
+    def nothing(self) -> bool:
+        """Whether it brings nothing that is not there."""
+        touched = any(map(len, (self.new, self.gone, self.changed, self.moved)))
+        return not (touched or self.fields_new or self.fields_gone or self.retyped)
+
+    @property
     def words(self) -> str:
         """How much it changes: '1 row new, 2 rows changed'."""
         parts = (("new", self.new), ("gone", self.gone), ("changed", self.changed), ("moved", self.moved))

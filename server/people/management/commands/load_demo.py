@@ -3,6 +3,7 @@
 import json
 from pathlib import Path
 
+import rasterio
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
@@ -10,13 +11,17 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from django.utils import timezone
+from greylatch.formats.about import About
 from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
 from jobs.models import Job
 from library.joining import JoinIn, keep_join
 from library.models import Dataset
 from library.store import forget, keep_raster, keep_vector
+from services.filling import fill
+from services.models import TaggedFeature
 from sheets.keeping import create
+from vaskerry.register import FEATURES, tagged_features
 from vaskerry.sheets import finished_sheet, half_done_sheet, plants_sheet, slips_sheet
 from vaskerry.write import write_demo
 
@@ -28,7 +33,7 @@ COLLEAGUES = {"brann": Role.MAKER, "runa": Role.READER}
 TOGETHER = ("Carbon", "Money")
 """How the titles of sheets begin that the team sees, the first only to look at."""
 SOURCE = "Vaskerry Peatland Survey (invented), May 2026"
-CREDIT = "Vaskerry Peatland Survey"
+SAID = About(source=SOURCE, credit="Vaskerry Peatland Survey", licence="free, with credit", dated="May 2026")
 TABLES = {
     "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "isles.csv": "Names of the isles", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
     "catchments.zip": "Catchments",
@@ -47,6 +52,7 @@ class Command(BaseCommand):
         parser.add_argument(
             "--migrate", action="store_true", help="bring the database up to date first, in the same process"
         )
+        parser.add_argument("--register", type=int, default=FEATURES, help="features of the tagged store")
 
     def handle(self, *args: object, **options: object) -> None:
         if options["migrate"]:
@@ -56,13 +62,18 @@ class Command(BaseCommand):
             if created:
                 owner.set_password(PASSWORD)
                 owner.save()
+        demo = Path(settings.RUN) / "demo"
+        if not TaggedFeature.objects.exists():
+            write_demo(demo)
+            with rasterio.open(demo / "relief.tif") as relief:
+                fill(tagged_features(relief.read(1), int(str(options["register"]))))
         if Job.objects.filter(owner=owner, kind=LOADED, state=Job.State.DONE).exists():
             return
         if owner.sheets.exists():  # loaded before loading was written down
             loaded(owner)
             return
         self.stdout.write("· Making the Vaskerry Isles")
-        with_a_team(owner, load(owner, Path(settings.RUN) / "demo"))
+        with_a_team(owner, load(owner, demo))
 
 
 def load(owner: User, folder: Path) -> dict[str, Dataset]:
@@ -72,7 +83,7 @@ def load(owner: User, folder: Path) -> dict[str, Dataset]:
         forget(left)
     kept: dict[str, Dataset] = {}
     for name, title in RASTERS.items():
-        kept[name] = keep_raster(owner, title, folder / name, name, SOURCE, CREDIT)
+        kept[name] = keep_raster(owner, title, folder / name, name, SAID)
     for name, title in (*BARE.items(), *TABLES.items()):
         crs = "EPSG:32626" if name == "slips.csv" else None
         kept[name] = keep_vector(
@@ -80,8 +91,7 @@ def load(owner: User, folder: Path) -> dict[str, Dataset]:
             title,
             read_file(folder / name, crs=crs, cells=BARE_TABLE if name in BARE else None),
             name,
-            SOURCE,
-            CREDIT,
+            SAID,
         )
     kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
     names = ("joined", "relief.tif", "dip_wells.csv", "isles.csv")

@@ -1,0 +1,165 @@
+"""Services of others and the tagged store: what they offer, what is fetched from them, and when again."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import HttpRequest
+from django.utils import timezone
+from greylatch.errors import BadInput
+from greylatch.services.tile_mosaic import levels_for
+from jobs.api import JobOut
+from jobs.models import Job
+from jobs.work import begin
+from library.api import DatasetOut, current_dataset, shown_to
+from library.models import Dataset
+from ninja import Router, Schema
+from people.access import maker, person
+
+from services.fetching import host_of
+from services.kinds import Address, AnyAsked, Box, layer_at, told
+from services.store import StoreAsked, StoreCount, counts, offered
+from services.tasks import EVERY, refresh
+
+router = Router(tags=["services"])
+
+
+class AddressIn(Schema):
+    """The address of a service."""
+
+    address: Address
+
+
+class CollectionOut(Schema):
+    """A collection of features; `filtered` says whether the service takes conditions."""
+
+    id: str
+    title: str
+    description: str
+    bounds: list[float] | None
+    credit: str
+    licence: str
+    filtered: bool
+
+
+class TileLayerOut(Schema):
+    """A layer of tiles."""
+
+    id: str
+    title: str
+    description: str
+    bounds: list[float] | None
+    credit: str
+    crs: str
+
+
+class ServiceOut(Schema):
+    """What is at an address: collections, layers of tiles, or a file of GeoJSON."""
+
+    host: str
+    collections: list[CollectionOut]
+    layers: list[TileLayerOut]
+    file: bool
+
+
+class TilesIn(Schema):
+    """A place of a layer of tiles."""
+
+    address: Address
+    layer: str
+    bounds: Box
+
+
+class LevelOut(Schema):
+    """A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all."""
+
+    name: str
+    resolution: float
+    tiles: int
+    width: int
+    height: int
+
+
+class FetchIn(Schema):
+    """What to fetch."""
+
+    asked: AnyAsked
+
+
+class TimetableIn(Schema):
+    """How often a dataset asks its service again by itself."""
+
+    every: Literal["", "hour", "day", "week"]
+
+
+class TagOffered(Schema):
+    """A name of tags of the store: how many features carry it, and its commonest values."""
+
+    name: str
+    features: int
+    values: list[str]
+
+
+@router.post("/services/look", response=ServiceOut, summary="What a service offers")
+def look(request: HttpRequest, payload: AddressIn) -> ServiceOut:
+    """Only of hosts that are allowed here, and never within a private network."""
+    maker(request)
+    found, layers, file = told(payload.address.strip())
+    return ServiceOut(
+        host=host_of(payload.address), file=file,
+        collections=[CollectionOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in found],
+        layers=[TileLayerOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in layers],
+    )  # fmt: skip
+
+
+@router.post("/services/levels", response=list[LevelOut], summary="In which levels tiles of a place can be taken")
+def levels(request: HttpRequest, payload: TilesIn) -> list[LevelOut]:
+    """Those with no more tiles than are taken at once, the coarsest first."""
+    maker(request)
+    west, south, east, north = payload.bounds
+    found = levels_for(layer_at(payload.address, payload.layer), (west, south, east, north))
+    return [
+        LevelOut(
+            name=each.level.name, resolution=each.level.resolution, tiles=each.tiles,
+            width=(each.right - each.left + 1) * each.level.width, height=(each.bottom - each.top + 1) * each.level.height,
+        )
+        for each in found
+    ]  # fmt: skip
+
+
+@router.post("/services/fetch", response=JobOut, summary="Fetch from a service")
+def fetch(request: HttpRequest, payload: FetchIn) -> Job:
+    """Starts a job whose result names an upload, which is looked at and brought in like a file."""
+    asked = payload.asked
+    words = "Ask the store" if asked.kind == "store" else f"Fetch from {host_of(asked.address)}"
+    return begin(maker(request), "fetch", words, {"asked": asked.model_dump(mode="json")})
+
+
+@router.post("/datasets/{dataset_id}/refresh", response=JobOut, summary="Fetch a dataset again")
+def refresh_dataset(request: HttpRequest, dataset_id: UUID) -> Job:
+    """From its service, by the same question and with the same corrections."""
+    return refresh(person(request), current_dataset(request, dataset_id, "change"))
+
+
+@router.put("/datasets/{dataset_id}/timetable", response=DatasetOut, summary="How often a dataset is fetched again")
+def timetable(request: HttpRequest, dataset_id: UUID, payload: TimetableIn) -> DatasetOut:
+    """Every hour, day or week, or only on request."""
+    dataset = current_dataset(request, dataset_id, "change")
+    if not dataset.origin:
+        raise BadInput(f"'{dataset.title}' came from no service.")
+    following = (timezone.now() + EVERY[payload.every]).isoformat() if payload.every else ""
+    dataset.origin = {**dataset.origin, "every": payload.every, "next": following}
+    Dataset.objects.filter(pk=dataset.pk).update(origin=dataset.origin)
+    return shown_to(person(request), dataset)
+
+
+@router.get("/store/tags", response=list[TagOffered], summary="The tags of the store")
+def tags(request: HttpRequest) -> list[dict[str, object]]:
+    """The commonest first."""
+    maker(request)
+    return offered()
+
+
+@router.post("/store/count", response=StoreCount, summary="How many features carry some tags")
+def count(request: HttpRequest, payload: StoreAsked) -> StoreCount:
+    """In an area, before any are taken."""
+    return counts(maker(request), payload)

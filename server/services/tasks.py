@@ -1,0 +1,138 @@
+"""Fetching in the background: first into an upload that is looked at like a file, later again into the dataset that it became."""
+
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import pyarrow.compute as pc
+from celery import shared_task
+from django.contrib.auth.models import User
+from django.core.files import File
+from django.utils import timezone
+from greylatch.errors import BadInput, Stopped
+from greylatch.formats.corrections import Corrections
+from greylatch.progress import Progress
+from greylatch.tables.dataset import Dataset as Data
+from jobs.models import Job
+from jobs.tidying import scratch
+from jobs.work import LIVE, Kind, begin, finish
+from library.derived import data_of
+from library.models import Dataset, Upload
+from library.quota import check_room
+from library.redelivery import RedeliveryIn, deliver
+from pydantic import TypeAdapter
+
+from services.kinds import KINDS, AnyAsked, fetched
+
+ASKED: TypeAdapter[Any] = TypeAdapter(AnyAsked)
+EVERY = {"hour": timedelta(hours=1), "day": timedelta(days=1), "week": timedelta(weeks=1)}
+"""How often a dataset may ask its service again by itself."""
+
+
+def fetch_first(job: Job, number: int, report: Progress) -> None:
+    """Fetch what was asked into an upload, which the job's result names."""
+    clean(job)  # of an earlier try that was cut off
+    upload = _sent(job, job.owner, ASKED.validate_python(job.arguments["asked"]), report)
+    Upload.objects.filter(pk=upload.pk).update(job=None)
+    if not finish(job, Job.State.DONE, f"'{upload.name}' is here.", {"upload": str(upload.pk)}):
+        upload.forget()
+        raise Stopped
+
+
+def fetch_again(job: Job, number: int, report: Progress) -> None:
+    """Ask a dataset's service again, and deliver what it sends in place of the rows; where nothing is different, nothing is changed."""
+    clean(job)
+    dataset = Dataset.objects.select_related("current", "owner").get(pk=job.arguments["dataset"])
+    origin = dataset.origin or {}
+    upload = _sent(job, dataset.owner, ASKED.validate_python(origin.get("asked")), report)
+    corrections = Corrections.model_validate(origin.get("corrections") or {})
+    key = telling_key(data_of(dataset.newest))
+    asked = RedeliveryIn(**corrections.model_dump(), upload=upload.pk, key=key)
+
+    def last(changed: Dataset) -> None:
+        words = f"'{changed.title}' is as its service has it now."
+        # Written in the same transaction as the rows; the dataset at hand may be older than what others said of it.
+        now = Dataset.objects.select_for_update().get(pk=changed.pk)
+        now.origin = {**(now.origin or {}), "fetched": timezone.now().isoformat(), "trouble": ""}
+        now.save(update_fields=["origin"])
+        if not finish(job, Job.State.DONE, words, {"dataset": str(changed.pk)}):
+            raise Stopped
+
+    with scratch() as folder:
+        deliver(dataset, job.owner, upload, asked, folder, last, unless_same=True)
+    upload.forget()
+
+
+def telling_key(data: Data) -> str:
+    """The field by which a service's rows are known again: `id`, or the first whose values are all there and all different. Raises
+    BadInput where there is none."""
+    names = sorted(data.columns.column_names, key=lambda name: name != "id")
+    for name in names:
+        column = data.columns[name]
+        if column.null_count == 0 and pc.count_distinct(column).as_py() == len(data):
+            return str(name)
+    raise BadInput("No field tells the rows of this dataset apart.", "Fetch it anew instead.")
+
+
+def clean(job: Job) -> None:
+    """Remove what a fetch that did not end well left behind, and write down why it did not."""
+    for upload in Upload.objects.filter(job=job):
+        upload.forget()
+    if job.kind == "refresh":
+        now = Job.objects.filter(pk=job.pk).values_list("state", "message").first()
+        dataset = Dataset.objects.filter(pk=job.arguments["dataset"]).first()
+        if dataset is not None and dataset.origin and now is not None and now[0] == Job.State.FAILED:
+            Dataset.objects.filter(pk=dataset.pk).update(origin={**dataset.origin, "trouble": now[1]})
+
+
+def refresh(who: User, dataset: Dataset) -> Job:
+    """Begin to ask a dataset's service again. Raises BadInput for one that came from none, or whose kind can't be asked again."""
+    asked = (dataset.origin or {}).get("asked") or {}
+    kind = KINDS.get(asked.get("kind", ""))
+    if kind is None or not kind.again:
+        raise BadInput(f"'{dataset.title}' can't be fetched again.", "Bring it in anew.")
+    if Job.objects.filter(kind="refresh", state__in=LIVE, arguments__dataset=str(dataset.pk)).exists():
+        raise BadInput(f"'{dataset.title}' is being fetched already.", "Wait for that, or stop it.")
+    return begin(who, "refresh", f"Fetch {dataset.title} again", {"dataset": str(dataset.pk)})
+
+
+@shared_task
+def refresh_due() -> int:
+    """Every so often: datasets whose timetable says that it is time. Returns how many were begun."""
+    begun = 0
+    now = timezone.now()
+    due = Dataset.objects.filter(origin__every__in=list(EVERY), current__isnull=False).select_related("owner")
+    for dataset in due:
+        origin = dataset.origin or {}
+        if now < datetime.fromisoformat(origin.get("next") or now.isoformat()):
+            continue
+        following = (now + EVERY[origin["every"]]).isoformat()
+        # Of two clocks that come at once, one takes it.
+        taken = Dataset.objects.filter(pk=dataset.pk, origin=origin).update(origin={**origin, "next": following})
+        if taken:
+            try:
+                refresh(dataset.owner, dataset)
+                begun += 1
+            except BadInput as error:
+                Dataset.objects.filter(pk=dataset.pk).update(
+                    origin={**origin, "next": following, "trouble": str(error)}
+                )
+    return begun
+
+
+def _sent(job: Job, owner: User, asked: Any, report: Progress) -> Upload:
+    """What a service sends, as an upload of `owner`'s that belongs to the job while it runs."""
+    with scratch() as folder:
+        found = fetched(owner, asked, Path(folder), report)
+        size = found.path.stat().st_size
+        check_room(owner, size)
+        told = {name: words for name, words in vars(found.about).items() if words}
+        origin = {"asked": asked.model_dump(mode="json"), "fetched": timezone.now().isoformat(), "said": told}
+        upload = Upload.objects.create(owner=owner, name=found.name[-200:], size=size, origin=origin, job=job)
+        with found.path.open("rb") as file:
+            upload.file.save(f"{upload.pk}{found.path.suffix}", File(file), save=True)
+    return upload
+
+
+FETCH = Kind({"fetch": fetch_first}, clean)
+REFRESH = Kind({"fetch": fetch_again}, clean)
