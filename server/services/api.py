@@ -3,6 +3,7 @@
 from typing import Literal
 from uuid import UUID
 
+from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 from greylatch.errors import BadInput
@@ -27,6 +28,13 @@ class AddressIn(Schema):
     """The address of a service."""
 
     address: Address
+
+
+class AllowedOut(Schema):
+    """Hosts whose services may be asked, `*` for every public one; and services within this network, whole."""
+
+    hosts: list[str]
+    addresses: list[str]
 
 
 class CollectionOut(Schema):
@@ -69,7 +77,7 @@ class TilesIn(Schema):
     bounds: Box
 
 
-class LevelOut(Schema):
+class TileLevelOut(Schema):
     """A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all."""
 
     name: str
@@ -99,6 +107,13 @@ class TagOffered(Schema):
     values: list[str]
 
 
+@router.get("/services", response=AllowedOut, summary="Which services are allowed here")
+def allowed(request: HttpRequest) -> AllowedOut:
+    """As whoever runs this installation has set it."""
+    maker(request)
+    return AllowedOut(hosts=list(settings.SERVICES), addresses=[f"http://{each}" for each in settings.SERVICES_INSIDE])
+
+
 @router.post("/services/look", response=ServiceOut, summary="What a service offers")
 def look(request: HttpRequest, payload: AddressIn) -> ServiceOut:
     """Only of hosts that are allowed here, and never within a private network."""
@@ -111,14 +126,14 @@ def look(request: HttpRequest, payload: AddressIn) -> ServiceOut:
     )  # fmt: skip
 
 
-@router.post("/services/levels", response=list[LevelOut], summary="In which levels tiles of a place can be taken")
-def levels(request: HttpRequest, payload: TilesIn) -> list[LevelOut]:
+@router.post("/services/levels", response=list[TileLevelOut], summary="In which levels tiles of a place can be taken")
+def levels(request: HttpRequest, payload: TilesIn) -> list[TileLevelOut]:
     """Those with no more tiles than are taken at once, the coarsest first."""
     maker(request)
     west, south, east, north = payload.bounds
     found = levels_for(layer_at(payload.address, payload.layer), (west, south, east, north))
     return [
-        LevelOut(
+        TileLevelOut(
             name=each.level.name, resolution=each.level.resolution, tiles=each.tiles,
             width=(each.right - each.left + 1) * each.level.width, height=(each.bottom - each.top + 1) * each.level.height,
         )

@@ -16,6 +16,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+from vaskerry.service import served
 
 ROOT = Path(__file__).parents[2]
 FLAGS = [
@@ -32,6 +33,8 @@ class Application:
     address: str
     environment: dict[str, str]
     folder: Path
+    service: str = ""
+    """Where the stand-in for services of others is."""
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
 
     def manage(self, *arguments: str) -> None:
@@ -126,13 +129,19 @@ def application(tmp_path_factory: pytest.TempPathFactory, demo: Path) -> Iterato
     with psycopg.connect(server("postgres"), autocommit=True) as connection:
         connection.execute("DROP DATABASE IF EXISTS driven WITH (FORCE)")
         connection.execute("CREATE DATABASE driven")
-    made = Application(environment["GREYLATCH_ADDRESS"], environment, folder)
+    stand_in = served(demo)
+    threading.Thread(target=stand_in.serve_forever, daemon=True).start()
+    environment["GREYLATCH_SERVICES_INSIDE"] = f"127.0.0.1:{stand_in.server_port}"
+    made = Application(
+        environment["GREYLATCH_ADDRESS"], environment, folder, f"http://127.0.0.1:{stand_in.server_port}"
+    )
     made.manage("migrate", "--no-input", "-v", "0")
     made.manage("load_demo", "--register", "4000")
     made.start_web()
     made.start_worker()
     yield made
     made.stop()
+    stand_in.shutdown()
 
 
 def free_port() -> int:

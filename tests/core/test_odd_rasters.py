@@ -26,7 +26,6 @@ from greylatch.rasters.info import raster_info
 from greylatch.rasters.ink import draw_raster
 from greylatch.rasters.keep import keep_as_cog
 from greylatch.sheet.symbology import Picture, RasterRamp
-from rasterio.control import GroundControlPoint
 from rasterio.transform import from_bounds, from_origin
 
 
@@ -102,16 +101,6 @@ def no_transform(path: Path) -> None:
     raster(path, SLOPE, transform=rasterio.Affine.identity())
 
 
-def control_points(path: Path) -> None:
-    points = [GroundControlPoint(r, c, -27 + c / 100, 52 - r / 100) for r, c in ((0, 0), (0, 39), (39, 0), (39, 39))]
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")
-        with rasterio.open(
-            path, "w", driver="GTiff", width=40, height=40, count=1, dtype="float32", gcps=points, crs="EPSG:4326"
-        ) as target:
-            target.write(SLOPE[None])
-
-
 def huge_block(path: Path) -> None:
     entries = [(256, 4, 1, 32768), (257, 4, 1, 32768), (258, 3, 1, 32), (259, 3, 1, 8), (262, 3, 1, 1), (277, 3, 1, 1), (322, 4, 1, 32768), (323, 4, 1, 32768), (324, 4, 1, 0), (325, 4, 1, 0), (339, 3, 1, 3)]  # fmt: skip
     head = struct.pack("<2sHI", b"II", 42, 8) + struct.pack("<H", len(entries))
@@ -121,8 +110,6 @@ def huge_block(path: Path) -> None:
 @pytest.mark.parametrize(
     ("make", "words"),
     [
-        (lambda path: raster(path, SLOPE.astype(np.complex64)), "holds complex numbers"),
-        (control_points, "placed by 4 control points"),
         (no_transform, "not where in it the pixels lie"),
         (lambda path: raster(path, SLOPE, transform=from_origin(5e5, 5e6, 1e-7, 1e-7), crs="EPSG:32626"), "covers no ground"),
         (huge_block, "blocks of 32,768 × 32,768 pixels"),

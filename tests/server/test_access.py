@@ -21,7 +21,8 @@ OPEN = {
     ("get", "/api/session"), ("post", "/api/session"), ("get", "/api/invitations/{token}"), ("post", "/api/invitations/{token}"),
     ("post", "/api/new-password"),
 }  # fmt: skip
-WITHOUT_OBJECT = {("get", "/api/teams"), ("post", "/api/teams"), ("get", "/api/sessions"), ("get", "/api/cross-lists"), ("post", "/api/cross-lists"), ("get", "/api/draw/functions"), 
+WITHOUT_OBJECT = {("get", "/api/teams"), ("post", "/api/teams"), ("get", "/api/sessions"), ("get", "/api/services"), ("get", "/api/store/tags"), ("post", "/api/store/count"),
+    ("post", "/api/services/look"), ("post", "/api/services/levels"), ("post", "/api/services/fetch"), ("get", "/api/cross-lists"), ("post", "/api/cross-lists"), ("get", "/api/draw/functions"), 
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
     ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
@@ -88,6 +89,11 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
         "/api/teams": {"name": "Survey"}, "/api/teams/{team_id}": {"name": "Survey"}, "/api/teams/{team_id}/invitations": {"role": "reader"},
         "/api/teams/{team_id}/members/{member_id}": {"role": "maker"}, "/api/shares/{thing_id}": {"person": "odd"},
+        "/api/services/look": {"address": "https://isles.example/"},
+        "/api/services/levels": {"address": "https://isles.example/", "layer": "a", "bounds": [0, 0, 1, 1]},
+        "/api/services/fetch": {"asked": {"kind": "store", "tags": [{"name": "roof"}]}},
+        "/api/store/count": {"kind": "store", "tags": [{"name": "roof"}]},
+        "/api/datasets/{dataset_id}/timetable": {"every": "day"},
         "/api/new-password": {"person": 1, "token": "none", "password": "sedge-and-rush-9"},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
@@ -162,6 +168,10 @@ def test_owners_get_through(
         "/api/datasets/{dataset_id}/undo",
         "/api/datasets/{dataset_id}/redo",
         "/api/datasets/{dataset_id}/redelivery/look",
+        "/api/datasets/{dataset_id}/refresh",
+        "/api/datasets/{dataset_id}/timetable",
+        "/api/services/look",
+        "/api/services/levels",
         "/api/datasets/{dataset_id}/doubts/{doubt}/mend",
     )
     if method == "post" and path.endswith("/accept"):
@@ -176,10 +186,10 @@ def test_owners_get_through(
 
 
 CHANGE = {
-    ("patch", "/api/datasets/{dataset_id}"), ("put", "/api/cross-lists/{list_id}"), ("put", "/api/sheets/{sheet_id}"), ("post", "/api/sheets/{sheet_id}/editions"),
+    ("patch", "/api/datasets/{dataset_id}"), ("put", "/api/cross-lists/{list_id}"), ("put", "/api/sheets/{sheet_id}"), ("put", "/api/datasets/{dataset_id}/timetable"), ("post", "/api/sheets/{sheet_id}/editions"),
     ("post", "/api/sheets/{sheet_id}/editions/{number}/bring-back"), ("delete", "/api/datasets/{dataset_id}/doubts/{doubt}/accept"),
     *(("post", f"/api/datasets/{{dataset_id}}/{what}") for what in (
-        "edits", "undo", "redo", "restore", "remake", "many", "doubts/{doubt}/mend", "doubts/{doubt}/accept", "redelivery", "redelivery/look")),
+        "edits", "undo", "redo", "restore", "remake", "many", "doubts/{doubt}/mend", "doubts/{doubt}/accept", "redelivery", "redelivery/look", "refresh")),
 }  # fmt: skip
 OWN = {
     ("post", "/api/shares/{thing_id}"), ("delete", "/api/shares/{thing_id}/{share_id}"),
@@ -188,7 +198,9 @@ OWN = {
 KEEP = {("post", "/api/vetted/{thing_id}"), ("delete", "/api/vetted/{thing_id}")} | {
     (method, path) for method, path in OPERATIONS if path.startswith("/api/teams/{team_id}")
 }
-MAKE = {("post", f"/api/{what}") for what in ("sheets", "teams", "ramps", "cross-lists", "joins", "places")}
+MAKE = {("post", f"/api/{what}") for what in ("sheets", "teams", "ramps", "cross-lists", "joins", "places", "services/look", "services/levels", "services/fetch", "store/count")} | {
+    ("get", "/api/services"), ("get", "/api/store/tags"),
+}  # fmt: skip
 """What wants more than to see the thing: to change it, to own it, to keep its team, or to make things at all."""
 
 

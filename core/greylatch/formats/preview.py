@@ -1,7 +1,7 @@
 """What is in a stranger's file, before anything of it is kept: real rows, each guess with its reason, and what stands in the way."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +18,9 @@ from greylatch.formats.result import ReadResult
 from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import crs_name
 from greylatch.places.glance import Glance, glance
-from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
+from greylatch.rasters.glance import raster_glance
+from greylatch.rasters.info import in_crs, open_raster, raster_info, unplaced_raster_info
+from greylatch.rasters.unusual import unusual
 from greylatch.rules.values import Rows
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
@@ -53,6 +55,25 @@ class GlancePreview(BaseModel):
     lines: list[list[list[float]]]
 
 
+class BandLook(BaseModel):
+    """A band of a raster: its least, greatest and mean value, the part of pixels without one, and bars of how they are spread."""
+
+    name: str
+    low: float | None
+    high: float | None
+    mean: float | None
+    missing: float
+    bars: list[int]
+
+
+class RasterLook(BaseModel):
+    """A small picture of a raster (PNG in base64), its bands, and how many colours its palette has."""
+
+    picture: str
+    bands: list[BandLook]
+    colours: int
+
+
 class Preview(BaseModel):
     """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source`, `credit`, `licence` and `dated` what it says of itself, where it does; `correctable` says
     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of."""
@@ -83,6 +104,7 @@ class Preview(BaseModel):
     crs_reason: str = ""
     notes: list[str] = []
     raster: dict[str, Any] | None = None
+    look: RasterLook | None = None
     glance: GlancePreview | None = None
     names: list[str] = []
     problem: str | None = None
@@ -184,14 +206,16 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
 
 def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Preview:
     view.kind = "raster"
-    with open_raster(path, placed=False) as source:
-        _say(view, about(source.tags()), corrections)
-    if corrections.crs is None and (unplaced := _unplaced(path)):
-        *notes, problem = (note.replace(Path(path).name, view.file) for note in unplaced["notes"])
-        view.raster, view.notes, view.problem = unplaced, notes, problem
-        return view
-    info = raster_info(path, corrections.crs)
-    view.crs, view.raster, view.notes = info.crs, info.as_json(), info.notes
+    with in_crs(path, None) as plain:
+        with open_raster(plain, placed=False) as source:
+            _say(view, about(source.tags()), corrections)
+        view.look = RasterLook.model_validate(asdict(raster_glance(plain)))
+        if corrections.crs is None and (unplaced := _unplaced(plain)):
+            *notes, problem = (note.replace(Path(path).name, view.file) for note in unplaced["notes"])
+            view.raster, view.notes, view.problem = unplaced, notes, problem
+            return view
+        info = raster_info(plain, corrections.crs)
+    view.crs, view.raster, view.notes = info.crs, info.as_json(), [*info.notes, *filter(None, [unusual(path)])]
     view.crs_reason = "Chosen by hand." if corrections.crs else "Stated in the file."
     west, south, east, north = info.bounds
     corners = [[west, south], [east, south], [east, north], [west, north], [west, south]]

@@ -20,6 +20,7 @@ from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT, crs_name, lonlat_box, parse_crs, transformer_between
 from greylatch.places.domain import crs_unit
 from greylatch.places.frame import MERCATOR, Frame
+from greylatch.rasters.unusual import make_usual, unusual
 from greylatch.tables.fieldtypes import finite
 from greylatch.wording import megabytes
 
@@ -205,6 +206,8 @@ def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
         whole = source.crs.is_geographic and abs(source.bounds.right - source.bounds.left) >= 359
         if bounds[0] == -180 and bounds[2] == 180 and not whole:
             figures["notes"].append("The raster lies across the 180th meridian.")
+        if odd := unusual(path):
+            figures["notes"].append(odd)
         return RasterInfo(
             crs=crs_name(raster_crs(source)),
             bounds=bounds,
@@ -258,7 +261,7 @@ def _figures(source: DatasetReader, name: str) -> dict[str, Any]:
 
 @contextmanager
 def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
-    """The raster at `path`, or a virtual copy of it in another CRS where one is given by hand.
+    """The raster at `path`, or a copy of it: made plain where it is unusual, and in another CRS where one is given by hand.
 
     Parameters
     ----------
@@ -271,11 +274,20 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
     -------
     Iterator[Path]
     """
-    if crs is None:
+    odd = unusual(path)
+    if crs is None and not odd:
         yield Path(path)
         return
-    chosen = parse_crs(crs)
+    chosen = None if crs is None else parse_crs(crs)
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
+        if odd:
+            plain = Path(folder) / "plain"
+            plain.mkdir()
+            make_usual(path, plain / Path(path).name)
+            path = plain / Path(path).name
+        if chosen is None:
+            yield Path(path)
+            return
         copy = Path(folder) / Path(path).name
         try:
             # A new file, not the same bytes: to write into one whose structure is broken ends the process.

@@ -9,6 +9,7 @@ from rasterio.shutil import copy as copy_raster
 
 from greylatch.errors import BadInput
 from greylatch.rasters.info import RasterInfo, check_all_pixels, in_crs, open_raster, raster_info
+from greylatch.rasters.unusual import unusual
 
 __all__ = ["keep_as_cog"]
 
@@ -45,7 +46,10 @@ def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> Ra
                 )  # fmt: skip
         except RasterioError as error:
             raise BadInput(f"{Path(path).name} cannot be read to its end: {error}.") from error
-    return raster_info(out)
+    info = raster_info(out)
+    if odd := unusual(path):
+        info.notes.append(odd)
+    return info
 
 
 def _predictor(raster: rasterio.DatasetReader) -> str:

@@ -17,6 +17,7 @@ import { ShareDialog } from '../people/ShareDialog'
 import { Vetted } from '../people/Vetted'
 import { useDatasets } from '../sheet/queries'
 import { counted, momentOf, sizeOf } from '../wording'
+import { Origin } from './Origin'
 import { type Bounds, GlanceMap, outline } from './GlanceMap'
 
 interface Props {
@@ -82,6 +83,7 @@ export function DatasetDialog({ dataset, onClose }: Props) {
           <Typography variant="body2" color="text.secondary">
             {dataset.file_name}, {momentOf(dataset.created)}
           </Typography>
+          <Origin dataset={dataset} />
           {dataset.notes.map((note) => (
             <Typography key={note} variant="body2" color="text.secondary">
               {note}

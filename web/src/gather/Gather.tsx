@@ -8,11 +8,15 @@ import { type Part, showRows, useGather } from './gatherState'
 import { JoinPanel } from './JoinPanel'
 import { LibraryPanel } from './LibraryPanel'
 import { PlacesPanel } from './PlacesPanel'
+import { ServicePanel } from './ServicePanel'
+import { StorePanel } from './StorePanel'
 import { TablePanel } from '../table/TablePanel'
 
 const PARTS = {
   library: 'Library',
   import: 'Bring in a file',
+  service: 'From a service',
+  store: 'Ask the store',
   join: 'Join',
   places: 'Find places',
   table: 'Table',
@@ -25,6 +29,11 @@ export function Gather() {
   const part = useGather((s) => s.part)
   const setPart = (next: Part) => useGather.setState({ part: next })
   const [uploads, setUploads] = useState<readonly UploadState[]>([])
+  /** What was fetched is looked at like a file that was sent. */
+  const arrived = (upload: UploadState) => {
+    setUploads((before) => [upload, ...before])
+    setPart('import')
+  }
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '124px minmax(0, 1fr)', height: '100%' }}>
       <Box
@@ -68,6 +77,8 @@ export function Gather() {
       >
         {part === 'library' && <LibraryPanel onImport={() => setPart('import')} onTable={(id) => showRows(id)} />}
         {part === 'import' && <Arrivals uploads={uploads} onUploads={setUploads} onDone={() => setPart('library')} />}
+        {part === 'service' && <ServicePanel onArrive={arrived} />}
+        {part === 'store' && <StorePanel onArrive={arrived} />}
         {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}
         {part === 'places' && <PlacesPanel onDone={() => setPart('library')} />}
         {part === 'table' && <TablePanel />}

@@ -18,8 +18,8 @@ export interface UploadState {
   corrections: Partial<Corrections>
   /** Other rasters that become one with this. */
   also?: string[]
-  /** To send it again where bringing it in failed: the server keeps no file that was of no use. */
-  file: File
+  /** To send it again where bringing it in failed: the server keeps no file that was of no use. What was fetched has none. */
+  file?: File
 }
 
 interface Props {
@@ -78,8 +78,8 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   const bringIn = useMutation({
     mutationFn: () => {
       // What the file says of itself is taken over, unless somebody wrote something else.
-      const { title, source, credit } = preview
-      const corrections = { title, source, credit, ...upload.corrections } as Corrections
+      const { title, source, credit, licence, dated } = preview
+      const corrections = { title, source, credit, licence, dated, ...upload.corrections } as Corrections
       return upload.also
         ? answered(client.POST('/api/uploads/mosaic', { body: { uploads: [upload.id, ...upload.also], corrections } }))
         : answered(
@@ -93,8 +93,8 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   })
   const again = useMutation({
     mutationFn: async () => {
-      const sent = await sendFile(upload.file)
-      onUpload({ ...sent, corrections: upload.corrections, file: upload.file })
+      const { file, corrections } = upload
+      if (file) onUpload({ ...(await sendFile(file)), corrections, file })
     },
   })
   const state = job.data?.state
@@ -148,7 +148,7 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
                 {last ? 'To the library' : 'Next file'}
               </Button>
             )}
-            {(state === 'failed' || state === 'stopped') && !upload.also && (
+            {(state === 'failed' || state === 'stopped') && !upload.also && upload.file && (
               <Button ref={after} variant="contained" disabled={again.isPending} onClick={() => again.mutate()}>
                 Correct it and try again
               </Button>

@@ -15,10 +15,12 @@ interface Props {
   datasets: readonly Dataset[]
   place: Bounds | null
   onPlace: (place: Bounds | null) => void
+  /** What the button says while no place is chosen. */
+  nowhere?: string
 }
 
 /** Where datasets shall lie: a box drawn on a small map of all that there is. */
-export function PlaceFilter({ datasets, place, onPlace }: Props) {
+export function PlaceFilter({ datasets, place, onPlace, nowhere = 'Anywhere' }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [drawn, setDrawn] = useState<{ from: [number, number]; to: [number, number] } | null>(null)
   const boxes = datasets.flatMap(({ bounds }) => (bounds ? [bounds as Bounds] : []))
@@ -66,7 +68,7 @@ export function PlaceFilter({ datasets, place, onPlace }: Props) {
   return (
     <>
       <Button aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}>
-        {place ? 'In a place' : 'Anywhere'}
+        {place ? 'In a place' : nowhere}
       </Button>
       <Popover
         open={anchor !== null}
@@ -135,7 +137,7 @@ export function PlaceFilter({ datasets, place, onPlace }: Props) {
             )}
           </Box>
           <Button disabled={!place} onClick={() => onPlace(null)} sx={{ mt: 1 }}>
-            Anywhere
+            {nowhere === 'Anywhere' ? nowhere : 'Another one'}
           </Button>
         </Box>
       </Popover>

@@ -1,8 +1,7 @@
 import Box from '@mui/material/Box'
-import Typography from '@mui/material/Typography'
-import { counted, sizeOf } from '../wording'
 import type { Corrections, Preview } from '../api/types'
 import { EditableText } from '../key/EditableText'
+import { RasterPreview } from './RasterPreview'
 
 type FieldType = NonNullable<Corrections['types']>[string]
 type Kept = NonNullable<Corrections['fields']>
@@ -16,18 +15,7 @@ interface Props {
 
 /** Real rows as they would be read: which fields are kept, under which names, and the types of those of cells. */
 export function PreviewTable({ preview, corrections, onChange }: Props) {
-  if (preview.kind === 'raster')
-    return (
-      <Box sx={{ p: 3, fontSize: 13 }}>
-        <Typography variant="body2" sx={{ fontWeight: 600 }}>
-          {sizeOf({ rows: 0, raster: preview.raster })}, {counted(Number(preview.raster?.bands), 'band')},{' '}
-          {String(preview.raster?.colour)}
-        </Typography>
-        <Typography variant="body2" color="text.secondary">
-          {String(preview.raster?.type)} · nodata {String(preview.raster?.nodata ?? 'none')}
-        </Typography>
-      </Box>
-    )
+  if (preview.kind === 'raster') return <RasterPreview preview={preview} />
   const all: Kept = preview.fields.map(({ name }) => ({ name, rename: '' }))
   const kept = new Map((corrections.fields ?? all).map((field) => [field.name, field.rename ?? '']))
   const keep = (next: Map<string, string>) => {

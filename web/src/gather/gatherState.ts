@@ -1,7 +1,7 @@
 import { create } from 'zustand'
 import { useSheet } from '../sheet/store'
 
-export type Part = 'library' | 'import' | 'join' | 'places' | 'table'
+export type Part = 'library' | 'import' | 'service' | 'store' | 'join' | 'places' | 'table'
 
 interface GatherState {
   part: Part

@@ -31,6 +31,22 @@ export async function fitTo(bounds: readonly number[]): Promise<void> {
     })
 }
 
+/** The box in degrees of what the map shows; null where that can't be said. */
+export async function boundsInView(): Promise<[number, number, number, number] | null> {
+  const asked = current
+  if (!asked) return null
+  const [left = 0, bottom = 0, right = 0, top = 0] = asked.map.getView().calculateExtent(asked.map.getSize())
+  const places = placesIn(asked.crs)
+  const shares = [0, 0.5, 1]
+  const seen = await Promise.all(
+    shares.flatMap((x) => shares.map((y) => places.from(left + x * (right - left), bottom + y * (top - bottom)))),
+  )
+  const there = seen.filter((place) => place !== null)
+  if (there.length === 0) return null
+  const [lons, lats] = [there.map(({ lon }) => lon), there.map(({ lat }) => lat)]
+  return [Math.min(...lons), Math.min(...lats), Math.max(...lons), Math.max(...lats)]
+}
+
 let wanted: ((place: number[] | null) => void) | null = null
 
 /** Degrees of the place that is pressed next on the map; null where that is called off by Escape. */

@@ -398,6 +398,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Which services are allowed here
+         * @description As whoever runs this installation has set it.
+         */
+        get: operations["services_api_allowed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a service offers
+         * @description Only of hosts that are allowed here, and never within a private network.
+         */
+        post: operations["services_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * In which levels tiles of a place can be taken
+         * @description Those with no more tiles than are taken at once, the coarsest first.
+         */
+        post: operations["services_api_levels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fetch from a service
+         * @description Starts a job whose result names an upload, which is looked at and brought in like a file.
+         */
+        post: operations["services_api_fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fetch a dataset again
+         * @description From its service, by the same question and with the same corrections.
+         */
+        post: operations["services_api_refresh_dataset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/timetable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * How often a dataset is fetched again
+         * @description Every hour, day or week, or only on request.
+         */
+        put: operations["services_api_timetable"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The tags of the store
+         * @description The commonest first.
+         */
+        get: operations["services_api_tags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/store/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How many features carry some tags
+         * @description In an area, before any are taken.
+         */
+        post: operations["services_api_count"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -2590,309 +2750,216 @@ export interface components {
             ended: string | null;
         };
         /**
-         * FieldPreview
-         * @description A field as guessed or corrected.
+         * AllowedOut
+         * @description Hosts whose services may be asked, `*` for every public one; and services within this network, whole.
          */
-        FieldPreview: {
-            /** Name */
-            name: string;
-            /** Type */
-            type: string;
+        AllowedOut: {
+            /** Hosts */
+            hosts: string[];
+            /** Addresses */
+            addresses: string[];
         };
         /**
-         * GlancePreview
-         * @description Where the data would lie: bounds in degrees, points and lines of some of them, longitude before latitude.
+         * CollectionOut
+         * @description A collection of features; `filtered` says whether the service takes conditions.
          */
-        GlancePreview: {
-            /** Bounds */
-            bounds: number[];
-            /** Points */
-            points: number[][];
-            /** Lines */
-            lines: number[][][];
-        };
-        /**
-         * LayerPreview
-         * @description A layer of a file, a sheet of a workbook, an object of a topology.
-         */
-        LayerPreview: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Rows */
-            rows: number;
-        };
-        /**
-         * Preview
-         * @description What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source` and `credit` what it says of itself, where it does; `correctable` says
-         *     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of.
-         */
-        Preview: {
-            /** Kind */
-            kind: string;
-            /** File */
-            file: string;
-            /** Format */
-            format: string;
+        CollectionOut: {
+            /** Id */
+            id: string;
             /** Title */
             title: string;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-            /**
-             * Credit
-             * @default
-             */
+            /** Description */
+            description: string;
+            /** Bounds */
+            bounds: number[] | null;
+            /** Credit */
             credit: string;
-            /**
-             * Correctable
-             * @default false
-             */
-            correctable: boolean;
-            /**
-             * Layers
-             * @default []
-             */
-            layers: components["schemas"]["LayerPreview"][];
-            /** Layer */
-            layer?: string | null;
-            /** Encoding */
-            encoding?: string | null;
-            /** Delimiter */
-            delimiter?: string | null;
-            /** Header */
-            header?: boolean | null;
-            /** Header Row */
-            header_row?: number | null;
-            /** Ragged */
-            ragged?: string | null;
-            /**
-             * Fields
-             * @default []
-             */
-            fields: components["schemas"]["FieldPreview"][];
-            /**
-             * Rows
-             * @default []
-             */
-            rows: unknown[][];
-            /** X */
-            x?: string | null;
-            /** Y */
-            y?: string | null;
-            /** Shape */
-            shape?: string | null;
-            /**
-             * Located
-             * @default false
-             */
-            located: boolean;
-            /** Crs */
-            crs?: string | null;
-            /**
-             * Crs Reason
-             * @default
-             */
-            crs_reason: string;
-            /**
-             * Notes
-             * @default []
-             */
-            notes: string[];
-            /** Raster */
-            raster?: {
-                [key: string]: unknown;
-            } | null;
-            glance?: components["schemas"]["GlancePreview"] | null;
-            /**
-             * Names
-             * @default []
-             */
-            names: string[];
-            /** Problem */
-            problem?: string | null;
+            /** Licence */
+            licence: string;
+            /** Filtered */
+            filtered: boolean;
         };
         /**
-         * UploadOut
-         * @description An upload and what is in it.
+         * ServiceOut
+         * @description What is at an address: collections, layers of tiles, or a file of GeoJSON.
          */
-        UploadOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
+        ServiceOut: {
+            /** Host */
+            host: string;
+            /** Collections */
+            collections: components["schemas"]["CollectionOut"][];
+            /** Layers */
+            layers: components["schemas"]["TileLayerOut"][];
+            /** File */
+            file: boolean;
+        };
+        /**
+         * TileLayerOut
+         * @description A layer of tiles.
+         */
+        TileLayerOut: {
+            /** Id */
             id: string;
-            preview: components["schemas"]["Preview"];
+            /** Title */
+            title: string;
+            /** Description */
+            description: string;
+            /** Bounds */
+            bounds: number[] | null;
+            /** Credit */
+            credit: string;
+            /** Crs */
+            crs: string;
         };
         /**
-         * Corrections
-         * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes; `header_row`
-         *     is counted from 1 as a spreadsheet does, 0 for none; `swapped` exchanges x and y; `fields` are those that are kept; `where` is a condition that
-         *     the rows kept meet; `simplify` how many metres of detail shapes may lose.
+         * AddressIn
+         * @description The address of a service.
          */
-        Corrections: {
+        AddressIn: {
+            /** Address */
+            address: string;
+        };
+        /**
+         * TileLevelOut
+         * @description A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all.
+         */
+        TileLevelOut: {
+            /** Name */
+            name: string;
+            /** Resolution */
+            resolution: number;
+            /** Tiles */
+            tiles: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * TilesIn
+         * @description A place of a layer of tiles.
+         */
+        TilesIn: {
+            /** Address */
+            address: string;
             /** Layer */
-            layer?: string | null;
-            /** Encoding */
-            encoding?: string | null;
-            /** Delimiter */
-            delimiter?: string | null;
-            /** Header */
-            header?: boolean | null;
-            /** Header Row */
-            header_row?: number | null;
-            /** Ragged */
-            ragged?: ("refuse" | "pad") | null;
+            layer: string;
+            /** Bounds */
+            bounds: number[];
+        };
+        /**
+         * FeaturesAsked
+         * @description A collection of a service of features: all of it, or what lies in a box or meets a condition.
+         */
+        FeaturesAsked: {
             /**
-             * Types
-             * @default {}
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            types: {
-                [key: string]: "text" | "integer" | "number" | "date" | "boolean";
-            };
-            /** X */
-            x?: string | null;
-            /** Y */
-            y?: string | null;
-            /** Shape */
-            shape?: string | null;
-            /** Located */
-            located?: boolean | null;
-            /** Crs */
-            crs?: string | null;
-            /**
-             * Swapped
-             * @default false
-             */
-            swapped: boolean;
-            /** Fields */
-            fields?: components["schemas"]["KeptAs"][] | null;
+            kind: "features";
+            /** Address */
+            address: string;
+            /** Collection */
+            collection: string;
+            /** Bounds */
+            bounds?: number[] | null;
             /**
              * Where
              * @default
              */
             where: string;
-            /** Simplify */
-            simplify?: number | null;
-            /** Title */
-            title?: string | null;
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-            /**
-             * Credit
-             * @default
-             */
-            credit: string;
         };
         /**
-         * KeptAs
-         * @description A field that is kept, and under which name; a blank one is its own.
+         * FetchIn
+         * @description What to fetch.
          */
-        KeptAs: {
+        FetchIn: {
+            /** Asked */
+            asked: components["schemas"]["FeaturesAsked"] | components["schemas"]["FileAsked"] | components["schemas"]["TilesAsked"] | components["schemas"]["StoreAsked"];
+        };
+        /**
+         * FileAsked
+         * @description A file of GeoJSON.
+         */
+        FileAsked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "geojson";
+            /** Address */
+            address: string;
+        };
+        /**
+         * StoreAsked
+         * @description What is asked of the store.
+         */
+        StoreAsked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "store";
+            /** Tags */
+            tags: components["schemas"]["Tag"][];
+            /**
+             * Match
+             * @default any
+             * @enum {string}
+             */
+            match: "any" | "all";
+            /**
+             * @default {
+             *       "bounds": null,
+             *       "dataset": null,
+             *       "fid": null
+             *     }
+             */
+            within: components["schemas"]["Within"];
+        };
+        /**
+         * Tag
+         * @description A tag: its name, and its value, '' for any.
+         */
+        Tag: {
             /** Name */
             name: string;
             /**
-             * Rename
+             * Value
              * @default
              */
-            rename: string;
+            value: string;
         };
         /**
-         * LikelyPlace
-         * @description A system, why it may be the one, whether x and y change places for it, and where the data lie then.
+         * TilesAsked
+         * @description The pictures of a layer of tiles in a place, at a level.
          */
-        LikelyPlace: {
-            /** Crs */
-            crs: string;
-            /** Name */
-            name: string;
-            /** Reason */
-            reason: string;
-            /** Swapped */
-            swapped: boolean;
-            glance: components["schemas"]["GlancePreview"];
+        TilesAsked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tiles";
+            /** Address */
+            address: string;
+            /** Layer */
+            layer: string;
+            /** Level */
+            level: string;
+            /** Bounds */
+            bounds: number[];
         };
         /**
-         * ConditionOut
-         * @description How many rows a condition takes, or an expression has a number for, of how many; or its mistake.
+         * Within
+         * @description An area: a box in degrees (west, south, east, north), or a feature of a dataset of areas; neither is everywhere.
          */
-        ConditionOut: {
-            /** Taken */
-            taken: number | null;
-            /** Of */
-            of: number;
-            mistake: components["schemas"]["Mistake"] | null;
-        };
-        /**
-         * Mistake
-         * @description Where a condition can't be read or worked out, counted from 1, and what could have stood there.
-         */
-        Mistake: {
-            /** Problem */
-            problem: string;
-            /** Line */
-            line: number;
-            /** Column */
-            column: number;
-            /** Expected */
-            expected: string;
-        };
-        /**
-         * ConditionTried
-         * @description A condition about the rows of an upload, read as corrected.
-         */
-        ConditionTried: {
-            corrections: components["schemas"]["Corrections"];
-            /** Text */
-            text: string;
-        };
-        /**
-         * SimplifiedLook
-         * @description Vertices and bytes (as well-known binary) before and after; and lines of the part that is shown, both in shares of its side
-         *     from its lower left corner. `whole` says whether all rows were looked at.
-         */
-        SimplifiedLook: {
-            /** Vertices Before */
-            vertices_before: number;
-            /** Vertices After */
-            vertices_after: number;
-            /** Bytes Before */
-            bytes_before: number;
-            /** Bytes After */
-            bytes_after: number;
-            /** Before */
-            before: number[][][];
-            /** After */
-            after: number[][][];
-            /** Whole */
-            whole: boolean;
-        };
-        /**
-         * EncodingOut
-         * @description Encodings under which some lines read alike, and how; `fits` says whether every byte of them stands for something.
-         */
-        EncodingOut: {
-            /** Encodings */
-            encodings: string[];
-            /** Lines */
-            lines: string[];
-            /** Fits */
-            fits: boolean;
-        };
-        /**
-         * MosaicIn
-         * @description Rasters that become one, the first over the others where they overlap.
-         */
-        MosaicIn: {
-            /** Uploads */
-            uploads: string[];
-            corrections: components["schemas"]["Corrections"];
+        Within: {
+            /** Bounds */
+            bounds?: number[] | null;
+            /** Dataset */
+            dataset?: string | null;
+            /** Fid */
+            fid?: number | null;
         };
         /**
          * AngleByValue
@@ -3366,6 +3433,7 @@ export interface components {
             licence: string;
             /** Dated */
             dated: string;
+            origin: components["schemas"]["OriginOut"] | null;
             /** Vetted */
             vetted: string | null;
             /** Vetted By */
@@ -4036,6 +4104,26 @@ export interface components {
             fullest: number;
         };
         /**
+         * OriginOut
+         * @description The service that a dataset was fetched from: of which kind and at which address, when last, how often again, and why it could
+         *     not be fetched lately.
+         */
+        OriginOut: {
+            /** Kind */
+            kind: string;
+            /** Address */
+            address: string;
+            /**
+             * Fetched
+             * Format: date-time
+             */
+            fetched: string;
+            /** Every */
+            every: string;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
          * Other
          * @description Values that no category takes.
          */
@@ -4681,6 +4769,408 @@ export interface components {
             pins?: components["schemas"]["Pins"] | null;
         };
         /**
+         * TimetableIn
+         * @description How often a dataset asks its service again by itself.
+         */
+        TimetableIn: {
+            /**
+             * Every
+             * @enum {string}
+             */
+            every: "" | "hour" | "day" | "week";
+        };
+        /**
+         * TagOffered
+         * @description A name of tags of the store: how many features carry it, and its commonest values.
+         */
+        TagOffered: {
+            /** Name */
+            name: string;
+            /** Features */
+            features: number;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * StoreCount
+         * @description Features in the area, those that the question takes, and each tag by itself.
+         */
+        StoreCount: {
+            /** There */
+            there: number;
+            /** Taken */
+            taken: number;
+            /** Tags */
+            tags: components["schemas"]["TagCount"][];
+        };
+        /**
+         * TagCount
+         * @description Of the features in the area: how many carry a tag, and how many do not.
+         */
+        TagCount: {
+            tag: components["schemas"]["Tag"];
+            /** Carry */
+            carry: number;
+            /** Lack */
+            lack: number;
+        };
+        /**
+         * BandLook
+         * @description A band of a raster: its least, greatest and mean value, the part of pixels without one, and bars of how they are spread.
+         */
+        BandLook: {
+            /** Name */
+            name: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Missing */
+            missing: number;
+            /** Bars */
+            bars: number[];
+        };
+        /**
+         * FieldPreview
+         * @description A field as guessed or corrected.
+         */
+        FieldPreview: {
+            /** Name */
+            name: string;
+            /** Type */
+            type: string;
+        };
+        /**
+         * GlancePreview
+         * @description Where the data would lie: bounds in degrees, points and lines of some of them, longitude before latitude.
+         */
+        GlancePreview: {
+            /** Bounds */
+            bounds: number[];
+            /** Points */
+            points: number[][];
+            /** Lines */
+            lines: number[][][];
+        };
+        /**
+         * LayerPreview
+         * @description A layer of a file, a sheet of a workbook, an object of a topology.
+         */
+        LayerPreview: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * Preview
+         * @description What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source`, `credit`, `licence` and `dated` what it says of itself, where it does; `correctable` says
+         *     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of.
+         */
+        Preview: {
+            /** Kind */
+            kind: string;
+            /** File */
+            file: string;
+            /** Format */
+            format: string;
+            /** Title */
+            title: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+            /**
+             * Licence
+             * @default
+             */
+            licence: string;
+            /**
+             * Dated
+             * @default
+             */
+            dated: string;
+            /**
+             * Correctable
+             * @default false
+             */
+            correctable: boolean;
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["LayerPreview"][];
+            /** Layer */
+            layer?: string | null;
+            /** Encoding */
+            encoding?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Header */
+            header?: boolean | null;
+            /** Header Row */
+            header_row?: number | null;
+            /** Ragged */
+            ragged?: string | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldPreview"][];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: unknown[][];
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /** Shape */
+            shape?: string | null;
+            /**
+             * Located
+             * @default false
+             */
+            located: boolean;
+            /** Crs */
+            crs?: string | null;
+            /**
+             * Crs Reason
+             * @default
+             */
+            crs_reason: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Raster */
+            raster?: {
+                [key: string]: unknown;
+            } | null;
+            look?: components["schemas"]["RasterLook"] | null;
+            glance?: components["schemas"]["GlancePreview"] | null;
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /** Problem */
+            problem?: string | null;
+        };
+        /**
+         * RasterLook
+         * @description A small picture of a raster (PNG in base64), its bands, and how many colours its palette has.
+         */
+        RasterLook: {
+            /** Picture */
+            picture: string;
+            /** Bands */
+            bands: components["schemas"]["BandLook"][];
+            /** Colours */
+            colours: number;
+        };
+        /**
+         * UploadOut
+         * @description An upload and what is in it.
+         */
+        UploadOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            preview: components["schemas"]["Preview"];
+        };
+        /**
+         * Corrections
+         * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes; `header_row`
+         *     is counted from 1 as a spreadsheet does, 0 for none; `swapped` exchanges x and y; `fields` are those that are kept; `where` is a condition that
+         *     the rows kept meet; `simplify` how many metres of detail shapes may lose.
+         */
+        Corrections: {
+            /** Layer */
+            layer?: string | null;
+            /** Encoding */
+            encoding?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Header */
+            header?: boolean | null;
+            /** Header Row */
+            header_row?: number | null;
+            /** Ragged */
+            ragged?: ("refuse" | "pad") | null;
+            /**
+             * Types
+             * @default {}
+             */
+            types: {
+                [key: string]: "text" | "integer" | "number" | "date" | "boolean";
+            };
+            /** X */
+            x?: string | null;
+            /** Y */
+            y?: string | null;
+            /** Shape */
+            shape?: string | null;
+            /** Located */
+            located?: boolean | null;
+            /** Crs */
+            crs?: string | null;
+            /**
+             * Swapped
+             * @default false
+             */
+            swapped: boolean;
+            /** Fields */
+            fields?: components["schemas"]["KeptAs"][] | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /** Simplify */
+            simplify?: number | null;
+            /** Title */
+            title?: string | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+            /**
+             * Licence
+             * @default
+             */
+            licence: string;
+            /**
+             * Dated
+             * @default
+             */
+            dated: string;
+        };
+        /**
+         * KeptAs
+         * @description A field that is kept, and under which name; a blank one is its own.
+         */
+        KeptAs: {
+            /** Name */
+            name: string;
+            /**
+             * Rename
+             * @default
+             */
+            rename: string;
+        };
+        /**
+         * LikelyPlace
+         * @description A system, why it may be the one, whether x and y change places for it, and where the data lie then.
+         */
+        LikelyPlace: {
+            /** Crs */
+            crs: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Swapped */
+            swapped: boolean;
+            glance: components["schemas"]["GlancePreview"];
+        };
+        /**
+         * ConditionOut
+         * @description How many rows a condition takes, or an expression has a number for, of how many; or its mistake.
+         */
+        ConditionOut: {
+            /** Taken */
+            taken: number | null;
+            /** Of */
+            of: number;
+            mistake: components["schemas"]["Mistake"] | null;
+        };
+        /**
+         * Mistake
+         * @description Where a condition can't be read or worked out, counted from 1, and what could have stood there.
+         */
+        Mistake: {
+            /** Problem */
+            problem: string;
+            /** Line */
+            line: number;
+            /** Column */
+            column: number;
+            /** Expected */
+            expected: string;
+        };
+        /**
+         * ConditionTried
+         * @description A condition about the rows of an upload, read as corrected.
+         */
+        ConditionTried: {
+            corrections: components["schemas"]["Corrections"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * SimplifiedLook
+         * @description Vertices and bytes (as well-known binary) before and after; and lines of the part that is shown, both in shares of its side
+         *     from its lower left corner. `whole` says whether all rows were looked at.
+         */
+        SimplifiedLook: {
+            /** Vertices Before */
+            vertices_before: number;
+            /** Vertices After */
+            vertices_after: number;
+            /** Bytes Before */
+            bytes_before: number;
+            /** Bytes After */
+            bytes_after: number;
+            /** Before */
+            before: number[][][];
+            /** After */
+            after: number[][][];
+            /** Whole */
+            whole: boolean;
+        };
+        /**
+         * EncodingOut
+         * @description Encodings under which some lines read alike, and how; `fits` says whether every byte of them stands for something.
+         */
+        EncodingOut: {
+            /** Encodings */
+            encodings: string[];
+            /** Lines */
+            lines: string[];
+            /** Fits */
+            fits: boolean;
+        };
+        /**
+         * MosaicIn
+         * @description Rasters that become one, the first over the others where they overlap.
+         */
+        MosaicIn: {
+            /** Uploads */
+            uploads: string[];
+            corrections: components["schemas"]["Corrections"];
+        };
+        /**
          * DatasetChange
          * @description What can be said about a dataset.
          */
@@ -5185,6 +5675,16 @@ export interface components {
              * @default
              */
             credit: string;
+            /**
+             * Licence
+             * @default
+             */
+            licence: string;
+            /**
+             * Dated
+             * @default
+             */
+            dated: string;
             /**
              * Upload
              * Format: uuid
@@ -8201,6 +8701,190 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    services_api_allowed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllowedOut"];
+                };
+            };
+        };
+    };
+    services_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceOut"];
+                };
+            };
+        };
+    };
+    services_api_levels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TilesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TileLevelOut"][];
+                };
+            };
+        };
+    };
+    services_api_fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    services_api_refresh_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    services_api_timetable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimetableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    services_api_tags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TagOffered"][];
+                };
+            };
+        };
+    };
+    services_api_count: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StoreAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreCount"];
                 };
             };
         };
