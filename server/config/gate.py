@@ -11,6 +11,7 @@ SIGN_IN_BYTES = 16 * 1024
 UPLOADS = "/api/uploads"
 AROUND_A_FILE = 64 * 1024
 """Bytes that a form wraps around the one file in it."""
+_PICTURES = re.compile(r"/api/datasets/[0-9a-f-]{32,36}/pictures$")
 _NOT_TEXT = re.compile("[\x00\ud800-\udfff]|%00", re.IGNORECASE)
 
 
@@ -52,7 +53,7 @@ TOO_LONG = "That is more than can be kept at once."
 
 def is_upload(request: HttpRequest) -> bool:
     """Whether the request brings a file."""
-    return request.path == UPLOADS and request.method == "POST"
+    return request.method == "POST" and (request.path == UPLOADS or bool(_PICTURES.match(request.path)))
 
 
 def most_bytes(request: HttpRequest) -> int:

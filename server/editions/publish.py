@@ -17,6 +17,7 @@ from greylatch.tiles.archive import RasterFormat
 from greylatch.tiles.raster_pyramid import Levels
 from jobs.models import Job
 from jobs.tidying import scratch
+from library.attached import attached_to
 from library.files import remove_folder, remove_folders, store_folder
 from library.models import Revision
 from sheets.models import Sheet
@@ -98,7 +99,9 @@ def opened(edition_pk: int) -> Plan:
     edition = Edition.objects.get(pk=edition_pk)
     document = Document.model_validate(edition.document)
     composition = compose(document, finder(frozen_revisions(edition)))
-    return Plan(document, composition, Levels(edition.min_zoom, edition.max_zoom), edition.size, edition.pictures)
+    revisions = frozen_revisions(edition)
+    levels = Levels(edition.min_zoom, edition.max_zoom)
+    return Plan(document, composition, levels, edition.size, edition.pictures, attached_to(revisions))
 
 
 def frozen_revisions(edition: Edition) -> dict[str, Revision]:

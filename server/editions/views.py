@@ -18,6 +18,7 @@ from django.views.decorators.cache import cache_control
 from django.views.decorators.clickjacking import xframe_options_exempt
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_safe
+from greylatch.edition.attached_files import LIST, PICTURES, read_attached
 from greylatch.edition.description import as_json
 from greylatch.edition.earlier import carried_forward
 from greylatch.edition.finding import features_at, features_within
@@ -28,6 +29,7 @@ from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
 from greylatch.places.grid import DEEPEST, Tile
+from greylatch.reading.attached import AttachedTo, figures
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tables.fieldtypes import plain
@@ -261,10 +263,19 @@ def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
         if layer.card:
             values = data_of(revisions[layer.dataset]).shown(fid)
             filled = {name: plain(value) for name, value in values.items()}
-            cards.append(
-                {"layer": layer.id, "row": fid, "html": render_card(layer.card, filled, document.pictures_from)}
-            )
+            html = render_card(layer.card, filled, document.pictures_from)
+            pictures = attached_in(edition.folder).get(layer.dataset, {}).get(fid, ())
+            cards.append({"layer": layer.id, "row": fid, "html": html + figures(pictures, f"{PICTURES}/")})
     return open_to_all(JsonResponse({"cards": cards}))
+
+
+@lru_cache(maxsize=64)
+def attached_in(folder: str) -> dict[str, AttachedTo]:
+    """The pictures of an edition's features, read once per process; editions never change."""
+    try:
+        return read_attached(local_path(f"{folder}/{LIST}"))
+    except FileNotFoundError:
+        return {}
 
 
 def edition_at(slug: str, number: int | None = None) -> Edition:

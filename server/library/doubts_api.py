@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema
 from people.access import person
 
 from library.api import DatasetOut, current_dataset, shown_to
+from library.attached import pictures_without_credit
 from library.derived import data_of
 from library.doubts import doubts_of
 from library.editing import edit
@@ -91,7 +92,7 @@ def doubt_again(request: HttpRequest, dataset_id: UUID, doubt: str) -> list[Doub
 def _found(dataset: Dataset) -> list[Doubt]:
     if dataset.newest.raster is not None:
         raise BadInput("A raster has no rows.")
-    return doubts_of(dataset.newest)
+    return [*doubts_of(dataset.newest), *pictures_without_credit(dataset)]
 
 
 def _asked(dataset: Dataset, doubt: str) -> Doubt:

@@ -113,6 +113,12 @@ def remove_folders(names: Iterable[str]) -> None:
         remove_folder(name)
 
 
+def remove_files(names: Iterable[str]) -> None:
+    """Files of the storage, one after the other; one that is not there is no trouble."""
+    for name in names:
+        default_storage.delete(name)
+
+
 def listed(name: str) -> tuple[list[str], list[str]]:
     """Folders and files in a folder of the storage; none of one that is not there."""
     try:

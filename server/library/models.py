@@ -92,6 +92,34 @@ class Dataset(Owned):
         ordering = ("-created",)
 
 
+class AttachedPicture(models.Model):
+    """A picture of a feature, as it is kept: WebP, with a thumbnail, whose it is, and what it shows in words."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    dataset = models.ForeignKey(Dataset, models.CASCADE, related_name="pictures")
+    fid = models.BigIntegerField()
+    name = models.CharField(max_length=40, help_text="after its content, as editions have it")
+    file = models.FileField(upload_to="pictures/", max_length=300)
+    thumb = models.FileField(upload_to="pictures/", max_length=300)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    bytes = models.PositiveIntegerField()
+    credit = models.CharField(max_length=300, blank=True)
+    text = models.CharField(max_length=500, blank=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("created",)
+        indexes = (models.Index(fields=("dataset", "fid")),)
+
+    def forget(self) -> None:
+        """Remove the files and all that is known of it."""
+        self.file.delete(save=False)
+        self.thumb.delete(save=False)
+        self.delete()
+
+
 class AcceptedDoubt(models.Model):
     """A doubt about a dataset that somebody took as it is, with the reason."""
 

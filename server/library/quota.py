@@ -8,7 +8,7 @@ from greylatch.errors import BadInput
 from greylatch.wording import megabytes
 from jobs.work import check_disk
 
-from library.models import Revision, Upload
+from library.models import AttachedPicture, Revision, Upload
 
 
 def used_bytes(user: User) -> int:
@@ -16,6 +16,7 @@ def used_bytes(user: User) -> int:
     sizes = (
         Upload.objects.filter(owner=user).aggregate(n=Sum("size")),
         Revision.objects.filter(dataset__owner=user).aggregate(n=Sum("bytes")),
+        AttachedPicture.objects.filter(dataset__owner=user).aggregate(n=Sum("bytes")),
         Edition.objects.filter(sheet__owner=user).aggregate(n=Sum("bytes")),
     )
     return sum(size["n"] or 0 for size in sizes)

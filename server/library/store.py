@@ -27,7 +27,7 @@ from jobs.models import Job
 from jobs.tidying import scratch
 
 from library.derived import forget_derived, keep_columns, keep_shapes, placed_and_kept
-from library.files import remove_folder, remove_folders, store_folder
+from library.files import remove_files, remove_folder, remove_folders, store_folder
 from library.models import Dataset, Revision
 from library.record import write_attributes, write_shapes
 from library.tiles import level_of
@@ -149,10 +149,12 @@ def forget(dataset: Dataset) -> None:
     """Remove a dataset and its files; the files last, so that nothing is named that is not there."""
     folders = list(dataset.revisions.values_list("folder", flat=True))
     pk = dataset.pk
+    files = [name for names in dataset.pictures.values_list("file", "thumb") for name in names]
     with transaction.atomic():
         Dataset.objects.filter(pk=pk).update(current=None)
         dataset.delete()
         transaction.on_commit(lambda: remove_folders(filter(None, folders)))
+        transaction.on_commit(lambda: remove_files(files))
         transaction.on_commit(lambda: forget_derived(pk))
 
 

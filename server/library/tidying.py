@@ -12,7 +12,7 @@ from editions.models import Edition
 from jobs.work import LIVE
 
 from library.files import home_of_fetched, listed, newest, remove_folder
-from library.models import Dataset, Revision, Upload
+from library.models import AttachedPicture, Dataset, Revision, Upload
 from library.store import forget
 
 
@@ -51,15 +51,17 @@ def forsaken_files(older_than: float) -> int:
         if copy.relative_to(fetched).as_posix() not in named:
             shutil.rmtree(copy, ignore_errors=True)
             removed += 1
-    kept = set(Upload.objects.values_list("file", flat=True))
-    for file in listed("uploads")[1]:
-        name = f"uploads/{file}"
-        if name not in kept and default_storage.get_modified_time(name) < limit:
-            default_storage.delete(name)
-            removed += 1
-    for copy in fetched.glob("uploads/*"):
-        if f"uploads/{copy.name}" not in kept:
-            copy.unlink(missing_ok=True)
+    pictures = AttachedPicture.objects.values_list("file", "thumb")
+    kept = {*Upload.objects.values_list("file", flat=True), *(name for names in pictures for name in names)}
+    for home in ("uploads", "pictures"):
+        for file in listed(home)[1]:
+            name = f"{home}/{file}"
+            if name not in kept and default_storage.get_modified_time(name) < limit:
+                default_storage.delete(name)
+                removed += 1
+        for copy in fetched.glob(f"{home}/*"):
+            if f"{home}/{copy.name}" not in kept:
+                copy.unlink(missing_ok=True)
     return removed
 
 

@@ -21,6 +21,7 @@ from greylatch.places.grid import DEEPEST
 from greylatch.proof.findings import Finding, findings, mend
 from greylatch.rasters.begun import begun_ink
 from greylatch.rasters.figures import band_classes, band_numbers
+from greylatch.reading.attached import Attached, figures
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
 from greylatch.rules.evaluating import taken
@@ -319,7 +320,7 @@ def card(request: HttpRequest, payload: CardIn) -> CardOut:
     try:
         filled = {name: plain(value) for name, value in record.items()}
         return CardOut(
-            html=render_card(payload.template, filled, payload.pictures_from),
+            html=render_card(payload.template, filled, payload.pictures_from) + _figures(dataset, fid),
             unknown=unknown_placeholders(payload.template, columns.column_names),
             pictures_from=foreign_pictures(payload.template, filled),
             mistake=None,
@@ -327,6 +328,15 @@ def card(request: HttpRequest, payload: CardIn) -> CardOut:
         )
     except BadTemplate as error:
         return CardOut(html="", unknown=[], pictures_from=[], mistake=str(error), suggestion=suggestion)
+
+
+def _figures(dataset: Dataset, fid: int | None) -> str:
+    """The pictures of a feature, as readers will see them."""
+    shown = dataset.pictures.filter(fid=fid) if fid is not None else ()
+    return "".join(
+        figures([Attached("full", local_path(str(each.file.name)), each.width, each.height, each.credit, each.text)], f"/api/pictures/{each.pk}/")
+        for each in shown
+    )  # fmt: skip
 
 
 @router.post("/proof", response=list[FindingOut], summary="Findings on a sheet")

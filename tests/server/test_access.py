@@ -10,7 +10,7 @@ from django.core.files.base import ContentFile
 from django.test import Client
 from editions.models import Address
 from jobs.models import Job
-from library.models import CrossList, Dataset, KeptIcon, KeptRamp, Upload
+from library.models import AttachedPicture, CrossList, Dataset, KeptIcon, KeptRamp, Upload
 from people.models import Invitation, Member, Share, Team
 from sheets.models import Sheet
 
@@ -37,7 +37,7 @@ QUERIES = {
     "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "look=" + json.dumps({"symbology": {"kind": "symbols"}}),
     "/api/draw/ramps/of": "colour=%237c4f74", "/api/draw/ramps/matched": "ground=%23101418&stops=%23f0e8f0&stops=%232a1430", "/api/draw/oklch": "colour=%237c4f74", "/api/draw/oklch/at": "lightness=0.5&chroma=0.1&hue=20",
 }  # fmt: skip
-SENT = {("post", "/api/uploads"), ("post", "/api/icons")}
+SENT = {("post", "/api/datasets/{dataset_id}/pictures"), ("post", "/api/uploads"), ("post", "/api/icons")}
 """What takes a file."""
 OPERATIONS = [(method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods]
 
@@ -56,12 +56,22 @@ def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]
     Member.objects.create(team=team, person=isla, role="keeper")
     runa = User.objects.create_user("runa")
     member = Member.objects.create(team=team, person=runa, role="reader", answered_for=True)
+    picture = AttachedPicture.objects.create(
+        dataset=joined,
+        fid=0,
+        name="a.webp",
+        file=ContentFile(b"a", "a.webp"),
+        thumb=ContentFile(b"a", "b.webp"),
+        width=1,
+        height=1,
+        bytes=1,
+    )
     invitation, token = Invitation.write(team, "reader", isla)
     share = Share.objects.create(thing=joined.pk, team=team, may_change=True)
     return {
         "team_id": team.pk, "member_id": member.pk, "invitation_id": invitation.pk, "token": token, "share_id": share.pk,
         "thing_id": joined.pk, "session_id": "none",
-        "list_id": spellings.pk,
+        "list_id": spellings.pk, "picture_id": picture.pk,
         "upload_id": upload.pk, "job_id": job.pk, "dataset_id": joined.pk, "revision_id": joined.current_id, "sheet_id": sheet.pk,
         "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "doubt": "blank-1", "z": 8, "x": 108, "y": 84,
     }  # fmt: skip
@@ -148,7 +158,7 @@ def test_visitors_are_turned_away(
         assert answer.status_code == 401
 
 
-@pytest.mark.parametrize(("method", "path"), [one for one in OPERATIONS if one not in OPEN | WITHOUT_OBJECT])
+@pytest.mark.parametrize(("method", "path"), [one for one in OPERATIONS if one not in OPEN | WITHOUT_OBJECT | SENT])
 def test_strangers_find_nothing(
     stranger: Client, method: str, path: str, things: dict[str, Any], sheet: Sheet, named: dict[str, Dataset]
 ) -> None:
@@ -186,7 +196,7 @@ def test_owners_get_through(
 
 
 CHANGE = {
-    ("patch", "/api/datasets/{dataset_id}"), ("put", "/api/cross-lists/{list_id}"), ("put", "/api/sheets/{sheet_id}"), ("put", "/api/datasets/{dataset_id}/timetable"), ("post", "/api/sheets/{sheet_id}/editions"),
+    ("patch", "/api/datasets/{dataset_id}"), ("put", "/api/cross-lists/{list_id}"), ("put", "/api/sheets/{sheet_id}"), ("put", "/api/datasets/{dataset_id}/timetable"), ("patch", "/api/pictures/{picture_id}"), ("delete", "/api/pictures/{picture_id}"), ("post", "/api/sheets/{sheet_id}/editions"),
     ("post", "/api/sheets/{sheet_id}/editions/{number}/bring-back"), ("delete", "/api/datasets/{dataset_id}/doubts/{doubt}/accept"),
     *(("post", f"/api/datasets/{{dataset_id}}/{what}") for what in (
         "edits", "undo", "redo", "restore", "remake", "many", "doubts/{doubt}/mend", "doubts/{doubt}/accept", "redelivery", "redelivery/look", "refresh")),

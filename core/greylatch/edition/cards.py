@@ -6,7 +6,9 @@ from pathlib import Path
 
 import numpy as np
 
+from greylatch.edition.attached_files import PICTURES
 from greylatch.paint.passes import VectorPass
+from greylatch.reading.attached import AttachedTo, figures
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet
 from greylatch.symbols.ink import UNDRAWN
@@ -14,11 +16,12 @@ from greylatch.tables.fieldtypes import plain
 
 __all__ = ["write_cards"]
 
+NONE: AttachedTo = {}
 BLOCK = 48_000
 """Characters after which a block is full: a card is at hand after one small file."""
 
 
-def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
+def write_cards(sheet: Sheet, vector: VectorPass, out: Path, attached: AttachedTo = NONE) -> list[int]:
     """Write the cards of all drawn features of a layer to `cards/<layer>/0.json` and on in the folder `out`, each an
     object from fid to HTML; returns the first fid of each block.
 
@@ -30,6 +33,8 @@ def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
         The drawing pass of the layer.
     out : Path
         The folder of the edition.
+    attached : AttachedTo
+        Pictures by the fid of their feature.
 
     Returns
     -------
@@ -45,7 +50,7 @@ def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
     starts: list[int] = []
     block: dict[int, str] = {}
     written = 0
-    for fid, html in filled_cards(sheet, vector):
+    for fid, html in filled_cards(sheet, vector, attached):
         if not block:
             starts.append(fid)
         block[fid] = html
@@ -58,13 +63,14 @@ def write_cards(sheet: Sheet, vector: VectorPass, out: Path) -> list[int]:
     return starts
 
 
-def filled_cards(sheet: Sheet, vector: VectorPass) -> Iterator[tuple[int, str]]:
+def filled_cards(sheet: Sheet, vector: VectorPass, attached: AttachedTo = NONE) -> Iterator[tuple[int, str]]:
     """Fid and card of every drawn feature, in the order of fids."""
     data = vector.source.dataset
     for row in np.flatnonzero(vector.ink.mark != UNDRAWN).tolist():
         fid = int(data.fids[row])
         values = {name: plain(value) for name, value in data.shown(fid).items()}
-        yield fid, render_card(vector.layer.card, values, sheet.pictures_from)
+        card = render_card(vector.layer.card, values, sheet.pictures_from)
+        yield fid, card + figures(attached.get(fid, ()), f"{PICTURES}/")
 
 
 def _write(path: Path, block: dict[int, str]) -> None:

@@ -158,7 +158,7 @@ def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, pr
             (out / ink).write_bytes(packed_ink(pass_.ink, data.kind, data.fids))
         if shapes and layer.card:
             progress(f"cards of {layer.name}")
-            cards = write_cards(plan.sheet, pass_, out)
+            cards = write_cards(plan.sheet, pass_, out, plan.attached.get(pass_.layer.dataset, {}))
     kind = pass_.source.dataset.kind if isinstance(pass_, VectorPass) else "raster"
     closest, farthest = plan.composition.range_of(layer)
     return PageLayer(

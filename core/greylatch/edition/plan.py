@@ -1,11 +1,13 @@
 """What an edition is to hold: the sheet ready to be drawn, its levels, and how large it will be."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from greylatch.errors import BadInput
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.sources import Find
 from greylatch.places.frame import Frame
+from greylatch.reading.attached import AttachedTo
 from greylatch.sheet.document import Sheet, StartView
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat
 from greylatch.tiles.map_pyramid import drawn_bounds, map_bounds, map_levels, padded_bounds
@@ -20,13 +22,15 @@ WHOLE = "map"
 
 @dataclass(frozen=True)
 class Plan:
-    """A sheet to be published: ready to be drawn, at which levels, in tiles of how many px, as which kind of picture."""
+    """A sheet to be published: ready to be drawn, at which levels, in tiles of how many px, as which kind of picture; and what pictures
+    are attached to features, by dataset."""
 
     sheet: Sheet
     composition: Composition
     levels: Levels
     size: int = 256
     format: RasterFormat = "png"
+    attached: Mapping[str, AttachedTo] = field(default_factory=dict)
 
     @property
     def frame(self) -> Frame:

@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from greylatch.edition.archives import FILES, lots_in
+from greylatch.edition.attached_files import write_attached
 from greylatch.edition.cutting import archives_of
 from greylatch.edition.description import (
     EditionPage,
@@ -73,6 +74,7 @@ def write_edition(plan: Plan, staged: Path, out: Path, progress: Progress = sile
     progress(0, STEPS, "gathering the tiles")
     written, there = _gather(plan, staged, out)
     progress(2, STEPS, "writing cards")
+    write_attached(plan, out)
     layers = write_live(plan, there, out, lambda words: progress(2, STEPS, words))
     labels = page_labels(plan, there)
     progress(3, STEPS, "writing files")

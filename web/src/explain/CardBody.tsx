@@ -10,7 +10,9 @@ export function CardBody({ html }: { html: string }) {
         '& h1, & h2, & h3': { fontSize: 15.5, m: 0, mb: 1 },
         '& p': { m: 0, mb: 1 },
         '& ul, & ol': { m: 0, pl: 4 },
-        '& img': { maxWidth: '100%' },
+        '& img': { maxWidth: '100%', height: 'auto' },
+        '& figure': { m: 0, mb: 1 },
+        '& figcaption': { fontSize: 12, color: 'text.secondary' },
       }}
       dangerouslySetInnerHTML={{ __html: html }}
     />

@@ -8,6 +8,7 @@ import { useRef } from 'react'
 import { answered, client } from '../api/client'
 import { NoLayer } from '../bench/NoLayer'
 import { useDataset } from '../sheet/queries'
+import { useAttaching } from '../table/attaching'
 import { useChosenIn, useChosenLayer, useSheet } from '../sheet/store'
 import { CardBody } from './CardBody'
 
@@ -28,9 +29,10 @@ export function Explain() {
   const area = useRef<HTMLTextAreaElement>(null)
   const template = layer?.card ?? ''
   const allowed = useSheet((s) => s.document?.pictures_from ?? NOBODY)
+  const pictures = useAttaching((s) => s.changed)
   const isVector = dataset !== null && dataset.kind !== 'raster'
   const card = useQuery({
-    queryKey: ['card', layer?.dataset, template, fid, allowed],
+    queryKey: ['card', layer?.dataset, template, fid, allowed, pictures],
     queryFn: () =>
       answered(
         client.POST('/api/draw/card', {

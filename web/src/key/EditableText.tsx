@@ -8,11 +8,12 @@ interface Props {
   onChange: (value: string) => void
   /** Not to be edited now: clicks go through to what is behind. */
   locked?: boolean
+  placeholder?: string
   sx?: SxProps
 }
 
 /** Text that is reworded where it stands: Enter or leaving keeps it, Escape takes it back. */
-export function EditableText({ value, label, onChange, locked = false, sx }: Props) {
+export function EditableText({ value, label, onChange, locked = false, placeholder, sx }: Props) {
   const [draft, setDraft] = useState<string | null>(null)
   const keep = () => {
     if (draft !== null && draft !== value) onChange(draft)
@@ -22,6 +23,7 @@ export function EditableText({ value, label, onChange, locked = false, sx }: Pro
     <InputBase
       value={draft ?? value}
       readOnly={locked}
+      placeholder={placeholder}
       onFocus={() => setDraft(value)}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={keep}

@@ -1,3 +1,4 @@
+import { attach, dragsFiles, droppedPictures } from '../table/attaching'
 import { GroupLayer } from '../painter/groupLayer'
 import type BaseLayer from 'ol/layer/Base'
 import TileLayer from 'ol/layer/Tile'
@@ -48,6 +49,13 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
       placePressed(event.coordinate) ||
       void chooseAt(map, crs, event.pixel, event.coordinate, (event.originalEvent as PointerEvent).shiftKey),
   )
+  // Of the map, not of what holds it: that one stays when the map is made anew.
+  const viewport: HTMLElement | undefined = map.getViewport()
+  viewport?.addEventListener('dragover', (event) => dragsFiles(event.dataTransfer) && event.preventDefault())
+  viewport?.addEventListener('drop', (event) => {
+    event.preventDefault()
+    void dropAt(map, crs, event)
+  })
   if (!frame.round) keepScale(map, frame, crs)
   if (document && (whole || !frame.round)) void open(map, crs, document, whole)
   return map
@@ -78,6 +86,22 @@ async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[
     return
   }
   choose(pressed ? pressed[0] : layerId, pressed ? pressed[1] : null)
+}
+
+/** Attach pictures that were dropped onto a feature to it. */
+async function dropAt(map: OlMap, crs: string, event: DragEvent): Promise<void> {
+  const files = droppedPictures(event.dataTransfer)
+  const pixel = map.getEventPixel(event)
+  const before = useSheet.getState().fid
+  if (files.length === 0) return
+  useSheet.setState({ fid: null })
+  await chooseAt(map, crs, pixel, map.getCoordinateFromPixel(pixel), false)
+  const { fid, layerId, document } = useSheet.getState()
+  const layer = document?.layers.find(({ id }) => id === layerId)
+  if (fid !== null && layer) await attach(layer.dataset, files, { fid })
+  else {
+    useSheet.setState({ fid: before, trouble: 'Drop pictures onto a feature, or onto a row of the table.' })
+  }
 }
 
 /** Several things were seen as one, and the map went to where they are. */

@@ -9,14 +9,16 @@ import { answered, client } from '../api/client'
 import type { Dataset, Doubt } from '../api/types'
 import { useSheet } from '../sheet/store'
 import { counted } from '../wording'
+import { useAttaching } from './attaching'
 import { useTakeIn } from './useTable'
 
 const AT_ONCE = 100_000
 
 /** What is doubtful about a dataset in its present state. */
 export function useDoubts(dataset: Dataset | null, asked: boolean) {
+  const pictures = useAttaching((s) => s.changed)
   return useQuery({
-    queryKey: ['doubts', dataset?.id, dataset?.revision],
+    queryKey: ['doubts', dataset?.id, dataset?.revision, pictures],
     queryFn: () =>
       answered(
         client.GET('/api/datasets/{dataset_id}/doubts', { params: { path: { dataset_id: dataset?.id ?? '' } } }),

@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
 import { useLitOf } from '../sheet/lit'
 import { useChosenIn, useSheet } from '../sheet/store'
+import { attach, dragsFiles, droppedPictures } from './attaching'
 import { Cell } from './Cell'
 import { Head, type Sort } from './Head'
 import { usePosition, useRows } from './queries'
@@ -88,6 +89,14 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
               role="row"
               aria-selected={fid !== undefined && fid === chosen}
               onClick={() => fid !== undefined && choose(fid)}
+              onDragOver={(e) => dragsFiles(e.dataTransfer) && e.preventDefault()}
+              onDrop={(e) => {
+                e.preventDefault()
+                const files = droppedPictures(e.dataTransfer)
+                if (fid === undefined || files.length === 0) return
+                choose(fid)
+                void attach(dataset.id, files, { fid })
+              }}
               sx={{
                 position: 'absolute',
                 top: 0,

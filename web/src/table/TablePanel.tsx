@@ -7,6 +7,7 @@ import { useDataset, useDatasets } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
 import { useGather } from '../gather/gatherState'
 import { Doubts, open, useDoubts } from './Doubts'
+import { Pictures } from './Pictures'
 import { Redelivery } from './Redelivery'
 import { RowFilter } from './RowFilter'
 import { Rows } from './Rows'
@@ -20,6 +21,7 @@ export function TablePanel() {
   const dataset = useDataset(datasetId ?? layer?.dataset)
   const tables = useDatasets().filter((candidate) => candidate.kind !== 'raster')
   const [doubting, setDoubting] = useState(false)
+  const [picturing, setPicturing] = useState(false)
   const { data: doubts } = useDoubts(dataset && dataset.kind !== 'raster' ? dataset : null, doubting)
   const [redelivered, setRedelivered] = useState<string | null>(null)
   if (tables.length === 0) return <NoLayer text="There is no table yet. Bring in a file." />
@@ -61,12 +63,18 @@ export function TablePanel() {
           </Button>
         )}
         {shown && (
+          <Button size="small" aria-pressed={picturing} onClick={() => setPicturing(!picturing)}>
+            Pictures
+          </Button>
+        )}
+        {shown && (
           <TableTools key={shown.id} dataset={shown} where={where} onRedelivery={() => setRedelivered(shown.id)} />
         )}
       </Box>
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         {shown && <Rows key={shown.id} dataset={shown} where={where} others={others} />}
         {shown && doubting && <Doubts dataset={shown} />}
+        {shown && picturing && <Pictures dataset={shown} />}
       </Box>
     </>
   )

@@ -1068,6 +1068,95 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pictures of a dataset's features
+         * @description In the order in which they came.
+         */
+        get: operations["library_attached_pictures"];
+        put?: never;
+        /**
+         * Attach a picture
+         * @description PNG, JPEG or WebP: to the feature `fid`, or to those whose value in `field` is the file's name without its ending, whatever its
+         *     case, accents and blanks.
+         */
+        post: operations["library_attached_attach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take a picture away
+         * @description Editions that show it have it themselves.
+         */
+        delete: operations["library_attached_remove"];
+        options?: never;
+        head?: never;
+        /**
+         * Say whose a picture is
+         * @description And what it shows.
+         */
+        patch: operations["library_attached_describe"];
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/thumb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A picture, small
+         * @description As WebP.
+         */
+        get: operations["library_attached_thumb"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/full": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A picture
+         * @description As WebP.
+         */
+        get: operations["library_attached_full"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/uses": {
         parameters: {
             query?: never;
@@ -5735,6 +5824,37 @@ export interface components {
             commonest: components["schemas"]["CommonOut"][];
         };
         /**
+         * PictureOut
+         * @description A picture of a feature: its id names its addresses.
+         */
+        PictureOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Fid */
+            fid: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Credit */
+            credit: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PictureChange
+         * @description Whose a picture is, and what it shows.
+         */
+        PictureChange: {
+            /** Credit */
+            credit?: string | null;
+            /** Text */
+            text?: string | null;
+        };
+        /**
          * EditionUse
          * @description A published edition that holds a state of it: its data stay.
          */
@@ -9549,6 +9669,158 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SummaryOut"][];
                 };
+            };
+        };
+    };
+    library_attached_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"][];
+                };
+            };
+        };
+    };
+    library_attached_attach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Fid */
+                    fid?: number | null;
+                    /**
+                     * Field
+                     * @default
+                     */
+                    field?: string;
+                    /**
+                     * Credit
+                     * @default
+                     */
+                    credit?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"][];
+                };
+            };
+        };
+    };
+    library_attached_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_attached_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+        };
+    };
+    library_attached_thumb: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_attached_full: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
