@@ -13,6 +13,12 @@ interface Props {
   /** Which cell it is, for those who hear it. */
   where: string
   open: boolean
+  /** Whether it is among several that are selected, and whether it is the one that keys have come to. */
+  inRange: boolean
+  isHead: boolean
+  /** How it stays in view, where its column does. */
+  frozen: object
+  onSelect: (extend: boolean) => void
   onOpen: () => void
   /** Where to go on from an open cell: nowhere, to the row below, or so many fields further. */
   onClose: (next: null | 'below' | 1 | -1) => void
@@ -20,14 +26,21 @@ interface Props {
 }
 
 /** A cell: shown, or typed into. What does not fit is said right below it, and stays there to be mended. */
-export function Cell({ field, value, where, open, onOpen, onClose, onKeep }: Props) {
+export function Cell({ field, value, where, open, inRange, isHead, frozen, onSelect, onOpen, onClose, onKeep }: Props) {
   const align = isNumeric(field) ? 'right' : 'left'
   if (open) return <OpenCell {...{ field, value, where, onClose, onKeep }} />
   return (
     <Box
       role="gridcell"
+      data-selected={inRange || isHead || undefined}
       onDoubleClick={onOpen}
+      onMouseDown={(e) => e.button === 0 && onSelect(e.shiftKey)}
+      onMouseEnter={(e) => e.buttons === 1 && onSelect(true)}
       sx={{
+        ...frozen,
+        ...(inRange && { bgcolor: 'tint' }),
+        boxShadow: isHead ? 'inset 0 0 0 1px #8a6514' : 'none',
+        userSelect: 'none',
         width: COLUMN,
         height: '100%',
         lineHeight: '22px',
@@ -43,7 +56,13 @@ export function Cell({ field, value, where, open, onOpen, onClose, onKeep }: Pro
   )
 }
 
-function OpenCell({ field, value, where, onClose, onKeep }: Omit<Props, 'open' | 'onOpen'>) {
+function OpenCell({
+  field,
+  value,
+  where,
+  onClose,
+  onKeep,
+}: Pick<Props, 'field' | 'value' | 'where' | 'onClose' | 'onKeep'>) {
   const before = value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : asDay(String(value))
   const [draft, setDraft] = useState(before)
   const [trouble, setTrouble] = useState<string | null>(null)

@@ -68,7 +68,8 @@ function OneDoubt({ dataset, doubt }: { dataset: Dataset; doubt: Doubt }) {
   const takeIn = useTakeIn()
   const [reason, setReason] = useState<string | null>(null)
   const path = { dataset_id: dataset.id, doubt: doubt.id }
-  const keep = (doubts: Doubt[]) => queries.setQueryData(['doubts', dataset.id, dataset.revision], doubts)
+  const keep = (doubts: Doubt[]) =>
+    queries.setQueriesData({ queryKey: ['doubts', dataset.id, dataset.revision] }, doubts)
   const mend = useMutation({
     mutationFn: () => answered(client.POST('/api/datasets/{dataset_id}/doubts/{doubt}/mend', { params: { path } })),
     onSuccess: takeIn,

@@ -1,7 +1,11 @@
+import { type DragEvent, useState } from 'react'
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
 import type { Dataset } from '../api/types'
 import { about, isNumeric } from '../fields'
+import type { useColumns } from './columns'
 import { Glimpse, inWords, useSummary } from './Glimpse'
 import { COLUMN, FIRST, HEAD } from './Rows'
 
@@ -12,13 +16,27 @@ export interface Sort {
 
 interface Props {
   dataset: Dataset
+  layout: ReturnType<typeof useColumns>
   sort: Sort | null
   onSort: (sort: Sort | null) => void
 }
 
-/** The names of the fields; pressing one sorts by it, upwards, then downwards, then no more. */
-export function Head({ dataset, sort, onSort }: Props) {
+const DRAGGED = 'text/column'
+
+/** The names of the fields; pressing one sorts by it, upwards, then downwards, then no more. Dragged to another place, or hidden and kept
+ * in view from the menu that the right button, or the menu key, opens. */
+export function Head({ dataset, layout, sort, onSort }: Props) {
   const summary = useSummary(dataset)
+  const [menu, setMenu] = useState<{ name: string; anchor: HTMLElement } | null>(null)
+  const { columns, frozen, hidden } = layout
+  const act = (does: () => unknown) => {
+    does()
+    setMenu(null)
+  }
+  const dropped = (event: DragEvent, before: string) => {
+    const name = event.dataTransfer.getData(DRAGGED)
+    if (name) layout.move(name, before)
+  }
   return (
     <Box
       role="row"
@@ -35,11 +53,18 @@ export function Head({ dataset, sort, onSort }: Props) {
     >
       <Box
         role="columnheader"
-        sx={{ width: FIRST, px: 1, fontSize: 12, color: 'text.secondary', lineHeight: `${HEAD - 1}px` }}
+        sx={{
+          width: FIRST,
+          px: 1,
+          fontSize: 12,
+          color: 'text.secondary',
+          lineHeight: `${HEAD - 1}px`,
+          ...(frozen > 0 && { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1 }),
+        }}
       >
         row
       </Box>
-      {dataset.fields.map((field) => {
+      {columns.map(({ field }, i) => {
         const by = sort?.field === field.name ? sort : null
         const known = summary.get(field.name)
         return (
@@ -47,10 +72,20 @@ export function Head({ dataset, sort, onSort }: Props) {
             key={field.name}
             role="columnheader"
             aria-sort={by ? (by.descending ? 'descending' : 'ascending') : 'none'}
-            sx={{ width: COLUMN, display: 'flex' }}
+            draggable
+            onDragStart={(e) => e.dataTransfer.setData(DRAGGED, field.name)}
+            onDragOver={(e) => e.dataTransfer.types.includes(DRAGGED) && e.preventDefault()}
+            onDrop={(e) => dropped(e, field.name)}
+            onContextMenu={(e) => {
+              e.preventDefault()
+              setMenu({ name: field.name, anchor: e.currentTarget })
+            }}
+            sx={{ width: COLUMN, display: 'flex', ...frozenAt(i, frozen) }}
           >
             <ButtonBase
-              title={known ? `${about(field)}\n${inWords(known)}` : about(field)}
+              title={[about(field), known && inWords(known), 'Drag to move, right button for more']
+                .filter(Boolean)
+                .join('\n')}
               onClick={() => onSort(by?.descending ? null : { field: field.name, descending: by !== null })}
               sx={{
                 flex: 1,
@@ -74,6 +109,49 @@ export function Head({ dataset, sort, onSort }: Props) {
           </Box>
         )
       })}
+      <Menu anchorEl={menu?.anchor ?? null} open={menu !== null} onClose={() => setMenu(null)}>
+        {menu && [
+          <MenuItem key="hide" disabled={columns.length === 1} onClick={() => act(() => layout.hide(menu.name))}>
+            Hide {menu.name}
+          </MenuItem>,
+          <MenuItem key="freeze" onClick={() => act(() => layout.freeze(menu.name))}>
+            {columns[frozen - 1]?.field.name === menu.name
+              ? 'Let all columns scroll'
+              : `Keep columns up to ${menu.name} in view`}
+          </MenuItem>,
+          <MenuItem
+            key="left"
+            disabled={columns[0]?.field.name === menu.name}
+            onClick={() => act(() => layout.shift(menu.name, -1))}
+          >
+            Move left
+          </MenuItem>,
+          <MenuItem
+            key="right"
+            disabled={columns.at(-1)?.field.name === menu.name}
+            onClick={() => act(() => layout.shift(menu.name, 1))}
+          >
+            Move right
+          </MenuItem>,
+          <MenuItem key="plain" disabled={layout.plain} onClick={() => act(layout.reset)}>
+            {hidden.length > 0
+              ? `Show all columns (${hidden.length} hidden), as they were`
+              : 'All columns as they were'}
+          </MenuItem>,
+        ]}
+      </Menu>
     </Box>
   )
 }
+
+/** A column that stays where it is while others are scrolled under it. */
+export const frozenAt = (i: number, frozen: number) =>
+  i < frozen
+    ? ({
+        position: 'sticky',
+        left: FIRST + i * COLUMN,
+        zIndex: 1,
+        bgcolor: 'background.paper',
+        ...(i === frozen - 1 && { borderRight: 1, borderColor: 'line' }),
+      } as const)
+    : {}

@@ -7,11 +7,21 @@ import { useLitOf } from '../sheet/lit'
 import { useChosenIn, useSheet } from '../sheet/store'
 import { attach, dragsFiles, droppedPictures } from './attaching'
 import { Cell } from './Cell'
-import { Head, type Sort } from './Head'
+import { useClipboard } from './clipboard'
+import { useColumns } from './columns'
+import { frozenAt, Head, type Sort } from './Head'
 import { usePosition, useRows } from './queries'
+import { holds, isOne, type Range } from './ranges'
 import { useEdit } from './useTable'
 
 const ROW = 23
+/** Rows down and columns along that keys go. */
+const WAYS: Record<string, [number, number] | undefined> = {
+  ArrowDown: [1, 0],
+  ArrowUp: [-1, 0],
+  ArrowRight: [0, 1],
+  ArrowLeft: [0, -1],
+}
 /** What a row has at its beginning while its feature is lit on the map. */
 const LIT = 'inset 3px 0 0 #8a6514'
 export const COLUMN = 132
@@ -24,6 +34,9 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
   const scroller = useRef<HTMLDivElement>(null)
   const { fid: chosen, also } = useChosenIn(dataset.id)
   const [sort, setSort] = useState<Sort | null>(null)
+  const layout = useColumns(dataset)
+  const { columns, frozen } = layout
+  const [selected, setRange] = useState<Range | null>(null)
   const [open, setOpen] = useState<{ fid: number; field: number } | null>(null)
   const [total, setTotal] = useState(dataset.rows)
   const lit = useLitOf(dataset.id)
@@ -49,14 +62,29 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     clickedHere.current = fid
     useSheet.getState().chooseRows(dataset.id, [fid])
   }
-  const step = (by: number) => {
-    const at = items.find((item) => rowAt(item.index)?.[0] === chosen)
-    const fid = at && rowAt(at.index + by)?.[0]
-    if (typeof fid !== 'number' || !at) return
-    choose(fid)
-    virtual.scrollToIndex(at.index + by)
+  // A row that was chosen elsewhere, on the map say, takes the place of one cell that was selected here.
+  const range = selected && (!isOne(selected) || rowAt(selected.toRow)?.[0] === chosen) ? selected : null
+  const at = items.find((item) => rowAt(item.index)?.[0] === chosen)?.index
+  const move = (down: number, along: number, extend: boolean) => {
+    const from = range ?? { row: at ?? 0, column: 0, toRow: at ?? 0, toColumn: 0 }
+    const toRow = Math.min(Math.max(from.toRow + (range || along ? down : at === undefined ? 0 : down), 0), total - 1)
+    const toColumn = Math.min(Math.max(from.toColumn + along, 0), columns.length - 1)
+    setRange(extend ? { ...from, toRow, toColumn } : { row: toRow, column: toColumn, toRow, toColumn })
+    const fid = rowAt(toRow)?.[0]
+    if (typeof fid === 'number' && !extend) choose(fid)
+    virtual.scrollToIndex(toRow)
   }
-  const width = FIRST + COLUMN * dataset.fields.length
+  const select = (row: number, column: number, extend: boolean) =>
+    setRange((was) =>
+      extend && was ? { ...was, toRow: row, toColumn: column } : { row, column, toRow: row, toColumn: column },
+    )
+  const { copy, paste, clear, said } = useClipboard(dataset, columns, range, total, rowAt, {
+    sort: sort?.field ?? '',
+    descending: sort?.descending ?? false,
+    where,
+    others: Object.keys(others).length ? JSON.stringify(others) : '',
+  })
+  const width = FIRST + COLUMN * columns.length
   return (
     <Box
       ref={scroller}
@@ -64,17 +92,31 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
       aria-label={`Rows of ${dataset.title}`}
       aria-rowcount={total}
       tabIndex={0}
+      onCopy={copy}
+      onPaste={paste}
       onKeyDown={(e) => {
-        if (chosen === null || e.target instanceof HTMLInputElement) return
-        if (e.key === 'ArrowDown' || e.key === 'ArrowUp') step(e.key === 'ArrowDown' ? 1 : -1)
-        else if (e.key === 'F2' || e.key === 'Enter') setOpen({ fid: chosen, field: 0 })
+        if (e.target instanceof HTMLInputElement || e.ctrlKey || e.metaKey) return
+        const way = WAYS[e.key]
+        if (way && (chosen !== null || range)) move(way[0], way[1], e.shiftKey)
+        else if ((e.key === 'F2' || e.key === 'Enter') && chosen !== null)
+          setOpen({ fid: chosen, field: range?.toColumn ?? 0 })
+        else if (e.key === 'Delete' && range) clear()
         else return
         e.preventDefault()
       }}
       sx={{ flex: 1, overflow: 'auto', fontSize: 12.5, position: 'relative' }}
     >
       <Box sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
-        <Head dataset={dataset} sort={sort} onSort={setSort} />
+        <Head dataset={dataset} layout={layout} sort={sort} onSort={setSort} />
+        {said && (
+          <Typography
+            role="alert"
+            variant="body2"
+            sx={{ position: 'sticky', left: 8, top: HEAD, width: 'fit-content', bgcolor: 'raised', px: 1, zIndex: 3 }}
+          >
+            {said}
+          </Typography>
+        )}
         {total === 0 && (
           <Typography variant="body2" color="text.secondary" sx={{ position: 'sticky', left: 0, p: 2 }}>
             No row is so. Press “All rows” to see them again.
@@ -117,18 +159,31 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
                 '&:hover': { bgcolor: 'tint' },
               }}
             >
-              <Box role="rowheader" sx={{ width: FIRST, px: 1, color: 'text.secondary', textAlign: 'right' }}>
+              <Box
+                role="rowheader"
+                sx={{
+                  width: FIRST,
+                  px: 1,
+                  color: 'text.secondary',
+                  textAlign: 'right',
+                  ...(frozen > 0 && { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1 }),
+                }}
+              >
                 {fid === undefined ? '' : fid + 1}
               </Box>
               {row &&
                 fid !== undefined &&
-                dataset.fields.map((field, i) => (
+                columns.map(({ field, at: place }, i) => (
                   <Cell
                     key={field.name}
                     field={field}
-                    value={row[i + 1] as never}
+                    value={row[place + 1] as never}
                     where={`Row ${fid + 1}, ${field.name}`}
                     open={open?.fid === fid && open.field === i}
+                    inRange={range !== null && !isOne(range) && holds(range, item.index, i)}
+                    isHead={range !== null && range.toRow === item.index && range.toColumn === i}
+                    frozen={frozenAt(i, frozen)}
+                    onSelect={(extend) => select(item.index, i, extend)}
                     onOpen={() => {
                       choose(fid)
                       setOpen({ fid, field: i })
@@ -141,11 +196,11 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
                         const below = rowAt(item.index + 1)?.[0]
                         setOpen(typeof below === 'number' ? { fid: below, field: i } : null)
                         if (typeof below === 'number') choose(below)
-                      } else setOpen({ fid, field: (i + next + dataset.fields.length) % dataset.fields.length })
+                      } else setOpen({ fid, field: (i + next + columns.length) % columns.length })
                     }}
                     onKeep={async (value) => {
                       await edit.mutateAsync([
-                        { do: 'set-cell', fid, field: field.name, value, was: (row[i + 1] ?? null) as never },
+                        { do: 'set-cell', fid, field: field.name, value, was: (row[place + 1] ?? null) as never },
                       ])
                     }}
                   />
