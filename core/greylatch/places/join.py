@@ -12,6 +12,7 @@ from rapidfuzz import fuzz, process
 
 from greylatch.errors import BadInput
 from greylatch.places.abbreviations import initials, same_name
+from greylatch.places.assignment import assigned
 from greylatch.places.names import folded
 from greylatch.tables.dataset import Dataset, column_named, named, text_of
 
@@ -147,7 +148,8 @@ def match(
 
 
 def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[str, list[Suggestion]]:
-    """For each of `keys` the `areas` spelt most like it, the likeliest first; keys like none get an empty list.
+    """For each of `keys` the `areas` spelt most like it, first the one that it gets where every area is given to one key only, then the
+    likeliest; keys like none get an empty list.
 
     Parameters
     ----------
@@ -202,11 +204,16 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
         """Whether no other key wants the area nearly as much."""
         return sum(other > likeness - SURE_APART for other in wanted[area]) == 1
 
+    given = assigned(best)
     return {
-        key: [
-            Suggestion(area, round(likeness, 1), i == 0 and alone(likeness, area) and _sure(key, ranked))
-            for i, (likeness, area) in enumerate(ranked)
-        ]
+        key: sorted(
+            (
+                Suggestion(area, round(likeness, 1), i == 0 and alone(likeness, area) and _sure(key, ranked))
+                for i, (likeness, area) in enumerate(ranked)
+            ),
+            # What is sure is its own likeliest; another key may only ever take what is not.
+            key=lambda suggestion: not suggestion.sure and suggestion.area != given.get(key),
+        )
         for key, ranked in best.items()
     }
 
