@@ -14,6 +14,7 @@ from jobs.work import QueueAway, full_disk
 from library.api import router as library
 from library.attached import router as attached
 from library.cross_lists import router as cross_lists
+from library.cutting import router as cutting
 from library.doubts_api import router as doubts
 from library.icons import router as icons
 from library.locating_api import router as places
@@ -76,6 +77,7 @@ api.add_router("", services)
 api.add_router("", library)
 api.add_router("", tables)
 api.add_router("", attached)
+api.add_router("", cutting)
 api.add_router("", uses)
 api.add_router("", doubts)
 api.add_router("", many_cells)

@@ -101,6 +101,7 @@ JOB_KINDS = {
     "publish": "editions.tasks.KIND",
     "fetch": "services.tasks.FETCH",
     "refresh": "services.tasks.REFRESH",
+    "cut": "library.cutting.KIND",
 }
 JOB_SILENCE_SECONDS = int(os.environ.get("GREYLATCH_JOB_SILENCE", "45"))
 CELERY_BEAT_SCHEDULE = {

@@ -11,7 +11,7 @@ from django.utils import timezone
 from editions.models import Edition
 from jobs.work import LIVE
 
-from library.files import home_of_fetched, listed, newest, remove_folder
+from library.files import home_of_fetched, listed, newest, remove_files, remove_folder
 from library.models import AttachedPicture, Dataset, Revision, Upload
 from library.store import forget
 
@@ -53,6 +53,7 @@ def forsaken_files(older_than: float) -> int:
             removed += 1
     pictures = AttachedPicture.objects.values_list("file", "thumb")
     kept = {*Upload.objects.values_list("file", flat=True), *(name for names in pictures for name in names)}
+    removed += _old_cuts()
     for home in ("uploads", "pictures"):
         for file in listed(home)[1]:
             name = f"{home}/{file}"
@@ -63,6 +64,18 @@ def forsaken_files(older_than: float) -> int:
             if f"{home}/{copy.name}" not in kept:
                 copy.unlink(missing_ok=True)
     return removed
+
+
+def _old_cuts() -> int:
+    """Zips of parts that were ready a day ago: they are fetched at once, or not at all."""
+    old = timezone.now() - timedelta(days=1)
+    files = [f"cuts/{file}" for file in listed("cuts")[1]]
+    past = [name for name in files if default_storage.get_modified_time(name) < old]
+    remove_files(past)
+    for copy in home_of_fetched().glob("cuts/*"):
+        if f"cuts/{copy.name}" not in set(files) - set(past):
+            copy.unlink(missing_ok=True)
+    return len(past)
 
 
 def forsaken_derived(older_than: float) -> int:

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Application, begin_sheet, drawn, stage
+from tests.browser.conftest import Application, begin_sheet, drawn, open_sheet, stage
 
 pytestmark = pytest.mark.browser
 
@@ -81,3 +81,21 @@ def test_the_store_is_counted_and_taken(page: Page) -> None:
     number = words.removeprefix("Take ").removesuffix(" features")
     row = page.get_by_test_id("dataset").filter(has=page.get_by_label("Title of roof and state fallen"))
     expect(row).to_contain_text(f"{number} rows")
+
+
+def test_a_raster_is_cut_and_taken_away(page: Page) -> None:
+    open_sheet(page, "Carbon in the peat")
+    stage(page, "Gather")
+    page.get_by_role("button", name="About Relief").click()
+    page.get_by_role("button", name="Cut into parts").click()
+    dialog = page.get_by_role("dialog", name="Cut “Relief” into parts")
+    expect(dialog.get_by_role("img", name="2 columns and 2 rows")).to_be_visible()
+    dialog.get_by_label("Pattern of the names").fill("sheet-{row}{column}")
+    expect(dialog).to_contain_text("sheet-11.tif … sheet-22.tif")
+    dialog.get_by_label("Pattern of the names").fill("sheet")
+    expect(dialog.get_by_role("alert")).to_be_visible()
+    dialog.get_by_label("Pattern of the names").fill("sheet-{row}{column}")
+    dialog.get_by_role("button", name="Cut it").click()
+    with page.expect_download() as download:
+        dialog.get_by_role("link", name="Take the parts away").click()
+    assert download.value.suggested_filename == "relief.zip"

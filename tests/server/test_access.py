@@ -104,6 +104,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/services/fetch": {"asked": {"kind": "store", "tags": [{"name": "roof"}]}},
         "/api/store/count": {"kind": "store", "tags": [{"name": "roof"}]},
         "/api/datasets/{dataset_id}/timetable": {"every": "day"},
+        "/api/datasets/{dataset_id}/cut": {"columns": 2, "rows": 2}, "/api/datasets/{dataset_id}/cut/look": {"columns": 2, "rows": 2},
         "/api/new-password": {"person": 1, "token": "none", "password": "sedge-and-rush-9"},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
         "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
@@ -169,7 +170,7 @@ def test_strangers_find_nothing(
 def test_owners_get_through(
     owner: Client, method: str, path: str, things: dict[str, Any], sheet: Sheet, named: dict[str, Dataset]
 ) -> None:
-    if "/rasters/" in path:
+    if "/rasters/" in path or "/cut" in path:
         things = {**things, "dataset_id": named["Relief"].pk}
     answer = call(owner, method, path, things, body_for(path, sheet, named))
     # There is nothing to undo yet, and a table can't take the place of areas.
@@ -190,6 +191,7 @@ def test_owners_get_through(
         "/api/uploads/mosaic": 404,
         "/api/sheets/{sheet_id}/editions/{number}/bring-back": 404,
         "/api/sessions/{session_id}": 404,
+        "/api/jobs/{job_id}/file": 404,
         **dict.fromkeys(unfit, 422),
     }.get(path, 200)
     assert answer.status_code in (expected, 204), answer.content[:300]
@@ -238,7 +240,7 @@ def test_every_role_gets_as_far_as_it_may(
     Share.objects.all().delete()
     made = [Share.objects.create(thing=pk, team_id=things["team_id"], may_change=True) for pk in shared]
     things |= {"share_id": next(each.pk for each in made if each.thing == things["thing_id"])}
-    if "/rasters/" in path:
+    if "/rasters/" in path or "/cut" in path:
         things |= {"dataset_id": named["Relief"].pk}
     client = Client()
     client.force_login(someone)

@@ -21,8 +21,19 @@ from greylatch.places.crs import lonlat_box
 from greylatch.progress import Progress, silent
 from greylatch.rasters.info import open_raster, raster_crs
 
-__all__ = ["MOST_PARTS", "Part", "cut_into", "part_names", "parts_by_count", "parts_by_size"]
+__all__ = [
+    "MOST_PARTS",
+    "PATTERN",
+    "Part",
+    "cut_into",
+    "part_names",
+    "parts_by_count",
+    "parts_by_size",
+    "planned_parts",
+]
 
+PATTERN = "{name}_r{row}_c{column}"
+"""How parts are called where nobody says otherwise."""
 MOST_PARTS = 10_000
 AT_ONCE = 16_000_000
 """Pixels of all bands that are held at once."""
@@ -168,7 +179,7 @@ def part_names(pattern: str, name: str, places: list[tuple[int, int]]) -> list[s
 
 def cut_into(
     path: str | Path, out: str | Path, columns: int | None = None, rows: int | None = None, size: str | None = None,
-    pattern: str = "{name}_r{row}_c{column}", name: str | None = None, progress: Progress = silent,
+    pattern: str = PATTERN, name: str | None = None, progress: Progress = silent,
 ) -> list[Part]:  # fmt: skip
     """Cut the GeoTIFF at `path` into parts in the folder `out`, whole or absent, with `index.geojson` and `index.csv` of where they lie.
 
@@ -204,18 +215,8 @@ def cut_into(
     target = Path(out)
     if target.exists() and (not target.is_dir() or any(target.iterdir())):
         raise BadInput(f"{target} is there already.", "Name a folder that is new or empty.")
-    if (size is None) == (columns is None and rows is None):
-        raise BadInput("Say how many columns and rows of parts there are to be, or how large each is.")
     with open_raster(path) as source:
-        grid = (
-            parts_by_size(source, size)
-            if size is not None
-            else parts_by_count(
-                source.width, source.height, 1 if columns is None else columns, 1 if rows is None else rows
-            )
-        )
-        names = part_names(pattern, name or Path(path).stem, [(row, column) for row, column, _ in grid])
-        parts = [Part(row, column, window, file) for (row, column, window), file in zip(grid, names, strict=True)]
+        parts = _planned(source, columns, rows, size, pattern, name or Path(path).stem)
         made = target.with_name(f".{target.name}.part")
         shutil.rmtree(made, ignore_errors=True)
         made.mkdir(parents=True)
@@ -233,6 +234,53 @@ def cut_into(
             shutil.rmtree(made, ignore_errors=True)
         progress(len(parts), len(parts), "done")
     return parts
+
+
+def planned_parts(
+    path: str | Path, columns: int | None = None, rows: int | None = None, size: str | None = None,
+    pattern: str = PATTERN, name: str | None = None,
+) -> list[Part]:  # fmt: skip
+    """The parts into which `cut_into` would cut a raster, before anything is written.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    columns : int | None
+        How many parts lie beside one another; with `rows`, in place of `size`.
+    rows : int | None
+        How many lie under one another.
+    size : str | None
+        As `parts_by_size` has it.
+    pattern : str
+        As `part_names` has it.
+    name : str | None
+        What stands for {name}; None takes the file's own.
+
+    Returns
+    -------
+    list[Part]
+
+    Raises
+    ------
+    BadInput
+    """
+    with open_raster(path) as source:
+        return _planned(source, columns, rows, size, pattern, name or Path(path).stem)
+
+
+def _planned(
+    source: DatasetReader, columns: int | None, rows: int | None, size: str | None, pattern: str, name: str
+) -> list[Part]:
+    if (size is None) == (columns is None and rows is None):
+        raise BadInput("Say how many columns and rows of parts there are to be, or how large each is.")
+    grid = (
+        parts_by_size(source, size)
+        if size is not None
+        else parts_by_count(source.width, source.height, 1 if columns is None else columns, 1 if rows is None else rows)
+    )
+    names = part_names(pattern, name, [(row, column) for row, column, _ in grid])
+    return [Part(row, column, window, file) for (row, column, window), file in zip(grid, names, strict=True)]
 
 
 def _write(source: DatasetReader, part: Part, path: Path) -> None:

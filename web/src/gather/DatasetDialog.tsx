@@ -17,6 +17,7 @@ import { ShareDialog } from '../people/ShareDialog'
 import { Vetted } from '../people/Vetted'
 import { useDatasets } from '../sheet/queries'
 import { counted, momentOf, sizeOf } from '../wording'
+import { CutDialog } from './CutDialog'
 import { Origin } from './Origin'
 import { type Bounds, GlanceMap, outline } from './GlanceMap'
 
@@ -34,6 +35,7 @@ export function DatasetDialog({ dataset, onClose }: Props) {
   const datasets = useDatasets()
   const me = useMe()?.name
   const [sharing, setSharing] = useState(false)
+  const [cutting, setCutting] = useState(false)
   const refresh = () => queries.invalidateQueries({ queryKey: ['datasets'] })
   const path = { dataset_id: dataset.id }
   const uses = useQuery({
@@ -136,6 +138,8 @@ export function DatasetDialog({ dataset, onClose }: Props) {
       </DialogContent>
       <DialogActions>
         {dataset.may.includes('share') && <Button onClick={() => setSharing(true)}>Share</Button>}
+        {dataset.kind === 'raster' && <Button onClick={() => setCutting(true)}>Cut into parts</Button>}
+        {cutting && <CutDialog dataset={dataset} onClose={() => setCutting(false)} />}
         {sharing && <ShareDialog id={dataset.id} title={dataset.title} onClose={() => setSharing(false)} />}
         {dataset.may.includes('remove') && (
           <Button

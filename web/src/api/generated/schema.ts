@@ -1157,6 +1157,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/cut/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a cut of a raster comes to
+         * @description Nothing is cut yet.
+         */
+        post: operations["library_cutting_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{dataset_id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut a raster into parts
+         * @description Starts a job that ends with a zip of GeoTIFFs, with an index of where each lies as GeoJSON and CSV. It is kept for a day.
+         */
+        post: operations["library_cutting_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a job has made, to be taken away
+         * @description The zip of a cut.
+         */
+        get: operations["library_cutting_taken_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/uses": {
         parameters: {
             query?: never;
@@ -5855,6 +5915,43 @@ export interface components {
             text?: string | null;
         };
         /**
+         * CutView
+         * @description What a cut comes to: how many parts, in how many columns and rows, the names of the first and the last, and their pixels.
+         */
+        CutView: {
+            /** Parts */
+            parts: number;
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * CutIn
+         * @description Into how many columns and rows, or parts of which size (512x512, 2000x2000m, 0.5x0.5deg), under names like which.
+         */
+        CutIn: {
+            /** Columns */
+            columns?: number | null;
+            /** Rows */
+            rows?: number | null;
+            /** Size */
+            size?: string | null;
+            /**
+             * Pattern
+             * @default {name}_r{row}_c{column}
+             */
+            pattern: string;
+        };
+        /**
          * EditionUse
          * @description A published edition that holds a state of it: its data stay.
          */
@@ -9810,6 +9907,78 @@ export interface operations {
             header?: never;
             path: {
                 picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    library_cutting_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutView"];
+                };
+            };
+        };
+    };
+    library_cutting_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    library_cutting_taken_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
             };
             cookie?: never;
         };
