@@ -73,6 +73,19 @@ def test_from_the_first_page_to_the_collections() -> None:
         collections(get, HOME, {"collections": [COVERAGE]})
 
 
+def test_the_address_of_a_page_is_that_of_all_of_them() -> None:
+    """As somebody pastes it from a browser: the first 20 of 241 were taken for the whole, of a server of OGC API from PyPI."""
+    page = {
+        "type": "FeatureCollection",
+        "features": [feature(1)],
+        "links": [{"rel": "next", "href": "items?f=json&offset=20"}],
+    }
+    assert is_service(page)
+    (found,) = collections(getter({}), "https://isles.example/collections/wells/items?f=json&offset=0&limit=20", page)
+    assert (found.id, found.items) == ("wells", "https://isles.example/collections/wells/items?f=json")
+    assert not is_service({**page, "links": []}), "a file of GeoJSON"
+
+
 def test_pages_follow_their_links_and_carry_the_question() -> None:
     first = f"{HOME}items?f=json&limit=2&bbox=-28%2C51%2C-26%2C53&filter=n+%3E+1&filter-lang=cql2-text"
     documents = {

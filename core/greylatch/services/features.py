@@ -43,7 +43,8 @@ class Page:
 
 
 def is_service(document: Any) -> bool:
-    """Whether a JSON document is the first page of a service, a list of its collections, or one of them.
+    """Whether a JSON document is the first page of a service, a list of its collections, one of them, or a page of its features that more
+    follow.
 
     Examples
     --------
@@ -53,7 +54,8 @@ def is_service(document: Any) -> bool:
     False
     """
     return isinstance(document, dict) and (
-        isinstance(document.get("collections"), list)
+        _is_page(document)
+        or isinstance(document.get("collections"), list)
         or bool(_links(document, "data") or (_links(document, "items") and "id" in document))
     )
 
@@ -81,6 +83,10 @@ def collections(get: Get, address: str, document: Any) -> list[Collection]:
     """
     if not is_service(document):
         raise BadFile("This is no service of features.")
+    if _is_page(document):
+        # Somebody gave the address of the features themselves: the first page is not all of them.
+        name = urlsplit(address).path.removesuffix("/items").rstrip("/").rsplit("/", 1)[-1] or "features"
+        return [Collection(printable(name)[:200], printable(name)[:200], _without_query(address, "offset", "limit"))]
     filtered = _filtered(get, address, document)
     found: Any
     if _links(document, "items") and "id" in document:
@@ -176,6 +182,17 @@ def with_query(address: str, more: dict[str, str]) -> str:
     scheme, host, path, query, _ = urlsplit(address)
     kept = [(name, value) for name, value in parse_qsl(query, keep_blank_values=True) if name not in more]
     return urlunsplit((scheme, host, path, urlencode([*kept, *more.items()]), ""))
+
+
+def _without_query(address: str, *names: str) -> str:
+    """An address without some names of its query."""
+    scheme, host, path, query, _ = urlsplit(address)
+    kept = [pair for pair in parse_qsl(query, keep_blank_values=True) if pair[0] not in names]
+    return urlunsplit((scheme, host, path, urlencode(kept), ""))
+
+
+def _is_page(document: dict[str, Any]) -> bool:
+    return document.get("type") == "FeatureCollection" and bool(_links(document, "next"))
 
 
 def _collection(document: Any, address: str, filtered: bool) -> Collection | None:
