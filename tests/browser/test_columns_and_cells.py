@@ -76,3 +76,28 @@ def test_cells_are_copied_pasted_and_cleared(table: Page) -> None:
     expect(page.get_by_role("grid").get_by_role("alert")).to_have_text(
         "2 cells beyond the last row or column were left out."
     )
+
+
+def test_rows_are_numbered_and_dragged_into_an_order(table: Page) -> None:
+    page = table
+    page.get_by_role("button", name="Change many").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Number the rows").click()
+    dialog.get_by_label("In the order of").click()
+    page.get_by_role("option", name="depth", exact=True).click()
+    dialog.get_by_label("From the greatest to the least").check()
+    dialog.get_by_role("button", name="Change 8 cells").click()
+    expect(dialog).to_have_count(0)
+    heads = page.get_by_role("grid").get_by_role("columnheader")
+    heads.filter(has_text="order").get_by_role("button").click()
+    expect(cell(page, 1, 0)).to_have_text("W7")
+    headers = page.get_by_role("grid").get_by_role("rowheader")
+    headers.nth(2).drag_to(headers.nth(0))
+    expect(cell(page, 1, 0)).to_have_text("W5")
+    expect(cell(page, 1, 4)).to_have_text("1")
+    expect(cell(page, 2, 0)).to_have_text("W7")
+    cell(page, 1, 0).click()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(cell(page, 1, 0)).to_have_text("W7")
+    page.get_by_role("button", name="Undo in the table").click()
+    expect(cell(page, 1, 0)).to_have_text("W5")

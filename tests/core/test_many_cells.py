@@ -1,6 +1,7 @@
 """Many cells changed at once. The referee for expressions and replacing is DuckDB (PyPI)."""
 
 from pathlib import Path
+from typing import Any
 
 import duckdb
 import pyarrow as pa
@@ -8,7 +9,7 @@ import pytest
 from greylatch.errors import BadExpression, BadInput
 from greylatch.formats.files import read_file
 from greylatch.rules import many_cells
-from greylatch.rules.many_cells import Calculate, Change, Fill, Replace, planned
+from greylatch.rules.many_cells import Calculate, Change, Fill, Order, Replace, planned
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.edit import AddField, SetCells
 
@@ -76,3 +77,38 @@ def test_equal_cells_change_together_and_too_many_do_not(monkeypatch: pytest.Mon
         planned(data, Replace(find="a", put="c"))
     with pytest.raises(BadInput, match="holds no text"):
         planned(ISLES, Replace(field="n", find="1"))
+
+
+def numbered(data: Dataset, **asked: Any) -> dict[int, Any]:
+    """The number of each row after a change, by fid."""
+    before = data.columns["rank"].to_pylist() if "rank" in data.columns.column_names else [None] * len(data)
+    after = dict(zip(data.fids.tolist(), before, strict=True))
+    return after | {change.fid: change.after for change in planned(data, Order(name="rank", **asked)).changes}
+
+
+def test_rows_are_numbered_and_moved() -> None:
+    data = Dataset(pa.table({"name": ["c", None, "a", "b"]}), "table")
+    assert numbered(data) == {0: 1, 1: 2, 2: 3, 3: 4}, "as they stand"
+    assert numbered(data, by="name") == {2: 1, 3: 2, 0: 3, 1: 4}, "what has no value comes last"
+    assert numbered(data, by="name", descending=True) == {0: 1, 3: 2, 2: 3, 1: 4}
+    assert planned(data, Order(name="rank")).new_field is not None
+    ranked = Dataset(pa.table({"rank": [2, 1, None, 4]}), "table")
+    assert numbered(ranked) == {1: 1, 0: 2, 3: 3, 2: 4}, "without gaps"
+    assert numbered(ranked, move=2, before=1) == {2: 1, 1: 2, 0: 3, 3: 4}
+    assert numbered(ranked, move=1) == {0: 1, 3: 2, 2: 3, 1: 4}, "last"
+    assert numbered(ranked, move=0, before=0) == numbered(ranked), "where it is"
+    assert [
+        change.fid
+        for change in planned(
+            Dataset(pa.table({"rank": [1, 2, 3, 4]}), "table"), Order(name="rank", move=3, before=2)
+        ).changes
+    ] == [2, 3]
+
+
+def test_what_cannot_be_numbered() -> None:
+    data = Dataset(pa.table({"name": ["a", "b"], "x": [1.5, 2]}), "table")
+    for asked, words in (
+        ({"name": "name"}, "whole numbers"), ({"name": " "}, "needs a name"), ({"name": "n", "move": 9}, "no feature 9"), ({"name": "n", "by": "no"}, "no"),
+    ):  # fmt: skip
+        with pytest.raises(BadInput, match=words):
+            planned(data, Order(**asked))

@@ -14,8 +14,10 @@ from greylatch.tables.dataset import MAX_NAME, Dataset, column_named, field_type
 from greylatch.tables.edit import MAX_EDITS, AddField, Edit, SetCells
 from greylatch.tables.fieldtypes import plain, typed
 
-__all__ = ["Calculate", "Change", "Fill", "ManyCells", "Planned", "Replace", "planned"]
+__all__ = ["AnyOfMany", "Calculate", "Change", "Fill", "ManyCells", "Order", "Planned", "Replace", "planned"]
 
+MOST_ORDERED = 20_000
+"""Rows that are put into an order by hand: each gets a number of its own."""
 MOST_CHANGES = 200_000
 """Cells that are changed at once: each becomes a new record of its row."""
 Name = Annotated[str, Field(min_length=1, max_length=MAX_NAME)]
@@ -56,7 +58,20 @@ class Replace(_Asked):
     case: bool = False
 
 
-ManyCells = Annotated[Calculate | Fill | Replace, Field(discriminator="do")]
+class Order(_Asked):
+    """A field numbers all rows from 1: in the order of a field (`by`), or as it numbers them now; then the row `move` goes before the row
+    `before`, or last. A field of that name is made where there is none."""
+
+    do: Literal["order"] = "order"
+    name: Name
+    by: Annotated[str, Field(max_length=MAX_NAME)] = ""
+    descending: bool = False
+    move: int | None = Field(None, ge=0)
+    before: int | None = Field(None, ge=0)
+
+
+ManyCells = Annotated[Calculate | Fill | Replace | Order, Field(discriminator="do")]
+AnyOfMany = Calculate | Fill | Replace | Order
 
 
 @dataclass(frozen=True)
@@ -90,14 +105,14 @@ class Planned:
         return [*([self.new_field] if self.new_field else []), *cells]
 
 
-def planned(dataset: Dataset, asked: Calculate | Fill | Replace) -> Planned:
+def planned(dataset: Dataset, asked: AnyOfMany) -> Planned:
     """What a change of many cells comes to, in the rows that its condition takes.
 
     Parameters
     ----------
     dataset : Dataset
         The data.
-    asked : Calculate | Fill | Replace
+    asked : AnyOfMany
         What is to be done.
 
     Returns
@@ -129,6 +144,8 @@ def planned(dataset: Dataset, asked: Calculate | Fill | Replace) -> Planned:
             found = Planned(_changes(rows, asked.field, [_typed(dataset, asked)] * len(rows)), None)
         case Replace():
             found = Planned(_replaced(rows, asked), None)
+        case Order():
+            found = _ordered(dataset, asked)
     if len(found.changes) > MOST_CHANGES:
         raise BadInput(
             f"{len(found.changes):,} cells would change; at most {MOST_CHANGES:,} do at once.",
@@ -154,6 +171,36 @@ def _calculated(dataset: Dataset, rows: Dataset, asked: Calculate) -> Planned:
     if type != held and not (held == "number" and type == "integer"):
         raise BadInput(f"'{name}' holds {held}, and the expression gives {type}.", "Give it another name.")
     return Planned(_changes(rows, name, [plain(value) for value in values.to_pylist()]), None)
+
+
+def _ordered(dataset: Dataset, asked: Order) -> Planned:
+    if len(dataset) > MOST_ORDERED:
+        raise BadInput(f"At most {MOST_ORDERED:,} rows are numbered by hand.", "Work the numbers out instead.")
+    name = asked.name.strip()
+    known = name in dataset.columns.column_names
+    if not name or (known and field_type(dataset.columns[name].type) != "integer"):
+        raise BadInput(f"'{name}' does not hold whole numbers." if name else "A field needs a name.")
+    by = asked.by or (name if known else "")
+    places = list(range(len(dataset)))
+    if by:
+        values = column_named(dataset.columns, by).to_pylist()
+        there = sorted(
+            (row for row in places if values[row] is not None), key=lambda row: values[row], reverse=asked.descending
+        )
+        places = [*there, *(row for row in places if values[row] is None)]
+    if asked.move is not None:
+        row = dataset.row_of(asked.move)
+        before = None if asked.before is None else dataset.row_of(asked.before)
+        places = [each for each in places if each != row] if row != before else places
+        if row != before:
+            places.insert(len(places) if before is None else places.index(before), row)
+    numbers = [0] * len(places)
+    for number, row in enumerate(places, 1):
+        numbers[row] = number
+    if known:
+        return Planned(_changes(dataset, name, numbers), None)
+    changes = [Change(fid, name, None, number) for fid, number in zip(dataset.fids.tolist(), numbers, strict=True)]
+    return Planned(changes, AddField(name=name, type="integer"))
 
 
 def _typed(dataset: Dataset, asked: Fill) -> Any:

@@ -15,7 +15,12 @@ import { useTakeIn } from './useTable'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
 
-const WAYS = { calculate: 'Work a field out', fill: 'Fill cells', replace: 'Find and replace' } as const
+const WAYS = {
+  calculate: 'Work a field out',
+  fill: 'Fill cells',
+  replace: 'Find and replace',
+  order: 'Number the rows',
+} as const
 type Way = keyof typeof WAYS
 const ALL = ' '
 
@@ -39,7 +44,13 @@ export function ManyCells({ dataset, where, onClose }: Props) {
   const [put, setPut] = useState('')
   const [whole, setWhole] = useState(false)
   const [exactCase, setExactCase] = useState(false)
-  const asked: Asked | null =
+  const [number, setNumber] = useState('order')
+  const [by, setBy] = useState('')
+  const [down, setDown] = useState(false)
+  const numbering: Asked | null = number.trim()
+    ? { do: 'order', where: '', name: number.trim(), by, descending: down, move: null, before: null }
+    : null
+  const cells: Asked | null =
     way === 'calculate'
       ? name.trim() && expression.trim()
         ? { do: 'calculate', where, name: name.trim(), expression }
@@ -49,6 +60,7 @@ export function ManyCells({ dataset, where, onClose }: Props) {
         : find
           ? { do: 'replace', where, field: within, find, put, whole, case: exactCase }
           : null
+  const asked = way === 'order' ? numbering : cells
   const path = { dataset_id: dataset.id }
   const look = useQuery({
     queryKey: ['many', dataset.revision, asked],
@@ -129,6 +141,21 @@ export function ManyCells({ dataset, where, onClose }: Props) {
             <Check label="Whole cells only" checked={whole} onChange={setWhole} />
             <Check label="Capitals matter" checked={exactCase} onChange={setExactCase} />
           </Box>
+        </>
+      )}
+      {way === 'order' && (
+        <>
+          <Text label="Field" value={number} onChange={setNumber} placeholder="of whole numbers" />
+          <Choice
+            label="In the order of"
+            value={by || ALL}
+            options={[[ALL, 'the rows as they stand, or are numbered'], ...names]}
+            onChange={(each) => setBy(each === ALL ? '' : each)}
+          />
+          <Check label="From the greatest to the least" checked={down} onChange={setDown} />
+          <Typography variant="caption" color="text.secondary" sx={{ display: 'block' }}>
+            Sort the table by this field, and drag a row by its number to another place.
+          </Typography>
         </>
       )}
       {asked && look.data && <Seen view={look.data} />}

@@ -12,9 +12,10 @@ import { useColumns } from './columns'
 import { frozenAt, Head, type Sort } from './Head'
 import { usePosition, useRows } from './queries'
 import { holds, isOne, type Range } from './ranges'
-import { useEdit } from './useTable'
+import { useEdit, useReorder } from './useTable'
 
 const ROW = 23
+const DRAGGED = 'text/row'
 /** Rows down and columns along that keys go. */
 const WAYS: Record<string, [number, number] | undefined> = {
   ArrowDown: [1, 0],
@@ -64,6 +65,13 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
   }
   // A row that was chosen elsewhere, on the map say, takes the place of one cell that was selected here.
   const range = selected && (!isOne(selected) || rowAt(selected.toRow)?.[0] === chosen) ? selected : null
+  // Sorted by whole numbers upwards, rows stand in an order that can be made another by hand.
+  const movable =
+    sort !== null &&
+    !sort.descending &&
+    dataset.may.includes('change') &&
+    dataset.fields.some(({ name, type }) => name === sort.field && type === 'integer')
+  const reorder = useReorder(dataset.id, sort?.field ?? '')
   const at = items.find((item) => rowAt(item.index)?.[0] === chosen)?.index
   const move = (down: number, along: number, extend: boolean) => {
     const from = range ?? { row: at ?? 0, column: 0, toRow: at ?? 0, toColumn: 0 }
@@ -97,6 +105,13 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
       onKeyDown={(e) => {
         if (e.target instanceof HTMLInputElement || e.ctrlKey || e.metaKey) return
         const way = WAYS[e.key]
+        if (e.altKey) {
+          if (!movable || !way?.[0] || at === undefined || chosen === null) return
+          const before = rowAt(way[0] > 0 ? at + 2 : at - 1)?.[0]
+          if (way[0] > 0 || at > 0) reorder.mutate({ move: chosen, before: typeof before === 'number' ? before : null })
+          e.preventDefault()
+          return e.stopPropagation()
+        }
         if (way && (chosen !== null || range)) move(way[0], way[1], e.shiftKey)
         else if ((e.key === 'F2' || e.key === 'Enter') && chosen !== null)
           setOpen({ fid: chosen, field: range?.toColumn ?? 0 })
@@ -108,13 +123,13 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     >
       <Box sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
         <Head dataset={dataset} layout={layout} sort={sort} onSort={setSort} />
-        {said && (
+        {(said ?? reorder.error?.message) && (
           <Typography
             role="alert"
             variant="body2"
             sx={{ position: 'sticky', left: 8, top: HEAD, width: 'fit-content', bgcolor: 'raised', px: 1, zIndex: 3 }}
           >
-            {said}
+            {said ?? reorder.error?.message}
           </Typography>
         )}
         {total === 0 && (
@@ -131,9 +146,13 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
               role="row"
               aria-selected={fid !== undefined && fid === chosen}
               onClick={() => fid !== undefined && choose(fid)}
-              onDragOver={(e) => dragsFiles(e.dataTransfer) && e.preventDefault()}
+              onDragOver={(e) =>
+                (dragsFiles(e.dataTransfer) || e.dataTransfer.types.includes(DRAGGED)) && e.preventDefault()
+              }
               onDrop={(e) => {
                 e.preventDefault()
+                const moved = e.dataTransfer.getData(DRAGGED)
+                if (moved && fid !== undefined) return reorder.mutate({ move: Number(moved), before: fid })
                 const files = droppedPictures(e.dataTransfer)
                 if (fid === undefined || files.length === 0) return
                 choose(fid)
@@ -161,6 +180,9 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
             >
               <Box
                 role="rowheader"
+                draggable={movable && fid !== undefined}
+                title={movable ? 'Drag to another place, or Alt with an arrow' : undefined}
+                onDragStart={(e) => e.dataTransfer.setData(DRAGGED, String(fid))}
                 sx={{
                   width: FIRST,
                   px: 1,

@@ -33,6 +33,24 @@ export function useEdit(datasetId: string): UseMutationResult<Dataset, Error, Ed
   })
 }
 
+/** Put a row of a table before another, or last, in the order that a field numbers: all of it is numbered anew. */
+export function useReorder(
+  datasetId: string,
+  field: string,
+): UseMutationResult<Dataset, Error, { move: number; before: number | null }> {
+  const takeIn = useTakeIn()
+  return useMutation({
+    mutationFn: ({ move, before }) =>
+      answered(
+        client.POST('/api/datasets/{dataset_id}/many', {
+          params: { path: { dataset_id: datasetId } },
+          body: { asked: { do: 'order', where: '', name: field, by: '', descending: false, move, before } },
+        }),
+      ),
+    onSuccess: takeIn,
+  })
+}
+
 /** Undo or redo the last change of a table. */
 export function useStep(datasetId: string, which: 'undo' | 'redo'): UseMutationResult<Dataset, Error, void> {
   const takeIn = useTakeIn()

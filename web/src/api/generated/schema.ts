@@ -6100,7 +6100,40 @@ export interface components {
          */
         ManyIn: {
             /** Asked */
-            asked: components["schemas"]["Calculate"] | components["schemas"]["Fill"] | components["schemas"]["Replace"];
+            asked: components["schemas"]["Calculate"] | components["schemas"]["Fill"] | components["schemas"]["Replace"] | components["schemas"]["Order"];
+        };
+        /**
+         * Order
+         * @description A field numbers all rows from 1: in the order of a field (`by`), or as it numbers them now; then the row `move` goes before the row
+         *     `before`, or last. A field of that name is made where there is none.
+         */
+        Order: {
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "order";
+            /** Name */
+            name: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Descending
+             * @default false
+             */
+            descending: boolean;
+            /** Move */
+            move?: number | null;
+            /** Before */
+            before?: number | null;
         };
         /**
          * Replace
