@@ -1,6 +1,7 @@
 """What is in a stranger's file, before anything of it is kept: real rows, each guess with its reason, and what stands in the way."""
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
@@ -8,7 +9,7 @@ from typing import Any
 import pyarrow as pa
 from pydantic import BaseModel
 
-from greylatch.errors import BadInput
+from greylatch.errors import BadFile, BadInput
 from greylatch.formats.about import SILENT, About, about
 from greylatch.formats.cells import read_raw, result_of_cells, shaping_columns
 from greylatch.formats.corrections import Corrections, cell_choice, choice
@@ -209,7 +210,9 @@ def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Previe
     with in_crs(path, None) as plain:
         with open_raster(plain, placed=False) as source:
             _say(view, about(source.tags()), corrections)
-        view.look = RasterLook.model_validate(asdict(raster_glance(plain)))
+        # Of one that breaks off there is no picture; why is said where its figures are read, or when it is brought in.
+        with suppress(BadFile):
+            view.look = RasterLook.model_validate(asdict(raster_glance(plain)))
         if corrections.crs is None and (unplaced := _unplaced(plain)):
             *notes, problem = (note.replace(Path(path).name, view.file) for note in unplaced["notes"])
             view.raster, view.notes, view.problem = unplaced, notes, problem

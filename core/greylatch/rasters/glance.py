@@ -8,7 +8,9 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
+from rasterio.errors import RasterioError
 
+from greylatch.errors import BadFile
 from greylatch.rasters.info import open_raster
 
 __all__ = ["BandGlance", "RasterGlance", "raster_glance"]
@@ -62,8 +64,11 @@ def raster_glance(path: str | Path) -> RasterGlance:
         scale = min(1.0, SIDE / max(source.width, source.height))
         shape = max(1, round(source.height * scale)), max(1, round(source.width * scale))
         count = min(source.count, BANDS)
-        read = source.read(list(range(1, count + 1)), out_shape=(count, *shape), masked=True)
-        covers = source.dataset_mask(out_shape=shape)
+        try:
+            read = source.read(list(range(1, count + 1)), out_shape=(count, *shape), masked=True)
+            covers = source.dataset_mask(out_shape=shape)
+        except RasterioError as error:
+            raise BadFile(f"{Path(path).name} breaks off: not all of its pixels can be read.") from error
         values = [_numbers(band) for band in read]
         names = [source.descriptions[i] or source.colorinterp[i].name for i in range(count)]
         try:
