@@ -186,7 +186,7 @@ def test_a_start_goes_on_after_anything_and_leaves_nothing_running(own_run: dict
     assert "Making the Vaskerry Isles" not in text
     address = re.search(r"http://[\d.:]+", text)
     assert address
-    assert json.loads(urllib.request.urlopen(f"{address.group()}/api/session").read()) ["name"] is None
+    assert json.loads(urllib.request.urlopen(f"{address.group()}/api/session").read())["name"] is None
     fourth.send_signal(signal.SIGINT)
     time.sleep(0.3)
     fourth.send_signal(signal.SIGINT)
