@@ -13,7 +13,15 @@ const ramps = [
 ]
 
 const mine = [
-  { id: 'r', name: 'dusk', stops: ['#223344', '#ddccbb'], colours: ['#223344', '#887f80', '#ddccbb'], alike: [] },
+  {
+    id: 'r',
+    name: 'dusk',
+    stops: ['#223344', '#ddccbb'],
+    colours: ['#223344', '#887f80', '#ddccbb'],
+    alike: [],
+    owner: 'isla',
+    may: ['see', 'remove'],
+  },
 ]
 
 beforeEach(() => {
