@@ -81,7 +81,7 @@ def reply(folder: Path, home: str, path: str, query: dict[str, str]) -> Reply:
         case ["collections", name, "items"] if name in COLLECTIONS:
             return _items(folder, home, name, query)
         case ["files", "huts.geojson"]:
-            return _items(folder, home, "places", {"limit": "60"})
+            return _file(folder, home)
         case ["tiles", "relief.json"]:
             return _json(_tilejson(home))
         case ["tiles", "relief", z, x, y] if y.endswith(".png") and all(each.isdigit() for each in (z, x, y[:-4])):
@@ -140,6 +140,12 @@ def _items(folder: Path, home: str, name: str, query: dict[str, str]) -> Reply:
         "features": features,
     }
     return "200 OK", GEOJSON, json.dumps(page).encode()
+
+
+def _file(folder: Path, home: str) -> Reply:
+    """A file of GeoJSON, which has no pages."""
+    status, kind, body = _items(folder, home, "places", {"limit": "60"})
+    return status, kind, json.dumps({"type": "FeatureCollection", "features": json.loads(body)["features"]}).encode()
 
 
 def _tilejson(home: str) -> dict[str, Any]:
