@@ -55,6 +55,13 @@ def test_pictures_of_rows(page: Page, tmp_path: Path) -> None:
     beside.get_by_role("button", name="Row 3").click()
     stage(page, "Explain")
     expect(page.get_by_text("Picture: Isla Orr")).to_be_visible()
+    # Others of these tests count the doubts of this dataset.
+    stage(page, "Gather")
+    page.get_by_role("button", name="Pictures", exact=True).click()
+    for row in (3, 5, 7):
+        rows.filter(has_text=f"VK00{row}").first.click()
+        beside.get_by_role("button", name="Take it away").click()
+        expect(beside).to_contain_text(f"Row {row} has no picture.")
 
 
 def test_dropped_onto_a_feature_of_the_map(page: Page) -> None:
@@ -94,3 +101,5 @@ def test_dropped_onto_a_feature_of_the_map(page: Page) -> None:
     expect(
         page.get_by_role("group", name="Pictures").get_by_role("img", name=f"Picture of row {box[2] + 1}")
     ).to_be_visible()
+    page.get_by_role("group", name="Pictures").get_by_role("button", name="Take it away").click()
+    expect(page.get_by_role("group", name="Pictures")).to_contain_text("has no picture.")
