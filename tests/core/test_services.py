@@ -137,7 +137,7 @@ def capabilities(layer: str, crs: str, matrices: str, operations: str = "") -> b
 
 
 def test_the_levels_of_a_wmts_are_those_of_the_standard() -> None:
-    """GoogleMapsCompatible of 07-057r7, annex E.4, as morecantile (PyPI) has it too: scale 559082264.029 of a pixel of 0.28 mm."""
+    """The scales of web maps, as morecantile (PyPI) has them from OGC 17-083r4: 559082264.029 first (from memory), of a pixel of 0.28 mm."""
     quad = morecantile.tms.get("WebMercatorQuad").tileMatrices
     matrices = "".join(
         MATRIX.format(z=z, scale=quad[z].scaleDenominator, corner="-20037508.3428 20037508.3428", w=2**z, h=2**z)
@@ -159,7 +159,7 @@ def test_the_levels_of_a_wmts_are_those_of_the_standard() -> None:
 
 
 def test_a_wmts_in_degrees_that_is_asked_by_names_and_values() -> None:
-    """GoogleCRS84Quad of 07-057r7, annex E.3: level 0 has 1.40625 degrees a pixel at the scale 559082264.0287178. EPSG:4326 names the
+    """A well-known scale set of 07-057r7, annex E (from memory): 1.40625 degrees a pixel at the scale 559082264.0287178. EPSG:4326 names the
     latitude first, so its corner stands as 90 -180."""
     matrices = MATRIX.format(z=0, scale=559082264.0287178, corner="90 -180", w=1, h=1)
     operations = """<ows:OperationsMetadata><ows:Operation name="GetTile"><ows:DCP><ows:HTTP><ows:Get xlink:href="https://isles.example/wmts?">
