@@ -3,8 +3,8 @@
 from uuid import UUID
 
 from django.http import HttpRequest
-from library.api import current_dataset
 from library.models import Dataset
+from library.seen import current_dataset
 from ninja import Router, Schema
 from people.access import allowed, person
 from sheets.models import Sheet

@@ -35,6 +35,7 @@ from library.files import named_as_sent
 from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
 from library.models import Dataset, Revision, Upload
 from library.quota import check_room
+from library.seen import current_dataset
 from library.store import forget
 from library.tasks import ROOM
 
@@ -332,12 +333,6 @@ def _origin(dataset: Dataset) -> OriginOut | None:
         kind=asked["kind"], address=asked.get("address", ""), fetched=origin["fetched"], every=origin.get("every", ""),
         trouble=origin.get("trouble", ""),
     )  # fmt: skip
-
-
-def current_dataset(request: HttpRequest, pk: UUID, verb: Verb = "see") -> Dataset:
-    """A dataset of which the one who asks may do `verb`, with its current revision; Http404 or HttpError 403 otherwise."""
-    whole = Dataset.objects.select_related("current", "owner", "vetted_by").filter(current__isnull=False)
-    return one(person(request), verb, whole, pk=pk)
 
 
 def _preview(upload: Upload, corrections: Corrections) -> Preview:

@@ -17,11 +17,11 @@ from ninja import Field, File, Form, Router, Schema
 from ninja.files import UploadedFile
 from people.access import Verb, one, person
 
-from library.api import current_dataset
 from library.derived import data_of
 from library.files import local_path
 from library.models import AttachedPicture, Dataset, Revision
 from library.quota import check_room
+from library.seen import current_dataset
 
 router = Router(tags=["tables"])
 MOST, MOST_OF_ONE = 20_000, 20

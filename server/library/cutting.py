@@ -19,9 +19,9 @@ from jobs.work import Kind, begin, check_disk, finish
 from ninja import Field, Router, Schema
 from people.access import one, person
 
-from library.api import current_dataset
 from library.files import local_path
 from library.models import Dataset
+from library.seen import current_dataset
 
 router = Router(tags=["library"])
 HOME = "cuts"

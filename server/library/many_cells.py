@@ -9,10 +9,11 @@ from greylatch.rules.many_cells import ManyCells, Planned, planned
 from ninja import Router, Schema
 from people.access import person
 
-from library.api import DatasetOut, current_dataset, shown_to
+from library.api import DatasetOut, shown_to
 from library.derived import data_of
 from library.editing import edit
 from library.models import Dataset
+from library.seen import current_dataset
 
 router = Router(tags=["tables"])
 SHOWN = 8

@@ -28,7 +28,7 @@ from people.access import allowed, one, person
 from pydantic import TypeAdapter, ValidationError
 from sheets.sources import others_of, revisions_named
 
-from library.api import DatasetOut, FieldOut, current_dataset, shown_to
+from library.api import DatasetOut, FieldOut, shown_to
 from library.derived import data_of
 from library.editing import edit
 from library.joining import remake
@@ -37,6 +37,7 @@ from library.quota import check_room
 from library.redelivery import RedeliveryIn, RedeliveryView, look
 from library.revisions import redo, restore, undo
 from library.rows import rows_chosen
+from library.seen import current_dataset
 from library.tasks import ROOM
 from library.tiles import geometry_tile
 

@@ -11,8 +11,9 @@ from greylatch.services.tile_mosaic import levels_for
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import begin
-from library.api import DatasetOut, current_dataset, shown_to
+from library.api import DatasetOut, shown_to
 from library.models import Dataset
+from library.seen import current_dataset
 from ninja import Router, Schema
 from people.access import maker, person
 

@@ -14,9 +14,8 @@ from django.db.models import Q, QuerySet
 from greylatch.errors import BadInput
 from greylatch.places.crs import to_lonlat
 from library.derived import data_of
-from library.models import Dataset
+from library.seen import dataset_for
 from ninja import Schema
-from people.access import one
 from pydantic import Field
 
 from services.models import TaggedFeature
@@ -132,7 +131,7 @@ def _within(who: User, within: Within) -> QuerySet[TaggedFeature]:
 
 
 def _area(who: User, pk: UUID, fid: int | None) -> shapely.Geometry:
-    dataset = one(who, "see", Dataset.objects.select_related("current").filter(current__isnull=False), pk=pk)
+    dataset = dataset_for(who, pk)
     data = None if dataset.kind != "areas" else data_of(dataset.newest)
     if data is None or data.shapes is None or data.crs is None:
         raise BadInput(f"'{dataset.title}' holds no areas.")

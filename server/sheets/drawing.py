@@ -41,6 +41,7 @@ from greylatch.tables.fieldtypes import plain
 from library.derived import data_of
 from library.files import local_path
 from library.models import Dataset
+from library.seen import current_dataset
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
 from people.access import one, person
@@ -194,7 +195,7 @@ BINARY = {
 def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
     """Binary: a little-endian uint32 length, that many bytes of JSON (InkHeader, padded with spaces), then the arrays."""
     try:
-        dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=UUID(layer.dataset))
+        dataset = current_dataset(request, UUID(layer.dataset))
     except ValueError as error:
         raise Http404 from error
     named = revisions_named(person(request), layer.others.values())
@@ -302,7 +303,7 @@ def inked(request: HttpRequest, payload: InkedIn) -> Any:
 
 
 def _raster(request: HttpRequest, dataset_id: UUID) -> str:
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
+    dataset = current_dataset(request, dataset_id)
     if dataset.newest.raster is None:
         raise BadInput(f"'{dataset.title}' is not a raster.")
     return str(local_path(f"{dataset.newest.folder}/raster.tif"))
@@ -311,7 +312,7 @@ def _raster(request: HttpRequest, dataset_id: UUID) -> str:
 @router.post("/card", response=CardOut, summary="A card, filled")
 def card(request: HttpRequest, payload: CardIn) -> CardOut:
     """Mistakes of the template are an answer, not an error: the template is being typed."""
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.dataset)
+    dataset = current_dataset(request, payload.dataset)
     data = data_of(dataset.newest)
     columns = data.columns
     fid = int(data.fids[0]) if payload.fid is None and len(data) else payload.fid
@@ -357,7 +358,7 @@ def mended(request: HttpRequest, payload: MendIn) -> Document:
 def on_ground(request: HttpRequest, payload: GroundIn) -> Document:
     """Plain, light, dark or relief. Nothing is kept by this; the editor takes the document as a change like any other."""
     if payload.raster is not None:
-        raster = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.raster)
+        raster = current_dataset(request, payload.raster)
         if raster.newest.raster is None:
             raise BadInput(f"'{raster.title}' is not a raster.")
     return with_ground(payload.document, payload.ground, str(payload.raster) if payload.raster else None)

@@ -21,10 +21,11 @@ from greylatch.sheet.layers import MOST_OTHERS, DatasetName, Layer, OtherName
 from greylatch.sheet.parts import Condition
 from greylatch.sheet.symbology import Clusters, Symbology
 from greylatch.tiles.image import is_empty, png
-from library.models import Dataset, Revision
+from library.models import Revision
+from library.seen import current_dataset
 from library.tiles import level_of
 from ninja import Router, Schema
-from people.access import one, person
+from people.access import person
 from pydantic import Field
 
 from sheets.sources import finder, revisions_named
@@ -93,7 +94,7 @@ def picture_tile_posted(
 def _tile(
     request: HttpRequest, dataset_id: UUID, tile: Tile, look: Look, size: int, crs: str, ratio: int
 ) -> HttpResponse:  # fmt: skip
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
+    dataset = current_dataset(request, dataset_id)
     frame = Frame.named(crs)
     if not frame.grid.has(tile) or size not in SIZES or ratio not in (1, 2):
         raise Http404
@@ -116,14 +117,14 @@ def _tile(
 @router.get("/shapes/{dataset_id}/level", response=LevelOut, summary="From which level on shapes are sent")
 def level_of_shapes(request: HttpRequest, dataset_id: UUID, crs: CrsText = "EPSG:3857") -> LevelOut:
     """Of the dataset's current state in a projection."""
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
+    dataset = current_dataset(request, dataset_id)
     return LevelOut(level=level_of(dataset.newest, frame=Frame.named(crs)))
 
 
 @router.post("/shapes/{dataset_id}/at", response=FeatureOut, summary="The feature at a place of a picture")
 def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> FeatureOut:
     """As it is drawn under a look."""
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=dataset_id)
+    dataset = current_dataset(request, dataset_id)
     others = revisions_named(person(request), payload.look.others.values())
     pass_ = layer_pass(dataset.newest, payload.look, Frame.named(payload.crs), others)
     if isinstance(pass_, GatheredPass) and isinstance(pass_.look, Clusters):

@@ -21,8 +21,9 @@ from greylatch.sheet.parts import Condition
 from greylatch.tables.dataset import Dataset as Data
 from library.derived import data_of, source_of
 from library.models import Dataset, Revision
+from library.seen import current_dataset
 from ninja import Schema
-from people.access import allowed, one, person
+from people.access import allowed, person
 from pydantic import Field
 
 from sheets.models import Sheet, SheetRevision, is_uuid
@@ -91,7 +92,7 @@ class FeaturesOut(Schema):
 
 def rows_asked(request: HttpRequest, payload: RowsIn) -> Data:
     """Raise BadInput for a raster of which nothing is made."""
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.dataset)
+    dataset = current_dataset(request, payload.dataset)
     revision = dataset.newest
     others = others_of(person(request), payload.others)
     if payload.reading is None:

@@ -21,9 +21,9 @@ from greylatch.symbols.splitting import split_into_rules
 from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
 from library.derived import data_of
 from library.files import local_path
-from library.models import Dataset
+from library.seen import current_dataset
 from ninja import Router, Schema
-from people.access import one, person
+from people.access import person
 from pydantic import Field
 
 from sheets.sources import RowsIn, rows_asked
@@ -138,7 +138,7 @@ def show(request: HttpRequest, payload: ShowIn) -> Symbols:
 @router.post("/read", response=ReadOut, summary="A layer of which something else is drawn")
 def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
     """Features, their centres, cells with what they hold, or dots; each in a look that suits it."""
-    dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=payload.dataset)
+    dataset = current_dataset(request, payload.dataset)
     if dataset.holds == "table":
         raise BadInput("A table has no features.")
     revision = dataset.newest

@@ -13,9 +13,9 @@ from greylatch.sheet.document import CrsText
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Limits, RampChoice
 from greylatch.tiles.image import png
-from library.models import Dataset
+from library.seen import current_dataset
 from ninja import Router, Schema
-from people.access import one, person
+from people.access import person
 
 from sheets.sources import finder, revisions_named
 
@@ -47,7 +47,7 @@ def try_others(request: HttpRequest, payload: TrialIn) -> list[TrialOut]:
     """Up to twelve: other methods and other numbers of classes, or other ramps."""
     name = payload.layer.dataset
     try:
-        dataset = one(person(request), "see", Dataset.objects.select_related("current"), pk=UUID(name))
+        dataset = current_dataset(request, UUID(name))
     except ValueError as error:
         raise Http404 from error
     drawn = pass_of(
