@@ -174,6 +174,7 @@ def _capabilities(home: str) -> str:
     return f"""<?xml version="1.0" encoding="UTF-8"?>
 <Capabilities xmlns="http://www.opengis.net/wmts/1.0" xmlns:ows="http://www.opengis.net/ows/1.1" version="1.0.0">
 <ows:ServiceIdentification><ows:Title>{TITLE}</ows:Title></ows:ServiceIdentification>
+<ows:ServiceProvider><ows:ProviderName>{TITLE}</ows:ProviderName></ows:ServiceProvider>
 <Contents><Layer><ows:Title>Shaded relief of the isles</ows:Title><ows:WGS84BoundingBox><ows:LowerCorner>{west} {south}</ows:LowerCorner>
 <ows:UpperCorner>{east} {north}</ows:UpperCorner></ows:WGS84BoundingBox><ows:Identifier>relief</ows:Identifier>
 <Style isDefault="true"><ows:Identifier>default</ows:Identifier></Style><Format>image/png</Format>

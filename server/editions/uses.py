@@ -43,7 +43,7 @@ def uses(request: HttpRequest, dataset_id: UUID) -> Uses:
     dataset = current_dataset(request, dataset_id)
     named = str(dataset.pk)
     who = person(request)
-    drawn = drawing(dataset)
+    drawn = [each.sheet for each in drawing(dataset)]
     seen = set(allowed(who, "see", Sheet).values_list("pk", flat=True))
     published = (
         Edition.objects.filter(data__dataset=dataset, published__isnull=False).select_related("sheet").distinct()

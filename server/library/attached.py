@@ -9,8 +9,7 @@ from django.core.files.base import ContentFile
 from django.http import FileResponse, HttpRequest
 from greylatch.doubts.doubt import Doubt
 from greylatch.errors import BadInput
-from greylatch.places.names import folded
-from greylatch.reading.attached import LARGEST, Attached, AttachedTo, ready_picture
+from greylatch.reading.attached import LARGEST, Attached, AttachedTo, ready_picture, rows_called
 from greylatch.sheet.parts import FieldName
 from greylatch.wording import counted
 from ninja import Field, File, Form, Router, Schema
@@ -144,15 +143,9 @@ def pictures_without_credit(dataset: Dataset) -> list[Doubt]:
 
 
 def _named(dataset: Dataset, field: str, name: str) -> list[int]:
-    data = data_of(dataset.newest)
-    if field not in data.columns.column_names:
+    if not field:
         raise BadInput("Choose the field that names the rows.")
-    wanted = folded(name.rsplit(".", 1)[0].replace("_", " ").replace("-", " "))
-    values = data.columns[field].to_pylist()
-    found = [
-        int(data.fids[row]) for row, value in enumerate(values)
-        if value is not None and folded(str(value).replace("_", " ").replace("-", " ")) == wanted
-    ]  # fmt: skip
+    found = rows_called(data_of(dataset.newest), field, name)
     if not found:
         raise BadInput(f"No row's {field} is '{name.rsplit('.', 1)[0]}'.")
     return found[:MOST_OF_ONE]

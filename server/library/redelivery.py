@@ -9,7 +9,6 @@ from uuid import UUID
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import F
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
@@ -28,8 +27,8 @@ from jobs.tidying import scratch
 from ninja import Schema
 from people.access import may
 from sheets.keeping import keep
-from sheets.models import Sheet, SheetRevision
-from sheets.sources import others_of
+from sheets.models import Sheet
+from sheets.sources import drawing, others_of
 
 from library.derived import data_of, fields_of, keep_columns, keep_shapes
 from library.files import named_as_sent
@@ -176,11 +175,10 @@ def replace_rows(dataset: Dataset, author: User, compared: Delivery, words: str,
 
 def sheets_with(dataset: Dataset) -> list[tuple[Sheet, Document]]:
     """The sheets that draw a dataset, whosever they are, with their documents."""
-    drawn = [{"dataset": str(dataset.pk)}]
-    newest = SheetRevision.objects.filter(number=F("sheet__revision"), document__layers__contains=drawn)
+    documents = [(each.sheet, Document.model_validate(each.document)) for each in drawing(dataset)]
+    wanted = str(dataset.pk)
     return [
-        (each.sheet, Document.model_validate(each.document))
-        for each in newest.select_related("sheet__owner").order_by("sheet__title")
+        (sheet, document) for sheet, document in documents if any(layer.dataset == wanted for layer in document.layers)
     ]
 
 

@@ -4,15 +4,14 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
-import pyarrow.compute as pc
 from celery import shared_task
 from django.contrib.auth.models import User
 from django.core.files import File
 from django.utils import timezone
 from greylatch.errors import BadInput, Stopped
 from greylatch.formats.corrections import Corrections
+from greylatch.places.delivery import telling_key
 from greylatch.progress import Progress
-from greylatch.tables.dataset import Dataset as Data
 from jobs.models import Job
 from jobs.tidying import scratch
 from jobs.work import LIVE, Kind, begin, finish
@@ -61,17 +60,6 @@ def fetch_again(job: Job, number: int, report: Progress) -> None:
     with scratch() as folder:
         deliver(dataset, job.owner, upload, asked, folder, last, unless_same=True)
     upload.forget()
-
-
-def telling_key(data: Data) -> str:
-    """The field by which a service's rows are known again: `id`, or the first whose values are all there and all different. Raises
-    BadInput where there is none."""
-    names = sorted(data.columns.column_names, key=lambda name: name != "id")
-    for name in names:
-        column = data.columns[name]
-        if column.null_count == 0 and pc.count_distinct(column).as_py() == len(data):
-            return str(name)
-    raise BadInput("No field tells the rows of this dataset apart.", "Fetch it anew instead.")
 
 
 def clean(job: Job) -> None:

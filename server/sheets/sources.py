@@ -63,11 +63,11 @@ def allowed_pictures(owner: User) -> list[str]:
     )
 
 
-def drawing(dataset: Dataset) -> list[Sheet]:
-    """The sheets, whosever they are, that draw a dataset as they stand, or compare with it."""
+def drawing(dataset: Dataset) -> list[SheetRevision]:
+    """The sheets, whosever they are, that draw a dataset or compare with it: each as it stands, by title."""
     newest = SheetRevision.objects.filter(number=F("sheet__revision")).select_related("sheet__owner")
     named = newest.annotate(text=Cast("document__layers", TextField())).filter(text__contains=str(dataset.pk))
-    return [each.sheet for each in named.order_by("sheet__title")]
+    return list(named.order_by("sheet__title"))
 
 
 LIT = 20_000

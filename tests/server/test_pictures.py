@@ -65,7 +65,7 @@ def test_many_by_name(owner: Client, named: dict[str, Dataset]) -> None:
     assert len(attach(owner, isles, f"{first}.png", jpeg(), field=field)[1]) == 1
     assert AttachedPicture.objects.count() == 1, "the same picture twice is one"
     for name, to, words in (
-        ("nobody.jpg", {"field": field}, f"No row's {field} is 'nobody'."), ("a.jpg", {"field": "no such"}, "Choose the field"), ("a.jpg", {"fid": 10**6}, "There is no feature"),
+        ("nobody.jpg", {"field": field}, f"No row's {field} is 'nobody'."), ("a.jpg", {"field": "no such"}, "no such"), ("a.jpg", {"fid": 10**6}, "There is no feature"),
     ):  # fmt: skip
         status, told = attach(owner, isles, name, jpeg(), **to)
         assert status == 422 and words in told["detail"]

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import asdict, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +19,7 @@ from greylatch.formats.result import ReadResult
 from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import crs_name
 from greylatch.places.glance import Glance, glance
-from greylatch.rasters.glance import raster_glance
+from greylatch.rasters.glance import RasterGlance, raster_glance
 from greylatch.rasters.info import in_crs, open_raster, raster_info, unplaced_raster_info
 from greylatch.rasters.unusual import unusual
 from greylatch.rules.values import Rows
@@ -56,25 +56,6 @@ class GlancePreview(BaseModel):
     lines: list[list[list[float]]]
 
 
-class BandLook(BaseModel):
-    """A band of a raster: its least, greatest and mean value, the part of pixels without one, and bars of how they are spread."""
-
-    name: str
-    low: float | None
-    high: float | None
-    mean: float | None
-    missing: float
-    bars: list[int]
-
-
-class RasterLook(BaseModel):
-    """A small picture of a raster (PNG in base64), its bands, and how many colours its palette has."""
-
-    picture: str
-    bands: list[BandLook]
-    colours: int
-
-
 class Preview(BaseModel):
     """What would be kept. `problem` is the reason for which it cannot be, so far; `format` what the file is; `title`, `source`, `credit`, `licence` and `dated` what it says of itself, where it does; `correctable` says
     whether the types of its fields can be corrected, which only those of cells can; `names` what conditions may speak of."""
@@ -105,7 +86,7 @@ class Preview(BaseModel):
     crs_reason: str = ""
     notes: list[str] = []
     raster: dict[str, Any] | None = None
-    look: RasterLook | None = None
+    look: RasterGlance | None = None
     glance: GlancePreview | None = None
     names: list[str] = []
     problem: str | None = None
@@ -212,7 +193,7 @@ def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Previe
             _say(view, about(source.tags()), corrections)
         # Of one that breaks off there is no picture; why is said where its figures are read, or when it is brought in.
         with suppress(BadFile):
-            view.look = RasterLook.model_validate(asdict(raster_glance(plain)))
+            view.look = raster_glance(plain)
         if corrections.crs is None and (unplaced := _unplaced(plain)):
             *notes, problem = (note.replace(Path(path).name, view.file) for note in unplaced["notes"])
             view.raster, view.notes, view.problem = unplaced, notes, problem

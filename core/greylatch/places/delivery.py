@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 import shapely
 from numpy.typing import NDArray
 
@@ -14,7 +15,7 @@ from greylatch.tables.dataset import Dataset, Fids, field_type
 from greylatch.tables.record import recordable, same_values
 from greylatch.wording import counted
 
-__all__ = ["Delivery", "delivery", "delivery_of"]
+__all__ = ["Delivery", "delivery", "delivery_of", "telling_key"]
 
 
 @dataclass(frozen=True)
@@ -186,3 +187,33 @@ def _taken(delivered: Dataset, order: NDArray[np.intp]) -> Dataset:
 
 def _words(kind: str) -> str:
     return "a table without shapes" if kind == "table" else kind
+
+
+def telling_key(dataset: Dataset) -> str:
+    """The field by which rows that come again are known, where nobody says which: `id`, or the first whose values are all there and all
+    different.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+
+    Returns
+    -------
+    str
+
+    Raises
+    ------
+    BadInput
+        Where there is none.
+
+    Examples
+    --------
+    >>> telling_key(Dataset(pa.table({"isle": ["Ard", "Ard"], "code": ["A1", "A2"]}), "table"))
+    'code'
+    """
+    for name in sorted(dataset.columns.column_names, key=lambda name: name != "id"):
+        column = dataset.columns[name]
+        if column.null_count == 0 and pc.count_distinct(column).as_py() == len(dataset):
+            return str(name)
+    raise BadInput("No field tells the rows of this dataset apart.", "Fetch it anew instead.")

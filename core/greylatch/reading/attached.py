@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from html import escape
@@ -10,9 +11,11 @@ from pathlib import Path
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from greylatch.errors import BadFile
+from greylatch.places.names import folded
+from greylatch.tables.dataset import Dataset, column_named
 from greylatch.wording import megabytes
 
-__all__ = ["LARGEST", "Attached", "AttachedTo", "ReadyPicture", "figures", "ready_picture"]
+__all__ = ["LARGEST", "Attached", "AttachedTo", "ReadyPicture", "figures", "ready_picture", "rows_called"]
 
 LARGEST, MOST_PIXELS = 30_000_000, 80_000_000
 """Bytes of a file, and pixels of a picture, that are taken."""
@@ -111,6 +114,46 @@ def figures(attached: Iterable[Attached], home: str) -> str:
             f'<figure><img src="{escape(home + each.name)}" alt="{escape(each.text)}" width="{each.width}" height="{each.height}" loading="lazy">{caption}</figure>'
         )
     return "".join(out)
+
+
+def rows_called(dataset: Dataset, field: str, file_name: str) -> list[int]:
+    """The fids of the rows whose value in a field is a file's name without its ending, whatever its case, accents, blanks and dashes.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    field : str
+        The field.
+    file_name : str
+        The file's name.
+
+    Returns
+    -------
+    list[int]
+
+    Raises
+    ------
+    BadInput
+        For a field that is not there.
+
+    Examples
+    --------
+    >>> import pyarrow as pa
+    >>> rows_called(Dataset(pa.table({"isle": ["Ard Mór", "Skara"]}), "table"), "isle", "ARD_MOR.jpg")
+    [0]
+    """
+    wanted = _called(file_name.rsplit(".", 1)[0])
+    values = column_named(dataset.columns, field).to_pylist()
+    return [
+        int(dataset.fids[row])
+        for row, value in enumerate(values)
+        if value is not None and _called(str(value)) == wanted
+    ]
+
+
+def _called(name: str) -> str:
+    return " ".join(re.split(r"[\s_-]+", folded(name).strip()))
 
 
 def _webp(picture: Image.Image) -> bytes:

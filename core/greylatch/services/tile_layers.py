@@ -165,10 +165,11 @@ def wmts_layers(document: bytes, address: str) -> list[TileLayer]:
         raise BadFile("This is no capabilities document of a WMTS.")
     matrices = {_text(each, "Identifier"): each for each in contents if _name(each) == "TileMatrixSet"}
     asked = _get_tile(root)
+    credit = plain(_text(_child(root, "ServiceProvider"), "ProviderName"))
     out = []
     for layer in contents:
         if _name(layer) == "Layer":
-            made = _layer(layer, matrices, asked, address)
+            made = _layer(layer, matrices, asked, address, credit)
             if made is not None:
                 out.append(made)
     if not out:
@@ -189,7 +190,7 @@ def plain(text: str) -> str:
     return printable(re.sub(r"<[^<>]{0,500}>", "", text)).strip()[:500]
 
 
-def _layer(layer: Any, matrices: dict[str, Any], get_tile: str | None, address: str) -> TileLayer | None:
+def _layer(layer: Any, matrices: dict[str, Any], get_tile: str | None, address: str, credit: str) -> TileLayer | None:
     formats = [each.text or "" for each in layer if _name(each) == "Format"]
     picture = next((each for each in PICTURES if each in formats), None)
     if picture is None:
@@ -206,7 +207,7 @@ def _layer(layer: Any, matrices: dict[str, Any], get_tile: str | None, address: 
             return None
         title = _text(layer, "Title") or _text(layer, "Identifier")
         return TileLayer(
-            printable(_text(layer, "Identifier"))[:200], printable(title)[:200], urljoin(address, made), crs, levels, _lonlat_box(layer), "",
+            printable(_text(layer, "Identifier"))[:200], printable(title)[:200], urljoin(address, made), crs, levels, _lonlat_box(layer), credit,
             printable(_text(layer, "Abstract"))[:1_000],
         )  # fmt: skip
     return None

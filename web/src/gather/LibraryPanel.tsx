@@ -1,4 +1,4 @@
-import { type ChangeEvent, useState } from 'react'
+import { useState } from 'react'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -8,6 +8,7 @@ import { answered, client } from '../api/client'
 import { sizeOf } from '../wording'
 import type { Dataset } from '../api/types'
 import { Check } from '../bench/Check'
+import { PlainSelect } from '../bench/PlainSelect'
 import { EditableText } from '../key/EditableText'
 import { useMe } from '../people/queries'
 import { addLayer } from '../sheet/layerActions'
@@ -119,28 +120,13 @@ interface NarrowProps {
 function Narrow({ label, every, value, values, onChange }: NarrowProps) {
   if (values.length < 2 && !value) return null
   return (
-    <Box
-      component="select"
-      aria-label={label}
+    <PlainSelect
+      label={label}
       value={value}
-      onChange={(e: ChangeEvent<HTMLSelectElement>) => onChange(e.target.value)}
-      sx={{
-        font: 'inherit',
-        fontSize: 13,
-        height: 26,
-        maxWidth: 140,
-        bgcolor: 'raised',
-        color: 'text.primary',
-        borderColor: 'line',
-      }}
-    >
-      <option value="">{every}</option>
-      {values.map((each) => (
-        <option key={each} value={each}>
-          {each}
-        </option>
-      ))}
-    </Box>
+      options={[['', every] as const, ...values]}
+      onChange={onChange}
+      sx={{ maxWidth: 140 }}
+    />
   )
 }
 

@@ -4,6 +4,7 @@ import Button from '@mui/material/Button'
 import Popover from '@mui/material/Popover'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
+import { PlainSelect } from '../bench/PlainSelect'
 import { type Bounds, framed, GlanceMap, outline } from './GlanceMap'
 
 const WIDTH = 336
@@ -117,25 +118,19 @@ export function PlaceFilter({ datasets, place, onPlace, nowhere = 'Anywhere' }: 
           <Typography variant="caption" color="text.secondary" sx={{ display: 'block', mt: 1 }}>
             Draw a box, or press a place. Or take the place of
           </Typography>
-          <Box
-            component="select"
-            aria-label="Where another dataset lies"
+          <PlainSelect
+            label="Where another dataset lies"
             value=""
-            onChange={(e: { target: { value: string } }) => {
-              const like = datasets.find(({ id }) => id === e.target.value)
+            options={[
+              ['', 'another dataset …'] as const,
+              ...datasets.flatMap(({ id, title, bounds }) => (bounds ? [[id, title] as const] : [])),
+            ]}
+            onChange={(id) => {
+              const like = datasets.find((each) => each.id === id)
               if (like?.bounds) onPlace(like.bounds as Bounds)
             }}
-            sx={{ font: 'inherit', fontSize: 13, height: 26, width: '100%', bgcolor: 'raised', color: 'text.primary' }}
-          >
-            <option value="">another dataset …</option>
-            {datasets.map(({ id, title, bounds }) =>
-              bounds ? (
-                <option key={id} value={id}>
-                  {title}
-                </option>
-              ) : null,
-            )}
-          </Box>
+            sx={{ width: '100%' }}
+          />
           <Button disabled={!place} onClick={() => onPlace(null)} sx={{ mt: 1 }}>
             {nowhere === 'Anywhere' ? nowhere : 'Another one'}
           </Button>

@@ -2,6 +2,7 @@ import { useTheme } from '@mui/material/styles'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { Preview } from '../api/types'
+import { Bars } from '../bench/Bars'
 import { counted, sizeOf } from '../wording'
 
 const WIDTH = 240
@@ -20,7 +21,7 @@ export function RasterPreview({ preview }: { preview: Preview }) {
             component="img"
             src={`data:image/png;base64,${look.picture}`}
             alt={`What ${preview.title} looks like`}
-            sx={{ display: 'block', maxWidth: 300, maxHeight: 210, border: 1, borderColor: 'line', mb: 1 }}
+            sx={{ display: 'block', maxWidth: 300, maxHeight: 150, border: 1, borderColor: 'line', mb: 1 }}
           />
         )}
         <Typography variant="body2" sx={{ fontWeight: 600 }}>
@@ -48,8 +49,6 @@ export function RasterPreview({ preview }: { preview: Preview }) {
 function BandLine({ band, number }: { band: Band; number: number }) {
   const { palette } = useTheme()
   const { name, low, high, mean, missing, bars } = band
-  const most = Math.max(1, ...bars)
-  const step = WIDTH / Math.max(bars.length, 1)
   return (
     <Box component="li" sx={{ mb: 1 }}>
       <Typography variant="body2">
@@ -60,21 +59,13 @@ function BandLine({ band, number }: { band: Band; number: number }) {
         </Typography>
       </Typography>
       {bars.length > 1 && (
-        <svg width={WIDTH} height={HEIGHT} role="img" aria-label={`How the values of band ${number} are spread`}>
-          {bars.map((bar, i) => {
-            const tall = bar === 0 ? 0 : Math.max(1, (bar / most) * HEIGHT)
-            return (
-              <rect
-                key={i}
-                x={i * step}
-                y={HEIGHT - tall}
-                width={step - 0.5}
-                height={tall}
-                fill={palette.primary.main}
-              />
-            )
-          })}
-        </svg>
+        <Bars
+          bars={bars}
+          width={WIDTH}
+          height={HEIGHT}
+          colour={palette.primary.main}
+          label={`How the values of band ${number} are spread`}
+        />
       )}
     </Box>
   )

@@ -91,10 +91,7 @@ interface OfferedProps {
 function Offered({ service, address, onArrive }: OfferedProps) {
   const { collections, layers, file } = service
   const [name, setName] = useState(collections[0]?.id ?? layers[0]?.id ?? '')
-  const [area, setArea] = useState<Area>({
-    kind: layers.length > 0 ? 'box' : 'everywhere',
-    ...(layers.length > 0 ? { bounds: null } : {}),
-  } as Area)
+  const [area, setArea] = useState<Area>(layers.length > 0 ? { kind: 'box', bounds: null } : { kind: 'everywhere' })
   const [where, setWhere] = useState('')
   const [level, setLevel] = useState<string | null>(null)
   const { fetch, job, busy, error } = useFetching(onArrive)
@@ -157,9 +154,9 @@ function Offered({ service, address, onArrive }: OfferedProps) {
         <Choice
           label="Detail"
           value={chosen.name}
-          options={offered.map(({ name: each, tiles, width, height }): [string, string] => [
+          options={offered.map(({ name: each, tiles }): [string, string] => [
             each,
-            `level ${each}: ${width.toLocaleString('en')} × ${height.toLocaleString('en')} pixels, ${counted(tiles, 'tile')}`,
+            `level ${each}, ${counted(tiles, 'tile')}`,
           ])}
           onChange={setLevel}
         />
@@ -175,6 +172,7 @@ function Offered({ service, address, onArrive }: OfferedProps) {
         </Button>
         {layer && (
           <Typography variant="caption" color="text.secondary">
+            {chosen && `${chosen.width.toLocaleString('en')} × ${chosen.height.toLocaleString('en')} pixels. `}
             The pictures become a raster of your library: maps with it ask the service no more.
           </Typography>
         )}

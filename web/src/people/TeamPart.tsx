@@ -1,10 +1,11 @@
-import { type ChangeEvent, useState } from 'react'
+import { useState } from 'react'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Team } from '../api/types'
+import { PlainSelect } from '../bench/PlainSelect'
 import { EditableText } from '../key/EditableText'
 import { momentOf } from '../wording'
 import { ROLE_WORDS, ROLES, type Role } from './queries'
@@ -154,20 +155,8 @@ export function TeamPart({ team, me }: { team: Team; me: string }) {
   )
 }
 
-function RoleChoice({ label, value, onChange }: { label: string; value: Role; onChange: (role: Role) => void }) {
-  return (
-    <Box
-      component="select"
-      aria-label={label}
-      value={value}
-      onChange={(e: ChangeEvent<HTMLSelectElement>) => onChange(e.target.value as Role)}
-      sx={{ font: 'inherit', fontSize: 13, height: 26, bgcolor: 'raised', color: 'text.primary', borderColor: 'line' }}
-    >
-      {ROLES.map((role) => (
-        <option key={role} value={role}>
-          {ROLE_WORDS[role]}
-        </option>
-      ))}
-    </Box>
-  )
+const ROLE_OPTIONS = ROLES.map((role) => [role, ROLE_WORDS[role]] as const)
+
+function RoleChoice(props: { label: string; value: Role; onChange: (role: Role) => void }) {
+  return <PlainSelect {...props} options={ROLE_OPTIONS} />
 }

@@ -5,6 +5,7 @@ import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
 import { FieldLine, WORDS } from './FieldLine'
+import { PlainSelect } from '../bench/PlainSelect'
 import { TableDialog } from './TableDialog'
 import { useEdit } from './useTable'
 
@@ -65,19 +66,13 @@ export function Fields({ dataset, onClose }: { dataset: Dataset; onClose: () => 
           inputProps={{ 'aria-label': 'Name of a new field' }}
           sx={{ flex: 1, fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 28 }}
         />
-        <Box
-          component="select"
-          aria-label="What it holds"
+        <PlainSelect
+          label="What it holds"
           value={type}
-          onChange={(e) => setType((e.target as HTMLSelectElement).value as typeof type)}
-          sx={{ font: 'inherit', fontSize: 13, height: 28, bgcolor: 'raised', color: 'text.primary' }}
-        >
-          {TYPES.map((option) => (
-            <option key={option} value={option}>
-              {WORDS[option]}
-            </option>
-          ))}
-        </Box>
+          options={TYPES.map((each) => [each, WORDS[each]] as const)}
+          onChange={setType}
+          sx={{ height: 28 }}
+        />
         <Button type="submit" variant="outlined" disabled={name.trim() === '' || edit.isPending}>
           Add
         </Button>

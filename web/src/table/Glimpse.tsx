@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useTheme } from '@mui/material/styles'
 import { answered, client } from '../api/client'
 import type { Dataset, FieldSummary } from '../api/types'
+import { Bars } from '../bench/Bars'
 
 const WIDTH = 112
 const HEIGHT = 16
@@ -24,7 +25,6 @@ export function useSummary(dataset: Dataset): Map<string, FieldSummary> {
 /** How the values of a field are spread, in the head of its column. */
 export function Glimpse({ field }: { field: FieldSummary }) {
   const { palette } = useTheme()
-  const most = Math.max(1, ...field.bars)
   if (field.bars.length === 0)
     return (
       <span
@@ -39,25 +39,7 @@ export function Glimpse({ field }: { field: FieldSummary }) {
         {field.different.toLocaleString('en')} different
       </span>
     )
-  const step = WIDTH / field.bars.length
-  return (
-    <svg width={WIDTH} height={HEIGHT} aria-hidden="true" style={{ display: 'block' }}>
-      {field.bars.map((bar, i) => {
-        const high = bar === 0 ? 0 : Math.max(1, (bar / most) * HEIGHT)
-        return (
-          <rect
-            key={i}
-            x={i * step}
-            y={HEIGHT - high}
-            width={step - 1}
-            height={high}
-            fill={palette.text.secondary}
-            opacity={0.55}
-          />
-        )
-      })}
-    </svg>
-  )
+  return <Bars bars={field.bars} width={WIDTH} height={HEIGHT} colour={palette.text.secondary} opacity={0.55} />
 }
 
 /** The same in words. */

@@ -149,7 +149,7 @@ export function ManyCells({ dataset, where, onClose }: Props) {
           <Choice
             label="In the order of"
             value={by || ALL}
-            options={[[ALL, 'the rows as they stand, or are numbered'], ...names]}
+            options={[[ALL, 'the rows as they are'], ...names]}
             onChange={(each) => setBy(each === ALL ? '' : each)}
           />
           <Check label="From the greatest to the least" checked={down} onChange={setDown} />

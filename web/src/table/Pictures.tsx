@@ -7,6 +7,7 @@ import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Dataset, Picture } from '../api/types'
+import { PlainSelect } from '../bench/PlainSelect'
 import { EditableText } from '../key/EditableText'
 import { useChosenIn, useSheet } from '../sheet/store'
 import { counted } from '../wording'
@@ -95,17 +96,13 @@ export function Pictures({ dataset }: { dataset: Dataset }) {
             <Button size="small" variant="outlined" disabled={!named || busy > 0} onClick={() => choose(true)}>
               Many, by name
             </Button>
-            <Box
-              component="select"
-              aria-label="Field that the files are named by"
+            <PlainSelect
+              label="Field that the files are named by"
               value={named}
-              onChange={(e: ChangeEvent<HTMLSelectElement>) => setField(e.target.value)}
-              sx={{ font: 'inherit', height: 24, maxWidth: 110, bgcolor: 'raised', color: 'text.primary' }}
-            >
-              {texts.map(({ name }) => (
-                <option key={name}>{name}</option>
-              ))}
-            </Box>
+              options={texts.map(({ name }) => name)}
+              onChange={setField}
+              sx={{ maxWidth: 110 }}
+            />
           </Box>
           <Typography variant="caption" color="text.secondary">
             Or drop them: onto a row, onto a feature of the map, or here, by their names.

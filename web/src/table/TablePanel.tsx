@@ -1,8 +1,8 @@
-import type { ChangeEvent } from 'react'
 import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import { NoLayer } from '../bench/NoLayer'
+import { PlainSelect } from '../bench/PlainSelect'
 import { useDataset, useDatasets } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
 import { useGather } from '../gather/gatherState'
@@ -31,28 +31,16 @@ export function TablePanel() {
   return (
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 2, minHeight: 32, flexShrink: 0 }}>
-        <Box
-          component="select"
-          aria-label="Dataset of the table"
+        <PlainSelect
+          label="Dataset of the table"
           value={shown?.id ?? ''}
-          onChange={(e: ChangeEvent<HTMLSelectElement>) => onDataset(e.target.value || null)}
-          sx={{
-            font: 'inherit',
-            fontSize: 13,
-            height: 24,
-            maxWidth: 220,
-            bgcolor: 'raised',
-            color: 'text.primary',
-            borderColor: 'line',
-          }}
-        >
-          {!shown && <option value="">Choose a dataset</option>}
-          {tables.map((table) => (
-            <option key={table.id} value={table.id}>
-              {table.title}
-            </option>
-          ))}
-        </Box>
+          options={[
+            ...(shown ? [] : [['', 'Choose a dataset'] as const]),
+            ...tables.map(({ id, title }) => [id, title] as const),
+          ]}
+          onChange={(id) => onDataset(id || null)}
+          sx={{ maxWidth: 220 }}
+        />
         {datasetId && layer && datasetId !== layer.dataset && (
           <Button onClick={() => onDataset(null)}>That of the layer</Button>
         )}

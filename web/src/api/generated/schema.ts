@@ -4964,10 +4964,11 @@ export interface components {
             lack: number;
         };
         /**
-         * BandLook
-         * @description A band of a raster: its least, greatest and mean value, the part of pixels without one, and bars of how they are spread.
+         * BandGlance
+         * @description A band: least, greatest and mean of the values that were looked at, the part of pixels that hold none, and how many values fall into each
+         *     of equal parts between least and greatest. Numbers are None where no pixel holds any.
          */
-        BandLook: {
+        BandGlance: {
             /** Name */
             name: string;
             /** Low */
@@ -5108,7 +5109,7 @@ export interface components {
             raster?: {
                 [key: string]: unknown;
             } | null;
-            look?: components["schemas"]["RasterLook"] | null;
+            look?: components["schemas"]["RasterGlance"] | null;
             glance?: components["schemas"]["GlancePreview"] | null;
             /**
              * Names
@@ -5119,14 +5120,14 @@ export interface components {
             problem?: string | null;
         };
         /**
-         * RasterLook
-         * @description A small picture of a raster (PNG in base64), its bands, and how many colours its palette has.
+         * RasterGlance
+         * @description A PNG in base64, and the bands; `colours` is how many the palette has, 0 without one.
          */
-        RasterLook: {
+        RasterGlance: {
             /** Picture */
             picture: string;
             /** Bands */
-            bands: components["schemas"]["BandLook"][];
+            bands: components["schemas"]["BandGlance"][];
             /** Colours */
             colours: number;
         };
