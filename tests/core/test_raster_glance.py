@@ -9,10 +9,12 @@ from typing import Any
 import numpy as np
 import pytest
 import rasterio
+from greylatch.errors import BadFile
 from greylatch.formats.corrections import Corrections
 from greylatch.formats.intake import take_in
 from greylatch.formats.preview import preview
 from greylatch.rasters.glance import RasterGlance, raster_glance
+from greylatch.rasters.unusual import looked_at
 from PIL import Image
 from rasterio.control import GroundControlPoint
 from rasterio.transform import from_origin
@@ -116,3 +118,54 @@ def test_control_points_place_a_raster(tmp_path: Path) -> None:
         for r, c in ((0, 0), (7, 13), (19, 19)):
             (value,) = next(kept.sample([(-27 + (c + 0.5) / 100, 52 - (r + 0.5) / 100)]))
             assert value == data[r, c]
+
+
+def test_of_a_large_unusual_one_only_so_many_pixels_are_looked_at(tmp_path: Path) -> None:
+    """A radar scene of 13,509 × 22,694 complex numbers with 210 control points (of a test of a package from PyPI) took more than a minute to
+    be looked at."""
+    height, width = 700, 1500
+    waves = (np.add.outer(np.arange(height), np.arange(width)) + 1j).astype(np.complex64)
+    points = [
+        GroundControlPoint(r, c, 10 + c / 1000, 50 - r / 1000) for r in (0, height) for c in (0, width / 2, width)
+    ]
+    path = tmp_path / "a.tif"
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        with rasterio.open(
+            path,
+            "w",
+            driver="GTiff",
+            width=width,
+            height=height,
+            count=1,
+            dtype="complex64",
+            gcps=points,
+            crs="EPSG:4326",
+        ) as target:
+            target.write(waves[None])
+    with looked_at(path, 150) as (plain, full), rasterio.open(plain) as seen:
+        assert full is not None and full == pytest.approx((width, height), abs=2)
+        assert max(seen.width, seen.height) <= 152 and seen.count == 2
+        assert seen.bounds == pytest.approx((10, 49.3, 11.5, 50), abs=0.02)
+        (value,) = next(seen.sample([(10.75, 49.65)], indexes=[1]))
+        assert value == pytest.approx(750 + 350, abs=25)
+    shown = preview(path, "a.tif", Corrections())
+    assert (
+        shown.raster is not None
+        and shown.raster["width"] == full[0]
+        and shown.raster["cell"][0] == pytest.approx(0.001, rel=0.01)
+    )
+
+
+def test_points_that_place_nothing_are_said(tmp_path: Path) -> None:
+    path = tmp_path / "a.tif"
+    points = [GroundControlPoint(r, r, 10 + r, 50 + r) for r in (0, 3, 6, 9)]
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        with rasterio.open(
+            path, "w", driver="GTiff", width=9, height=9, count=1, dtype="uint8", gcps=points, crs="EPSG:4326"
+        ) as target:
+            target.write(np.ones((1, 9, 9), np.uint8))
+    for look in (lambda: preview(path, "a.tif", Corrections()), lambda: take_in(path, Corrections(), tmp_path)):
+        with pytest.raises(BadFile, match="not placed"):
+            look()

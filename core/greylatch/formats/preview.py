@@ -20,8 +20,8 @@ from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import crs_name
 from greylatch.places.glance import Glance, glance
 from greylatch.rasters.glance import RasterGlance, raster_glance
-from greylatch.rasters.info import in_crs, open_raster, raster_info, unplaced_raster_info
-from greylatch.rasters.unusual import unusual
+from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
+from greylatch.rasters.unusual import looked_at, unusual
 from greylatch.rules.values import Rows
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import FieldType, guess_types, plain, typed_columns
@@ -188,7 +188,7 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
 
 def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Preview:
     view.kind = "raster"
-    with in_crs(path, None) as plain:
+    with looked_at(path) as (plain, full):
         with open_raster(plain, placed=False) as source:
             _say(view, about(source.tags()), corrections)
         # Of one that breaks off there is no picture; why is said where its figures are read, or when it is brought in.
@@ -200,6 +200,12 @@ def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Previe
             return view
         info = raster_info(plain, corrections.crs)
     view.crs, view.raster, view.notes = info.crs, info.as_json(), [*info.notes, *filter(None, [unusual(path)])]
+    if full is not None:
+        view.raster |= {
+            "width": full[0],
+            "height": full[1],
+            "cell": [c * n / f for c, n, f in zip(info.cell, (info.width, info.height), full, strict=True)],
+        }
     view.crs_reason = "Chosen by hand." if corrections.crs else "Stated in the file."
     west, south, east, north = info.bounds
     corners = [[west, south], [east, south], [east, north], [west, north], [west, south]]

@@ -1,10 +1,16 @@
 """Rasters that are not drawn as they are: of complex numbers, or placed by ground control points. A plain one is made of them."""
 
-from contextlib import ExitStack
+import tempfile
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import rasterio
+from affine import Affine
+from rasterio._err import CPLE_BaseError
+from rasterio.control import GroundControlPoint
 from rasterio.errors import CRSError, RasterioError
 from rasterio.io import DatasetReader
 from rasterio.shutil import copy as copy_raster
@@ -12,10 +18,14 @@ from rasterio.vrt import WarpedVRT
 
 from greylatch.errors import BadFile
 
-__all__ = ["make_usual", "unusual"]
+__all__ = ["looked_at", "make_usual", "unusual"]
 
 SIZES = "Its complex numbers became two bands each: their size, and their angle in radians."
 WARPED = "It is placed by {} ground control points: it was warped by them onto a grid."
+UNREADABLE = (RasterioError, CRSError, CPLE_BaseError, ValueError)
+"""What rasterio raises: of points that lie in a line, say, GDAL's own error, which its package has no other name for."""
+LOOK = 1_200
+"""Pixels of the longer side that are looked at before it is kept."""
 LEAST_POINTS = 3
 """Of which a plane can be made."""
 
@@ -36,7 +46,7 @@ def unusual(path: str | Path) -> str:
         with rasterio.open(path, driver="GTiff", sharing=False) as source:
             words = [SIZES] if _is_complex(source) else []
             return " ".join([*words, *([WARPED.format(len(source.gcps[0]))] if _is_warped(source) else [])])
-    except (RasterioError, CRSError, ValueError):
+    except UNREADABLE:
         return ""
 
 
@@ -69,10 +79,81 @@ def make_usual(path: str | Path, out: str | Path) -> None:
                 bare = source.nodata is None and source.count <= 3
                 grid = stack.enter_context(WarpedVRT(source, crs=source.gcps[1], add_alpha=bare))
                 copy_raster(grid, target, driver="GTiff", bigtiff="IF_SAFER", tiled=True)
-    except (RasterioError, CRSError, ValueError) as error:
+    except UNREADABLE as error:
         raise BadFile(f"{Path(path).name} cannot be read to its end, or not placed: {error}.") from error
     finally:
         step.unlink(missing_ok=True)
+
+
+@contextmanager
+def looked_at(path: str | Path, side: int = LOOK) -> Iterator[tuple[Path, tuple[int, int] | None]]:
+    """A raster to be looked at: itself, or the plain one that an unusual one stands for, of every so many pixels of it, since to make all of it
+    plain may take minutes.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    side : int
+        Pixels of the longer side that are enough.
+
+    Returns
+    -------
+    Iterator[tuple[Path, tuple[int, int] | None]]
+        Where it lies for the time of a block, and the width and height that all of it would have; None where it is itself.
+
+    Raises
+    ------
+    BadFile
+        For one that breaks off, or whose control points can't place it.
+    """
+    if not unusual(path):
+        yield Path(path), None
+        return
+    with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
+        few, plain = Path(folder) / "few.tif", Path(folder) / Path(path).name
+        try:
+            with rasterio.open(path, driver="GTiff", sharing=False) as source:
+                full = _full_size(source)
+                scale = min(1.0, side / max(source.width, source.height))
+                if scale < 1:
+                    _every_so_many(source, scale, few)
+        except UNREADABLE as error:
+            raise BadFile(f"{Path(path).name} cannot be read to its end, or not placed: {error}.") from error
+        make_usual(few if scale < 1 else path, plain)
+        yield plain, full
+
+
+def _full_size(source: DatasetReader) -> tuple[int, int]:
+    if not _is_warped(source):
+        return source.width, source.height
+    with WarpedVRT(source, crs=source.gcps[1]) as grid:
+        return grid.width, grid.height
+
+
+def _every_so_many(source: DatasetReader, scale: float, out: Path) -> None:
+    """The same raster with fewer pixels, placed as it is."""
+    width, height = max(1, round(source.width * scale)), max(1, round(source.height * scale))
+    across, down = source.width / width, source.height / height
+    points, placed_in = source.gcps
+    placed: dict[str, Any] = {"crs": source.crs, "transform": source.transform * Affine.scale(across, down)}
+    if points:
+        moved = [GroundControlPoint(each.row / down, each.col / across, each.x, each.y, each.z) for each in points]
+        placed = {"gcps": moved, "crs": placed_in}
+    kind = "complex64" if _is_complex(source) else source.dtypes[0]
+    data = source.read(out_shape=(source.count, height, width))
+    with rasterio.open(
+        out,
+        "w",
+        driver="GTiff",
+        width=width,
+        height=height,
+        count=source.count,
+        dtype=kind,
+        nodata=source.nodata,
+        **placed,
+    ) as target:
+        target.write(data.astype(kind))
 
 
 def _is_complex(source: DatasetReader) -> bool:
