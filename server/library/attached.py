@@ -6,7 +6,7 @@ from typing import Annotated
 from uuid import UUID
 
 from django.core.files.base import ContentFile
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse, Http404, HttpRequest
 from greylatch.doubts.doubt import Doubt
 from greylatch.errors import BadInput
 from greylatch.reading.attached import LARGEST, Attached, AttachedTo, ready_picture, rows_called
@@ -153,9 +153,10 @@ def _named(dataset: Dataset, field: str, name: str) -> list[int]:
 
 def _picture(request: HttpRequest, pk: UUID, verb: Verb) -> AttachedPicture:
     kept = AttachedPicture.objects.filter(pk=pk).first()
+    if kept is None:
+        raise Http404
     # Whoever may see or change the dataset may do so with its pictures.
-    one(person(request), verb, Dataset, pk=kept.dataset_id if kept else pk)
-    assert kept is not None
+    one(person(request), verb, Dataset, pk=kept.dataset_id)
     return kept
 
 

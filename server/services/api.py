@@ -119,11 +119,11 @@ def allowed(request: HttpRequest) -> AllowedOut:
 def look(request: HttpRequest, payload: AddressIn) -> ServiceOut:
     """Only of hosts that are allowed here, and never within a private network."""
     maker(request)
-    found, layers, file = told(payload.address.strip())
+    offer = told(payload.address.strip())
     return ServiceOut(
-        host=host_of(payload.address), file=file,
-        collections=[CollectionOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in found],
-        layers=[TileLayerOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in layers],
+        host=host_of(payload.address), file=offer.file,
+        collections=[CollectionOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in offer.collections],
+        layers=[TileLayerOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in offer.layers],
     )  # fmt: skip
 
 

@@ -35,7 +35,9 @@ PICTURE_TYPES = ("image/png", "image/jpeg", "image/webp")
 
 
 class ServiceAway(BadInput):
-    """A service does not answer, or not with what it was asked for."""
+    """A service does not answer, or not with what it was asked for; `status` is what it answered, where it did."""
+
+    status: int | None = None
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,9 @@ def fetch(address: str, types: tuple[str, ...], most: int) -> Answer:
                 address = urljoin(address, response.headers.get("Location") or "")
                 continue
             if response.status != 200:
-                raise ServiceAway(f"{host} answered {response.status} {printable(response.reason or '')[:60]}.")
+                away = ServiceAway(f"{host} answered {response.status} {printable(response.reason or '')[:60]}.")
+                away.status = response.status
+                raise away
             kind = (response.headers.get("Content-Type") or "").split(";")[0].strip().lower()
             if not any(kind == each or (each.startswith("+") and kind.endswith(each)) for each in types):
                 raise ServiceAway(

@@ -1,6 +1,6 @@
 """The kinds of service that data are fetched from. A new kind is one question and one entry in `KINDS`."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -58,6 +58,15 @@ AnyAsked = Annotated[FeaturesAsked | FileAsked | TilesAsked | StoreAsked, Field(
 
 
 @dataclass(frozen=True)
+class Offer:
+    """What is at an address: collections of features, layers of tiles, or a file of GeoJSON."""
+
+    collections: Sequence[Collection] = ()
+    layers: Sequence[TileLayer] = ()
+    file: bool = False
+
+
+@dataclass(frozen=True)
 class Fetched:
     """A file that was fetched, how it is called, and what its service says of it."""
 
@@ -79,22 +88,22 @@ def fetched(who: User, asked: Any, folder: Path, report: Progress) -> Fetched:
     return KINDS[asked.kind].fetched(who, asked, folder, report)
 
 
-def told(address: str) -> tuple[list[Collection], list[TileLayer], bool]:
-    """What is at an address: collections of features, layers of tiles, or a file of GeoJSON. Raises BadInput."""
+def told(address: str) -> Offer:
+    """What is at an address. Raises BadInput."""
     if is_template(address):
         # The first tile says whether the service is allowed and there.
         fetch(address.replace("{z}", "0").replace("{x}", "0").replace("{y}", "0"), PICTURE_TYPES, MOST_TILE)
-        return [], [from_template(address, host_of(address))], False
+        return Offer(layers=[from_template(address, host_of(address))])
     answer = fetch(address, JSON_TYPES + XML_TYPES, MOST_FILE)
     if answer.body.lstrip()[:1] == b"<":
-        return [], wmts_layers(answer.body, answer.address), False
+        return Offer(layers=wmts_layers(answer.body, answer.address))
     document = answer.json()
     if is_service(document):
-        return collections(_get, answer.address, document), [], False
+        return Offer(collections(_get, answer.address, document))
     if isinstance(document, dict) and "tiles" in document:
-        return [], [from_tilejson(document, answer.address)], False
+        return Offer(layers=[from_tilejson(document, answer.address)])
     if isinstance(document, dict) and document.get("type") in ("FeatureCollection", "Feature"):
-        return [], [], True
+        return Offer(file=True)
     raise BadFile(
         f"{host_of(address)} sent nothing that is read.",
         "The first page of an OGC API, its collections, GeoJSON, TileJSON, the capabilities of a WMTS and addresses with {z}, {x}, {y} are.",
@@ -103,14 +112,14 @@ def told(address: str) -> tuple[list[Collection], list[TileLayer], bool]:
 
 def layer_at(address: str, name: str) -> TileLayer:
     """A layer of tiles by its name. Raises BadInput where the service has it no more."""
-    layer = next((each for each in told(address)[1] if each.id == name), None)
+    layer = next((each for each in told(address).layers if each.id == name), None)
     if layer is None:
         raise BadInput(f"The service has no layer '{name}' any more.")
     return layer
 
 
 def _features(who: User, asked: FeaturesAsked, folder: Path, report: Progress) -> Fetched:
-    collection = next((each for each in told(asked.address)[0] if each.id == asked.collection), None)
+    collection = next((each for each in told(asked.address).collections if each.id == asked.collection), None)
     if collection is None:
         raise BadInput(f"The service has no collection '{asked.collection}' any more.")
     bounds = None if asked.bounds is None else (asked.bounds[0], asked.bounds[1], asked.bounds[2], asked.bounds[3])
@@ -150,8 +159,8 @@ def _tiles(who: User, asked: TilesAsked, folder: Path, report: Progress) -> Fetc
         try:
             return fetch(address, PICTURE_TYPES, MOST_TILE).body
         except ServiceAway as away:
-            # Of a place without a picture most services say 404 or 204.
-            if " 404 " in f"{away} " or " 204 " in f"{away} ":
+            # Of a place without a picture most services say so.
+            if away.status in (204, 404):
                 return None
             raise
 

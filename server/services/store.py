@@ -8,7 +8,7 @@ import orjson
 import shapely
 from django.contrib.auth.models import User
 from django.contrib.gis.geos import GEOSGeometry, Polygon
-from django.core.cache import cache
+from django.core.cache import caches
 from django.db import connections
 from django.db.models import Q, QuerySet
 from greylatch.errors import BadInput
@@ -94,14 +94,16 @@ def features(who: User, asked: StoreAsked) -> Iterator[dict[str, Any]]:
 
 def offered() -> list[dict[str, Any]]:
     """The names of tags with how often they stand and their commonest values, the commonest first; remembered for a while."""
-    known = cache.get("store-tags")
+    # Named by how many features there are: a store that was filled anew is asked anew.
+    cache, name = caches["tiles"], f"store-tags/{TaggedFeature.objects.using(DATABASE).count()}"
+    known = cache.get(name)
     if known is None:
         with connections[DATABASE].cursor() as cursor:
             cursor.execute(COMMONEST, [OFFERED])
             known = [
                 {"name": name, "features": int(n), "values": list(values)} for name, n, values in cursor.fetchall()
             ]
-        cache.set("store-tags", known, 3_600)
+        cache.set(name, known, 3_600)
     return list(known)
 
 

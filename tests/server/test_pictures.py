@@ -43,6 +43,7 @@ def test_to_a_row_with_credit_and_thumbnail(owner: Client, stranger: Client, nam
     for path in (f"/datasets/{huts.pk}/pictures", f"/pictures/{made['id']}/full", f"/pictures/{made['id']}/thumb"):
         assert stranger.get(f"/api{path}").status_code == 404
     assert attach(stranger, huts, "a.jpg", jpeg(), fid=fid)[0] == 404
+    assert owner.get(f"/api/pictures/{huts.pk}/thumb").status_code == 404, "the id of something else"
     assert send(stranger, f"/pictures/{made['id']}", {"credit": "mine"}, "patch")[0] == 404
     card = send(owner, "/draw/card", {"dataset": str(huts.pk), "template": "Hut", "fid": fid})[1]["html"]
     assert f'src="/api/pictures/{made["id"]}/full"' in card and "Picture: Isla Orr" in card
