@@ -23,6 +23,25 @@ LAST = (
     "omire",
 )
 BEFORE = ("Upper", "Nether", "East", "West", "Old", "Mickle", "Little")
+STREETS = (
+    "Byre", "Chapel", "Kiln", "Peatcutters'", "Rowan", "School", "Shore", "Smithy", "Well", "Saint Orrin's", "Harbour", "Heather", "Tarn",
+)  # fmt: skip
+WAYS = {"Lane": "Ln", "Road": "Rd", "Street": "St", "Close": "Cl", "Brae": "Brae"}
+"""What streets are called, and how that is written short."""
+
+
+def street_names(rng: np.random.Generator, n: int) -> list[str]:
+    """`n` streets of one place."""
+    return [f"{name} {rng.choice(list(WAYS))}" for name in rng.choice(STREETS, n, replace=False)]
+
+
+def as_written(rng: np.random.Generator, address: str) -> str:
+    """An address as somebody writes it: short, in capitals, with the number behind, with a letter too many or as it is."""
+    number, street = address.split(" ", 1)
+    name, way = street.rsplit(" ", 1)
+    return (
+        f"{number} {name} {WAYS[way]}.", address.upper(), f"{street} {number}", f"{number} {misspelt(rng, street)}", address,
+    )[int(rng.integers(5))]  # fmt: skip
 
 
 def place_names(rng: np.random.Generator, n: int) -> list[str]:

@@ -1,4 +1,4 @@
-"""What the peatland survey wrote down: returns, dip wells, slips, ditches, huts, a gazetteer."""
+"""What the peatland survey wrote down: returns, dip wells, slips, ditches, huts, smallholdings, lists of places and addresses."""
 
 from datetime import date, timedelta
 from typing import Any
@@ -8,10 +8,12 @@ import shapely
 from numpy.typing import NDArray
 from pyproj import Transformer
 
-from vaskerry.names import misspelt, place_names
+from vaskerry.names import as_written, misspelt, place_names, street_names
 from vaskerry.terrain import CELL, ISLANDS, NAMES, TRANSFORM, WIDTH, Terrain
 
 PLANTS = ("sphagnum", "cotton_grass", "heather", "moor_grass", "bare_peat")
+DEGREE = 111_320.0
+"""Metres in a degree of latitude, near enough for houses along a lane."""
 Rows = list[dict[str, Any]]
 
 
@@ -137,6 +139,46 @@ def gazetteer(terrain: Terrain, groups: tuple[str, ...], rng: np.random.Generato
         column, row = int((xy[i, 0] - TRANSFORM.c) / CELL), int((TRANSFORM.f - xy[i, 1]) / CELL)
         group = groups[int(terrain.island[row, column])]
         rows.append({"name": names[i], "group": group, "lon": round(lonlat[i, 0], 6), "lat": round(lonlat[i, 1], 6)})
+    return rows
+
+
+def addresses(places: Rows, rng: np.random.Generator, villages: int = 60) -> Rows:
+    """Houses with numbers in the lanes of some of the places: odd ones on one side, even ones on the other."""
+    rows: Rows = []
+    for at in rng.choice(len(places), villages, replace=False):
+        place = places[int(at)]
+        for street in street_names(rng, int(rng.integers(2, 6))):
+            way, paces = rng.uniform(0, 2 * np.pi), 0.0
+            for number in range(1, int(rng.integers(6, 24))):
+                paces += rng.uniform(8, 20)
+                side = 6 if number % 2 else -6
+                east, north = paces * np.cos(way) - side * np.sin(way), paces * np.sin(way) + side * np.cos(way)
+                lon = place["lon"] + east / (DEGREE * np.cos(np.radians(place["lat"])))
+                rows.append(
+                    {
+                        "address": f"{number} {street}",
+                        "place": place["name"],
+                        "group": place["group"],
+                        "lon": round(float(lon), 6),
+                        "lat": round(float(place["lat"] + north / DEGREE), 6),
+                    }
+                )
+    return rows
+
+
+def smallholdings(houses: Rows, rng: np.random.Generator, n: int = 160) -> Rows:
+    """Who keeps sheep, by address as people write it: short forms, capitals, now and then a slip of the pen."""
+    rows = []
+    for i, at in enumerate(rng.choice(len(houses), n, replace=False)):
+        house = houses[int(at)]
+        rows.append(
+            {
+                "holding": f"S{i + 1:03d}",
+                "address": as_written(rng, house["address"]),
+                "place": house["place"],
+                "sheep": int(rng.integers(4, 160)),
+            }
+        )
     return rows
 
 

@@ -18,6 +18,7 @@ ATLAS = Path(__file__).parents[2] / "web" / "node_modules" / "us-atlas"
     [
         ("SAINT ORRIN", "St. Orrin"), ("Mt Skara", "Mount Skara"), ("Skara, Upper", "Upper Skara"), ("Upper  Skara ", "upper skara"),
         ("Crème-Brûlée", "Creme Brulee"), ("O'Hara's Bay", "OHaras Bay"), ("N. Pellay", "North Pellay"), ("Bay & Ness", "Bay and Ness"),
+        ("12 Kiln St.", "12 Kiln Street"), ("KILN LN 12", "12 Kiln Lane"), ("3 St. Orrin's Rd", "3 Saint Orrin's Road"),
         ("Skara (Upper)", "Upper Skara"), ("Łódź", "ŁÓDŹ"), ("Ard_Mor", "Ard Mor"),
     ],
 )  # fmt: skip
@@ -50,6 +51,26 @@ def test_a_region_decides_and_a_wrong_one_is_told() -> None:
 def test_other_names_lead_to_the_same_place() -> None:
     places = Gazetteer(["Nether Skara", "Ness"], alternatives=["Skaravik; Lower Skara", ""])
     assert [places.locate(name).place for name in ("Skaravik", "lower skara", "Skaravk")] == [0, 0, 0]
+
+
+def test_another_number_is_another_house() -> None:
+    """However alike: the same slip in the same street is sure, a number that is not there is not."""
+    houses = Gazetteer([f"{number} Harbour Street" for number in range(1, 30)] + ["4 Shore Road", "4 Shore Close"])
+    found = houses.locate("4 Harbur Street")
+    assert (found.status, found.candidates[0].name) == ("approximate", "4 Harbour Street")
+    assert [houses.locate(name).place for name in ("31 Harbour Street", "4 Shore", "4 Shore Rose")] == [None] * 3
+
+
+def test_the_demo_smallholdings_are_found_at_their_doors(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    fields = ["--name", "address", "--region", "place"]
+    where = ["--gazetteer", str(demo / "addresses.csv"), "--gazetteer-name", "address", "--gazetteer-region", "place"]
+    assert main(["locate", str(demo / "smallholdings.csv"), *fields, *where, "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["exact"] >= 110 and told["approximate"] >= 25 and told["ambiguous"] <= 8 and told["not_found"] == 0
+    written = pyogrio.read_dataframe(demo / "smallholdings.csv", read_geometry=False)["address"]
+    for row in (each for each in told["rows"] if each["status"] == "approximate"):
+        house, name = row["candidates"][0]["name"], written[row["row"]]
+        assert house.split()[0] in name.split(), (name, house)
 
 
 def test_counties_of_the_census_with_a_slip_each_are_found_in_their_states() -> None:

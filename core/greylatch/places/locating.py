@@ -26,6 +26,8 @@ COMMON = 4_000
 """A trigram of more places than so many says little, unless there is no other."""
 SIGNS = {ord(sign): " " for sign in string.punctuation if sign not in "&'"} | {ord("'"): None}
 """Signs part words, but for an apostrophe."""
+STREET = re.compile(r"(?<=\w) st\b\.?(?=\s*(?:$|[,;(\d]))")
+"""What stands behind a name, in an address, which has a number: before anything else it is a saint."""
 
 
 @lru_cache(maxsize=200_000)
@@ -34,8 +36,10 @@ def name_key(name: str) -> str:
 
     >>> name_key("St. Ørrin") == name_key("ØRRIN, Saint"), name_key("Skara (Nether)")
     (True, 'nether skara')
+    >>> name_key("Kiln St. 12"), name_key("12 St. Orrin Rd")
+    ('12 kiln street', '12 orrin road saint')
     """
-    plain = folded(name)
+    plain = STREET.sub(" street", folded(name)) if any(c.isdigit() for c in name) else folded(name)
     if not plain.isascii():
         plain = re.sub(r"[^\w&'’]+", " ", plain).replace("’", "")
     words = plain.translate(SIGNS).split()
@@ -143,7 +147,9 @@ class Gazetteer:
         if likely:
             best, listed = likely[0]
             sure = best.likeness >= SURE_LIKENESS and _same_words(key, listed)
-            apart = len(likely) == 1 or best.likeness - likely[1][0].likeness >= SURE_APART
+            # Another number is another house, however alike the two are written.
+            rivals = [each.likeness for each, other in likely[1:] if _figures(other) == _figures(key)]
+            apart = best.likeness - max(rivals, default=0.0) >= SURE_APART
             return Located("approximate" if sure and apart else "ambiguous", tuple(each for each, _ in likely))
         # A name that is known, but elsewhere: perhaps the region is wrong.
         elsewhere = tuple(self._candidate(place, 100.0) for place in same[:MOST])
@@ -204,10 +210,14 @@ def _postings(keys: Sequence[str]) -> dict[str, NDArray[np.int64]]:
     return {trigram: np.array(places, dtype=np.int64) for trigram, places in lists.items()}
 
 
+def _figures(key: str) -> list[str]:
+    return re.findall(r"\d+", key)
+
+
 def _same_words(first: str, second: str) -> bool:
     """Whether two names have as many words, alike but for single letters, and the same figures: East is no misspelt West."""
     words, others = first.split(), second.split()
-    if len(words) != len(others) or re.findall(r"\d+", first) != re.findall(r"\d+", second):
+    if len(words) != len(others) or _figures(first) != _figures(second):
         return first.replace(" ", "") == second.replace(" ", "")
     left = list(others)
     for word in words:

@@ -7,7 +7,8 @@ __all__ = ["ABBREVIATIONS", "folded"]
 ABBREVIATIONS = {
     "st": "saint", "ste": "sainte", "mt": "mount", "ft": "fort", "pt": "point", "gt": "great", "lt": "little", "ltl": "little", "upr": "upper",
     "lr": "lower", "n": "north", "s": "south", "e": "east", "w": "west", "nth": "north", "sth": "south", "&": "and", "is": "island",
-    "isl": "island", "isle": "island", "co": "county",
+    "isl": "island", "isle": "island", "co": "county", "ln": "lane", "rd": "road", "cl": "close", "ave": "avenue", "av": "avenue",
+    "sq": "square", "terr": "terrace", "cres": "crescent",
 }  # fmt: skip
 """Common ones of English names. Common practice, no source."""
 

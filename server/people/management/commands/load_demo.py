@@ -36,10 +36,10 @@ SOURCE = "Vaskerry Peatland Survey (invented), May 2026"
 SAID = About(source=SOURCE, credit="Vaskerry Peatland Survey", licence="free, with credit", dated="May 2026")
 TABLES = {
     "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "isles.csv": "Names of the isles", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
-    "catchments.zip": "Catchments",
+    "addresses.csv": "Addresses", "catchments.zip": "Catchments",
 }  # fmt: skip
 LOADED = "demo"
-BARE = {"returns.csv": "Returns per catchment", "huts.csv": "Field huts"}
+BARE = {"returns.csv": "Returns per catchment", "huts.csv": "Field huts", "smallholdings.csv": "Smallholdings"}
 RASTERS = {"relief.tif": "Relief", "peat_depth.tif": "Depth of peat", "picture.tif": "Picture from above"}
 
 
