@@ -38,6 +38,7 @@ from library.quota import check_room
 from library.seen import current_dataset
 from library.store import forget
 from library.tasks import ROOM
+from library.undoing import Steps, steps_of
 
 router = Router(tags=["library"])
 Count = Annotated[int, Field(ge=0, lt=2**31)]
@@ -257,8 +258,8 @@ def datasets(request: HttpRequest) -> list[DatasetOut]:
     """The newest first."""
     mine = allowed(person(request), "see", Dataset).filter(current__isnull=False)
     seen = list(mine.select_related("current", "owner", "vetted_by"))
-    may = rights_of(person(request), seen)
-    return [described(dataset, may[dataset.pk]) for dataset in seen]
+    may, steps = rights_of(person(request), seen), steps_of(person(request), [dataset.pk for dataset in seen])
+    return [described(dataset, may[dataset.pk], steps[dataset.pk]) for dataset in seen]
 
 
 @router.get("/datasets/{dataset_id}", response=DatasetOut, summary="A dataset")
@@ -304,11 +305,11 @@ def join(request: HttpRequest, payload: JoinIn) -> DatasetOut:
 
 def shown_to(person: User, dataset: Dataset) -> DatasetOut:
     """A dataset as `person` sees it."""
-    return described(dataset, rights(person, dataset))
+    return described(dataset, rights(person, dataset), steps_of(person, [dataset.pk])[dataset.pk])
 
 
-def described(dataset: Dataset, may: list[Verb]) -> DatasetOut:
-    """A dataset with its current revision, and what the one who asks may do with it."""
+def described(dataset: Dataset, may: list[Verb], own: Steps) -> DatasetOut:
+    """A dataset with its current revision, what the one who asks may do with it, and what of it they did themselves."""
     revision = dataset.current
     assert revision is not None
     fields = [FieldOut.model_validate(field) for field in revision.fields]
@@ -318,7 +319,7 @@ def described(dataset: Dataset, may: list[Verb]) -> DatasetOut:
         vetted_by=dataset.vetted_by.get_username() if dataset.vetted_by else None, vetted=dataset.vetted,
         fields=fields, crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
-        can_undo=revision.before is not None, can_redo=bool(revision.again), parents_changed=parents_changed(dataset),
+        can_undo=bool(own.undo), can_redo=bool(own.redo), parents_changed=parents_changed(dataset),
         starting=first_layer(str(dataset.pk), dataset.title, dataset.holds, (revision.raster or {}).get("colour")),
         lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields], dataset.holds),
     )  # fmt: skip

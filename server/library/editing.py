@@ -1,10 +1,8 @@
 """Changes to a table by hand: each request is one new revision, which holds no more than what it changed."""
 
-import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
-from uuid import UUID
 
 import pyproj
 import shapely
@@ -15,9 +13,9 @@ from greylatch.places.draft import Draft
 from greylatch.tables.edit import ClearPlaces, DeleteRows, Edit, MovePoint, RetypeField, SetCell, SetCells
 
 from library.derived import columns_of, fields_of
-from library.models import Attributes, Dataset, Held, Shape
+from library.models import Attributes, Dataset, Shape
 from library.quota import check_room
-from library.record import end
+from library.record import put
 from library.revisions import keys_ever, locked, make_current, next_revision
 
 MOST_RETYPED = 200_000
@@ -39,14 +37,14 @@ def edit(dataset: Dataset, author: User, edits: Sequence[Edit]) -> Dataset:
         if not draft.take(edits):
             return held
         number = next_revision(held)
-        size = _replace(Attributes, "values", held.pk, number, draft.changed)
+        size = put(Attributes, "values", held.pk, number, draft.changed)
         wkb = {fid: None if shape is None else shapely.to_wkb(shape) for fid, shape in draft.shapes.items()}
-        size += _replace(Shape, "wkb", held.pk, number, wkb)
+        size += put(Shape, "wkb", held.pk, number, wkb)
         check_room(author, size)
         held.next_fid = draft.next_fid
         return make_current(
             held, base, author, number=number, change=draft.words()[:500], fields=[asdict(field) for field in draft.fields],
-            rows=draft.count, shaped=None if wkb else base.shapes, bounds=draft.bounds, bytes=size, before=base.number, again=[],
+            rows=draft.count, shaped=None if wkb else base.shapes, bounds=draft.bounds, bytes=size,
         )  # fmt: skip
 
 
@@ -64,14 +62,3 @@ def rows_of(dataset: Dataset, edits: Sequence[Edit]) -> dict[int, dict[str, Any]
     else:
         held = held.filter(fid__in=fids)
     return dict(held.values_list("fid", "values"))
-
-
-def _replace(kind: type[Held], column: str, dataset: UUID, number: int, now: Mapping[int, Any]) -> int:
-    """From the revision `number` on, what is held of these features is something else, or nothing (None). Returns how many
-    bytes are new."""
-    end(kind, dataset, now, number)
-    there = {fid: what for fid, what in now.items() if what is not None}
-    kind._default_manager.bulk_create(
-        kind(dataset_id=dataset, fid=fid, since=number, **{column: what}) for fid, what in there.items()
-    )
-    return sum(len(what if isinstance(what, bytes) else json.dumps(what)) for what in there.values())

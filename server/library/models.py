@@ -155,11 +155,9 @@ class Revision(models.Model):
     file_name = models.CharField(max_length=255)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     change = models.CharField(max_length=500, blank=True, help_text="what was done, in words")
-    before = models.PositiveIntegerField(null=True, help_text="number of the revision that an undo goes back to")
+    undoes = models.PositiveIntegerField(null=True, help_text="number of the change that it takes back")
+    redoes = models.PositiveIntegerField(null=True, help_text="number of the change that it makes again")
     repeats = models.PositiveIntegerField(null=True, help_text="number of the revision that it is the same as")
-    again = models.JSONField(
-        default=list, help_text="numbers of the revisions that were undone, the next to be redone first"
-    )
     rows = models.PositiveIntegerField(default=0)
     fields = models.JSONField(default=list)
     crs = models.CharField(max_length=300, blank=True)
@@ -174,6 +172,11 @@ class Revision(models.Model):
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("dataset", "number"), name="one_revision_a_number"),)
+
+    @property
+    def same_as(self) -> int:
+        """The number of the first revision that holds what it holds, as far as that is known."""
+        return self.repeats or self.number
 
     @property
     def shapes_id(self) -> uuid.UUID:

@@ -1,7 +1,8 @@
 """Rows of record in the database: written and read in bulk by COPY, which Django's ORM has no word for."""
 
 import io
-from collections.abc import Callable, Iterable, Sequence
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
@@ -68,6 +69,17 @@ def end(kind: type[Held], dataset: UUID, fids: Iterable[int], at: int) -> None:
     command = SQL("UPDATE {} SET until = %s WHERE dataset_id = %s AND until IS NULL AND fid = ANY(%s)")
     with connection.cursor() as cursor:  # an array is one parameter, however many they are
         cursor.execute(command.format(Identifier(kind._meta.db_table)), [at, dataset, [int(fid) for fid in fids]])
+
+
+def put(kind: type[Held], column: str, dataset: UUID, number: int, now: Mapping[int, Any]) -> int:
+    """From the revision `number` on, what is held of these features is something else, or nothing (None). Returns how many
+    bytes are new. For changes by hand: those of a whole table are written by `write_attributes`."""
+    end(kind, dataset, now, number)
+    there = {fid: what for fid, what in now.items() if what is not None}
+    kind._default_manager.bulk_create(
+        kind(dataset_id=dataset, fid=fid, since=number, **{column: what}) for fid, what in there.items()
+    )
+    return sum(len(what if isinstance(what, bytes) else json.dumps(what)) for what in there.values())
 
 
 def read_attributes(revision: Revision, fields: Sequence[KeptField], only: Fids | None = None) -> tuple[Fids, pa.Table]:

@@ -163,8 +163,6 @@ def replace_rows(dataset: Dataset, author: User, compared: Delivery, words: str,
         author,
         number=number,
         change=words[:500],
-        before=base.number,
-        again=[],
         shaped=None if moved else base.shapes,
         **after,
     )

@@ -1,4 +1,4 @@
-"""The states of a dataset one after the other: making the next one current, going back, and the history of who did what."""
+"""The states of a dataset one after the other: making the next one current, and going back to an earlier one."""
 
 from typing import Any
 
@@ -32,32 +32,6 @@ def make_current(dataset: Dataset, like: Revision, author: User, **described: An
     return dataset
 
 
-def undo(dataset: Dataset, author: User) -> Dataset:
-    """Go back to the state before the last change that was not undone yet. Raises BadInput where there is none."""
-    with transaction.atomic():
-        held = locked(dataset)
-        now = held.newest
-        if now.before is None:
-            raise BadInput("There is nothing to undo.")
-        target = held.revisions.get(number=now.before)
-        undone = now if now.repeats is None else held.revisions.get(number=now.repeats)
-        again = [now.number, *now.again]
-        repeats = target.repeats or target.number
-        return _as_it_was(held, target, author, f"Undone: {undone.change}", target.before, again, repeats)
-
-
-def redo(dataset: Dataset, author: User) -> Dataset:
-    """Do again what was undone last. Raises BadInput where nothing was, or something else was done since."""
-    with transaction.atomic():
-        held = locked(dataset)
-        now = held.newest
-        if not now.again:
-            raise BadInput("There is nothing to do again.")
-        target = held.revisions.get(number=now.again[0])
-        done = target if target.repeats is None else held.revisions.get(number=target.repeats)
-        return _as_it_was(held, target, author, f"Again: {done.change}", now.number, now.again[1:], done.number)
-
-
 def restore(dataset: Dataset, author: User, number: int) -> Dataset:
     """Go to the state of an earlier revision, as a change that can be undone. Raises BadInput for one that is not there."""
     with transaction.atomic():
@@ -65,7 +39,7 @@ def restore(dataset: Dataset, author: User, number: int) -> Dataset:
         target = held.revisions.filter(number=number).first()
         if target is None:
             raise BadInput(f"There is no revision {number}.")
-        return _as_it_was(held, target, author, f"Back to revision {number}.", held.newest.number, [])
+        return as_it_was(held, target, author, repeats=target.same_as, change=f"Back to revision {number}.")
 
 
 def locked(dataset: Dataset) -> Dataset:
@@ -73,10 +47,7 @@ def locked(dataset: Dataset) -> Dataset:
     return Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
 
 
-def _as_it_was(
-    dataset: Dataset, target: Revision, author: User, change: str, before: int | None, again: list[int],
-    repeats: int | None = None,
-) -> Dataset:  # fmt: skip
+def as_it_was(dataset: Dataset, target: Revision, author: User, *, change: str, **described: Any) -> Dataset:
     """A new revision that holds what `target` holds; what is the same in both is not written again."""
     number = next_revision(dataset)
     _, size = _bring_back(Attributes, "values", dataset, target.number, number)
@@ -84,7 +55,7 @@ def _as_it_was(
     check_room(author, size + more)
     return make_current(
         dataset, target, author, number=number, shaped=None if moved else dataset.newest.shapes, change=change[:500],
-        before=before, again=again, repeats=repeats, bytes=size + more,
+        bytes=size + more, **described,
     )  # fmt: skip
 
 

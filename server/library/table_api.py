@@ -1,5 +1,6 @@
 """The rows of a dataset: reading and changing them, their history, new deliveries, and the tiles of their shapes."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Any
@@ -7,6 +8,7 @@ from uuid import UUID
 
 import numpy as np
 import pyarrow as pa
+from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from greylatch.errors import BadInput, Conflict
@@ -35,11 +37,12 @@ from library.joining import remake
 from library.models import Dataset, Revision, Upload
 from library.quota import check_room
 from library.redelivery import RedeliveryIn, RedeliveryView, look
-from library.revisions import redo, restore, undo
+from library.revisions import restore
 from library.rows import rows_chosen
 from library.seen import current_dataset
 from library.tasks import ROOM
 from library.tiles import geometry_tile
+from library.undoing import redo, undo
 
 router = Router(tags=["tables"])
 Count = Annotated[int, Field(ge=0, lt=2**31)]
@@ -140,24 +143,33 @@ def position(
 @router.post("/datasets/{dataset_id}/edits", response={200: DatasetOut, 409: Refused}, summary="Change a table")
 def edit_rows(request: HttpRequest, dataset_id: UUID, payload: EditsIn) -> tuple[int, DatasetOut | Refused]:
     """All changes as one revision, or none; 409 where a cell holds something else than its editor saw."""
+    return _stepped(request, dataset_id, lambda dataset, who: edit(dataset, who, payload.edits))
+
+
+@router.post(
+    "/datasets/{dataset_id}/undo", response={200: DatasetOut, 409: Refused}, summary="Undo my last change of a table"
+)
+def undo_change(request: HttpRequest, dataset_id: UUID) -> tuple[int, DatasetOut | Refused]:
+    """Also one of an earlier session, and also where others changed something else since; 409 where they wrote over it. It can be done
+    again."""
+    return _stepped(request, dataset_id, undo)
+
+
+@router.post("/datasets/{dataset_id}/redo", response={200: DatasetOut, 409: Refused}, summary="Do again what I undid")
+def redo_change(request: HttpRequest, dataset_id: UUID) -> tuple[int, DatasetOut | Refused]:
+    """Until I change something else."""
+    return _stepped(request, dataset_id, redo)
+
+
+def _stepped(
+    request: HttpRequest, dataset_id: UUID, step: Callable[[Dataset, User], Dataset]
+) -> tuple[int, DatasetOut | Refused]:
+    """What became of a dataset by a step of the one who asks."""
+    who = person(request)
     try:
-        return 200, shown_to(
-            person(request), edit(current_dataset(request, dataset_id, "change"), person(request), payload.edits)
-        )
+        return 200, shown_to(who, step(current_dataset(request, dataset_id, "change"), who))
     except Conflict as error:
         return 409, Refused(detail=str(error))
-
-
-@router.post("/datasets/{dataset_id}/undo", response=DatasetOut, summary="Undo the last change of a table")
-def undo_change(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
-    """Also one of an earlier session. The undone state can be done again."""
-    return shown_to(person(request), undo(current_dataset(request, dataset_id, "change"), person(request)))
-
-
-@router.post("/datasets/{dataset_id}/redo", response=DatasetOut, summary="Do again what was undone")
-def redo_change(request: HttpRequest, dataset_id: UUID) -> DatasetOut:
-    """Until something else is changed."""
-    return shown_to(person(request), redo(current_dataset(request, dataset_id, "change"), person(request)))
 
 
 @router.post("/datasets/{dataset_id}/restore", response=DatasetOut, summary="Go back to an earlier state of a table")

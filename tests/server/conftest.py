@@ -13,6 +13,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from library.models import Dataset
 from people.management.commands.load_demo import load
+from people.models import Member, Role, Team
 from sheets.models import Sheet
 
 
@@ -53,6 +54,36 @@ def isla(db: None) -> User:
 def owner(isla: User) -> Client:
     client = Client()
     client.force_login(isla)
+    return client
+
+
+@pytest.fixture
+def team(isla: User) -> Team:
+    made = Team.objects.create(name="Survey")
+    Member.objects.create(team=made, person=isla, role=Role.KEEPER)
+    return made
+
+
+@pytest.fixture
+def brann(team: Team) -> User:
+    someone = User.objects.create_user("brann")
+    Member.objects.create(team=team, person=someone, role=Role.MAKER)
+    return someone
+
+
+@pytest.fixture
+def maker(brann: User) -> Client:
+    client = Client()
+    client.force_login(brann)
+    return client
+
+
+@pytest.fixture
+def reader(team: Team) -> Client:
+    someone = User.objects.create_user("runa")
+    Member.objects.create(team=team, person=someone, role=Role.READER)
+    client = Client()
+    client.force_login(someone)
     return client
 
 
@@ -122,3 +153,8 @@ def wells(owner: Client) -> Dataset:
     body = "\n".join([f"{POINTS.splitlines()[0]},lon,lat", *rows]).encode()
     job = bring_in(owner, "wells.csv", body)
     return Dataset.objects.select_related("current").get(pk=job["result"]["dataset"])
+
+
+def shared(client: Client, thing: Any, team: Team, change: bool = False) -> None:
+    status, told = send(client, f"/shares/{thing.pk}", {"team": str(team.pk), "may_change": change})
+    assert status == 200, told

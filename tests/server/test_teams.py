@@ -16,13 +16,6 @@ from tests.server.test_access import ICON
 PASSWORD = "sedge-and-rush-9"
 
 
-@pytest.fixture
-def team(isla: User) -> Team:
-    made = Team.objects.create(name="Survey")
-    Member.objects.create(team=made, person=isla, role=Role.KEEPER)
-    return made
-
-
 def joined(team: Team, name: str, role: str) -> tuple[User, Client]:
     someone = User.objects.create_user(name, password=PASSWORD)
     Member.objects.create(team=team, person=someone, role=role)

@@ -2,7 +2,6 @@
 
 from typing import Any
 
-import pytest
 from django.contrib.auth.models import User
 from django.test import Client
 from editions.models import Edition
@@ -12,45 +11,10 @@ from library.quota import used_bytes
 from people.models import Member, Role, Share, Team
 from sheets.models import Sheet
 
-from tests.server.conftest import bring_in, fetch, send, upload
+from tests.server.conftest import bring_in, fetch, send, shared, upload
 from tests.server.test_redelivery import FIRST, delivered, kept, sheet_of
 
 POINT = {"kind": "symbols"}
-
-
-@pytest.fixture
-def team(isla: User) -> Team:
-    made = Team.objects.create(name="Survey")
-    Member.objects.create(team=made, person=isla, role=Role.KEEPER)
-    return made
-
-
-@pytest.fixture
-def brann(team: Team) -> User:
-    someone = User.objects.create_user("brann")
-    Member.objects.create(team=team, person=someone, role=Role.MAKER)
-    return someone
-
-
-@pytest.fixture
-def maker(brann: User) -> Client:
-    client = Client()
-    client.force_login(brann)
-    return client
-
-
-@pytest.fixture
-def reader(team: Team) -> Client:
-    someone = User.objects.create_user("runa")
-    Member.objects.create(team=team, person=someone, role=Role.READER)
-    client = Client()
-    client.force_login(someone)
-    return client
-
-
-def shared(client: Client, thing: Any, team: Team, change: bool = False) -> None:
-    status, told = send(client, f"/shares/{thing.pk}", {"team": str(team.pk), "may_change": change})
-    assert status == 200, told
 
 
 def classes_of(sheet: Sheet) -> Any:
@@ -74,7 +38,8 @@ def test_a_delivery_by_a_colleague_keeps_the_classes_of_everybodys_sheets(
     assert data_of(wells.newest).record(3)["depth"] == 400
     newest = fetch(owner, f"/datasets/{wells.pk}/history")[1][0]
     assert (newest["author"], "june.csv" in newest["change"]) == ("brann", True)
-    assert send(owner, f"/datasets/{wells.pk}/undo")[0] == 200, "it is one history for all"
+    assert send(owner, f"/datasets/{wells.pk}/undo")[0] == 422, "everybody takes back what is theirs"
+    assert send(maker, f"/datasets/{wells.pk}/undo")[0] == 200
     assert data_of(Dataset.objects.get(pk=wells.pk).newest).record(3)["depth"] == 4.5
 
 

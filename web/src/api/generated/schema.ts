@@ -897,8 +897,9 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo the last change of a table
-         * @description Also one of an earlier session. The undone state can be done again.
+         * Undo my last change of a table
+         * @description Also one of an earlier session, and also where others changed something else since; 409 where they wrote over it. It can be done
+         *     again.
          */
         post: operations["library_table_api_undo_change"];
         delete?: never;
@@ -917,8 +918,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Do again what was undone
-         * @description Until something else is changed.
+         * Do again what I undid
+         * @description Until I change something else.
          */
         post: operations["library_table_api_redo_change"];
         delete?: never;
@@ -9612,6 +9613,15 @@ export interface operations {
                     "application/json": components["schemas"]["DatasetOut"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
         };
     };
     library_table_api_redo_change: {
@@ -9632,6 +9642,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
                 };
             };
         };
