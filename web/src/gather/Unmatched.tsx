@@ -4,7 +4,7 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import type { JoinIn, JoinView } from '../api/types'
-import { useSheet } from '../sheet/store'
+import { useHatching } from '../sheet/hatched'
 
 interface Props {
   view: JoinView
@@ -15,6 +15,7 @@ interface Props {
 /** What does not fit, from both sides, each to be settled. */
 export function Unmatched({ view, join, onChange }: Props) {
   const same = join.same
+  useHatching(join.areas, view.fids_without_row)
   const settle = (key: string, area: string) => onChange({ same: { ...same, [key]: area } })
   const settled = Object.entries(same)
   const sure = [...new Set(view.rows_without_area)].flatMap((key) => {
@@ -32,13 +33,8 @@ export function Unmatched({ view, join, onChange }: Props) {
           no area
         </Typography>
         <Typography variant="body2">
-          <b>{view.bare_areas}</b> areas without a row
+          <b>{view.bare_areas}</b> areas without a row{view.bare_areas > 0 && ', hatched on the map'}
         </Typography>
-        {view.fids_without_row.length > 0 && (
-          <Button size="small" onClick={() => useSheet.getState().chooseRows(join.areas, view.fids_without_row)}>
-            Show them on the map
-          </Button>
-        )}
         {sure.length > 0 && (
           <Button
             variant="outlined"

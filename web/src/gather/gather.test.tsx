@@ -6,7 +6,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { JoinView, Preview } from '../api/types'
 import { together } from './Arrivals'
 import { Corrector } from './Corrector'
-import { useSheet } from '../sheet/store'
+import { useHatched } from '../sheet/hatched'
 import { framed } from './GlanceMap'
 import { valuesSeen } from './KeptRows'
 import type { UploadState } from './ImportPanel'
@@ -211,10 +211,11 @@ describe('what does not fit', () => {
     expect(text).toContain('2 areas without a row')
   })
 
-  it('shows the areas without a row on the map', () => {
-    setUp()
-    fireEvent.click(screen.getByRole('button', { name: 'Show them on the map' }))
-    expect(useSheet.getState()).toMatchObject({ fid: 1, of: 'a' })
+  it('hatches the areas without a row on the map, for as long as it is seen', () => {
+    const { unmount } = render(<Unmatched view={view} join={join} onChange={vi.fn()} />)
+    expect(useHatched.getState()).toEqual({ dataset: 'a', fids: [1] })
+    unmount()
+    expect(useHatched.getState().dataset).toBeNull()
   })
 
   it('is settled one by one, by a suggestion or by leaving it out', () => {

@@ -46,25 +46,38 @@ export const NO_PENS: Pens = {
 const HALO = { colour: 'rgba(255,255,255,0.9)', width: 5, dash: [], cap: 'round' as const }
 const RING = { colour: '#8a6514', width: 2.5, dash: [], cap: 'round' as const }
 const RINGED_POINT = 9
-const AROUND: Brush = {
+const NOTHING: Brush = {
   fill: null,
   texture: null,
   inner: null,
-  strokes: [HALO, RING],
-  width: HALO.width,
+  strokes: [],
+  width: 0,
   outline: null,
   turn: 0,
   opacity: 1,
   icon: null,
   sign: null,
 }
+const AROUND: Brush = { ...NOTHING, strokes: [HALO, RING], width: HALO.width }
+const HATCHED: Brush = {
+  ...NOTHING,
+  fill: 'rgba(255,255,255,0.55)',
+  texture: { kind: 'hatch', colour: '#8a6514', opacity: 1, turn: 45, spacing: 6, width: 1.25 },
+  strokes: [{ ...RING, width: 1.25 }],
+  width: 1.25,
+}
 
 /** A ring in brass around each of some features, to be drawn over everything. */
-export function ringAround(...rows: number[]): Pens {
-  const ringed = new Set(rows)
+export const ringAround = (...rows: readonly number[]): Pens => overlaid(AROUND, rows)
+
+/** Some areas hatched in brass, to be drawn over everything. */
+export const hatched = (...rows: readonly number[]): Pens => overlaid(HATCHED, rows)
+
+function overlaid(brush: Brush, rows: readonly number[]): Pens {
+  const marked = new Set(rows)
   return {
     ...NO_PENS,
-    of: (row) => (ringed.has(row) ? AROUND : null),
+    of: (row) => (marked.has(row) ? brush : null),
     radius: () => RINGED_POINT,
     reach: RINGED_POINT + HALO.width,
   }

@@ -13,7 +13,7 @@ import {
   type DrawnParts,
   isPictured,
   isRaster,
-  newHighlight,
+  newOverlay,
   newPictureLayer,
   newVectorLayer,
   partsOf,
@@ -26,6 +26,8 @@ import { useDatasetOfChosen, useSheet } from './store'
 import { compose } from '../painter/blending'
 import { GroupLayer } from '../painter/groupLayer'
 import { labelStyle } from '../painter/labels'
+import { hatched, type Pens, ringAround } from '../painter/pens'
+import { useHatched } from './hatched'
 import { useLit } from './lit'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
@@ -34,7 +36,7 @@ import { useGround } from './useGround'
 
 const NO_LAYERS: Layer[] = []
 const NO_GROUPS: Group[] = []
-const NO_FIDS: number[] = []
+const NO_FIDS: readonly number[] = []
 const LOOK = { size: 12, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }
 
 /** The map on screen, where it lies, and what of the sheet it has drawn: all of it is made anew in another projection. */
@@ -154,6 +156,7 @@ export function MapView() {
   useGround(onScreen)
   useLabels(map)
   useHighlight(onScreen)
+  useHatches(onScreen)
   return (
     <Box
       ref={host}
@@ -272,26 +275,43 @@ function useLabels(map: OlMap | null) {
   }, [map, letters, lettered])
 }
 
+/** Rings around what is chosen or pointed at. */
 function useHighlight(onScreen: OnScreen | null) {
   const fid = useSheet((s) => s.fid)
   const layer = useSheet((s) => s.document?.layers.find((candidate) => candidate.id === s.layerId))
   // What is lit by a rule or a class is of the layer; rows that are chosen in a table may be of another dataset, drawn or not.
-  const of = useDataset(useDatasetOfChosen() ?? undefined)
+  const dataset = useDatasetOfChosen()
+  const lit = useLit()
+  const lights = dataset === layer?.dataset && lit.layerId !== null && lit.layerId === layer?.id ? lit.fids : NO_FIDS
+  const also = useSheet((s) => s.also)
+  const ringed = useMemo(() => (fid === null ? lights : [...lights, ...also, fid]), [lights, also, fid])
+  useOverlay(onScreen, dataset, ringed, ringAround)
+}
+
+/** Areas of which something is said beside the map. */
+function useHatches(onScreen: OnScreen | null) {
+  const { dataset, fids } = useHatched()
+  useOverlay(onScreen, dataset, fids, hatched)
+}
+
+/** Features of a dataset, drawn or not, marked over everything. */
+function useOverlay(
+  onScreen: OnScreen | null,
+  datasetId: string | null,
+  fids: readonly number[],
+  mark: (...rows: readonly number[]) => Pens,
+) {
+  const of = useDataset(datasetId ?? undefined)
   const dataset = of && of.kind !== 'raster' && of.kind !== 'table' ? of : null
   const { data } = useQuery(levelQuery(dataset, onScreen?.place.crs ?? null))
   const level = data?.level
-  const lit = useLit()
-  const lights =
-    dataset?.id === layer?.dataset && lit.layerId !== null && lit.layerId === layer?.id ? lit.fids : NO_FIDS
-  const also = useSheet((s) => s.also)
-  const ringed = useMemo(() => (fid === null ? lights : [...lights, ...also, fid]), [lights, also, fid])
   useEffect(() => {
-    if (!onScreen || ringed.length === 0 || !dataset || level === undefined) return
+    if (!onScreen || fids.length === 0 || !dataset || level === undefined) return
     const { map, place } = onScreen
-    const ring = newHighlight(dataset, ringed, place, level)
-    map.addLayer(ring)
+    const over = newOverlay(dataset, mark(...fids), place, level)
+    map.addLayer(over)
     return () => {
-      map.removeLayer(ring)
+      map.removeLayer(over)
     }
-  }, [onScreen, ringed, dataset, level])
+  }, [onScreen, fids, mark, dataset, level])
 }

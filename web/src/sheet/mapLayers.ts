@@ -9,7 +9,7 @@ import type { Dataset, Layer, PictureLook } from '../api/types'
 import type { Ink } from '../painter/ink'
 import { classOf } from '../painter/blending'
 import { type Frame, shownBelow } from '../painter/frame'
-import { pensFromInk, ringAround } from '../painter/pens'
+import { type Pens, pensFromInk } from '../painter/pens'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import type { Place } from './useFrame'
 
@@ -163,13 +163,13 @@ export function applyInk(drawn: ShapeTileLayer, ink: Ink, frame: Frame): void {
 }
 
 /** Features ringed in brass over everything; where shapes are too many to be sent, they have no ring. */
-export function newHighlight(dataset: Dataset, ringed: number[], place: Place, level: number): ShapeTileLayer {
-  const ring = new ShapeTileLayer({
+export function newOverlay(dataset: Dataset, pens: Pens, place: Place, level: number): ShapeTileLayer {
+  const over = new ShapeTileLayer({
     className: 'sheet-highlight',
     source: tilesOf(dataset.shapes, place),
     maxResolution: level > 0 ? shownBelow(level, place.frame) : Infinity,
     zIndex: 2000,
   })
-  ring.setPens(ringAround(...ringed))
-  return ring
+  over.setPens(pens)
+  return over
 }
