@@ -1,72 +1,81 @@
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import Box from '@mui/material/Box'
 import InputBase from '@mui/material/InputBase'
 import type { Dataset } from '../api/types'
 import { isNumeric } from '../fields'
-import { COLUMN } from './Rows'
+import type { Acts } from './Row'
+import { leftOf } from './sizes'
 
 export type Value = string | number | boolean | null
+
+/** Where to go on from an open cell: nowhere, to the row below, or so many fields further. */
+export type Next = null | 'below' | 1 | -1
 
 interface Props {
   field: Dataset['fields'][number]
   value: Value
-  /** Which cell it is, for those who hear it. */
-  where: string
+  row: number
+  fid: number
+  column: number
   open: boolean
   /** Whether it is among several that are selected, and whether it is the one that keys have come to. */
   inRange: boolean
   isHead: boolean
-  /** How it stays in view, where its column does. */
-  frozen: object
-  onSelect: (extend: boolean) => void
-  onOpen: () => void
-  /** Where to go on from an open cell: nowhere, to the row below, or so many fields further. */
-  onClose: (next: null | 'below' | 1 | -1) => void
-  onKeep: (value: string | null) => Promise<void>
+  /** How many columns stay in view. */
+  frozen: number
+  acts: Acts
 }
 
 /** A cell: shown, or typed into. What does not fit is said right below it, and stays there to be mended. */
-export function Cell({ field, value, where, open, inRange, isHead, frozen, onSelect, onOpen, onClose, onKeep }: Props) {
-  const align = isNumeric(field) ? 'right' : 'left'
-  if (open) return <OpenCell {...{ field, value, where, onClose, onKeep }} />
+export const Cell = memo(function Cell(props: Props) {
+  const { field, value, row, fid, column, open, inRange, isHead, frozen, acts } = props
+  if (open)
+    return (
+      <OpenCell
+        field={field}
+        value={value}
+        where={`Row ${fid + 1}, ${field.name}`}
+        onClose={(next) => acts.close(row, fid, column, next)}
+        onKeep={(typed) => acts.keep(fid, field.name, value, typed)}
+      />
+    )
+  const left = leftOf(column, frozen)
+  const classes = [
+    isNumeric(field) && 'number',
+    inRange && 'within',
+    isHead && 'head',
+    left !== undefined && 'frozen',
+    column === frozen - 1 && 'last',
+  ]
   return (
-    <Box
+    <div
       role="gridcell"
+      className={classes.filter(Boolean).join(' ') || undefined}
       data-selected={inRange || isHead || undefined}
-      onDoubleClick={onOpen}
-      onMouseDown={(e) => e.button === 0 && onSelect(e.shiftKey)}
-      onMouseEnter={(e) => e.buttons === 1 && onSelect(true)}
-      sx={{
-        ...frozen,
-        ...(inRange && { bgcolor: 'tint' }),
-        boxShadow: isHead ? 'inset 0 0 0 1px #8a6514' : 'none',
-        userSelect: 'none',
-        width: COLUMN,
-        height: '100%',
-        lineHeight: '22px',
-        px: 1,
-        overflow: 'hidden',
-        textOverflow: 'ellipsis',
-        whiteSpace: 'nowrap',
-        textAlign: align,
-      }}
+      onDoubleClick={() => acts.open(fid, column)}
+      onMouseDown={(e) => e.button === 0 && acts.select(row, column, e.shiftKey)}
+      onMouseEnter={(e) => e.buttons === 1 && acts.select(row, column, true)}
+      style={left === undefined ? undefined : { left }}
     >
       {shown(value)}
-    </Box>
+    </div>
   )
+})
+
+interface OpenProps {
+  field: Dataset['fields'][number]
+  value: Value
+  /** Which cell it is, for those who hear it. */
+  where: string
+  onClose: (next: Next) => void
+  onKeep: (value: string | null) => Promise<void>
 }
 
-function OpenCell({
-  field,
-  value,
-  where,
-  onClose,
-  onKeep,
-}: Pick<Props, 'field' | 'value' | 'where' | 'onClose' | 'onKeep'>) {
+function OpenCell({ field, value, where, onClose, onKeep }: OpenProps) {
   const before = value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : asDay(String(value))
   const [draft, setDraft] = useState(before)
   const [trouble, setTrouble] = useState<string | null>(null)
-  const keep = async (next: null | 'below' | 1 | -1) => {
+  const keep = async (next: Next) => {
     if (draft === before) return onClose(next)
     try {
       await onKeep(draft.trim() === '' ? null : draft)
@@ -76,7 +85,7 @@ function OpenCell({
     }
   }
   return (
-    <Box role="gridcell" sx={{ width: COLUMN, position: 'relative' }}>
+    <div role="gridcell" className="open">
       <InputBase
         autoFocus
         value={draft}
@@ -128,13 +137,15 @@ function OpenCell({
           {trouble}
         </Box>
       )}
-    </Box>
+    </div>
   )
 }
 
+const NUMBER = new Intl.NumberFormat('en', { maximumFractionDigits: 6 })
+
 function shown(value: Value): string {
   if (value === null) return ''
-  if (typeof value === 'number') return value.toLocaleString('en', { maximumFractionDigits: 6 })
+  if (typeof value === 'number') return NUMBER.format(value)
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   return asDay(value)
 }

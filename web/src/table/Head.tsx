@@ -1,4 +1,4 @@
-import { type DragEvent, useState } from 'react'
+import { type DragEvent, memo, useState } from 'react'
 import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import Menu from '@mui/material/Menu'
@@ -7,7 +7,7 @@ import type { Dataset } from '../api/types'
 import { about, isNumeric } from '../fields'
 import type { useColumns } from './columns'
 import { Glimpse, inWords, useSummary } from './Glimpse'
-import { COLUMN, FIRST, HEAD } from './Rows'
+import { COLUMN, FIRST, HEAD, leftOf } from './sizes'
 
 export interface Sort {
   field: string
@@ -25,7 +25,7 @@ const DRAGGED = 'text/column'
 
 /** The names of the fields; pressing one sorts by it, upwards, then downwards, then no more. Dragged to another place, or hidden and kept
  * in view from the menu that the right button, or the menu key, opens. */
-export function Head({ dataset, layout, sort, onSort }: Props) {
+export const Head = memo(function Head({ dataset, layout, sort, onSort }: Props) {
   const summary = useSummary(dataset)
   const [menu, setMenu] = useState<{ name: string; anchor: HTMLElement } | null>(null)
   const { columns, frozen, hidden } = layout
@@ -80,7 +80,17 @@ export function Head({ dataset, layout, sort, onSort }: Props) {
               e.preventDefault()
               setMenu({ name: field.name, anchor: e.currentTarget })
             }}
-            sx={{ width: COLUMN, display: 'flex', ...frozenAt(i, frozen) }}
+            sx={{
+              width: COLUMN,
+              display: 'flex',
+              ...(i < frozen && {
+                position: 'sticky',
+                left: leftOf(i, frozen),
+                zIndex: 1,
+                bgcolor: 'background.paper',
+              }),
+              ...(i === frozen - 1 && { borderRight: 1, borderColor: 'line' }),
+            }}
           >
             <ButtonBase
               title={[about(field), known && inWords(known), 'Drag to move, right button for more']
@@ -142,16 +152,4 @@ export function Head({ dataset, layout, sort, onSort }: Props) {
       </Menu>
     </Box>
   )
-}
-
-/** A column that stays where it is while others are scrolled under it. */
-export const frozenAt = (i: number, frozen: number) =>
-  i < frozen
-    ? ({
-        position: 'sticky',
-        left: FIRST + i * COLUMN,
-        zIndex: 1,
-        bgcolor: 'background.paper',
-        ...(i === frozen - 1 && { borderRight: 1, borderColor: 'line' }),
-      } as const)
-    : {}
+})

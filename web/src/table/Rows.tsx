@@ -1,21 +1,19 @@
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
 import { useLitOf } from '../sheet/lit'
 import { useChosenIn, useSheet } from '../sheet/store'
-import { attach, dragsFiles, droppedPictures } from './attaching'
-import { Cell } from './Cell'
 import { useClipboard } from './clipboard'
 import { useColumns } from './columns'
-import { frozenAt, Head, type Sort } from './Head'
+import { Head, type Sort } from './Head'
 import { usePosition, useRows } from './queries'
-import { holds, isOne, type Range } from './ranges'
+import { bottom, isOne, type Range, top } from './ranges'
+import { type Acts, Row } from './Row'
+import { COLUMN, FIRST, HEAD, ROW } from './sizes'
 import { useEdit, useReorder } from './useTable'
 
-const ROW = 23
-const DRAGGED = 'text/row'
 /** Rows down and columns along that keys go. */
 const WAYS: Record<string, [number, number] | undefined> = {
   ArrowDown: [1, 0],
@@ -23,12 +21,41 @@ const WAYS: Record<string, [number, number] | undefined> = {
   ArrowRight: [0, 1],
   ArrowLeft: [0, -1],
 }
-/** What a row has at its beginning while its feature is lit on the map. */
-const LIT = 'inset 3px 0 0 #8a6514'
-export const COLUMN = 132
-export const FIRST = 56
-/** The heads of the columns: a name over a glimpse of the values. */
-export const HEAD = 42
+/** Rules for all rows and cells: a rule of its own for each would be looked up at every frame of scrolling. */
+const LOOK = {
+  '& .row': {
+    position: 'absolute',
+    top: 0,
+    left: 0,
+    display: 'flex',
+    alignItems: 'center',
+    cursor: 'pointer',
+    borderBottom: 1,
+    borderColor: 'line',
+    '&:hover, &.marked': { bgcolor: 'tint' },
+    /** What a row has at its beginning while its feature is lit on the map. */
+    '&.lit': { boxShadow: 'inset 3px 0 0 #8a6514' },
+    // What is said below an open cell lies over the rows that follow.
+    '&.open': { zIndex: 1 },
+  },
+  '& .row > [role=rowheader]': { width: FIRST, px: 1, color: 'text.secondary', textAlign: 'right' },
+  '& .row > [role=gridcell]': {
+    width: COLUMN,
+    height: '100%',
+    lineHeight: '22px',
+    px: 1,
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+    whiteSpace: 'nowrap',
+    userSelect: 'none',
+    '&.number': { textAlign: 'right' },
+    '&.within': { bgcolor: 'tint' },
+    '&.head': { boxShadow: 'inset 0 0 0 1px #8a6514' },
+    '&.open': { overflow: 'visible', px: 0, lineHeight: 'normal', position: 'relative' },
+  },
+  '& .row > .frozen': { position: 'sticky', bgcolor: 'background.paper', zIndex: 1 },
+  '& .row > .last': { borderRight: 1, borderColor: 'line' },
+} as const
 
 /** The rows themselves. Only what is in view is fetched and laid out, so that a million rows scroll. */
 export function Rows({ dataset, where, others }: { dataset: Dataset; where: string; others: Record<string, string> }) {
@@ -92,6 +119,29 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     where,
     others: Object.keys(others).length ? JSON.stringify(others) : '',
   })
+  const latest: Acts = {
+    choose,
+    select,
+    open: (fid, column) => {
+      choose(fid)
+      setOpen({ fid, field: column })
+    },
+    close: (row, fid, column, next) => {
+      if (next === null) {
+        setOpen(null)
+        scroller.current?.focus()
+      } else if (next === 'below') {
+        const below = rowAt(row + 1)?.[0]
+        setOpen(typeof below === 'number' ? { fid: below, field: column } : null)
+        if (typeof below === 'number') choose(below)
+      } else setOpen({ fid, field: (column + next + columns.length) % columns.length })
+    },
+    keep: async (fid, field, was, value) => {
+      await edit.mutateAsync([{ do: 'set-cell', fid, field, value, was: was ?? null }])
+    },
+    reorder: (move, before) => reorder.mutate({ move, before }),
+  }
+  const acts = useStable(latest)
   const width = FIRST + COLUMN * columns.length
   return (
     <Box
@@ -119,7 +169,7 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
         else return
         e.preventDefault()
       }}
-      sx={{ flex: 1, overflow: 'auto', fontSize: 12.5, position: 'relative' }}
+      sx={{ flex: 1, overflow: 'auto', fontSize: 12.5, position: 'relative', ...LOOK }}
     >
       <Box sx={{ height: virtual.getTotalSize(), width, position: 'relative' }}>
         <Head dataset={dataset} layout={layout} sort={sort} onSort={setSort} />
@@ -138,99 +188,50 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
           </Typography>
         )}
         {items.map((item) => {
-          const row = rowAt(item.index)
-          const fid = row?.[0] as number | undefined
+          const values = rowAt(item.index)
+          const fid = values?.[0] as number | undefined
+          const isChosen = fid !== undefined && fid === chosen
+          const isLit = fid !== undefined && lit.has(fid)
           return (
-            <Box
-              key={item.key}
-              role="row"
-              aria-selected={fid !== undefined && fid === chosen}
-              onClick={() => fid !== undefined && choose(fid)}
-              onDragOver={(e) =>
-                (dragsFiles(e.dataTransfer) || e.dataTransfer.types.includes(DRAGGED)) && e.preventDefault()
-              }
-              onDrop={(e) => {
-                e.preventDefault()
-                const moved = e.dataTransfer.getData(DRAGGED)
-                if (moved && fid !== undefined) return reorder.mutate({ move: Number(moved), before: fid })
-                const files = droppedPictures(e.dataTransfer)
-                if (fid === undefined || files.length === 0) return
-                choose(fid)
-                void attach(dataset.id, files, { fid })
-              }}
-              sx={{
-                position: 'absolute',
-                top: 0,
-                left: 0,
-                width,
-                height: ROW,
-                transform: `translateY(${item.start}px)`,
-                display: 'flex',
-                alignItems: 'center',
-                cursor: 'pointer',
-                // What is said below an open cell lies over the rows that follow.
-                zIndex: open?.fid === fid ? 1 : 'auto',
-                borderBottom: 1,
-                borderColor: 'line',
-                bgcolor:
-                  fid !== undefined && (fid === chosen || also.includes(fid) || lit.has(fid)) ? 'tint' : 'transparent',
-                boxShadow: fid !== undefined && lit.has(fid) ? LIT : 'none',
-                '&:hover': { bgcolor: 'tint' },
-              }}
-            >
-              <Box
-                role="rowheader"
-                draggable={movable && fid !== undefined}
-                title={movable ? 'Drag to another place, or Alt with an arrow' : undefined}
-                onDragStart={(e) => e.dataTransfer.setData(DRAGGED, String(fid))}
-                sx={{
-                  width: FIRST,
-                  px: 1,
-                  color: 'text.secondary',
-                  textAlign: 'right',
-                  ...(frozen > 0 && { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1 }),
-                }}
-              >
-                {fid === undefined ? '' : fid + 1}
-              </Box>
-              {row &&
-                fid !== undefined &&
-                columns.map(({ field, at: place }, i) => (
-                  <Cell
-                    key={field.name}
-                    field={field}
-                    value={row[place + 1] as never}
-                    where={`Row ${fid + 1}, ${field.name}`}
-                    open={open?.fid === fid && open.field === i}
-                    inRange={range !== null && !isOne(range) && holds(range, item.index, i)}
-                    isHead={range !== null && range.toRow === item.index && range.toColumn === i}
-                    frozen={frozenAt(i, frozen)}
-                    onSelect={(extend) => select(item.index, i, extend)}
-                    onOpen={() => {
-                      choose(fid)
-                      setOpen({ fid, field: i })
-                    }}
-                    onClose={(next) => {
-                      if (next === null) {
-                        setOpen(null)
-                        scroller.current?.focus()
-                      } else if (next === 'below') {
-                        const below = rowAt(item.index + 1)?.[0]
-                        setOpen(typeof below === 'number' ? { fid: below, field: i } : null)
-                        if (typeof below === 'number') choose(below)
-                      } else setOpen({ fid, field: (i + next + columns.length) % columns.length })
-                    }}
-                    onKeep={async (value) => {
-                      await edit.mutateAsync([
-                        { do: 'set-cell', fid, field: field.name, value, was: (row[place + 1] ?? null) as never },
-                      ])
-                    }}
-                  />
-                ))}
-            </Box>
+            <Row
+              // Rows that scroll out of view become those that scroll in.
+              key={item.index % items.length}
+              dataset={dataset}
+              index={item.index}
+              start={item.start}
+              values={values}
+              columns={columns}
+              frozen={frozen}
+              chosen={isChosen}
+              marked={isChosen || isLit || (fid !== undefined && also.includes(fid))}
+              lit={isLit}
+              range={range && item.index >= top(range) && item.index <= bottom(range) ? range : null}
+              openAt={open !== null && open.fid === fid ? open.field : null}
+              movable={movable}
+              acts={acts}
+            />
           )
         })}
       </Box>
     </Box>
+  )
+}
+
+/** The same functions for as long as the table is there, each of which does what its namesake of the last drawing does. */
+function useStable(latest: Acts): Acts {
+  const current = useRef(latest)
+  useLayoutEffect(() => {
+    current.current = latest
+  })
+  return useMemo(
+    () => ({
+      choose: (...given) => current.current.choose(...given),
+      select: (...given) => current.current.select(...given),
+      open: (...given) => current.current.open(...given),
+      close: (...given) => current.current.close(...given),
+      keep: (...given) => current.current.keep(...given),
+      reorder: (...given) => current.current.reorder(...given),
+    }),
+    [],
   )
 }

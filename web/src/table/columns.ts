@@ -1,3 +1,4 @@
+import { useMemo } from 'react'
 import { create } from 'zustand'
 import type { Dataset } from '../api/types'
 
@@ -48,34 +49,39 @@ export function columnsOf(fields: Dataset['fields'], { order, hidden }: Layout):
     .filter(({ field }) => !hidden.includes(field.name))
 }
 
-export function useColumns(dataset: Dataset) {
-  const layout = useLayouts((s) => s.layouts[dataset.id]) ?? PLAIN
-  const columns = columnsOf(dataset.fields, layout)
-  const names = dataset.fields.map(({ name }) => name)
-  const all = columnsOf(dataset.fields, { ...layout, hidden: [] }).map(({ field }) => field.name)
+/** The columns of a table and what is done to them; the same for as long as neither its fields nor their layout change. */
+export function useColumns({ id, fields }: Dataset) {
+  const layout = useLayouts((s) => s.layouts[id]) ?? PLAIN
+  return useMemo(() => laidOut(id, fields, layout), [id, fields, layout])
+}
+
+function laidOut(id: string, fields: Dataset['fields'], layout: Layout) {
+  const columns = columnsOf(fields, layout)
+  const names = fields.map(({ name }) => name)
+  const all = columnsOf(fields, { ...layout, hidden: [] }).map(({ field }) => field.name)
   return {
     columns,
     frozen: Math.min(layout.frozen, columns.length),
     hidden: layout.hidden.filter((name) => names.includes(name)),
     plain: layout === PLAIN,
     hide: (name: string) =>
-      columns.length > 1 && setLayout(dataset.id, { hidden: [...layout.hidden.filter((each) => each !== name), name] }),
+      columns.length > 1 && setLayout(id, { hidden: [...layout.hidden.filter((each) => each !== name), name] }),
     /** Keep this column and those before it where they are; a second time lets go of them. */
     freeze: (name: string) => {
       const upTo = columns.findIndex(({ field }) => field.name === name) + 1
-      setLayout(dataset.id, { frozen: layout.frozen === upTo ? 0 : upTo })
+      setLayout(id, { frozen: layout.frozen === upTo ? 0 : upTo })
     },
     /** Put a column before another, or at the end. */
-    move: (name: string, before: string | null) => setLayout(dataset.id, { order: moved(all, name, before) }),
+    move: (name: string, before: string | null) => setLayout(id, { order: moved(all, name, before) }),
     /** One place to the left or to the right among those that are shown. */
     shift: (name: string, by: 1 | -1) => {
       const shown = columns.map(({ field }) => field.name)
       const at = shown.indexOf(name)
       const before = by < 0 ? shown[at - 1] : shown[at + 2]
       if (by < 0 && at === 0) return
-      setLayout(dataset.id, { order: moved(all, name, before ?? null) })
+      setLayout(id, { order: moved(all, name, before ?? null) })
     },
-    reset: () => setLayout(dataset.id, null),
+    reset: () => setLayout(id, null),
   }
 }
 

@@ -25,15 +25,19 @@ export function useRows(
   const answers = useQueries({
     queries: pages.map((page) => ({
       queryKey: ['rows', dataset.id, query, page, dataset.revision],
-      queryFn: () =>
+      // Pages that have scrolled by before they came are not waited for.
+      queryFn: ({ signal }: { signal: AbortSignal }) =>
         answered(
           client.GET('/api/datasets/{dataset_id}/rows', {
             params: { path: { dataset_id: dataset.id }, query: { ...query, offset: page * PAGE, limit: PAGE } },
+            signal,
           }),
         ),
       staleTime: Infinity,
-      // What was there stays in view until the changed rows have come.
-      placeholderData: <T>(before: T) => before,
+      structuralSharing: false,
+      // What was there stays in view until the changed rows have come; never the rows of another page.
+      placeholderData: <T>(before: T, known?: { queryKey: readonly unknown[] }) =>
+        known?.queryKey[3] === page ? before : undefined,
     })),
   })
   const loaded = new Map(pages.map((page, i) => [page, answers[i]?.data?.rows]))
