@@ -38,7 +38,14 @@ const LOOK = {
     // What is said below an open cell lies over the rows that follow.
     '&.open': { zIndex: 1 },
   },
-  '& .row > [role=rowheader]': { width: FIRST, px: 1, color: 'text.secondary', textAlign: 'right' },
+  '& .row > [role=rowheader]': {
+    width: FIRST,
+    height: '100%',
+    lineHeight: '22px',
+    px: 1,
+    color: 'text.secondary',
+    textAlign: 'right',
+  },
   '& .row > [role=gridcell]': {
     width: COLUMN,
     height: '100%',
@@ -54,6 +61,7 @@ const LOOK = {
     '&.open': { overflow: 'visible', px: 0, lineHeight: 'normal', position: 'relative' },
   },
   '& .row > .frozen': { position: 'sticky', bgcolor: 'background.paper', zIndex: 1 },
+  '& .row.marked > .frozen, & .row:hover > .frozen': { bgcolor: 'tint' },
   '& .row > .last': { borderRight: 1, borderColor: 'line' },
 } as const
 
