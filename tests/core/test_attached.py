@@ -45,6 +45,22 @@ def test_small_ones_are_not_made_larger_and_glass_stays() -> None:
     assert shown.size == (20, 10) and shown.mode == "RGBA"
 
 
+@pytest.mark.parametrize("mode", ["1", "L", "LA", "P", "I;16", "CMYK"])
+def test_pictures_of_every_kind_of_pixel_look_as_they_did(mode: str) -> None:
+    """A ramp from black to white, in all kinds that PNG and JPEG have but the common ones."""
+    ramp = np.tile(np.linspace(0, 255, 256), (32, 1))
+    if mode == "I;16":
+        picture = Image.fromarray((ramp * 257).astype(np.uint16))
+    else:
+        grey = Image.fromarray(ramp.astype(np.uint8))
+        picture = (grey.convert("RGB") if mode == "CMYK" else grey).convert(mode)
+    out = io.BytesIO()
+    picture.save(out, "JPEG" if mode == "CMYK" else "PNG")
+    shown = np.asarray(Image.open(io.BytesIO(ready_picture(out.getvalue(), "a").full)).convert("L"), dtype=float)
+    sixteenth = shown.reshape(32, 16, 16).mean(axis=(0, 2))
+    assert np.abs(sixteenth - np.linspace(8, 247, 16)).max() < 12
+
+
 @pytest.mark.parametrize(
     "data",
     [

@@ -78,6 +78,8 @@ def ready_picture(data: bytes, name: str) -> ReadyPicture:
             if picture.width * picture.height > MOST_PIXELS:
                 raise BadFile(f"{name} has more than {MOST_PIXELS:,} pixels.")
             upright = ImageOps.exif_transpose(picture)
+            if upright.mode.startswith("I"):  # 16 bits of grey, which a conversion would cut off rather than scale
+                upright = upright.point(lambda grey: grey / 256).convert("L")
             shown = upright.convert("RGBA" if "A" in upright.getbands() or "transparency" in upright.info else "RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
         raise BadFile(f"{name} is no PNG, JPEG or WebP that can be read.") from error
