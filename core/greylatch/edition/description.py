@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict
 from greylatch.places.described import FrameFigures
 from greylatch.sheet.document import Graticule, StartView
 from greylatch.sheet.layers import Blend, Effects
+from greylatch.sheet.reader import Controls, Near, ReaderFilter, Search, Time
 from greylatch.symbols.marks import Mark
 
 __all__ = [
@@ -18,6 +19,7 @@ __all__ = [
     "PageGroup",
     "PageLabels",
     "PageLayer",
+    "PageReader",
     "PageTiles",
     "PublicEntry",
     "PublicKey",
@@ -94,6 +96,11 @@ class PageLayer(_Part):
     closest: float | None = None
     """Units of the frame to a px: closer it is not seen; None: it always is."""
     farthest: float | None = None
+    columns: str | None = None
+    """What readers ask of it, where they do."""
+    drawn_from: int | None = None
+    """The level from which on shapes are drawn while nobody asks anything of it; None: all that there are."""
+    name: str = ""
     opens: bool = False
     """Whether what is pressed on it are several things in one, which are seen nearer."""
 
@@ -124,6 +131,22 @@ class PageLabels(_Part):
     tiles: PageTiles
     reach: float
     styles: dict[str, LabelStyle]
+
+
+class PageReader(_Part):
+    """What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of the map's box, from its upper left row by row,
+    where the page can't know them."""
+
+    controls: Controls
+    filters: list[ReaderFilter]
+    key_switches: bool
+    search: list[Search]
+    time: Time | None
+    near: Near | None
+    text: str
+    language: str
+    words: dict[str, str]
+    places: list[list[float | None]] | None
 
 
 class EditionPage(_Part):
@@ -157,6 +180,8 @@ class EditionPage(_Part):
     groups: list[PageGroup]
     labels: PageLabels | None
     files: list[str]
+    reader: PageReader | None = None
+    """None: published before there was anything to ask."""
 
 
 class GroundLine(_Part):

@@ -31,7 +31,7 @@ def _section(part: PublicKey) -> str:
     unit = f"<p>{escape(part.unit)}</p>" if part.unit else ""
     lines = "".join(_lines(part, section, f"{part.layer}-{i}") for i, section in enumerate(part.sections))
     group = f'<p class="group">{escape(part.group)}</p>' if part.group else ""
-    return f"{group}<section><h2>{escape(part.title)}</h2>{unit}{lines}</section>"
+    return f'{group}<section data-layer="{escape(part.layer)}"><h2>{escape(part.title)}</h2>{unit}{lines}</section>'
 
 
 def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
@@ -43,7 +43,8 @@ def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
         return heading + _nested(section)
     squared = section.square[0] * section.square[1] if section.square else 0
     entries = "".join(
-        f"<li>{swatch_svg(entry.mark, part.kind, f'{name}-{i}')}{escape(entry.text)}</li>"
+        f'<li data-entry="{escape(entry.id)}">'
+        f"{swatch_svg(entry.mark, part.kind, f'{name}-{i}')}{escape(entry.text)}</li>"
         for i, entry in enumerate(section.entries[squared:])
     )
     columns = f' class="columns-{part.columns}"' if part.columns > 1 else ""

@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from greylatch.edition.archives import DEEPEST, Archive, vector_archive, vector_info
+from greylatch.edition.asked import write_columns
 from greylatch.edition.cards import write_cards
 from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, PageTiles
 from greylatch.edition.plan import Plan
@@ -29,6 +30,8 @@ LIVE_FEATURES = 1_000_000
 """More features than these are not drawn live: their ink alone is a megabyte."""
 LIVE_VERTICES = 5_000_000
 """More vertices are not either: they would be tens of megabytes for a reader who goes everywhere."""
+ASKED_FEATURES = 200_000
+"""More are chosen from only where their shapes are drawn anyway: from afar, all of them would be one tile of megabytes."""
 HOME = "live"
 """Folder of what the page draws from."""
 Told = Callable[[str], None]
@@ -149,13 +152,16 @@ def write_live(plan: Plan, there: dict[str, ArchiveInfo], out: Path, progress: T
 
 
 def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, progress: Told) -> PageLayer:
-    layer, shapes, ink, cards = pass_.layer, None, None, None
+    layer, shapes, ink, cards, columns, drawn_from = pass_.layer, None, None, None, None, None
     if isinstance(pass_, VectorPass) and _is_live(pass_, plan):
         shapes = _tiles_there(_shapes_name(pass_, plan), there)
         if shapes:
             ink = f"{HOME}/ink-{layer.id}.bin"
             data = pass_.source.dataset
             (out / ink).write_bytes(packed_ink(pass_.ink, data.kind, data.fids))
+            if write_columns(plan.sheet, pass_, plan.frame, out / f"{HOME}/columns-{layer.id}.bin"):
+                columns = f"{HOME}/columns-{layer.id}.bin"
+            drawn_from = shapes_from(pass_.source)
         if shapes and layer.card:
             progress(f"cards of {layer.name}")
             cards = write_cards(plan.sheet, pass_, out, plan.attached.get(pass_.layer.dataset, {}))
@@ -163,6 +169,7 @@ def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, pr
     closest, farthest = plan.composition.range_of(layer)
     return PageLayer(
         id=layer.id, kind=kind, blend=layer.blend, opacity=layer.opacity, effects=layer.effects, group=layer.group, shapes=shapes, ink=ink, cards=cards,
+        columns=columns, drawn_from=drawn_from, name=layer.name,
         pictures=_tiles_there(pictures_of(layer), there), closest=closest, farthest=farthest,
         opens=isinstance(pass_, GatheredPass) and isinstance(pass_.look, Clusters),
     )  # fmt: skip
@@ -231,7 +238,13 @@ def live_shapes(plan: Plan) -> dict[str, Archive]:
 def _is_live(vector: VectorPass, plan: Plan) -> bool:
     """Whether the page draws a layer by itself at any level."""
     there = vector.ink.drawn > 0 and bool(np.isfinite(vector.source.bounds).all())
-    return there and live_from(vector, plan.levels.max_zoom) is not None
+    return there and (_is_asked(vector, plan) or live_from(vector, plan.levels.max_zoom) is not None)
+
+
+def _is_asked(vector: VectorPass, plan: Plan) -> bool:
+    """Whether readers choose among the features of a layer, and so see them by themselves at all levels, at least while they do."""
+    few = len(vector.source.dataset) <= ASKED_FEATURES and vector.source.vertices <= LIVE_VERTICES
+    return few and any(plan.sheet.reader.asks(other.layer.id) for other in _sharing(vector, plan))
 
 
 def _sharing(vector: VectorPass, plan: Plan) -> list[VectorPass]:
@@ -253,4 +266,5 @@ def _shapes_name(vector: VectorPass, plan: Plan) -> str:
 def _shapes_info(vector: VectorPass, plan: Plan) -> ArchiveInfo:
     info = vector_info(plan.info, vector.layer.name, LAYER, {}, plan.frame, vector.source.bounds)
     last = shape_levels(plan.levels.max_zoom)
-    return replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, shapes_from(vector.source))), max_zoom=last)
+    first = 0 if _is_asked(vector, plan) else shapes_from(vector.source)
+    return replace(info, min_zoom=min(last, max(0, info.min_zoom - 1, first)), max_zoom=last)

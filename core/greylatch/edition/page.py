@@ -28,7 +28,7 @@ DEGREES = "0123456789°′″.,−- NSEW"
 
 _PAGE = Template("""\
 <!doctype html>
-<html lang="en">
+<html lang="$language">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -43,7 +43,7 @@ img-src 'self' data: blob:$pictures; font-src 'self'; connect-src 'self'; base-u
 <div id="reader">
 <header class="title"><h1 title="$title">$title</h1></header>
 <main class="sheet"><noscript><img class="picture" src="picture.png" alt="$title"></noscript></main>
-$key<footer class="credits" title="$credits">$credits</footer>
+$key$text<footer class="credits" title="$credits">$credits</footer>
 </div>
 </body>
 </html>
@@ -72,6 +72,8 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
         credits=escape(credits),
         pictures="".join(f" {escape(host)}" for host in pictures_from),
         key=key_html(page.key),
+        language=page.reader.language if page.reader else "en",
+        text=f'<aside class="text">{page.reader.text}</aside>\n' if page.reader and page.reader.text else "",
     )
 
 

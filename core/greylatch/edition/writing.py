@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from greylatch.edition.archives import FILES, lots_in
+from greylatch.edition.asked import page_reader
 from greylatch.edition.attached_files import write_attached
 from greylatch.edition.cutting import archives_of
 from greylatch.edition.description import (
@@ -27,6 +28,7 @@ from greylatch.edition.plan import WHOLE, Plan
 from greylatch.edition.vector_tiles import open_layers
 from greylatch.errors import OffMap
 from greylatch.paint.key import LayerKey, sheet_key
+from greylatch.paint.passes import VectorPass
 from greylatch.places.bounds import Bounds
 from greylatch.places.described import described
 from greylatch.places.domain import METRES_TO_A_DEGREE
@@ -143,8 +145,15 @@ def _page(
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),
         cards=[layer.id for layer in sheet.layers if layer.card and sheet.shown(layer)], layers=layers,
         groups=[PageGroup(id=group.id, blend=group.blend, opacity=group.opacity, effects=group.effects) for group in sheet.groups], labels=labels,
-        files=sorted([*files, "edition.json", "index.html"]),
+        files=sorted([*files, "edition.json", "index.html"]), reader=page_reader(plan, _fields_asked(plan, layers), box),
     )  # fmt: skip
+
+
+def _fields_asked(plan: Plan, layers: list[PageLayer]) -> dict[str, list[str]]:
+    """The fields that readers can ask, by layer."""
+    asked = {layer.id for layer in layers if layer.columns and plan.sheet.reader.asks(layer.id)}
+    passes = (pass_ for pass_ in plan.composition.passes if isinstance(pass_, VectorPass) and pass_.layer.id in asked)
+    return {pass_.layer.id: pass_.source.dataset.columns.column_names for pass_ in passes}
 
 
 def _scales(frame: Frame, box: Bounds) -> list[list[float | None]]:

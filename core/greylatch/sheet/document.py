@@ -8,6 +8,7 @@ from greylatch.errors import BadInput
 from greylatch.places.crs import parse_crs
 from greylatch.sheet.layers import Group, Layer
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, Part, Pixels
+from greylatch.sheet.reader import Reader
 from greylatch.sheet.versions import carried_forward
 
 __all__ = ["CrsText", "Furniture", "Graticule", "Origin", "Projection", "Sheet", "StartView"]
@@ -87,6 +88,7 @@ class Sheet(Part):
     view: StartView = StartView()
     projection: Projection | None = Field(None, description="null: EPSG:3857, the square of web maps")
     furniture: Furniture = Furniture()
+    reader: Reader = Reader()
     accepted: list[Accepted] = Field([], max_length=MAX_ENTRIES)
     pictures_from: list[Origin] = Field(
         [],

@@ -83,6 +83,10 @@ export type ListedProjection = Schemas['Listed']
 /** A published edition as its page knows it. */
 export type EditionPage = Required<Schemas['EditionPage']>
 export type PageLayer = EditionPage['layers'][number]
+export type PageReader = NonNullable<EditionPage['reader']>
+export type ReaderFilter = PageReader['filters'][number]
+export type Time = NonNullable<PageReader['time']>
+export type Near = NonNullable<PageReader['near']>
 export type PageTiles = Schemas['PageTiles']
 /** What lies below an edition's layers. */
 export type GroundFile = Required<Schemas['Ground']>

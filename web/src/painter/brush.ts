@@ -92,6 +92,31 @@ export function rgba(hex: string, opacity: number): string {
   return `rgba(${n >> 16},${(n >> 8) & 255},${n & 255},${opacity})`
 }
 
+const faint = new WeakMap<Brush, (Brush | undefined)[]>()
+const SHADES = 8
+
+/** The same brush with a share of its opacity, in so few steps that few brushes serve many marks. */
+export function fainter(brush: Brush, share: number): Brush {
+  const step = Math.ceil(share * SHADES)
+  if (step >= SHADES) return brush
+  const known = faint.get(brush) ?? []
+  faint.set(brush, known)
+  return (known[step] ??= faded(brush, step / SHADES))
+}
+
+function faded(brush: Brush, share: number): Brush {
+  const colour = (text: string) => text.replace(/[\d.]+\)$/, (alpha) => `${parseFloat(alpha) * share})`)
+  const stroke = (each: Stroke) => ({ ...each, colour: colour(each.colour) })
+  return {
+    ...brush,
+    fill: brush.fill && colour(brush.fill),
+    texture: brush.texture && { ...brush.texture, opacity: brush.texture.opacity * share },
+    inner: brush.inner && stroke(brush.inner),
+    strokes: brush.strokes.map(stroke),
+    opacity: brush.opacity * share,
+  }
+}
+
 /** The brush of a mark. Of lines the feature's own colour, width and opacity are those of the strokes, else those of the fill. */
 export function brushOf(mark: Mark, kind: string, { colour, opacity = 1, width }: Own = {}): Brush {
   const lines = kind === 'lines'

@@ -18,6 +18,19 @@ export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRen
     super(options)
   }
 
+  /** Whether the label of a feature is seen. */
+  private seen: ((layer: string, row: number) => boolean) | null = null
+
+  /** Show the labels of some features alone. */
+  setSeen(seen: (layer: string, row: number) => boolean): void {
+    this.seen = seen
+    this.changed()
+  }
+
+  sees(layer: string, row: number): boolean {
+    return this.seen?.(layer, row) ?? true
+  }
+
   override createRenderer(): LabelTileRenderer {
     return new LabelTileRenderer(this)
   }
@@ -38,15 +51,17 @@ class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
           dx,
           dy,
           turn = 0,
+          row = -1,
         } = feature.getProperties() as {
           layer: string
           text: string
           dx: number
           dy: number
           turn?: number
+          row?: number
         }
         const style = this.getLayer().styles[layer]
-        if (!style) continue
+        if (!style || !this.getLayer().sees(layer, row)) continue
         const at: [number, number] = [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)]
         text
           .split('\n')

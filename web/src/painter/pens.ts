@@ -1,5 +1,5 @@
 import type { Frame } from './frame'
-import { brushOf, type Brush } from './brush'
+import { brushOf, type Brush, fainter } from './brush'
 import { type Ink, UNDRAWN } from './ink'
 
 /** What each row is drawn with. */
@@ -81,6 +81,17 @@ function overlaid(brush: Brush, rows: readonly number[]): Pens {
     radius: () => RINGED_POINT,
     reach: RINGED_POINT + HALO.width,
   }
+}
+
+/** The same pens for some rows alone, by `taken`, each as faint as its `strength` says. */
+export function sifted(pens: Pens, taken: Uint8Array, strength: Float32Array | null): Pens {
+  const of = (row: number): Brush | null => {
+    if (!taken[row]) return null
+    const brush = pens.of(row)
+    return brush && strength ? fainter(brush, strength[row] ?? 1) : brush
+  }
+  const { at } = pens
+  return { ...pens, of, ...(at && { at: (resolution: number) => sifted(at(resolution), taken, strength) }) }
 }
 
 /** Every row's brush is looked up in the ink; rows without a mark have none. */

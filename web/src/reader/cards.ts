@@ -4,9 +4,11 @@ import { ringAround } from '../painter/pens'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import { type Asked, serverOf } from './asked'
 import type { Frame } from '../painter/frame'
-import { element } from './element'
+import { button, element } from './element'
+import { tellHost } from './events'
 import type { PageLayerOnMap } from './layers'
 import { inReadingOrder } from './readingOrder'
+import { word } from './words'
 
 /** A feature with a card on the map, and where of it is seen, in px. */
 interface Held {
@@ -17,6 +19,12 @@ interface Held {
 
 const RING_ABOVE = 2000
 
+/** Cards that others ask for. */
+export interface Cards {
+  /** Ring a feature that the page draws, and show its card where it has one. */
+  show: (layer: string, fid: number) => void
+}
+
 /** Cards of features: by pressing one on the map, and one after the other by keys. */
 export function cardsOn(
   map: OlMap,
@@ -24,10 +32,10 @@ export function cardsOn(
   edition: EditionPage,
   layers: PageLayerOnMap[],
   frame: Frame,
-): void {
+): Cards {
   const card = element('aside', 'card')
   card.hidden = true
-  card.setAttribute('aria-label', 'Card')
+  card.setAttribute('aria-label', word('card'))
   const spoken = element('p', 'spoken')
   spoken.setAttribute('role', 'status')
   main.append(card, spoken)
@@ -39,11 +47,11 @@ export function cardsOn(
   let stepped = { seen: '', order: [] as (Held | Asked)[], at: -1 }
   let ring: ShapeTileLayer | null = null
 
-  function close(): void {
+  function close(unmarked = true): void {
     if (card.hidden) return
     const inside = card.contains(document.activeElement)
     card.hidden = true
-    mark(null)
+    if (unmarked) mark(null)
     if (inside) target.focus()
   }
 
@@ -55,15 +63,16 @@ export function cardsOn(
     card.replaceChildren()
     card.hidden = bodies.length === 0
     if (card.hidden) return
-    const shut = element('button', 'close', '×')
-    shut.setAttribute('aria-label', 'Close the card')
-    shut.addEventListener('click', close)
-    card.append(element('h2', 'spoken', 'Card'), shut)
-    for (const html of bodies) {
+    const shut = button('×', () => close())
+    shut.className = 'close'
+    shut.setAttribute('aria-label', word('close'))
+    card.append(element('h2', 'spoken', word('card')), shut)
+    const pages = bodies.map((html) => {
       const body = element('section', 'body')
       body.innerHTML = html // made safe when the map was published
-      card.append(body)
-    }
+      return body
+    })
+    card.append(...pages, ...(pages.length > 1 ? [pagerOf(pages)] : []))
     spoken.textContent = [...card.querySelectorAll<HTMLElement>('.body')]
       .map((body) => body.innerText.trim())
       .join('. ')
@@ -117,6 +126,7 @@ export function cardsOn(
     if (askedCloser === asked && !tooFar()) close()
   })
   map.on('singleclick', (event) => {
+    if (target.classList.contains('pointing')) return // a tool asks for places
     const held: Held[] = []
     map.forEachFeatureAtPixel(
       event.pixel,
@@ -129,6 +139,7 @@ export function cardsOn(
       { layerFilter: (layer) => carded.some(({ drawn }) => drawn === (layer as unknown)) },
     )
     mark(held[0] ?? null)
+    tellHost({ kind: 'chosen', features: held.map(({ layer, row }) => ({ layer: layer.id, fid: row })) })
     server?.mark(null)
     if (server) void open(server.cardsAt(event.coordinate))
     else if (held.length === 0 && tooFar()) {
@@ -146,6 +157,36 @@ export function cardsOn(
       card.querySelector('button')?.focus()
     }
   })
+  return {
+    show: (id, fid) => {
+      const on = layers.find(({ layer }) => layer.id === id)
+      if (!on?.shapes) return
+      const feature = { layer: on.layer, drawn: on.shapes, row: fid }
+      mark(feature)
+      tellHost({ kind: 'chosen', features: [{ layer: id, fid }] })
+      if (on.layer.cards) void open(cardOf(feature).then((html) => [html]))
+      else close(false)
+    },
+  }
+}
+
+/** Several cards one after the other, where several features lie at one place. */
+function pagerOf(pages: HTMLElement[]): HTMLElement {
+  let at = 0
+  const told = element('span', '')
+  told.setAttribute('role', 'status')
+  const go = (by: number) => {
+    at = (at + by + pages.length) % pages.length
+    pages.forEach((page, i) => (page.hidden = i !== at))
+    told.textContent = word('page', { n: at + 1, of: pages.length })
+  }
+  const [before, next] = [button('‹', () => go(-1)), button('›', () => go(1))]
+  before.setAttribute('aria-label', word('before'))
+  next.setAttribute('aria-label', word('next'))
+  const pager = element('div', 'pager')
+  pager.append(before, told, next)
+  go(0)
+  return pager
 }
 
 const blocks = new Map<string, Promise<Record<string, string>>>()

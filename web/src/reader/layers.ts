@@ -31,6 +31,8 @@ export interface PageLayerOnMap {
   shapes: ShapeTileLayer | null
   all: BaseLayer[]
   ready: Promise<void>
+  /** Draw all features by themselves at all levels, as long as readers choose among them; or as it was published. */
+  choosing: (chosen: boolean) => void
 }
 
 /** The edition's layers from the bottom up: shapes with their ink, and pictures where there are none or too many. */
@@ -41,13 +43,15 @@ export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
     const closest = (layer.closest ?? 0) * (1 - ABOUT)
     const farthest = (layer.farthest ?? Infinity) * (1 + ABOUT)
     const all: BaseLayer[] = []
-    const from = layer.shapes ? shapesBelow(layer.shapes.min_zoom, layer.pictures, frame) : Infinity
+    const first = Math.max(layer.shapes?.min_zoom ?? 0, layer.drawn_from ?? 0)
+    const from = layer.shapes ? shapesBelow(first, layer.pictures, frame) : Infinity
     if (layer.pictures) {
       const minResolution = Math.max(layer.shapes ? from : 0, closest)
       const range = { minResolution, maxResolution: farthest }
       all.push(new TileLayer({ ...common, source: pictures(layer.pictures, frame), ...range }))
     }
-    if (!layer.shapes || layer.ink === null) return { layer, shapes: null, all, ready: Promise.resolve() }
+    if (!layer.shapes || layer.ink === null)
+      return { layer, shapes: null, all, ready: Promise.resolve(), choosing: () => undefined }
     const source = sources.get(layer.shapes.archive) ?? vectorTiles(layer.shapes, frame)
     sources.set(layer.shapes.archive, source)
     const shapes = new ShapeTileLayer({
@@ -56,8 +60,15 @@ export function layersOf(edition: EditionPage, frame: Frame): PageLayerOnMap[] {
       minResolution: closest,
       maxResolution: Math.min(from, farthest),
     })
+    const pictured = [...all]
     all.push(shapes)
-    return { layer, shapes, all, ready: inkOf(layer.ink, shapes, frame) }
+    const nearest = layer.pictures ? shownBelow(layer.shapes.min_zoom, frame) : Infinity
+    const choosing = (chosen: boolean) => {
+      shapes.setMaxResolution(Math.min(chosen ? Math.max(nearest, from) : from, farthest))
+      for (const each of pictured)
+        each.setMinResolution(chosen ? Math.max(nearest, from, closest) : Math.max(from, closest))
+    }
+    return { layer, shapes, all, ready: inkOf(layer.ink, shapes, frame), choosing }
   })
 }
 

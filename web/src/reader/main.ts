@@ -3,22 +3,31 @@ import View from 'ol/View'
 import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
 import { defaults } from 'ol/interaction/defaults'
-import { fromLonLat } from 'ol/proj'
+import { fromLonLat, toLonLat } from 'ol/proj'
 import 'ol/ol.css'
 import './reader.css'
 import type { EditionPage } from '../api/types'
 import { compose } from '../painter/blending'
 import { shown } from '../painter/extent'
-import { type Frame, frameFrom, viewOptions } from '../painter/frame'
+import { type Frame, frameFrom, levelOf, viewOptions } from '../painter/frame'
+import { addressOf, saidIn } from './address'
+import { Asking } from './asking'
 import { cardsOn } from './cards'
 import { element } from './element'
+import { tellHost, tellOfFilters } from './events'
+import { groundOf } from './ground'
 import { layGround } from './groundOf'
 import { groupedLayers, labelsOf, layersOf } from './layers'
+import { loadAsked, loadRest } from './loading'
 import { opensOn } from './opening'
 import { placeFrom, type Start } from './place'
 import { metresAt } from './scale'
+import { stripFor } from './strip'
+import { Panel, toolsOf } from './tools'
+import { speak } from './words'
 
 const STILL = window.matchMedia('(prefers-reduced-motion: reduce)').matches
+const PAUSE = 250
 
 /** Draw the published map into the page, which has its title, key and credits already. */
 async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
@@ -31,6 +40,9 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
     return
   }
   const edition = (await answer.json()) as EditionPage
+  // Editions that were published before readers could ask anything have no such part.
+  const reader = edition.reader ?? null
+  if (reader) speak(reader.words, reader.language)
   const target = element('div', 'map')
   target.tabIndex = 0
   target.setAttribute('role', 'application')
@@ -52,26 +64,104 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   measure()
   map.on('moveend', measure)
   opensOn(map, layers)
-  if (edition.cards.length > 0) cardsOn(map, main, edition, layers, frame)
+  const cards = cardsOn(map, main, edition, layers, frame)
   // A label drawn before its letters are there would stay as it was.
   await letters.then((face) => document.fonts.add(face)).catch(() => undefined)
   const labels = labelsOf(edition, frame)
   if (labels) map.addLayer(labels)
   const outcomes = await Promise.allSettled(layers.map(({ ready }) => ready))
-  if (outcomes.some(({ status }) => status === 'rejected'))
-    main.append(element('p', 'trouble', 'A part of this map cannot be reached just now.'))
-  map.once('rendercomplete', () => host.setAttribute('data-idle', 'true'))
+  let failed = outcomes.some(({ status }) => status === 'rejected')
+  if (reader) {
+    const asking = new Asking()
+    asking.labels = labels
+    asking.said = saidIn(window.location.hash)
+    failed = !(await loadAsked(asking, reader, layers)) || failed
+    stripFor(asking, reader, host)
+    toolsOf(
+      {
+        map,
+        main,
+        edition,
+        reader,
+        layers,
+        asking,
+        ground: groundOf(edition, frame),
+        loadRest: () => loadRest(asking, layers),
+        below: () => map.getAllLayers().filter((each) => (each.getZIndex() ?? 0) <= 0),
+        showCard: (layer, fid) => {
+          const columns = asking.layers.get(layer)?.columns
+          const row = columns?.fid.indexOf(fid) ?? -1
+          if (columns && row >= 0) bringIntoView(map, [columns.x[row] ?? 0, columns.y[row] ?? 0])
+          cards.show(layer, fid)
+        },
+        panel: new Panel(main),
+      },
+      host,
+    )
+    for (const { layer, all } of layers)
+      if (asking.said.hidden.includes(layer.id)) all.forEach((part) => part.setVisible(false))
+    asking.settle()
+    // What readers ask with takes room of the map.
+    if (!placeFrom(window.location.hash)) showWhole(map, edition, frame)
+    keepAddress(map, frame, asking)
+    tellOfFilters(asking)
+  }
+  if (failed) main.append(element('p', 'trouble', 'A part of this map cannot be reached just now.'))
+  map.once('rendercomplete', () => {
+    host.setAttribute('data-idle', 'true')
+    tellHost({ kind: 'ready', title: edition.title, edition: window.location.href })
+  })
   map.render()
+}
+
+/** A place that is not seen comes to the middle. */
+function bringIntoView(map: OlMap, place: [number, number]): void {
+  const [west = 0, south = 0, east = 0, north = 0] = map.getView().calculateExtent(map.getSize())
+  const [x, y] = place
+  const rim = 0.1
+  const inside =
+    x > west + rim * (east - west) &&
+    x < east - rim * (east - west) &&
+    y > south + rim * (north - south) &&
+    y < north - rim * (north - south)
+  if (!inside) map.getView().animate({ center: place, duration: STILL ? 0 : 250 })
+}
+
+/** What is seen and what is chosen stand in the address, which can be sent. */
+function keepAddress(map: OlMap, frame: Frame, asking: Asking): void {
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const write = () => {
+    const [x = 0, y = 0] = map.getView().getCenter() ?? []
+    const zoom = levelOf(map.getView(), frame)
+    const [lon = 0, lat = 0] = toLonLat([x, y])
+    const view: Start = frame.round ? { zoom, lat, lon } : { zoom, x, y }
+    window.history.replaceState(null, '', addressOf(view, asking.said))
+  }
+  const later = () => {
+    clearTimeout(timer)
+    timer = setTimeout(write, PAUSE)
+  }
+  asking.hear(later)
+  map.on('moveend', later)
+  // Another address is another choice: what was written by hand is shown.
+  window.addEventListener('hashchange', () => window.location.reload())
 }
 
 function mapOf(target: HTMLElement, edition: EditionPage, frame: Frame): OlMap {
   const start = placeFrom(window.location.hash)
   const opening = openingOf(edition, frame, start)
+  const controls = edition.reader?.controls
   const map = new OlMap({
     target,
-    interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
+    interactions: defaults({
+      altShiftDragRotate: false,
+      pinchRotate: false,
+      mouseWheelZoom: controls?.wheel_zoom ?? true,
+    }),
     controls: [
-      new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further', duration: STILL ? 0 : 250 }),
+      ...((controls?.zoom ?? true)
+        ? [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further', duration: STILL ? 0 : 250 })]
+        : []),
       ...(edition.scale_bar ? [new ScaleLine()] : []),
     ],
     view: new View({
@@ -84,10 +174,14 @@ function mapOf(target: HTMLElement, edition: EditionPage, frame: Frame): OlMap {
       smoothResolutionConstraint: false,
     }),
   })
-  // At first the whole map, whatever the size of the window.
-  if (!start)
-    map.getView().fit(edition.box, { padding: [24, 24, 24, 24], minResolution: frame.resolution(edition.max_zoom) })
+  if (!start) showWhole(map, edition, frame)
   return map
+}
+
+/** At first the whole map, whatever the size of the window. */
+function showWhole(map: OlMap, edition: EditionPage, frame: Frame): void {
+  map.updateSize()
+  map.getView().fit(edition.box, { padding: [24, 24, 24, 24], minResolution: frame.resolution(edition.max_zoom) })
 }
 
 /** Where the page opens before it shows the whole map: what its address says, or else the sheet's start. */

@@ -9,7 +9,8 @@ const UNITS = new RegExp(`^#${NUMBER}@${NUMBER},${NUMBER}$`)
  *
  *  placeFrom('#9.5/52.01/-26.9') → { zoom: 9.5, lat: 52.01, lon: -26.9 }
  */
-export function placeFrom(hash: string): Start | null {
+export function placeFrom(address: string): Start | null {
+  const [hash = ''] = address.split('?')
   const [zoom = -1, lat = 99, lon = 999] = numbersOf(DEGREES, hash)
   if (zoom >= 0 && zoom <= 24 && Math.abs(lat) <= 85 && Math.abs(lon) <= 180) return { zoom, lat, lon }
   const [level = -1, x, y] = numbersOf(UNITS, hash)

@@ -39,7 +39,7 @@ TABLES = {
     "addresses.csv": "Addresses", "catchments.zip": "Catchments",
 }  # fmt: skip
 LOADED = "demo"
-BARE = {"returns.csv": "Returns per catchment", "huts.csv": "Field huts", "smallholdings.csv": "Smallholdings"}
+BARE = {"smallholdings.csv": "Smallholdings", "returns.csv": "Returns per catchment", "huts.csv": "Field huts"}
 RASTERS = {"relief.tif": "Relief", "peat_depth.tif": "Depth of peat", "picture.tif": "Picture from above"}
 
 

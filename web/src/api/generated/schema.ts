@@ -6508,6 +6508,81 @@ export interface components {
             reason: string;
         };
         /**
+         * ChoiceFilter
+         * @description Some of the values of a field, each with its count.
+         */
+        ChoiceFilter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choices";
+            /** Layer */
+            layer: string;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Title
+             * @description What readers see; '': the field's name
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * Controls
+         * @description Each is there or not.
+         */
+        Controls: {
+            /**
+             * Zoom
+             * @default true
+             */
+            zoom: boolean;
+            /**
+             * Wheel Zoom
+             * @default true
+             */
+            wheel_zoom: boolean;
+            /**
+             * Full Screen
+             * @default false
+             */
+            full_screen: boolean;
+            /**
+             * Locate
+             * @default false
+             */
+            locate: boolean;
+            /**
+             * Measure
+             * @default false
+             */
+            measure: boolean;
+            /**
+             * Layers
+             * @default false
+             */
+            layers: boolean;
+            /**
+             * Ground
+             * @default false
+             */
+            ground: boolean;
+            /**
+             * Download
+             * @default false
+             */
+            download: boolean;
+            /**
+             * Share
+             * @default false
+             */
+            share: boolean;
+        };
+        /**
          * Furniture
          * @description What stands around the map.
          */
@@ -6612,6 +6687,35 @@ export interface components {
             heading: boolean;
         };
         /**
+         * Near
+         * @description What lies within a distance of a place that readers press, find or stand at.
+         */
+        Near: {
+            /**
+             * Layers
+             * @description Which are counted and listed; none: all that are drawn live
+             * @default []
+             */
+            layers: string[];
+            /**
+             * Unit
+             * @default km
+             * @enum {string}
+             */
+            unit: "km" | "mi";
+            /**
+             * Distance
+             * @description In that unit, at first
+             * @default 5
+             */
+            distance: number;
+            /**
+             * Largest
+             * @default 50
+             */
+            largest: number;
+        };
+        /**
          * Projection
          * @description In which projection the map lies.
          */
@@ -6621,6 +6725,107 @@ export interface components {
              * @description An EPSG code or a PROJ string: EPSG:8857
              */
             crs: string;
+        };
+        /**
+         * RangeFilter
+         * @description Numbers or dates between two ends, both of which are included.
+         */
+        RangeFilter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "range";
+            /** Layer */
+            layer: string;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Title
+             * @description What readers see; '': the field's name
+             * @default
+             */
+            title: string;
+            /**
+             * Step
+             * @description Of the slider; null: by the spread of values
+             * @default null
+             */
+            step: number | null;
+        };
+        /**
+         * Reader
+         * @description The page of the map, but for its title, key and credits.
+         */
+        Reader: {
+            /**
+             * @default {
+             *       "zoom": true,
+             *       "wheel_zoom": true,
+             *       "full_screen": false,
+             *       "locate": false,
+             *       "measure": false,
+             *       "layers": false,
+             *       "ground": false,
+             *       "download": false,
+             *       "share": false
+             *     }
+             */
+            controls: components["schemas"]["Controls"];
+            /**
+             * Filters
+             * @default []
+             */
+            filters: (components["schemas"]["RangeFilter"] | components["schemas"]["ChoiceFilter"])[];
+            /**
+             * Key Switches
+             * @description What the key lists can be switched off and on, and is counted
+             * @default false
+             */
+            key_switches: boolean;
+            /**
+             * Search
+             * @default []
+             */
+            search: components["schemas"]["Search"][];
+            time?: components["schemas"]["Time"] | null;
+            near?: components["schemas"]["Near"] | null;
+            /**
+             * Text
+             * @description Markdown beside the map
+             * @default
+             */
+            text: string;
+            /**
+             * Language
+             * @description BCP 47
+             * @default en
+             */
+            language: string;
+            /**
+             * Words
+             * @description The page's own words in another language, by their English names
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Search
+         * @description Features are found by what stands in a field.
+         */
+        Search: {
+            /** Layer */
+            layer: string;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
         };
         /**
          * Sheet
@@ -6666,6 +6871,30 @@ export interface components {
              *     }
              */
             furniture: components["schemas"]["Furniture"];
+            /**
+             * @default {
+             *       "controls": {
+             *         "download": false,
+             *         "full_screen": false,
+             *         "ground": false,
+             *         "layers": false,
+             *         "locate": false,
+             *         "measure": false,
+             *         "share": false,
+             *         "wheel_zoom": true,
+             *         "zoom": true
+             *       },
+             *       "filters": [],
+             *       "key_switches": false,
+             *       "search": [],
+             *       "time": null,
+             *       "near": null,
+             *       "text": "",
+             *       "language": "en",
+             *       "words": {}
+             *     }
+             */
+            reader: components["schemas"]["Reader"];
             /**
              * Accepted
              * @default []
@@ -6716,6 +6945,72 @@ export interface components {
              * @default 2
              */
             zoom: number;
+        };
+        /**
+         * Time
+         * @description Features appear by when they were, or from when until when, step by step.
+         */
+        Time: {
+            /** Layer */
+            layer: string;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Until
+             * @description A second field of dates: features last from the one to the other
+             * @default null
+             */
+            until: string | null;
+            /**
+             * By
+             * @default month
+             * @enum {string}
+             */
+            by: "hour" | "day" | "week" | "month" | "quarter" | "year" | "steps";
+            /**
+             * Steps
+             * @description How many, where they are counted
+             * @default 60
+             */
+            steps: number;
+            /**
+             * Year From
+             * @description Month with which years and quarters begin
+             * @default 1
+             */
+            year_from: number;
+            /**
+             * Length
+             * @description Steps that are seen at once
+             * @default 1
+             */
+            length: number;
+            /**
+             * Cumulative
+             * @description What was seen once stays
+             * @default false
+             */
+            cumulative: boolean;
+            /**
+             * Fade
+             * @description What was earlier is fainter
+             * @default false
+             */
+            fade: boolean;
+            /**
+             * Seconds
+             * @description Of the whole, played once
+             * @default 20
+             */
+            seconds: number;
+            /**
+             * Loop
+             * @default true
+             */
+            loop: boolean;
         };
         /**
          * Kept
@@ -7863,6 +8158,8 @@ export interface components {
             labels: components["schemas"]["PageLabels"] | null;
             /** Files */
             files: string[];
+            /** @default null */
+            reader: components["schemas"]["PageReader"] | null;
         };
         /**
          * Ground
@@ -8243,10 +8540,51 @@ export interface components {
              */
             farthest: number | null;
             /**
+             * Columns
+             * @default null
+             */
+            columns: string | null;
+            /**
+             * Drawn From
+             * @default null
+             */
+            drawn_from: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
              * Opens
              * @default false
              */
             opens: boolean;
+        };
+        /**
+         * PageReader
+         * @description What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of the map's box, from its upper left row by row,
+         *     where the page can't know them.
+         */
+        PageReader: {
+            controls: components["schemas"]["Controls"];
+            /** Filters */
+            filters: (components["schemas"]["RangeFilter"] | components["schemas"]["ChoiceFilter"])[];
+            /** Key Switches */
+            key_switches: boolean;
+            /** Search */
+            search: components["schemas"]["Search"][];
+            time: components["schemas"]["Time"] | null;
+            near: components["schemas"]["Near"] | null;
+            /** Text */
+            text: string;
+            /** Language */
+            language: string;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
+            /** Places */
+            places: (number | null)[][] | null;
         };
         /**
          * PageTiles

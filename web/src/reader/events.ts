@@ -1,0 +1,24 @@
+import type { Asking } from './asking'
+
+/** What a page that shows the map in a frame may hear. Every message is an object with `source: 'map'` and one of these kinds. */
+export type MapEvent =
+  | { kind: 'ready'; title: string; edition: string }
+  | { kind: 'chosen'; features: { layer: string; fid: number }[] }
+  | { kind: 'filtered'; shown: number; of: number; address: string }
+
+/** Tell the page around the frame; the map alone in its window tells nobody. */
+export function tellHost(event: MapEvent): void {
+  // What a published map shows is public: any page that may show the map may hear of it.
+  if (window.parent !== window) window.parent.postMessage({ source: 'map', ...event }, '*')
+}
+
+export function tellOfFilters(asking: Asking): void {
+  let before = ''
+  asking.hear(() => {
+    const { shown = 0, of = 0 } = asking.counted() ?? {}
+    const now = JSON.stringify([shown, of, asking.said])
+    if (now === before) return
+    before = now
+    tellHost({ kind: 'filtered', shown, of, address: window.location.hash })
+  })
+}
