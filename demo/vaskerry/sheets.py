@@ -72,6 +72,14 @@ def finished_sheet(
         ],
         "view": VIEW,
         "furniture": {"ground": "#e3e9e8", "scale_bar": True, "credits": CREDITS, "source_date": "May 2026"},
+        "reader": {
+            "filters": [
+                {"kind": "range", "layer": "wells", "field": "water_table_cm", "title": "Water table, cm below ground"},
+                {"kind": "choices", "layer": "wells", "field": "condition", "title": "Condition of the peat"},
+            ],
+            "search": [{"layer": "carbon", "field": "name"}, {"layer": "wells", "field": "well"}],
+            "key_switches": True, "near": {"layers": ["wells"], "distance": 5}, "controls": {"measure": True, "layers": True, "share": True},
+        },
         "accepted": [
             {"finding": "key-as-seen:carbon", "reason": "The relief is meant to be seen through the colours."},
             {"finding": "close-on-map-protan:carbon", "reason": "Only one catchment is in the highest class, and its card says so."},
@@ -210,4 +218,9 @@ def slips_sheet(slips: str = "slips.csv", areas: str = "catchments_with_returns.
         ],
         "view": VIEW,
         "furniture": {"ground": "#dfe6e8", "credits": CREDITS, "source_date": "May 2026"},
+        "reader": {
+            "time": {"layer": "large", "field": "date", "by": "month", "length": 3, "fade": True},
+            "filters": [{"kind": "choices", "layer": "large", "field": "kind", "title": "What happened"}],
+            "controls": {"full_screen": True, "share": True},
+        },
     }  # fmt: skip

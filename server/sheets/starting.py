@@ -15,6 +15,7 @@ from greylatch.sheet.document import Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group, Lettering, Shadow
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Stroke
+from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
 from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
@@ -58,6 +59,10 @@ class StartingOut(Schema):
     departure: Departure
     pins: Pins
     shapes: list[Shape]
+    range_filter: RangeFilter
+    choice_filter: ChoiceFilter
+    time: Time
+    near: Near
 
 
 class VaryIn(RowsIn):
@@ -119,7 +124,8 @@ def starting(request: HttpRequest) -> StartingOut:
         sheet=Document(title=UNTITLED), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR,
         stroke=Stroke(), pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(),
-        shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()],
+        shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], near=Near(), time=Time(layer="layer", field=""),
+        range_filter=RangeFilter(layer="layer", field=""), choice_filter=ChoiceFilter(layer="layer", field=""),
     )  # fmt: skip
 
 

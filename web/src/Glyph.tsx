@@ -2,6 +2,8 @@ import SvgIcon, { type SvgIconProps } from '@mui/material/SvgIcon'
 
 /** Our own few icons, drawn on a 16 px grid with 1.4 px lines. */
 const SHAPES = {
+  range: 'M2 8.5h12M5 5.5v6M11 5.5v6',
+  list: 'M3 4h3v3H3zM8 5.5h5M3 10h3v3H3zM8 11.5h5',
   undo: 'M3.5 7.5h6a3 3 0 0 1 0 6H7M6 4.5l-3 3 3 3',
   redo: 'M12.5 7.5h-6a3 3 0 0 0 0 6H9M10 4.5l3 3-3 3',
   remove: 'M3.5 5h9M6.5 5V3.5h3V5M5 5l.6 8h4.8L11 5',

@@ -1,131 +1,23 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import Box from '@mui/material/Box'
-import Button from '@mui/material/Button'
-import Chip from '@mui/material/Chip'
-import InputBase from '@mui/material/InputBase'
-import Typography from '@mui/material/Typography'
-import { useRef } from 'react'
-import { answered, client } from '../api/client'
-import { NoLayer } from '../bench/NoLayer'
-import { useDataset } from '../sheet/queries'
-import { useAttaching } from '../table/attaching'
-import { useChosenIn, useChosenLayer, useSheet } from '../sheet/store'
-import { CardBody } from './CardBody'
+import { useState } from 'react'
+import { SideTabs } from '../bench/SideTabs'
+import { CardPanel } from './CardPanel'
+import { FiltersPanel } from './FiltersPanel'
+import { NearPanel } from './NearPanel'
+import { PagePanel } from './PagePanel'
+import { TimePanel } from './TimePanel'
 
-const NOBODY: string[] = []
-const PLAIN = /^[^\W\d][\w-]*$/u
+const PARTS = { card: 'Card', filters: 'Filters', time: 'Time', near: 'Near', page: 'Page' } as const
 
-/** How a field is named in a template; odd names stand in quotes and brackets. */
-function placeholder(field: string): string {
-  return PLAIN.test(field) ? `{{ ${field} }}` : field.includes('"') ? `{{ ['${field}'] }}` : `{{ ["${field}"] }}`
-}
-
-/** The card that a reader sees on asking a feature: the template beside the live card. */
+/** What readers can ask of the map. */
 export function Explain() {
-  const layer = useChosenLayer()
-  const dataset = useDataset(layer?.dataset)
-  const { fid } = useChosenIn(layer?.dataset)
-  const { edit, editLayer } = useSheet.getState()
-  const area = useRef<HTMLTextAreaElement>(null)
-  const template = layer?.card ?? ''
-  const allowed = useSheet((s) => s.document?.pictures_from ?? NOBODY)
-  const pictures = useAttaching((s) => s.changed)
-  const isVector = dataset !== null && dataset.kind !== 'raster'
-  const card = useQuery({
-    queryKey: ['card', layer?.dataset, template, fid, allowed, pictures],
-    queryFn: () =>
-      answered(
-        client.POST('/api/draw/card', {
-          body: { dataset: layer?.dataset ?? '', template, fid, pictures_from: allowed },
-        }),
-      ),
-    enabled: isVector,
-    placeholderData: keepPreviousData,
-    retry: false,
-  })
-  if (!layer) return <NoLayer />
-  if (!isVector) return <NoLayer text="Readers ask areas, lines and points. Choose such a layer in the key." />
-  const write = (text: string) => editLayer(layer.id, 'card', (draft) => void (draft.card = text))
-  const insert = (field: string) => {
-    const at = area.current?.selectionStart ?? template.length
-    write(`${template.slice(0, at)}${placeholder(field)}${template.slice(at)}`)
-  }
-  const foreign = card.data?.pictures_from ?? NOBODY
-  const allow = (host: string) =>
-    edit(`pictures:${host}`, (draft) => {
-      const others = draft.pictures_from.filter((other) => other !== host)
-      draft.pictures_from = allowed.includes(host) ? others : [...others, host]
-    })
+  const [part, setPart] = useState<keyof typeof PARTS>('card')
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', height: '100%', minHeight: 160 }}>
-      <Box sx={{ display: 'flex', flexDirection: 'column', p: 2, pl: 3, gap: 1, minHeight: 0 }}>
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, maxHeight: 50, overflow: 'auto', flexShrink: 0 }}>
-          {dataset.fields.map((field) => (
-            <Chip
-              key={field.name}
-              label={field.name}
-              size="small"
-              variant="outlined"
-              onClick={() => insert(field.name)}
-              aria-label={`Insert ${field.name}`}
-              sx={{ borderRadius: '2px', height: 21, fontFamily: '"Source Code Pro", monospace', fontSize: 11.5 }}
-            />
-          ))}
-        </Box>
-        <InputBase
-          inputRef={area}
-          multiline
-          value={template}
-          onChange={(e) => write(e.target.value)}
-          placeholder={
-            '### {{ name }}\n\nMarkdown, with fields in double braces. {% if field %}Shown only where it has a value: {{ field | number: 1 }}{% endif %}'
-          }
-          inputProps={{ 'aria-label': 'Template of the card', spellCheck: false }}
-          sx={{
-            flex: 1,
-            alignItems: 'flex-start',
-            overflow: 'auto',
-            border: 1,
-            borderColor: 'line',
-            bgcolor: 'raised',
-            p: 1.5,
-            fontFamily: '"Source Code Pro", monospace',
-            fontSize: 12.5,
-          }}
-        />
-        <Box role="status" sx={{ minHeight: 22, fontSize: 12.5, color: 'text.secondary', flexShrink: 0 }}>
-          {card.data?.mistake && <Box sx={{ color: 'error.main' }}>{card.data.mistake}</Box>}
-          {(card.data?.unknown.length ?? 0) > 0 && (
-            <Box sx={{ color: 'error.main' }}>
-              No such field: {card.data?.unknown.map((name) => `{{ ${name} }}`).join(', ')}
-            </Box>
-          )}
-          {foreign.map((host) => (
-            <Box key={host}>
-              Pictures from {host} are {allowed.includes(host) ? 'shown; it learns who reads the map.' : 'not shown.'}
-              <Button onClick={() => allow(host)} sx={{ p: 0, ml: 2 }}>
-                {allowed.includes(host) ? 'Show none' : 'Show them'}
-              </Button>
-            </Box>
-          ))}
-          {template === '' && card.data?.suggestion && (
-            <Button onClick={() => write(card.data.suggestion)} sx={{ p: 0 }}>
-              Begin with the first fields
-            </Button>
-          )}
-        </Box>
-      </Box>
-      <Box sx={{ borderLeft: 1, borderColor: 'line', p: 3, overflow: 'auto' }}>
-        <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, mb: 1 }}>
-          As readers see it · {fid === null ? 'the first row' : `row ${fid + 1}`} · click the map for another
-        </Typography>
-        <Box
-          data-testid="card"
-          sx={{ border: 1, borderColor: 'line', bgcolor: '#ffffff', color: '#2b2d2f', p: 3, minHeight: 60 }}
-        >
-          <CardBody html={card.data?.html ?? ''} />
-        </Box>
-      </Box>
-    </Box>
+    <SideTabs label="Explain" parts={PARTS} value={part} onChange={setPart}>
+      {part === 'card' && <CardPanel />}
+      {part === 'filters' && <FiltersPanel />}
+      {part === 'time' && <TimePanel />}
+      {part === 'near' && <NearPanel />}
+      {part === 'page' && <PagePanel />}
+    </SideTabs>
   )
 }

@@ -142,7 +142,7 @@ export function drawSymbols(
 }
 
 /** A point's shape: its fill, its texture, its strokes. */
-function drawShape(
+export function drawShape(
   context: CanvasRenderingContext2D,
   [x, y, radius]: readonly [number, number, number],
   brush: Brush,

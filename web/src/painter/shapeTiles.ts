@@ -15,6 +15,7 @@ import {
   symbolsOf,
 } from './drawing'
 import { NO_PENS, type Pens } from './pens'
+import { PointOrder, stampAll } from './stamps'
 
 /** Shapes from vector tiles, drawn with pens that can be changed without anything but the picture being made anew.
  *
@@ -44,7 +45,9 @@ export class ShapeTileLayer extends BaseTileLayer<VectorTileSource, ShapeTileRen
 }
 
 class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
-  private symbols: PlacedSymbol[] = []
+  /** Where symbols stand; null while nobody asked. */
+  private symbols: PlacedSymbol[] | null = null
+  private readonly order = new PointOrder()
   /** Those of what is seen at the scale of the last picture. */
   private pens = NO_PENS
 
@@ -53,7 +56,7 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
   }
 
   override prepareFrame(frame: FrameState): boolean {
-    this.symbols = []
+    this.symbols = null
     const { pens } = this.getLayer()
     this.pens = pens.at?.(frame.viewState.resolution) ?? pens
     return super.prepareFrame(frame)
@@ -64,6 +67,8 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
     context.lineJoin = 'round'
     const origin = this.pixelAt([0, 0], frame)
     for (const piece of this.pieces) drawPaths(context, piece, pens, frame.pixelRatio, origin)
+    const many = this.order.points(this.pieces, pens)
+    if (many && stampAll(context, many, pens, frame.pixelRatio)) return
     this.symbols = symbolsOf(this.pieces, pens)
     drawSymbols(context, this.symbols, pens, frame.pixelRatio)
   }
@@ -83,6 +88,7 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
     const { pens } = this
     const context = this.getCanvasContext() as CanvasRenderingContext2D
     const pixel = this.pixelAt(coordinate, frame)
+    this.symbols ??= symbolsOf(this.pieces, pens)
     let shape = symbolAt(this.symbols, pens, pixel, frame.pixelRatio)
     for (const piece of this.pieces) shape ??= pathAt(context, piece, pens, pixel, frame.pixelRatio)
     return shape && callback(shape.feature, this.getLayer() as never, null as never)

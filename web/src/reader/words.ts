@@ -1,5 +1,5 @@
 /** What the page says by itself. Makers give the same in another language, by these names; {n} and the like stand for what is told. */
-const ENGLISH = {
+export const ENGLISH = {
   all: 'Show all',
   filters: 'Choose',
   from: '{what}, from',

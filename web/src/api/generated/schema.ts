@@ -7675,6 +7675,10 @@ export interface components {
             pins: components["schemas"]["Pins"];
             /** Shapes */
             shapes: components["schemas"]["Shape"][];
+            range_filter: components["schemas"]["RangeFilter"];
+            choice_filter: components["schemas"]["ChoiceFilter"];
+            time: components["schemas"]["Time"];
+            near: components["schemas"]["Near"];
         };
         /**
          * VaryIn
