@@ -22,7 +22,7 @@ from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map
 from greylatch.tiles.view import start_view
 
-__all__ = ["beside"]
+__all__ = ["beside", "degrees_box"]
 
 MAX_SIDE = 16384
 DEFAULT_SIZE = (1280, 800)
@@ -97,13 +97,20 @@ def picture_view(
     if bbox is None:
         return start_view(sheet, composition, width, height, zoom)
     frame = composition.frame
-    box = frame.box_of(_bbox(bbox))
+    box = frame.box_of(degrees_box(bbox))
     if zoom is None:
         return View.fitted(frame, box, width, height)
     return View.around(frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, frame.grid.resolution(zoom), width, height)
 
 
-def _bbox(text: str) -> Bounds:
+def degrees_box(text: str) -> Bounds:
+    """A box as it is typed: 'west,south,east,north' in degrees.
+
+    Raises
+    ------
+    BadInput
+        For what is none.
+    """
     try:
         west, south, east, north = (float(part) for part in text.split(","))
     except ValueError as error:

@@ -113,6 +113,13 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--size", metavar="WxH", help="pixels, for a picture")
     _crs(drawn)
 
+    named = _command(commands, "labels", "labels:labels", "where a sheet's labels go, and which find no room")
+    named.add_argument("sheet")
+    named.add_argument("--zoom", type=float, required=True, metavar="N")
+    named.add_argument("--bbox", metavar="w,s,e,n", help="degrees")
+    named.add_argument("--json", action="store_true")
+    _crs(named)
+
     key = _command(commands, "key", "key:write_key", "a sheet's key as a picture, or what it says")
     key.add_argument("sheet")
     key.add_argument("--out", required=True, metavar="FILE", help=".svg, .png or .json")
