@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+import shapely
 from numpy.typing import NDArray
 
 from greylatch.edition.description import PageReader
@@ -225,6 +226,8 @@ def ground_places(frame: Frame, box: Bounds) -> list[list[float | None]]:
     west, south, east, north = box
     x, y = np.meshgrid(np.linspace(west, east, PLACES), np.linspace(north, south, PLACES))
     lon, lat = transformer_between(frame.crs, LONLAT).transform(x.ravel(), y.ravel(), errcheck=False)
-    there = np.isfinite(lon) & np.isfinite(lat)
+    # Beyond the limits of a projection its formulas go on, and mean nothing.
+    inside = shapely.contains_xy(frame.outline, x.ravel(), y.ravel())
+    there = np.isfinite(lon) & np.isfinite(lat) & inside
     pairs = np.column_stack([lon, lat]).round(9).tolist()
     return [pair if known else [None, None] for pair, known in zip(pairs, there.tolist(), strict=True)]
