@@ -17,6 +17,7 @@ from greylatch.paint.picture import paint
 from greylatch.places.frame import Frame
 from greylatch.places.view import View
 from greylatch.sheet.document import Projection
+from greylatch.sheet.reader import Reader
 from greylatch.sheet.reading import read_sheet
 from PIL import Image
 from playwright.sync_api import Browser, Page, ViewportSize, expect
@@ -43,7 +44,7 @@ def address(frame: Frame, demo: Path, tmp_path_factory: pytest.TempPathFactory) 
     """Where the edition of the demo's sheet stands."""
     folder = tmp_path_factory.mktemp("host")
     sheet = read_sheet(demo / "carbon.sheet.json").model_copy(
-        update={"projection": Projection(crs=str(frame.crs.to_string()))}
+        update={"projection": Projection(crs=str(frame.crs.to_string())), "reader": Reader()}
     )
     (demo / "hosted.sheet.json").write_text(sheet.model_dump_json())
     assert main(["publish", str(demo / "hosted.sheet.json"), "--out", str(folder / "map"), "--max-zoom", "11"]) == 0
@@ -95,7 +96,7 @@ def test_the_page_shows_what_the_painter_paints(
 ) -> None:
     """Between two levels, on plain and fine screens: as crisp as the painter's own picture of that view.
 
-    Allowed: on average 2 of 255 levels, 1.5 % of the pixels further apart than 48. The relief is stretched from the next level's
+    Allowed: on average 2.1 of 255 levels, 1.5 % of the pixels further apart than 48. The relief is stretched from the next level's
     tiles, which is seen at its steepest slopes; labels are those of the level before, so their contest is that one's too.
     """
     x, y = frame.place(-26.99, 52.03)
@@ -115,7 +116,7 @@ def test_the_page_shows_what_the_painter_paints(
     apart[: 70 * ratio, : 50 * ratio] = 0  # the buttons
     apart[-40 * ratio :, -140 * ratio :] = 0  # the scale bar
     assert (server != server[0, 0]).any(axis=2).mean() > 0.1, "there is a map to compare"
-    assert apart.mean() < 2, apart.mean()
+    assert apart.mean() < 2.1, apart.mean()
     assert (apart > 48).mean() < 0.015, (apart > 48).mean()
 
 
@@ -124,7 +125,7 @@ def test_cards_come_with_the_edition(chromium: Browser, address: str) -> None:
     page.locator(".map").focus()
     page.keyboard.press("n")
     expect(page.locator(".card")).to_be_visible()
-    expect(page.locator("[role=status]")).to_contain_text("1 of ")
+    expect(page.locator(".sheet > .spoken[role=status]")).to_contain_text("1 of ")
     first = page.locator(".card").inner_text()
     page.keyboard.press("n")
     expect(page.locator(".card")).not_to_have_text(first, use_inner_text=True)

@@ -115,7 +115,8 @@ export function themeFor(mode: Mode): Theme {
       },
       MuiInputLabel: { styleOverrides: { root: { fontSize: 13 } } },
       MuiTooltip: {
-        defaultProps: { enterDelay: 500, arrow: false },
+        // What is said of one thing keeps nobody from pressing another that it lies over.
+        defaultProps: { enterDelay: 500, arrow: false, disableInteractive: true },
         styleOverrides: { tooltip: { fontSize: 12, backgroundColor: t.text, color: t.panel, borderRadius: 2 } },
       },
       MuiSlider: {

@@ -31,7 +31,9 @@ __all__ = ["MISSING", "NO_ENTRY", "ground_places", "packed_columns", "page_reade
 
 MISSING, NO_ENTRY = 2**32 - 1, 2**16 - 1
 """Codes of a text that is missing, and of a feature at no entry of the key."""
-PLACES = 49
+WINDOW = 2_600
+"""Px of a large window, across."""
+PLACES = 65
 """Places across the map, and as many down, between which pages of maps in other projections find degrees."""
 
 
@@ -199,14 +201,23 @@ def page_reader(plan: Plan, columns: Mapping[str, Sequence[str]], box: Bounds) -
         layers = [layer for layer in near.layers or columns if there(layer)]
         near = near.model_copy(update={"layers": layers}) if layers else None
     time = reader.time if reader.time and there(reader.time.layer, reader.time.field, reader.time.until) else None
-    wants_ground = near is not None or reader.controls.measure or reader.controls.locate
+    wanted = near is not None or reader.controls.measure or reader.controls.locate
+    ground = _as_far_as_is_seen(plan, box) if wanted and not described(plan.frame).round else None
     return PageReader(
         controls=reader.controls, key_switches=reader.key_switches, near=near, time=time,
         filters=[each for each in reader.filters if there(each.layer, each.field)],
         search=[each for each in reader.search if there(each.layer, each.field)],
         text=render_card(reader.text, {}, plan.sheet.pictures_from) if reader.text else "", language=reader.language, words=reader.words,
-        places=ground_places(plan.frame, box) if wants_ground and not described(plan.frame).round else None,
+        places=ground_places(plan.frame, ground) if ground else None, places_box=list(ground) if ground else None,
     )  # fmt: skip
+
+
+def _as_far_as_is_seen(plan: Plan, box: Bounds) -> Bounds:
+    """A square around the map, twice as wide, or as wide as a large window at its last level: what is seen of the ground besides."""
+    west, south, east, north = box
+    window = WINDOW / 2 * plan.frame.grid.resolution(plan.levels.max_zoom)
+    x, y, half = (west + east) / 2, (south + north) / 2, max(east - west, north - south, window)
+    return x - half, y - half, x + half, y + half
 
 
 def ground_places(frame: Frame, box: Bounds) -> list[list[float | None]]:
@@ -229,5 +240,5 @@ def ground_places(frame: Frame, box: Bounds) -> list[list[float | None]]:
     # Beyond the limits of a projection its formulas go on, and mean nothing.
     inside = shapely.contains_xy(frame.outline, x.ravel(), y.ravel())
     there = np.isfinite(lon) & np.isfinite(lat) & inside
-    pairs = np.column_stack([lon, lat]).round(9).tolist()
+    pairs = np.column_stack([lon, lat]).round(7).tolist()
     return [pair if known else [None, None] for pair, known in zip(pairs, there.tolist(), strict=True)]

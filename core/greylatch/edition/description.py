@@ -134,7 +134,7 @@ class PageLabels(_Part):
 
 
 class PageReader(_Part):
-    """What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of the map's box, from its upper left row by row,
+    """What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of `places_box`, from its upper left row by row,
     where the page can't know them."""
 
     controls: Controls
@@ -147,6 +147,7 @@ class PageReader(_Part):
     language: str
     words: dict[str, str]
     places: list[list[float | None]] | None
+    places_box: list[float] | None
 
 
 class EditionPage(_Part):

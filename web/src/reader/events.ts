@@ -13,10 +13,13 @@ export function tellHost(event: MapEvent): void {
 }
 
 export function tellOfFilters(asking: Asking): void {
-  let before = ''
-  asking.hear(() => {
+  const state = () => {
     const { shown = 0, of = 0 } = asking.counted() ?? {}
-    const now = JSON.stringify([shown, of, asking.said])
+    return { shown, of, now: JSON.stringify([shown, of, asking.said]) }
+  }
+  let before = state().now
+  asking.hear(() => {
+    const { shown, of, now } = state()
     if (now === before) return
     before = now
     tellHost({ kind: 'filtered', shown, of, address: window.location.hash })

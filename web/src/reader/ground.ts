@@ -10,14 +10,14 @@ export interface Ground {
   place: (lonlat: readonly number[]) => Place | null
 }
 
-/** By the projection itself on the web's own, else between places of the map's box whose degrees came with the edition. */
-export function groundOf({ reader, box }: EditionPage, frame: Frame): Ground | null {
+/** By the projection itself on the web's own, else between places around the map whose degrees came with the edition. */
+export function groundOf({ reader }: EditionPage, frame: Frame): Ground | null {
   if (frame.round)
     return {
       lonlat: (place) => toLonLat([...place]) as Place,
       place: (lonlat) => fromLonLat([...lonlat]) as Place,
     }
-  return reader?.places ? between(reader.places as (number | null)[][], box) : null
+  return reader?.places && reader.places_box ? between(reader.places as (number | null)[][], reader.places_box) : null
 }
 
 /** Degrees between the places of a table over a box, (n × n) from its upper left, row by row. */

@@ -51,6 +51,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const how = element('p', 'spoken', HOW)
   how.id = 'how'
   main.append(target, how)
+  onWholePixels(target, main)
   target.style.background = edition.ground ?? 'transparent'
   const frame = frameFrom(edition.frame)
   const layers = layersOf(edition, frame)
@@ -112,6 +113,22 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
     tellHost({ kind: 'ready', title: edition.title, edition: window.location.href })
   })
   map.render()
+}
+
+/** The map has whole pixels, wherever what stands around it ends: between two of them it would be blurred. */
+function onWholePixels(target: HTMLElement, main: HTMLElement): void {
+  const lay = () => {
+    const { left, top, right, bottom } = main.getBoundingClientRect()
+    const [x, y] = [Math.ceil(left), Math.ceil(top)]
+    Object.assign(target.style, {
+      left: `${x - left}px`,
+      top: `${y - top}px`,
+      width: `${Math.floor(right) - x}px`,
+      height: `${Math.floor(bottom) - y}px`,
+    })
+  }
+  new ResizeObserver(lay).observe(main)
+  lay()
 }
 
 /** A place that is not seen comes to the middle. */

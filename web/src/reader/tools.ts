@@ -93,7 +93,7 @@ export function toolsOf(page: Page, host: HTMLElement): void {
   const { controls } = reader
   const bar = element('div', 'tools')
   bar.setAttribute('role', 'toolbar')
-  bar.setAttribute('aria-label', word('layers'))
+  bar.setAttribute('aria-label', word('tools'))
   const overlay = new Overlay(map)
   const panelled = (name: keyof typeof GLYPHS, title: string, open: (opener: HTMLElement) => void) => {
     const opener = button(title, () => (panel.isOf(opener) ? panel.close() : open(opener)), GLYPHS[name])

@@ -31,6 +31,7 @@ export const ENGLISH = {
   notLocated: 'This device does not say where it is.',
   elsewhere: 'You are not on this map.',
   fullScreen: 'Full screen',
+  tools: 'Tools',
   layers: 'Layers',
   ground: 'Ground',
   download: 'Take the data along',

@@ -8566,7 +8566,7 @@ export interface components {
         };
         /**
          * PageReader
-         * @description What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of the map's box, from its upper left row by row,
+         * @description What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of `places_box`, from its upper left row by row,
          *     where the page can't know them.
          */
         PageReader: {
@@ -8589,6 +8589,8 @@ export interface components {
             };
             /** Places */
             places: (number | null)[][] | null;
+            /** Places Box */
+            places_box: number[] | null;
         };
         /**
          * PageTiles
