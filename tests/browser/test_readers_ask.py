@@ -216,6 +216,9 @@ def test_the_page_is_for_everybody_at_any_size(chromium: Browser, address: str, 
     sheet = page.locator(".sheet").bounding_box()
     assert sheet and sheet["height"] > 0.3 * height
     assert page.evaluate("document.documentElement.scrollWidth") <= width
+    for tool in page.locator(".tools > button").all():
+        box = tool.bounding_box()
+        assert box and box["x"] >= 0 and box["x"] + box["width"] <= width
     context.close()
 
 

@@ -158,3 +158,26 @@ def test_areas_drawn_out_of_proportion_are_found_and_mended() -> None:
     # A small map is enlarged alike all over, and a map in true areas not at all.
     assert findings(world(None), find, ABOUT) == []
     assert findings(world("EPSG:8857"), lambda *_: source, ABOUT) == []
+
+
+def test_what_readers_are_offered_and_will_not_get_is_found_and_taken_out() -> None:
+    offered = {
+        "filters": [
+            {"kind": "range", "layer": "a", "field": "percent"}, {"kind": "choices", "layer": "a", "field": "gone", "title": "Kinds"},
+            {"kind": "range", "layer": "b", "field": "percent"},
+        ],
+        "search": [{"layer": "a", "field": "name"}, {"layer": "a", "field": "title"}], "time": {"layer": "a", "field": "date"},
+    }  # fmt: skip
+    asked = Sheet.model_validate({**sheet().model_dump(), "reader": offered})
+    found = findings(asked, find, ABOUT)
+    assert [one.text for one in found] == [
+        "The filter by 'Kinds' is left out of the page: 'A' has no field 'gone'",
+        "The filter by 'percent' is left out of the page: its layer is not there any more",
+        "The search in 'title' is left out of the page: 'A' has no field 'title'",
+        "Time is left out of the page: 'A' has no field 'date'",
+    ]
+    for one in found:
+        asked = mend(asked, one.id, find, ABOUT)
+    assert findings(asked, find, ABOUT) == []
+    assert [each.field for each in asked.reader.filters] == ["percent"] and asked.reader.time is None
+    assert [each.field for each in asked.reader.search] == ["name"]

@@ -12,12 +12,14 @@ from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.lettering.type import missing_letters
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
 from greylatch.paint.sources import Find
+from greylatch.proof.asked import amiss_in
 from greylatch.proof.proportion import in_true_areas, uneven
 from greylatch.proof.seen import Seen, colours_on_the_map, keyed_as_seen
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import RampChoice
+from greylatch.sheet.reader import Reader
 from greylatch.sheet.symbology import Symbols
 from greylatch.wording import counted
 
@@ -77,6 +79,13 @@ def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | No
         doubts += _of_layer(layer, find, known.get(layer.dataset, Provenance()))
     if not sheet.layers:
         doubts.append(Finding("empty", None, "gather", "The map has no layer", "There is nothing to read yet."))
+    for what, why, without in amiss_in(sheet, find):
+        doubts.append(
+            Finding(
+                f"asked:{what}", None, "explain", f"{what} is left out of the page: {why}", "Readers would miss what the map promises them.",
+                "Take it out", _reading(without),
+            )
+        )  # fmt: skip
     if sheet.layers and not sheet.furniture.credits.strip():
         doubts.append(
             Finding(
@@ -354,6 +363,10 @@ def _safe_ramp(symbology: dict[str, Any], n: int) -> None:
 
     best = max((name for name, ramp in RAMPS.items() if ramp.family == "sequential"), key=worst)
     colour["ramp"] = {"name": best, "reverse": reverse, "replaced": {}}
+
+
+def _reading(without: Callable[[Reader], Reader]) -> Callable[[Sheet], Sheet]:
+    return lambda sheet: sheet.model_copy(update={"reader": without(sheet.reader)})
 
 
 def _with_credits(sheet: Sheet, known: Mapping[str, Provenance]) -> Sheet:
