@@ -8,6 +8,7 @@ from django.conf import settings
 from django.http import Http404, HttpRequest
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.errors import BadInput
+from greylatch.sheet.document import Origin
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tiles.archive import RasterFormat
 from jobs.api import JobOut
@@ -20,7 +21,7 @@ from sheets.keeping import document_of
 from sheets.models import Sheet
 from sheets.sources import finder, refuse_foreign, revisions_for
 
-from editions.models import Address, Edition
+from editions.models import Address, Edition, Readers
 
 router = Router(tags=["editions"])
 Level = Annotated[int, Field(ge=-(2**31), lt=2**31)]
@@ -65,7 +66,16 @@ class EditionsOut(Schema):
     """All editions of a sheet and the address that never changes; null before the first publish."""
 
     address: str | None
+    readers: Readers
+    sites: list[str]
     editions: list[EditionOut]
+
+
+class ReadersIn(Schema):
+    """Who reads what stands at a sheet's address, and on whose pages; no sites: on anybody's."""
+
+    readers: Readers
+    sites: list[Origin] = Field([], max_length=50)
 
 
 @router.post("/{sheet_id}/plan", response=PlanOut, summary="What a publish would cut")
@@ -100,10 +110,10 @@ def editions(request: HttpRequest, sheet_id: UUID) -> EditionsOut:
     sheet = one(person(request), "see", Sheet, pk=sheet_id)
     address = Address.objects.filter(sheet=sheet).first()
     if address is None:
-        return EditionsOut(address=None, editions=[])
+        return EditionsOut(address=None, readers=Readers.ANYONE, sites=[], editions=[])
     home = f"{settings.PUBLIC_ADDRESS}/e/{address.slug}/"
     return EditionsOut(
-        address=home,
+        address=home, readers=Readers(address.readers), sites=address.sites,
         editions=[
             EditionOut(
                 number=edition.number, published=edition.published_at, current=edition.pk == address.current_id, address=f"{home}{edition.number}/",
@@ -123,6 +133,15 @@ def bring_back(request: HttpRequest, sheet_id: UUID, number: Level) -> EditionsO
     if edition is None:
         raise Http404
     Address.objects.filter(sheet=sheet).update(current=edition)
+    return editions(request, sheet_id)
+
+
+@router.put("/{sheet_id}/address", response=EditionsOut, summary="Say who reads a sheet's editions")
+def set_readers(request: HttpRequest, sheet_id: UUID, payload: ReadersIn) -> EditionsOut:
+    """From the next thing that is asked for on; what browsers hold already they hold. By the sheet's owner."""
+    sheet = one(person(request), "share", Sheet, pk=sheet_id)
+    if not Address.objects.filter(sheet=sheet).update(readers=payload.readers, sites=payload.sites):
+        raise BadInput("This sheet has no address yet.", "Publish it first.")
     return editions(request, sheet_id)
 
 

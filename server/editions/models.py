@@ -16,12 +16,27 @@ def new_slug() -> str:
     return secrets.token_urlsafe(9)
 
 
+class Readers(models.TextChoices):
+    """Who reads what stands at an address."""
+
+    ANYONE = "anyone", "anyone who has it"
+    SHARED = "shared", "those who see the sheet"
+    OWNER = "owner", "its owner"
+
+
 class Address(models.Model):
     """Where a sheet's editions stand. It exists from the first publish on and stays the same."""
 
     sheet = models.OneToOneField(Sheet, models.CASCADE, related_name="address")
     slug = models.SlugField(max_length=40, unique=True, default=new_slug)
     current = models.ForeignKey("Edition", models.SET_NULL, null=True, related_name="+")
+    readers = models.CharField(max_length=8, choices=Readers.choices, default=Readers.ANYONE)
+    sites = models.JSONField(default=list, help_text="origins whose pages may show it; none: all pages may")
+
+    @property
+    def public(self) -> bool:
+        """Whether anyone reads it, on anybody's page."""
+        return self.readers == Readers.ANYONE and not self.sites
 
 
 class Edition(models.Model):

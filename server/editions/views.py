@@ -10,7 +10,6 @@ from functools import lru_cache, wraps
 from pathlib import Path
 from typing import Any
 
-from csp.decorators import csp_replace
 from django.conf import settings
 from django.core.files.storage import default_storage
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
@@ -37,8 +36,9 @@ from greylatch.tiles.read import TileFile, open_tiles
 from greylatch.tiles.style import BELOW, at_home
 from library.derived import data_of
 from library.files import local_path
+from people.access import may
 
-from editions.models import Address, Edition
+from editions.models import Address, Edition, Readers
 from editions.publish import frozen_revisions, unlettered
 from editions.ranges import ranged
 
@@ -68,7 +68,7 @@ def for_readers(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResp
     def answered(request: HttpRequest, *arguments: Any, **named: Any) -> HttpResponseBase:
         if request.method != "OPTIONS":
             try:
-                return require_safe(view)(request, *arguments, **named)
+                return meant(request, require_safe(view)(request, *arguments, **named))
             except BadInput as error:  # for which the API answers by itself
                 return open_to_all(JsonResponse({"detail": str(error)}, status=400))
         answer = HttpResponse(status=204)
@@ -82,10 +82,9 @@ def for_readers(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResp
 
 @require_safe
 @xframe_options_exempt
-@csp_replace({"frame-ancestors": None})  # type: ignore[arg-type]
 def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
-    """The readers' page, which may stand in anybody's frame."""
-    edition = edition_at(slug, number)
+    """The readers' page, which may stand in the frames of those sites that its maker named, or of all."""
+    edition = edition_at(request, slug, number)
     allowed = edition.document.get("pictures_from", [])
     if PAGE in edition.described["files"]:
         with default_storage.open(f"{edition.folder}/{PAGE}", "rb") as stored:
@@ -99,13 +98,15 @@ def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResp
     )
     # Only whose pictures the map's maker allowed in its cards are asked for any.
     answer._csp_update = {"img-src": allowed}  # type: ignore[attr-defined]
-    return answer
+    sites = request.address.sites  # type: ignore[attr-defined]
+    answer._csp_replace = {"frame-ancestors": ["'self'", *sites] if sites else None}  # type: ignore[attr-defined]
+    return meant(request, answer)
 
 
 @for_readers
 def description(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """What the readers' page asks first: title, key, levels, layers, credits."""
-    edition = edition_at(slug, number)
+    edition = edition_at(request, slug, number)
     document = {
         **as_json(carried_forward(edition.described)),
         "number": edition.number,
@@ -120,7 +121,7 @@ def tile(
     request: HttpRequest, slug: str, number: int, archive: str, z: int, x: int, y: int, ending: str
 ) -> HttpResponse:
     """A tile out of the edition's archive; 204 where nothing is drawn."""
-    edition = edition_at(slug, number)
+    edition = edition_at(request, slug, number)
     if ending != kind_of_tiles(edition, archive):
         raise Http404
     held = [name for name in (f"{archive}.pmtiles", f"{archive}.zip") if name in edition.described["files"]]
@@ -143,7 +144,7 @@ def kind_of_tiles(edition: Edition, archive: str) -> str:
 @cache_control(**FOR_EVER)
 def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponseBase:
     """A file of the edition. Ranges are served, so that archives can be read in place."""
-    edition = edition_at(slug, number)
+    edition = edition_at(request, slug, number)
     if not _NAME.match(name):
         raise Http404
     # A file of an edition never changes, so its name is as good as its digest.
@@ -181,7 +182,7 @@ def page_of_today(name: str) -> HttpResponseBase:
 @cache_control(public=True, max_age=3600)
 def addressed(request: HttpRequest, slug: str, number: str, name: str) -> HttpResponse:
     """A style or a TileJSON of the edition, which names its tiles by their whole addresses."""
-    edition = edition_at(slug, int(number))
+    edition = edition_at(request, slug, int(number))
     if f"{name}.json" not in edition.described["files"]:
         raise Http404
     with default_storage.open(f"{edition.folder}/{name}.json", "rb") as stored:
@@ -203,7 +204,7 @@ def glyphs(request: HttpRequest, stack: str, first: int, last: int) -> HttpRespo
 def features(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     """The features with a card in a box, in reading order: for going through them by keys. The box is given in degrees (west,
     south, east, north) or in units of the map's frame (left, bottom, right, top)."""
-    edition = edition_at(slug, number)
+    edition = edition_at(request, slug, number)
     composition = unlettered(edition.pk)
     box = numbers_of(request, "left", "bottom", "right", "top")
     if box is None:
@@ -244,7 +245,7 @@ def numbers_of(request: HttpRequest, *names: str) -> list[float] | None:
 @for_readers
 def card(request: HttpRequest, slug: str, number: int) -> HttpResponse:
     """The cards of the features at a place, the topmost first: lon and lat, or x and y in the map's frame, and zoom."""
-    edition = edition_at(slug, number)
+    edition = edition_at(request, slug, number)
     composition, document = unlettered(edition.pk), Document.model_validate(edition.document)
     place = numbers_of(request, "x", "y", "zoom")
     if place is None:
@@ -278,11 +279,12 @@ def attached_in(folder: str) -> dict[str, AttachedTo]:
         return {}
 
 
-def edition_at(slug: str, number: int | None = None) -> Edition:
-    """The published edition at an address, by default the current one; Http404 otherwise."""
+def edition_at(request: HttpRequest, slug: str, number: int | None = None) -> Edition:
+    """The published edition at an address, by default the current one, for whom it is meant; Http404 otherwise."""
     address = Address.objects.select_related("current", "sheet").filter(slug=slug).first()
-    if address is None:
+    if address is None or not read_by(address, request):
         raise Http404
+    request.address = address  # type: ignore[attr-defined]
     if number is not None and number >= 2**31:
         raise Http404
     if number is None:
@@ -293,6 +295,33 @@ def edition_at(slug: str, number: int | None = None) -> Edition:
     if edition is None:
         raise Http404
     return edition
+
+
+def read_by(address: Address, request: HttpRequest) -> bool:
+    """Whether who asks may read what stands at an address."""
+    match address.readers:
+        case Readers.ANYONE:
+            return True
+        case Readers.SHARED:
+            return request.user.is_authenticated and may(request.user, "see", address.sheet)
+        case _:
+            return address.sheet.owner_id == request.user.pk
+
+
+def meant(request: HttpRequest, answer: HttpResponseBase) -> Any:
+    """An answer that says for whom it is, where that is not everybody: other sites are let in by name, and caches on the way keep none of it
+    that is not for anyone."""
+    address: Address | None = getattr(request, "address", None)
+    if address is None or address.public:
+        return answer
+    origin = request.headers.get("Origin", "")
+    del answer["Access-Control-Allow-Origin"]
+    if origin in address.sites:
+        answer["Access-Control-Allow-Origin"] = origin
+    answer["Vary"] = ", ".join(filter(None, [answer.get("Vary", ""), "Origin"]))
+    if address.readers != Readers.ANYONE:
+        answer["Cache-Control"] = answer.get("Cache-Control", "").replace("public", "private") or "private, no-cache"
+    return answer
 
 
 @lru_cache(maxsize=64)

@@ -107,7 +107,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/datasets/{dataset_id}/cut": {"columns": 2, "rows": 2}, "/api/datasets/{dataset_id}/cut/look": {"columns": 2, "rows": 2},
         "/api/new-password": {"person": 1, "token": "none", "password": "sedge-and-rush-9"},
         "/api/sheets": {"title": "New"}, "/api/sheets/{sheet_id}": {"base": sheet.revision, "document": document},
-        "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8},
+        "/api/sheets/{sheet_id}/plan": {}, "/api/sheets/{sheet_id}/editions": {"max_zoom": 8}, "/api/sheets/{sheet_id}/address": {"readers": "owner"},
         "/api/draw/expression": {"dataset": joined, "text": "carbon_t / 3"},
         "/api/draw/condition": {"dataset": joined, "text": "carbon_t > 3"},
         "/api/draw/condition/features": {"dataset": joined, "text": "carbon_t > 3"},
@@ -176,6 +176,7 @@ def test_owners_get_through(
     # There is nothing to undo yet, and a table can't take the place of areas.
     unfit = (
         "/api/draw/mend",
+        "/api/sheets/{sheet_id}/address",
         "/api/datasets/{dataset_id}/undo",
         "/api/datasets/{dataset_id}/redo",
         "/api/datasets/{dataset_id}/redelivery/look",
@@ -204,7 +205,7 @@ CHANGE = {
         "edits", "undo", "redo", "restore", "remake", "many", "doubts/{doubt}/mend", "doubts/{doubt}/accept", "redelivery", "redelivery/look", "refresh")),
 }  # fmt: skip
 OWN = {
-    ("post", "/api/shares/{thing_id}"), ("delete", "/api/shares/{thing_id}/{share_id}"),
+    ("put", "/api/sheets/{sheet_id}/address"), ("post", "/api/shares/{thing_id}"), ("delete", "/api/shares/{thing_id}/{share_id}"),
     *(("delete", f"/api/{what}") for what in ("datasets/{dataset_id}", "sheets/{sheet_id}", "icons/{icon_id}", "ramps/{ramp_id}", "cross-lists/{list_id}")),
 }  # fmt: skip
 KEEP = {("post", "/api/vetted/{thing_id}"), ("delete", "/api/vetted/{thing_id}")} | {

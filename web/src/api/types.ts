@@ -73,6 +73,7 @@ export type Symbology = Layer['symbology']
 export type Blend = NonNullable<Layer['blend']>
 export type Method = NonNullable<Classing['method']>
 export type Edition = Schemas['EditionOut']
+export type Editions = Schemas['EditionsOut']
 export type Mark = Schemas['Mark']
 export type KeyEntry = Schemas['KeyEntry']
 export type KeySection = Schemas['KeySection']

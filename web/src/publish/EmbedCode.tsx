@@ -3,7 +3,9 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { EditableNumber } from '../bench/EditableNumber'
+import { Check } from '../bench/Check'
 import { Labelled } from '../bench/Labelled'
+import { type PagePart, PARTS } from '../reader/address'
 import { currentView } from '../sheet/mapBridge'
 import { embedCode } from './embedCode'
 
@@ -12,7 +14,9 @@ export function EmbedCode({ address }: { address: string }) {
   const [size, setSize] = useState({ width: 760, height: 520 })
   const [view, setView] = useState<Awaited<ReturnType<typeof currentView>>>(null)
   const [copied, setCopied] = useState(false)
-  const code = embedCode(address, size.width, size.height, view)
+  const [fits, setFits] = useState(true)
+  const [without, setWithout] = useState<readonly PagePart[]>([])
+  const code = embedCode(address, { ...size, fits, view, without })
   return (
     <Box>
       <Labelled label="Size, px" wide>
@@ -29,6 +33,21 @@ export function EmbedCode({ address }: { address: string }) {
           width={56}
           onChange={(height) => setSize({ ...size, height: Math.round(height) })}
         />
+      </Labelled>
+      <Labelled label="" wide>
+        <Check label="narrower where there is less room" checked={fits} onChange={setFits} />
+      </Labelled>
+      <Labelled label="With" wide>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.5 }}>
+          {PARTS.map((part) => (
+            <Check
+              key={part}
+              label={part}
+              checked={!without.includes(part)}
+              onChange={(on) => setWithout(PARTS.filter((each) => (each === part ? !on : without.includes(each))))}
+            />
+          ))}
+        </Box>
       </Labelled>
       <Labelled label="Opens at" wide>
         <Button variant="outlined" onClick={() => (view ? setView(null) : void currentView().then(setView))}>

@@ -11,6 +11,7 @@ import { currentView } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { EditionList } from './EditionList'
 import { EmbedCode } from './EmbedCode'
+import { WhoReads } from './WhoReads'
 import { JobLine } from './JobLine'
 import { useEditions, useJobs } from './queries'
 
@@ -35,6 +36,7 @@ export function Publish() {
         <EditionList sheetId={sheetId} editions={editions.data?.editions ?? []} />
       </Box>
       <Box sx={{ borderLeft: 1, borderColor: 'line', p: 2, px: 3, overflow: 'auto' }}>
+        {sheetId && editions.data?.address && <WhoReads sheetId={sheetId} editions={editions.data} />}
         {editions.data?.address ? <EmbedCode address={editions.data.address} /> : <Credits />}
         {editions.data?.address && <Credits />}
       </Box>

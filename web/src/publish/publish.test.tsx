@@ -4,7 +4,7 @@ import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/re
 import type { ReactNode } from 'react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { client } from '../api/client'
-import type { Edition, Job } from '../api/types'
+import type { Edition, Editions, Job } from '../api/types'
 import { mapBridge } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { filesByUse } from './editionFiles'
@@ -12,6 +12,7 @@ import { EmbedCode } from './EmbedCode'
 import { embedCode } from './embedCode'
 import { JobLine } from './JobLine'
 import { LastEdition } from './LastEdition'
+import { WhoReads } from './WhoReads'
 import { whole } from '../api/whole'
 
 afterEach(() => {
@@ -30,17 +31,24 @@ function withQueries(children: ReactNode): ReactNode {
 
 const ok = (data: unknown) => ({ data, response: new Response() }) as never
 
+const PLAIN = { width: 760, height: 520, fits: false, view: null, without: [] }
+
 describe('the embed code', () => {
   it('names the address, the size and nothing else by default', () => {
-    expect(embedCode('https://maps.example/e/abc/', 760, 520, null)).toBe(
+    expect(embedCode('https://maps.example/e/abc/', PLAIN)).toBe(
       '<iframe src="https://maps.example/e/abc/" width="760" height="520" style="border:0" loading="lazy" title="Map"></iframe>',
     )
   })
 
   it('opens at a place when one is asked for', () => {
-    expect(embedCode('/e/abc/', 1, 1, { lon: -27, lat: 52.5, zoom: 9.5, x: 0, y: 0, round: true })).toContain(
-      'src="/e/abc/#9.5/52.5/-27"',
-    )
+    const view = { lon: -27, lat: 52.5, zoom: 9.5, x: 0, y: 0, round: true }
+    expect(embedCode('/e/abc/', { ...PLAIN, view })).toContain('src="/e/abc/#9.5/52.5/-27"')
+  })
+
+  it('fits the page around it, and leaves parts of the map’s own away', () => {
+    const code = embedCode('/e/abc/', { ...PLAIN, fits: true, without: ['title', 'key'] })
+    expect(code).toContain('src="/e/abc/#?without=title,key"')
+    expect(code).toContain('width:100%;max-width:760px;height:auto;aspect-ratio:760/520')
   })
 
   it('follows the typed size, in whole px', () => {
@@ -50,6 +58,22 @@ describe('the embed code', () => {
     fireEvent.change(width, { target: { value: '640.4' } })
     fireEvent.keyDown(width, { key: 'Enter' })
     expect(screen.getByTestId('embed-code').textContent).toContain('width="640" height="520"')
+  })
+})
+
+describe('who reads', () => {
+  const editions = { address: '/e/abc/', readers: 'anyone', sites: [], editions: [] } as Editions
+
+  it('is said by a press, and on which pages by their addresses', async () => {
+    const put = vi.spyOn(client, 'PUT').mockResolvedValue(ok(editions))
+    render(withQueries(<WhoReads sheetId="s" editions={editions} />))
+    const sites = screen.getByLabelText('Sites whose pages may show the map')
+    fireEvent.change(sites, { target: { value: 'https://a.example, https://b.example' } })
+    fireEvent.blur(sites)
+    await waitFor(() => expect(put).toHaveBeenCalled())
+    expect(put.mock.calls[0]?.[1]).toMatchObject({
+      body: { readers: 'anyone', sites: ['https://a.example', 'https://b.example'] },
+    })
   })
 })
 

@@ -10,6 +10,7 @@ describe('what a reader has chosen', () => {
     choices: { 'wells.kind': ['fen & bog', ''] },
     off: { carbon: ['no-data'] },
     hidden: ['relief'],
+    without: ['title', 'key'],
     time: Date.UTC(2024, 7, 1) / 1000,
     near: { lon: -27.1, lat: 52.04, metres: 5000 },
   }
@@ -22,7 +23,7 @@ describe('what a reader has chosen', () => {
   })
 
   it('is nothing where the address makes no sense', () => {
-    expect(saidIn('#9/52/-27?time=soon&near=here&wells.depth=a..b&x')).toEqual(nothingSaid())
+    expect(saidIn('#9/52/-27?without=credits&time=soon&near=here&wells.depth=a..b&x')).toEqual(nothingSaid())
     expect(saidIn('')).toEqual(nothingSaid())
   })
 })

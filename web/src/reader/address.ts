@@ -9,12 +9,27 @@ export interface Said {
   /** By layer: the lines of the key that are switched off. */
   off: Record<string, string[]>
   hidden: string[]
+  /** Parts of the page that are left away: in a frame its host may have them already. */
+  without: string[]
   /** When the time that is seen begins: seconds since 1970. */
   time: number | null
   near: { lon: number; lat: number; metres: number } | null
 }
 
-export const nothingSaid = (): Said => ({ ranges: {}, choices: {}, off: {}, hidden: [], time: null, near: null })
+export const nothingSaid = (): Said => ({
+  ranges: {},
+  choices: {},
+  off: {},
+  hidden: [],
+  without: [],
+  time: null,
+  near: null,
+})
+
+/** What a page can do without; credits always stay. */
+export const PARTS = ['title', 'tools', 'key', 'filters', 'text'] as const
+export type PagePart = (typeof PARTS)[number]
+const isPart = (name: string): name is PagePart => (PARTS as readonly string[]).includes(name)
 
 const RANGE = /^(-?[\d.]+(?:e[+-]?\d+)?)\.\.(-?[\d.]+(?:e[+-]?\d+)?)$/
 const PARTED = '|'
@@ -26,6 +41,7 @@ export function saidIn(hash: string): Said {
     const [, low, high] = RANGE.exec(value) ?? []
     const numbers = value.split(',').map(Number)
     if (name === 'hidden') said.hidden = value.split(PARTED)
+    else if (name === 'without') said.without = value.split(',').filter(isPart)
     else if (name === 'time' && Number.isFinite(Date.parse(value))) said.time = Date.parse(`${value}Z`) / 1000
     else if (name === 'near' && numbers.length === 3 && numbers.every(Number.isFinite)) {
       const [lon = 0, lat = 0, metres = 0] = numbers
@@ -44,6 +60,7 @@ export function addressOf(view: Start, said: Said): string {
   for (const [name, values] of Object.entries(said.choices)) words.set(`of.${name}`, values.join(PARTED))
   for (const [layer, ids] of Object.entries(said.off)) if (ids.length) words.set(`off.${layer}`, ids.join(PARTED))
   if (said.hidden.length) words.set('hidden', said.hidden.join(PARTED))
+  if (said.without.length) words.set('without', said.without.join())
   if (said.time !== null) words.set('time', new Date(said.time * 1000).toISOString().slice(0, 19))
   if (said.near) words.set('near', [said.near.lon.toFixed(5), said.near.lat.toFixed(5), said.near.metres].join())
   const zoom = round(view.zoom, 2)

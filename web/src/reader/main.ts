@@ -31,6 +31,7 @@ const PAUSE = 250
 
 /** Draw the published map into the page, which has its title, key and credits already. */
 async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
+  host.dataset.without = saidIn(window.location.hash).without.join(' ')
   const key = host.querySelector<HTMLDetailsElement>('.key')
   if (key) key.open = window.innerWidth > 620 && window.innerHeight > 260
   const letters = new FontFace('Grey Latch Label', 'url(page/letters.woff)', { weight: '500' }).load()

@@ -2,6 +2,8 @@ import { expect, it } from 'vitest'
 import { embedCode } from '../publish/embedCode'
 import { placeFrom } from './place'
 
+const PLAIN = { width: 700, height: 400, fits: false, view: null, without: [] }
+
 it('reads a start view from an address', () => {
   expect(placeFrom('#9.5/52.01/-26.9')).toEqual({ zoom: 9.5, lat: 52.01, lon: -26.9 })
 })
@@ -11,19 +13,18 @@ it('takes nothing else for one', () => {
 })
 
 it('reads what the embed code writes', () => {
-  const code = embedCode('https://example.org/e/x/', 700, 400, {
-    lon: -26.9,
-    lat: 52.01,
-    zoom: 9.5,
-    x: 1,
-    y: 2,
-    round: true,
+  const code = embedCode('https://example.org/e/x/', {
+    ...PLAIN,
+    view: { lon: -26.9, lat: 52.01, zoom: 9.5, x: 1, y: 2, round: true },
   })
   expect(code).toContain('width="700" height="400"')
   expect(placeFrom(/#[^"]+/.exec(code)?.[0] ?? '')).toEqual({ zoom: 9.5, lat: 52.01, lon: -26.9 })
 })
 
 it('reads a place in the units of a map that is not in the projection of the web', () => {
-  const code = embedCode('https://e.org/x/', 1, 1, { lon: 1, lat: 2, zoom: 4.25, x: -120000.5, y: 88, round: false })
+  const code = embedCode('https://e.org/x/', {
+    ...PLAIN,
+    view: { lon: 1, lat: 2, zoom: 4.25, x: -120000.5, y: 88, round: false },
+  })
   expect(placeFrom(/#[^"]+/.exec(code)?.[0] ?? '')).toEqual({ zoom: 4.25, x: -120000.5, y: 88 })
 })

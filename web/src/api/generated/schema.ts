@@ -1714,6 +1714,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{sheet_id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say who reads a sheet's editions
+         * @description From the next thing that is asked for on; what browsers hold already they hold. By the sheet's owner.
+         */
+        put: operations["editions_api_set_readers"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/ink": {
         parameters: {
             query?: never;
@@ -7129,8 +7149,29 @@ export interface components {
         EditionsOut: {
             /** Address */
             address: string | null;
+            readers: components["schemas"]["Readers"];
+            /** Sites */
+            sites: string[];
             /** Editions */
             editions: components["schemas"]["EditionOut"][];
+        };
+        /**
+         * Readers
+         * @description Who reads what stands at an address.
+         * @enum {string}
+         */
+        Readers: "anyone" | "shared" | "owner";
+        /**
+         * ReadersIn
+         * @description Who reads what stands at a sheet's address, and on whose pages; no sites: on anybody's.
+         */
+        ReadersIn: {
+            readers: components["schemas"]["Readers"];
+            /**
+             * Sites
+             * @default []
+             */
+            sites: string[];
         };
         /**
          * LetterOut
@@ -11135,6 +11176,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionsOut"];
+                };
+            };
+        };
+    };
+    editions_api_set_readers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadersIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
