@@ -52,7 +52,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const how = element('p', 'spoken', HOW)
   how.id = 'how'
   main.append(target, how)
-  onWholePixels(target, main)
+  const lay = onWholePixels(target, main)
   target.style.background = edition.ground ?? 'transparent'
   const frame = frameFrom(edition.frame)
   const layers = layersOf(edition, frame)
@@ -104,6 +104,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
       if (asking.said.hidden.includes(layer.id)) all.forEach((part) => part.setVisible(false))
     asking.settle()
     // What readers ask with takes room of the map.
+    lay()
     if (!placeFrom(window.location.hash)) showWhole(map, edition, frame)
     keepAddress(map, frame, asking)
     tellOfFilters(asking)
@@ -117,7 +118,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
 }
 
 /** The map has whole pixels, wherever what stands around it ends: between two of them it would be blurred. */
-function onWholePixels(target: HTMLElement, main: HTMLElement): void {
+function onWholePixels(target: HTMLElement, main: HTMLElement): () => void {
   const lay = () => {
     const { left, top, right, bottom } = main.getBoundingClientRect()
     const [x, y] = [Math.ceil(left), Math.ceil(top)]
@@ -130,6 +131,7 @@ function onWholePixels(target: HTMLElement, main: HTMLElement): void {
   }
   new ResizeObserver(lay).observe(main)
   lay()
+  return lay
 }
 
 /** A place that is not seen comes to the middle. */
