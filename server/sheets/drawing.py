@@ -1,6 +1,6 @@
 """What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 from uuid import UUID
 
@@ -15,6 +15,7 @@ from greylatch.classes.values import values_of
 from greylatch.encodings.scatter import Scatter, scatter
 from greylatch.encodings.two_way import ColourByTwo
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
+from greylatch.lettering.telling import left_out
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, VectorPass, compose, pass_of
 from greylatch.places.grid import DEEPEST
@@ -53,6 +54,8 @@ from sheets.sources import LIT, FeaturesOut, RowsIn, finder, provenance, revisio
 
 router = Router(tags=["drawing"])
 PICTURE = (288, 180)
+LISTED = 300
+"""Labels without room that are told one by one."""
 BARS = 64
 
 
@@ -98,6 +101,14 @@ class LetterOut(Schema):
     dx: float
     dy: float
     turn: float
+
+
+class LeftOutOut(Schema):
+    """A label that found no room: of which feature, what it would say, and why."""
+
+    fid: int
+    text: str
+    why: str
 
 
 class LettersOut(Schema):
@@ -232,6 +243,26 @@ def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut
         letters=[LetterOut(**{**asdict(letter), "layer": ids[letter.layer]}) for letter in placed.letters],
         left_out={ids[number]: rows for number, rows in placed.left_out.items()},
     )
+
+
+@router.post("/letters/left-out", response=list[LeftOutOut], summary="Labels that found no room")
+def letters_left_out(request: HttpRequest, document: Document, zoom: float, layer: str) -> list[LeftOutOut]:
+    """Those of a layer at a zoom, at most 300, in the order in which they were tried, each with why."""
+    lettered = document.model_copy(update={"layers": [each for each in document.layers if each.lettering]})
+    composition = compose(lettered, finder(revisions_for(person(request), lettered)))
+    resolution = composition.frame.grid.resolution(max(0, min(zoom, DEEPEST)))
+    asked = [wanted for _, wanted in composition.lettered]
+    number = next((i for i, (each, _) in enumerate(composition.lettered) if each.id == layer), None)
+    if number is None:
+        return []
+    placement = composition.placement(resolution)
+    mine = replace(placement, left_out={number: placement.left_out.get(number, [])[:LISTED]})
+    wanted = asked[number]
+    fids = np.arange(len(wanted.texts)) if wanted.fids is None else wanted.fids
+    return [
+        LeftOutOut(fid=each.feature, text=wanted.texts[int(np.searchsorted(fids, each.feature))], why=each.why)
+        for each in left_out(mine, asked, resolution)
+    ]
 
 
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")

@@ -38,19 +38,23 @@ class Taken:
         self._used = np.zeros(2, dtype=np.int64)
 
     def enter(
-        self, order: NDArray[np.intp], start: NDArray[np.intp], boxes: NDArray[np.float64], places: NDArray[np.float64]
+        self, order: NDArray[np.intp], start: NDArray[np.intp], boxes: NDArray[np.float64], places: NDArray[np.float64],
+        alike: NDArray[np.intp] | None = None, apart: float = 0.0,
     ) -> NDArray[np.int64]:  # fmt: skip
         """Let each label of `order` take the first of its boxes that overlaps none taken before; returns for each its box, -1 where
         none was free. The boxes of label i are `start[i]` to `start[i + 1]`; they stand around `places`, which are NaN where there
-        is no such place.
+        is no such place. Labels that are `alike`, by a number for each, stand at least so many px `apart`.
 
         >>> boxes, places = np.array([[0.0, 0.0, 9.0, 9.0]] * 2), np.zeros((2, 2))
         >>> Taken(8).enter(np.array([0, 1]), np.array([0, 1, 2]), boxes, places).tolist()
         [0, -1]
         """
         return np.asarray(
-            _enter(order, start, boxes, places, self._boxes, self._heads, self._chain, self._used), dtype=np.int64
-        )
+            _enter(
+                order, start, boxes, places, self._boxes, self._heads, self._chain, self._used,
+                np.empty(0, np.int64) if alike is None else alike.astype(np.int64), apart,
+            ), dtype=np.int64,
+        )  # fmt: skip
 
 
 @numba.njit(cache=True)
@@ -66,14 +70,24 @@ def _room_for(boxes, start):  # type: ignore[no-untyped-def]
 
 
 @numba.njit(cache=True)
-def _enter(order, start, boxes, places, taken, heads, chain, used):  # type: ignore[no-untyped-def]
+def _enter(order, start, boxes, places, taken, heads, chain, used, alike, apart):  # type: ignore[no-untyped-def]
     out = np.full(len(order), -1, dtype=np.int64)
+    # Of labels that are alike the places of those before hang in a chain.
+    last = np.full(alike.max() + 1 if len(alike) else 0, -1, dtype=np.int64)
+    before, stands = np.full(len(order), -1, dtype=np.int64), np.empty((len(order), 2))
     for n in range(len(order)):
         label = order[n]
         for k in range(start[label], start[label + 1]):
             x, y = places[k]
             if np.isnan(x) or np.isnan(y):
                 continue
+            if len(alike):
+                near, at = False, last[alike[label]]
+                while at >= 0 and not near:
+                    near = (stands[at, 0] - x) ** 2 + (stands[at, 1] - y) ** 2 < apart * apart
+                    at = before[at]
+                if near:
+                    continue
             west, north, east, south = x + boxes[k, 0], y + boxes[k, 1], x + boxes[k, 2], y + boxes[k, 3]
             left, right = int(np.floor(west / CELL)), int(np.floor(east / CELL))
             top, bottom = int(np.floor(north / CELL)), int(np.floor(south / CELL))
@@ -96,6 +110,9 @@ def _enter(order, start, boxes, places, taken, heads, chain, used):  # type: ign
                     heads[head] = used[1]
                     used[1] += 1
             used[0] += 1
+            if len(alike):
+                before[n], last[alike[label]] = last[alike[label]], n
+                stands[n, 0], stands[n, 1] = x, y
             out[n] = k
             break
     return out

@@ -68,6 +68,14 @@ class ToLetter:
     known_anchors: Callable[[], NDArray[np.float64]] | None = None
     fids: Fids | None = None
     along: bool = False
+    ranks: NDArray[np.float64] | None = None
+    """Those with more go first, those without any last."""
+    shorter: Sequence[str] | None = None
+    """What is set where the text finds no room; '' for nothing."""
+    once_within: float = 0.0
+    """Px within which the same text stands only once."""
+    priority: int = 0
+    """Layers with more go first."""
 
     @cached_property
     def anchors(self) -> NDArray[np.float64]:
@@ -80,14 +88,17 @@ class ToLetter:
         if not len(self.texts):
             return 0.0
         # The longest few by characters hold the widest in px, for a letter is at most four times as wide as another.
-        longest = max(map(len, self.texts))
-        width = max(text_width(text, self.size) for text in set(self.texts) if 4 * len(text) >= longest)
+        texts = {*self.texts, *(self.shorter or ())}
+        longest = max(map(len, texts))
+        width = max(text_width(text, self.size) for text in texts if 4 * len(text) >= longest)
         beside = float(np.max(self.radius)) + self.halo + 2 + width if self.kind == "points" else width / 2
         return beside + self.halo + 2 * LEADING * self.size
 
     @cached_property
     def order(self) -> NDArray[np.intp]:
-        """Rows as they come to be placed: larger areas and longer lines first, points in row order."""
+        """Rows as they come to be placed: by their ranks, or larger areas and longer lines first, points in row order."""
+        if self.ranks is not None:
+            return np.argsort(-np.nan_to_num(self.ranks, nan=-np.inf), kind="stable")
         if self.kind == "points":
             return np.arange(len(self.texts))
         return np.argsort(-self.sizes, kind="stable")
@@ -101,7 +112,14 @@ class ToLetter:
     @cached_property
     def unsettable(self) -> frozenset[str]:
         """The texts with letters that the typeface lacks."""
-        return frozenset(text for text in set(self.texts) if missing_letters(text))
+        return frozenset(text for text in {*self.texts, *(self.shorter or ())} if missing_letters(text))
+
+    @cached_property
+    def alike(self) -> NDArray[np.intp] | None:
+        """By row a number for its text, where the same one is not to stand twice close by."""
+        if not self.once_within:
+            return None
+        return np.unique(np.array(self.texts, dtype=object).astype(str), return_inverse=True)[1].astype(np.intp)
 
     @cached_property
     def ways(self) -> list[Way]:
@@ -116,7 +134,17 @@ class ToLetter:
 
     @cached_property
     def _ways(self) -> list[tuple[Way, ...]]:
-        texts = ["" if text in self.unsettable else text for text in self.texts]
+        ways = self._ways_of(self.texts)
+        if self.shorter is None:
+            return ways
+        # Where nothing is said there is nothing to be shortened either.
+        instead = [
+            short if text and short != text else "" for text, short in zip(self.texts, self.shorter, strict=True)
+        ]
+        return [one + other for one, other in zip(ways, self._ways_of(instead), strict=True)]
+
+    def _ways_of(self, wanted: Sequence[str]) -> list[tuple[Way, ...]]:
+        texts = ["" if text in self.unsettable else text for text in wanted]
         size, halo = self.size, self.halo
         if self.kind == "points":
             widths, gaps = text_widths(texts, size).tolist(), [self.gap(row) for row in range(len(texts))]
@@ -219,7 +247,8 @@ def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
 def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     """Place the labels of `layers`, the most important first, at `resolution` (units of the frame per px).
 
-    Within a layer larger areas and longer lines go first, points in row order. Boxes never overlap. An area's text is set in
+    Layers of a higher priority come first, of the same in their order. Within a layer features of a higher rank go first, or larger areas
+    and longer lines, points in row order. Boxes never overlap. An area's text is set in
     one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners; a line's
     stands upon its middle, or follows it where it is asked to, as often as it is long.
     A text with letters that the typeface lacks is left out, rather than drawn as empty boxes.
@@ -239,8 +268,11 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     left_out: dict[int, list[int]] = {}
     wanted = [layer.candidates(resolution) for layer in layers]
     taken = Taken(sum(room_for(each.boxes, each.start) for each in wanted))
-    for number, (layer, could) in enumerate(zip(layers, wanted, strict=True)):
-        chosen = taken.enter(could.order, could.start, could.boxes, could.places * (1 / resolution, -1 / resolution))
+    for number in sorted(range(len(layers)), key=lambda number: -layers[number].priority):
+        layer, could = layers[number], wanted[number]
+        alike = None if layer.alike is None else layer.alike[could.rows]
+        places = could.places * (1 / resolution, -1 / resolution)
+        chosen = taken.enter(could.order, could.start, could.boxes, places, alike, layer.once_within)
         set_ = chosen >= 0
         rows, ways = could.rows[could.order[set_]], chosen[set_]
         fids = np.arange(len(layer.texts)) if layer.fids is None else layer.fids

@@ -22,7 +22,7 @@ from greylatch.sheet.layers import Effects, Group, Layer, Lettering
 from greylatch.sheet.projection import frame_of
 from greylatch.sheet.symbology import Clusters, Heat, RasterSymbology, Symbols
 from greylatch.symbols.ink import UNDRAWN, Ink, ink
-from greylatch.tables.dataset import Dataset, texts
+from greylatch.tables.dataset import Dataset, numbers, texts
 
 __all__ = [
     "Composition",
@@ -146,7 +146,8 @@ class Composition:
         out = []
         for layer, wanted in self.lettered:
             pass_ = drawn.get(layer.id)
-            if not self.shows(layer, resolution):
+            own = layer.lettering.scales if layer.lettering else None
+            if not self.shows(layer, resolution) or not (own is None or own.show(self.frame.scale(resolution))):
                 out.append(replace(wanted, texts=[""] * len(wanted.texts)))
             elif isinstance(pass_, VectorPass) and any(mark.closest or mark.farthest for mark in pass_.ink.palette):
                 shown = pass_.ink.shown(self.frame.scale(resolution)).tolist()
@@ -309,16 +310,19 @@ def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
     CannotDraw
         For a field that is not there.
     """
+    data = vector.source.dataset
     try:
-        words = texts(vector.source.dataset.columns, lettering.field, label_decimals(vector.source.dataset, lettering))
+        words = texts(data.columns, lettering.field, label_decimals(data, lettering))
+        shorter = texts(data.columns, lettering.shorter) if lettering.shorter else None
+        ranks = numbers(data.columns, lettering.first_by) if lettering.first_by else None
     except BadInput as error:
         raise CannotDraw(str(error)) from error
     words = [
         "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.mark.tolist(), strict=True)
     ]
     return ToLetter(
-        vector.source.dataset.kind, vector.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(vector),
-        lambda: vector.source.anchors, vector.source.dataset.fids, lettering.along,
+        data.kind, vector.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(vector),
+        lambda: vector.source.anchors, data.fids, lettering.along, ranks, shorter, lettering.once_within or 0.0, lettering.priority,
     )  # fmt: skip
 
 

@@ -68,6 +68,16 @@ class Lettering(Part):
     )
     must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
     along: bool = Field(False, description="Labels of lines follow them, again and again where they are long")
+    priority: Annotated[int, Field(ge=-10, le=10)] = Field(
+        0, description="Layers of a higher one are lettered first; of the same, those further up"
+    )
+    first_by: FieldName | None = Field(
+        None,
+        description="Features with more of it are lettered first; null: larger areas, longer lines, points in their order",
+    )
+    shorter: FieldName | None = Field(None, description="A field whose text is set where the other finds no room")
+    once_within: Pixels | None = Field(None, description="The same text stands only once within so many px")
+    scales: Scales | None = Field(None, description="null: at all scales at which the layer is drawn")
 
 
 EntryId = Annotated[str, Field(max_length=1_200)]

@@ -8,9 +8,11 @@ import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { ColourField } from '../draw/ColourField'
-import { useDataset, useLetters } from '../sheet/queries'
+import { useDataset } from '../sheet/queries'
 import { asRead } from '../sheet/read'
 import { useChosenLayer, useSheet } from '../sheet/store'
+import { ContestFields } from './ContestFields'
+import { LeftOut } from './LeftOut'
 
 /** Names where they can be read. */
 export function Letter() {
@@ -48,8 +50,17 @@ export function Letter() {
     editLayer(layer.id, `lettering-${tag}`, (draft) => void (draft.lettering = { ...lettering, ...values }))
   const numeric = dataset.fields.find((f) => f.name === lettering.field)?.type === 'number'
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 282px) minmax(0, 1fr)', gap: 4, p: 2, pl: 3 }}>
-      <Box>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'repeat(2, 286px) minmax(0, 1fr)',
+        gap: 3,
+        height: '100%',
+        p: 2,
+        pl: 3,
+      }}
+    >
+      <Box sx={{ overflow: 'auto' }}>
         <Choice
           label="Field"
           value={lettering.field}
@@ -84,8 +95,6 @@ export function Letter() {
             )}
           </Labelled>
         )}
-      </Box>
-      <Box>
         <Amount
           label="Halo"
           value={lettering.halo}
@@ -140,60 +149,8 @@ export function Letter() {
           </Button>
         </Labelled>
       </Box>
+      <ContestFields lettering={lettering} dataset={dataset} onChange={change} />
       <LeftOut />
-    </Box>
-  )
-}
-
-function LeftOut() {
-  const document = useSheet((s) => s.document)
-  const layer = useChosenLayer()
-  const level = useSheet((s) => s.level)
-  const zooms = levelsAround(level)
-  return (
-    <Box>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
-        Labels set at the levels around this one
-      </Typography>
-      {zooms.map((zoom) => (
-        <LevelBar key={zoom} zoom={zoom} document={document} layerId={layer?.id ?? ''} />
-      ))}
-    </Box>
-  )
-}
-
-/** The level at which the map is seen, one further out and three further in. */
-function levelsAround(level: number): number[] {
-  const first = Math.max(0, Math.round(level) - 1)
-  return [0, 1, 2, 3, 4].map((step) => first + step).filter((zoom) => zoom <= 24)
-}
-
-function LevelBar({
-  zoom,
-  document,
-  layerId,
-}: {
-  zoom: number
-  document: Parameters<typeof useLetters>[0]
-  layerId: string
-}) {
-  const letters = useLetters(document, zoom)
-  const set = new Set(
-    letters.data?.letters.filter((letter) => letter.layer === layerId).map((letter) => letter.feature),
-  ).size
-  const out = letters.data?.left_out[layerId]?.length ?? 0
-  const share = set + out > 0 ? set / (set + out) : 0
-  return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, height: 20 }}>
-      <Typography variant="caption" className="mono" sx={{ width: 20 }}>
-        {zoom}
-      </Typography>
-      <Box sx={{ flex: 1, maxWidth: 200, height: 6, bgcolor: 'line' }}>
-        <Box style={{ width: `${share * 100}%` }} sx={{ height: '100%', bgcolor: 'primary.main' }} />
-      </Box>
-      <Typography variant="caption" color="text.secondary">
-        {set} set, {out} left out
-      </Typography>
     </Box>
   )
 }

@@ -1774,6 +1774,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/letters/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Labels that found no room
+         * @description Those of a layer at a zoom, at most 300, in the order in which they were tried, each with why.
+         */
+        post: operations["sheets_drawing_letters_left_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/sheets/{sheet_id}/picture": {
         parameters: {
             query?: never;
@@ -4091,6 +4111,29 @@ export interface components {
              * @default false
              */
             along: boolean;
+            /**
+             * Priority
+             * @description Layers of a higher one are lettered first; of the same, those further up
+             * @default 0
+             */
+            priority: number;
+            /**
+             * First By
+             * @description Features with more of it are lettered first; null: larger areas, longer lines, points in their order
+             */
+            first_by?: string | null;
+            /**
+             * Shorter
+             * @description A field whose text is set where the other finds no room
+             */
+            shorter?: string | null;
+            /**
+             * Once Within
+             * @description The same text stands only once within so many px
+             */
+            once_within?: number | null;
+            /** @description null: at all scales at which the layer is drawn */
+            scales?: components["schemas"]["Scales"] | null;
         };
         /**
          * Limits
@@ -7207,6 +7250,18 @@ export interface components {
             left_out: {
                 [key: string]: number[];
             };
+        };
+        /**
+         * LeftOutOut
+         * @description A label that found no room: of which feature, what it would say, and why.
+         */
+        LeftOutOut: {
+            /** Fid */
+            fid: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
         };
         /**
          * Distribution
@@ -11260,6 +11315,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LettersOut"];
+                };
+            };
+        };
+    };
+    sheets_drawing_letters_left_out: {
+        parameters: {
+            query: {
+                zoom: number;
+                layer: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOutOut"][];
                 };
             };
         };

@@ -1,0 +1,69 @@
+import Box from '@mui/material/Box'
+import type { Dataset, Lettering } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Choice, Labelled } from '../bench/Labelled'
+import { isNumeric } from '../fields'
+
+/** No field has such a name: they are trimmed. */
+const NONE = ' '
+const OWN = { areas: 'larger areas', lines: 'longer lines', points: 'in their order' } as Record<string, string>
+
+interface Props {
+  lettering: Lettering
+  dataset: Dataset
+  onChange: (tag: string, values: Partial<Lettering>) => void
+}
+
+/** Who gets room where there is not enough of it. */
+export function ContestFields({ lettering, dataset, onChange }: Props) {
+  const numbers = dataset.fields.filter(isNumeric).map(({ name }) => [name, name] as const)
+  const others = dataset.fields.filter(({ name }) => name !== lettering.field).map(({ name }) => [name, name] as const)
+  const scale = lettering.scales?.farthest ?? null
+  return (
+    <Box>
+      <Choice
+        label="First"
+        value={lettering.first_by ?? NONE}
+        options={[[NONE, OWN[dataset.kind] ?? 'in their order'], ...numbers]}
+        onChange={(field) => onChange('first-by', { first_by: field === NONE ? null : field })}
+      />
+      <Choice
+        label="Or shorter"
+        value={lettering.shorter ?? NONE}
+        options={[[NONE, 'nothing shorter'], ...others]}
+        onChange={(field) => onChange('shorter', { shorter: field === NONE ? null : field })}
+      />
+      <Labelled label="Same name">
+        <EditableNumber
+          label="Px within which the same name stands once, 0 for as often as it comes"
+          value={lettering.once_within ?? 0}
+          width={52}
+          onChange={(px) => onChange('once', { once_within: px > 0 ? Math.min(200, px) : null })}
+        />
+        <span style={{ fontSize: 12.5 }}>px: only once within</span>
+      </Labelled>
+      <Labelled label="Layer">
+        <EditableNumber
+          label="Priority of the layer among all that are lettered, -10 to 10"
+          value={lettering.priority}
+          width={52}
+          onChange={(value) => onChange('priority', { priority: Math.max(-10, Math.min(10, Math.round(value))) })}
+        />
+        <span style={{ fontSize: 12.5 }}>more goes before others</span>
+      </Labelled>
+      <Labelled label="From 1 :">
+        <EditableNumber
+          label="Scale farther than which there are no labels, 0 for none such"
+          value={scale ?? 0}
+          width={84}
+          onChange={(value) =>
+            onChange('scales', {
+              scales: value > 0 ? { closest: lettering.scales?.closest ?? null, farthest: value } : null,
+            })
+          }
+        />
+        <span style={{ fontSize: 12.5 }}>on; 0: always</span>
+      </Labelled>
+    </Box>
+  )
+}
