@@ -8,6 +8,7 @@ import pytest
 import shapely
 from greylatch.errors import CannotDraw
 from greylatch.lettering.contest import Taken
+from greylatch.lettering.telling import placed_labels
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT
@@ -91,6 +92,44 @@ def test_labels_have_scales_of_their_own() -> None:
     scales = [MERCATOR.scale(MERCATOR.grid.resolution(level)) for level in range(8, 13)]
     assert seen == [scale <= 500_000 for scale in scales] and set(seen) == {True, False}
     assert composition.placement(MERCATOR.grid.resolution(8)).left_out == {}, "what is not asked for is not missed"
+
+
+@pytest.mark.parametrize("kind", ["points", "areas"])
+def test_a_second_field_stands_below_the_first(kind: str) -> None:
+    shapes = [shapely.Point(-27, 52) if kind == "points" else shapely.box(-27, 52, -26, 53)] * 1
+    columns = {"name": ["Upper Skara"], "ha": [12.5]}
+    composition = lettered(columns, shapes, kind, {"below": "ha", "capitals": True})
+    resolution = MERCATOR.grid.resolution(LEVEL)
+    first, second = composition.placement(resolution).letters
+    assert (first.text, second.text) == ("UPPER SKARA", "12.5")
+    assert (first.dx, first.x) == (second.dx, second.x) and second.dy - first.dy == pytest.approx(1.12 * 12)
+    [label] = composition.labels(resolution)
+    assert label.text == "UPPER SKARA\n12.5"
+    assert label.anchor == ("left" if kind == "points" else "center"), (
+        "beside the point, its middle as high as the point's"
+    )
+    for nothing in (pa.array([None], pa.float64()), pa.array([None])):
+        columns = {"name": ["Upper Skara"], "ha": nothing}
+        assert said(lettered(columns, shapes, kind, {"below": "ha"})) == [(0, "Upper Skara")]
+    crowd = {"name": [f"Skara {i}" for i in range(30)], "ha": list(range(30))}
+    many = lettered(
+        crowd,
+        [shapely.Point(-27 + 0.02 * (i % 6), 52 + 0.012 * (i // 6)) for i in range(30)],
+        "points",
+        {"below": "ha"},
+    )
+    boxes = np.array(
+        [
+            label.box
+            for label in placed_labels(
+                many.placement(resolution), [each for _, each in many.lettered], resolution, (0, 0)
+            )
+        ]
+    )
+    assert len(boxes) >= 8
+    for i, one in enumerate(boxes):
+        for other in boxes[i + 1 :]:
+            assert one[0] >= other[2] or other[0] >= one[2] or one[1] >= other[3] or other[1] >= one[3]
 
 
 def test_what_is_alike_stands_apart_by_the_contest_itself() -> None:

@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from statistics import fmean
 
 import numpy as np
 
@@ -49,19 +50,20 @@ def anchored(placement: Placement, layers: Sequence[ToLetter]) -> list[AnchoredL
     for (number, feature, *_), lines in groupby(placement.letters, key=lambda at: (at.layer, at.feature, at.x, at.y)):
         first, *others = lines
         text = "\n".join(line.text for line in (first, *others))
-        anchor, gap = _side(first, layers[number])
+        anchor, gap = _side(first, fmean(line.dy for line in (first, *others)), layers[number])
         labels.append(
             AnchoredLabel(number, feature, text, first.x, first.y, anchor, gap, first.dx, first.dy, first.turn)
         )
     return labels
 
 
-def _side(line: Letter, layer: ToLetter) -> tuple[str, float]:
-    """Anchor and gap of a label around a point symbol; labels of areas and lines stand on their anchor."""
+def _side(line: Letter, down_by: float, layer: ToLetter) -> tuple[str, float]:
+    """Anchor and gap of a label around a point symbol, whose lines stand `down_by` px below it on average; labels of areas and lines stand on
+    their anchor."""
     if layer.kind != "points":
         return "center", 0.0
     across = "left" if line.dx > 0 else "right" if line.dx < 0 else ""
-    down = "bottom" if line.dy < 0 else "top" if line.dy > ASCENT * layer.size else ""
+    down = "bottom" if down_by < 0 else "top" if down_by > ASCENT * layer.size else ""
     row = line.feature if layer.fids is None else int(np.searchsorted(layer.fids, line.feature))
     px = layer.gap(row)
     gap = px / layer.size

@@ -90,9 +90,9 @@ class ToLetter:
         # The longest few by characters hold the widest in px, for a letter is at most four times as wide as another.
         texts = {*self.texts, *(self.shorter or ())}
         longest = max(map(len, texts))
-        width = max(text_width(text, self.size) for text in texts if 4 * len(text) >= longest)
+        width = max(text_width(text.replace("\n", " "), self.size) for text in texts if 4 * len(text) >= longest)
         beside = float(np.max(self.radius)) + self.halo + 2 + width if self.kind == "points" else width / 2
-        return beside + self.halo + 2 * LEADING * self.size
+        return beside + self.halo + (2 + max(text.count("\n") for text in texts)) * LEADING * self.size
 
     @cached_property
     def order(self) -> NDArray[np.intp]:
@@ -146,14 +146,26 @@ class ToLetter:
     def _ways_of(self, wanted: Sequence[str]) -> list[tuple[Way, ...]]:
         texts = ["" if text in self.unsettable else text for text in wanted]
         size, halo = self.size, self.halo
+        lines = [text.split("\n") for text in texts]
+        # Only what is one line can be made two.
+        halves = [
+            in_two(text) if self.kind != "points" and len(own) == 1 else ()
+            for text, own in zip(texts, lines, strict=True)
+        ]
+        widths = iter(
+            text_widths([line for own, two in zip(lines, halves, strict=True) for line in (*own, *two)], size).tolist()
+        )
+        measured = [
+            ([(line, next(widths)) for line in own], [(line, next(widths)) for line in two])
+            for own, two in zip(lines, halves, strict=True)
+        ]
         if self.kind == "points":
-            widths, gaps = text_widths(texts, size).tolist(), [self.gap(row) for row in range(len(texts))]
-            around = zip(texts, widths, gaps, strict=True)
-            return [tuple(ways_around(text, w, size, halo, gap)) if text else () for text, w, gap in around]
-        lines = [(text, *in_two(text)) for text in texts]
-        widths = iter(text_widths([line for text in lines for line in text], size).tolist())
-        measured = [[(line, next(widths)) for line in text] for text in lines]
-        return [tuple(ways_upon(text, size, halo)) if text[0][0] else () for text in measured]
+            around = zip(texts, measured, map(self.gap, range(len(texts))), strict=True)
+            return [tuple(ways_around(own, size, halo, gap)) if text else () for text, (own, _), gap in around]
+        return [
+            tuple(ways_upon(own, size, halo, two)) if text else ()
+            for text, (own, two) in zip(texts, measured, strict=True)
+        ]
 
     @cached_property
     def boxes(self) -> NDArray[np.float64]:
@@ -187,7 +199,7 @@ class ToLetter:
         return Candidates(rows, self.asked, self.start, self.ways, self.boxes, self.places(resolution))
 
     def _candidates_along(self, resolution: float) -> Candidates:
-        texts = ["" if text in self.unsettable else text for text in self.texts]
+        texts = ["" if text in self.unsettable else text.replace("\n", " ") for text in self.texts]
         widths = np.asarray(text_widths(texts, self.size))
         spots = spots_along(self.shapes, texts, widths, self.size, self.halo, resolution)
         each = {

@@ -18,15 +18,13 @@ class Way(NamedTuple):
     box: Box
 
 
-def ways_around(text: str, width: float, size: float, halo: float, gap: float) -> Iterator[Way]:
+def ways_around(lines: Sequence[tuple[str, float]], size: float, halo: float, gap: float) -> Iterator[Way]:
     """Around a point, `gap` px away: right, left, above, below, then the corners.
 
     Parameters
     ----------
-    text : str
-        The text.
-    width : float
-        The text's, px.
+    lines : Sequence[tuple[str, float]]
+        The text with its width, px, line by line.
     size : float
         Px of the type.
     halo : float
@@ -40,28 +38,33 @@ def ways_around(text: str, width: float, size: float, halo: float, gap: float) -
 
     Examples
     --------
-    >>> [way.lines[0][2] > 0 for way in ways_around("Ard", 20, 12, 1, 5)]
+    >>> [way.lines[0][2] > 0 for way in ways_around([("Ard", 20)], 12, 1, 5)]
     [True, False, False, False, True, True, False, False]
     """
-    middle, side = (ASCENT - DESCENT) / 2 * size, gap + width / 2
-    up, down = -(gap + DESCENT * size), gap + ASCENT * size
+    below = (len(lines) - 1) * LEADING * size
+    middle, side = (ASCENT - DESCENT) / 2 * size - below / 2, gap + max(width for _, width in lines) / 2
+    up, down = -(gap + DESCENT * size) - below, gap + ASCENT * size
     for dx, dy in (
         (side, middle), (-side, middle), (0, up), (0, down), (side, up), (side, down), (-side, up), (-side, down),
     ):  # fmt: skip
-        yield _way([(text, width, dx, dy)], size, halo)
+        yield _way([(text, w, dx, dy + j * LEADING * size) for j, (text, w) in enumerate(lines)], size, halo)
 
 
-def ways_upon(lines: Sequence[tuple[str, float]], size: float, halo: float) -> Iterator[Way]:
-    """With its middle on the place: in one line, or in two.
+def ways_upon(
+    lines: Sequence[tuple[str, float]], size: float, halo: float, halves: Sequence[tuple[str, float]] = ()
+) -> Iterator[Way]:  # fmt: skip
+    """With its middle on the place: as it is broken, or in halves.
 
     Parameters
     ----------
     lines : Sequence[tuple[str, float]]
-        The text with its width, px, then its halves, if any.
+        The text with its width, px, line by line.
     size : float
         Px of the type.
     halo : float
         Px of the halo around the letters.
+    halves : Sequence[tuple[str, float]]
+        The same in another way.
 
     Returns
     -------
@@ -69,15 +72,14 @@ def ways_upon(lines: Sequence[tuple[str, float]], size: float, halo: float) -> I
 
     Examples
     --------
-    >>> [len(way.lines) for way in ways_upon([("Upper Skara", 60), ("Upper", 30), ("Skara", 30)], 12, 1)]
+    >>> [len(way.lines) for way in ways_upon([("Upper Skara", 60)], 12, 1, [("Upper", 30), ("Skara", 30)])]
     [1, 2]
     """
-    (text, width), *halves = lines
-    middle = (ASCENT - DESCENT) / 2 * size
-    yield _way([(text, width, 0.0, middle)], size, halo)
-    if halves:
-        leading = LEADING * size
-        yield _way([(part, w, 0.0, middle + (j - 0.5) * leading) for j, (part, w) in enumerate(halves)], size, halo)
+    middle, leading = (ASCENT - DESCENT) / 2 * size, LEADING * size
+    for way in (lines, halves):
+        if way:
+            first = middle - (len(way) - 1) / 2 * leading
+            yield _way([(part, w, 0.0, first + j * leading) for j, (part, w) in enumerate(way)], size, halo)
 
 
 def in_two(text: str) -> tuple[str, ...]:

@@ -313,10 +313,18 @@ def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
     data = vector.source.dataset
     try:
         words = texts(data.columns, lettering.field, label_decimals(data, lettering))
+        if lettering.below:
+            under = texts(data.columns, lettering.below, data.meaning(lettering.below).decimals)
+            words = [
+                f"{word}\n{line}" if word and line else word or line for word, line in zip(words, under, strict=True)
+            ]
         shorter = texts(data.columns, lettering.shorter) if lettering.shorter else None
         ranks = numbers(data.columns, lettering.first_by) if lettering.first_by else None
     except BadInput as error:
         raise CannotDraw(str(error)) from error
+    if lettering.capitals:
+        words = [word.upper() for word in words]
+        shorter = shorter and [word.upper() for word in shorter]
     words = [
         "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.mark.tolist(), strict=True)
     ]

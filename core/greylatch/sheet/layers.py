@@ -68,6 +68,8 @@ class Lettering(Part):
     )
     must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
     along: bool = Field(False, description="Labels of lines follow them, again and again where they are long")
+    below: FieldName | None = Field(None, description="A second field, in a line of its own below the first")
+    capitals: bool = Field(False, description="In capital letters throughout")
     priority: Annotated[int, Field(ge=-10, le=10)] = Field(
         0, description="Layers of a higher one are lettered first; of the same, those further up"
     )

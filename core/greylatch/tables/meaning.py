@@ -164,7 +164,8 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     if words & CODES:
         return Meaning("identifier", reason=f"Named as a code: {_first(words & CODES)}.")
     filled = len(column) - column.null_count
-    distinct = pc.count_distinct(column, mode="only_valid").as_py()
+    # Of a column in which nothing ever was Arrow knows not even that.
+    distinct = pc.count_distinct(column, mode="only_valid").as_py() if filled else 0
     if filled and distinct <= FEW and 2 * distinct <= filled:
         return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
     if (

@@ -5,7 +5,7 @@ import { Choice, Labelled } from '../bench/Labelled'
 import { isNumeric } from '../fields'
 
 /** No field has such a name: they are trimmed. */
-const NONE = ' '
+export const NOTHING = ' '
 const OWN = { areas: 'larger areas', lines: 'longer lines', points: 'in their order' } as Record<string, string>
 
 interface Props {
@@ -23,15 +23,15 @@ export function ContestFields({ lettering, dataset, onChange }: Props) {
     <Box>
       <Choice
         label="First"
-        value={lettering.first_by ?? NONE}
-        options={[[NONE, OWN[dataset.kind] ?? 'in their order'], ...numbers]}
-        onChange={(field) => onChange('first-by', { first_by: field === NONE ? null : field })}
+        value={lettering.first_by ?? NOTHING}
+        options={[[NOTHING, OWN[dataset.kind] ?? 'in their order'], ...numbers]}
+        onChange={(field) => onChange('first-by', { first_by: field === NOTHING ? null : field })}
       />
       <Choice
         label="Or shorter"
-        value={lettering.shorter ?? NONE}
-        options={[[NONE, 'nothing shorter'], ...others]}
-        onChange={(field) => onChange('shorter', { shorter: field === NONE ? null : field })}
+        value={lettering.shorter ?? NOTHING}
+        options={[[NOTHING, 'nothing shorter'], ...others]}
+        onChange={(field) => onChange('shorter', { shorter: field === NOTHING ? null : field })}
       />
       <Labelled label="Same name">
         <EditableNumber

@@ -4,6 +4,7 @@ import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Typography from '@mui/material/Typography'
 import type { Lettering } from '../api/types'
+import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
@@ -11,7 +12,7 @@ import { ColourField } from '../draw/ColourField'
 import { useDataset } from '../sheet/queries'
 import { asRead } from '../sheet/read'
 import { useChosenLayer, useSheet } from '../sheet/store'
-import { ContestFields } from './ContestFields'
+import { ContestFields, NOTHING } from './ContestFields'
 import { LeftOut } from './LeftOut'
 
 /** Names where they can be read. */
@@ -67,6 +68,15 @@ export function Letter() {
           options={dataset.fields.map((f) => [f.name, f.name] as const)}
           onChange={(field) => change('field', { field })}
         />
+        <Choice
+          label="Below it"
+          value={lettering.below ?? NOTHING}
+          options={[
+            [NOTHING, 'nothing'],
+            ...dataset.fields.filter((f) => f.name !== lettering.field).map((f) => [f.name, f.name] as const),
+          ]}
+          onChange={(field) => change('below', { below: field === NOTHING ? null : field })}
+        />
         <Amount
           label="Size"
           value={lettering.size}
@@ -80,6 +90,11 @@ export function Letter() {
             label="Colour of labels"
             value={lettering.colour}
             onChange={(colour) => change('colour', { colour })}
+          />
+          <Check
+            label="capitals"
+            checked={lettering.capitals}
+            onChange={(capitals) => change('capitals', { capitals })}
           />
         </Labelled>
         {numeric && (

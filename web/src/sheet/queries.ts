@@ -75,13 +75,25 @@ export function useLetters(document: Sheet | null, zoom: number) {
   const lettered = (document?.layers ?? []).filter((layer) => layer.lettering && layer.visible !== false)
   const projection = document?.projection ?? null
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))
-  const asked = document && { title: document.title, projection, layers }
+  const groups = document?.groups ?? []
+  const asked = document && { title: document.title, projection, layers, groups }
   return useQuery({
     queryKey: [
       'letters',
       zoom,
       projection?.crs,
-      lettered.map((l) => [l.dataset, l.filter, l.others, l.reading, l.lettering, l.symbology, l.id]),
+      lettered.map((l) => [
+        l.dataset,
+        l.filter,
+        l.others,
+        l.reading,
+        l.lettering,
+        l.symbology,
+        l.id,
+        l.group,
+        l.scales,
+      ]),
+      groups.map(({ id, scales }) => [id, scales]),
     ],
     queryFn: () => answered(client.POST('/api/draw/letters', { params: { query: { zoom } }, body: asked as Sheet })),
     enabled: lettered.length > 0,

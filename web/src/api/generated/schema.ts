@@ -4112,6 +4112,17 @@ export interface components {
              */
             along: boolean;
             /**
+             * Below
+             * @description A second field, in a line of its own below the first
+             */
+            below?: string | null;
+            /**
+             * Capitals
+             * @description In capital letters throughout
+             * @default false
+             */
+            capitals: boolean;
+            /**
              * Priority
              * @description Layers of a higher one are lettered first; of the same, those further up
              * @default 0
