@@ -16,6 +16,9 @@ Amiss = tuple[str, str, Without]
 """A part of what readers are offered, in words; what is wrong with it; and the same without it."""
 
 
+CANNOT: set[str] = set()
+
+
 def amiss_in(sheet: Sheet, find: Find) -> Iterator[Amiss]:
     """The filters, searches and times of a sheet that its page leaves out, and why.
 
@@ -40,6 +43,8 @@ def amiss_in(sheet: Sheet, find: Find) -> Iterator[Amiss]:
         if layer_id not in known:
             known[layer_id] = _fields(layer, find)
         there = known[layer_id]
+        if there is CANNOT:
+            return ""  # which is said of the layer itself
         if there is None:
             return f"'{layer.name}' has no features of its own"
         missing = [field for field in fields if field and field not in there]
@@ -66,9 +71,9 @@ def _without(name: str, place: int) -> Without:
 
 
 def _fields(layer: Layer, find: Find) -> set[str] | None:
-    """The fields of a layer's features; None where it has none, or can't be drawn at all."""
+    """The fields of a layer's features; None where it has none, `CANNOT` where it can't be drawn at all."""
     try:
         drawn = pass_of(layer, find)
     except CannotDraw:
-        return None
+        return CANNOT
     return set(drawn.source.dataset.columns.column_names) if isinstance(drawn, VectorPass) else None

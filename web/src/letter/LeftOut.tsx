@@ -67,9 +67,16 @@ function LevelBar({ zoom, document, layerId, open, onOpen }: LevelProps) {
       <Typography variant="caption" color="text.secondary">
         {set} set,
       </Typography>
-      <Button size="small" disabled={out === 0} aria-expanded={open} onClick={onOpen} sx={{ p: 0, minHeight: 24 }}>
-        {out} left out
-      </Button>
+      {out === 0 && (
+        <Typography variant="caption" color="text.secondary">
+          none left out
+        </Typography>
+      )}
+      {out > 0 && (
+        <Button size="small" aria-expanded={open} onClick={onOpen} sx={{ p: 0, minHeight: 24 }}>
+          {out} left out
+        </Button>
+      )}
     </Box>
   )
 }

@@ -65,7 +65,7 @@ export function cardsOn(
     if (card.hidden) return
     const shut = button('×', () => close())
     shut.className = 'close'
-    shut.setAttribute('aria-label', word('close'))
+    shut.setAttribute('aria-label', word('closeCard'))
     card.append(element('h2', 'spoken', word('card')), shut)
     const pages = bodies.map((html) => {
       const body = element('section', 'body')

@@ -40,6 +40,7 @@ export const ENGLISH = {
   table: 'Features in view, as a table',
   inView: '{n} features in view',
   close: 'Close',
+  closeCard: 'Close the card',
   card: 'Card',
   page: '{n} of {of}',
   next: 'Next card',
