@@ -202,8 +202,7 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
           const isLit = fid !== undefined && lit.has(fid)
           return (
             <Row
-              // Rows that scroll out of view become those that scroll in.
-              key={item.index % items.length}
+              key={item.key}
               dataset={dataset}
               index={item.index}
               start={item.start}
