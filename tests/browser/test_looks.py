@@ -325,7 +325,7 @@ def test_contours_are_lettered_along_their_lines(page: Page) -> None:
     expect(page.get_by_role("combobox", name="Field")).to_have_text("index_height")
     along = page.get_by_role("checkbox", name="labels follow them")
     expect(along).to_be_checked()
-    expect(page.get_by_text(re.compile("[1-9] set, ")).first).to_be_visible()
+    expect(page.get_by_text(re.compile("[1-9] set,")).first).to_be_visible()
     kept(page)
     asked = {"data": document(page), "headers": {"X-CSRFToken": token_of(page)}}
     answer = page.request.post("/api/draw/letters?zoom=11", **asked)
