@@ -3,7 +3,7 @@
 
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)"
 PG_BIN=/usr/lib/postgresql/15/bin
-RUN_PACKAGES=(python3-venv postgresql-15 postgresql-15-postgis-3 redis-server libgdal32 libgeos-c1v5 libegl1 libgl1 libfontconfig1 procps)
+RUN_PACKAGES=(python3-venv postgresql-15 postgresql-15-postgis-3 redis-server libgdal32 libgeos-c1v5 libegl1 libgl1 libfontconfig1 procps fonts-noto-core fonts-noto-cjk)
 TEST_PACKAGES=(chromium gdal-bin)
 
 say() { printf '· %s\n' "$*"; }

@@ -26,6 +26,7 @@ from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource, VectorSource
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
+from greylatch.sheet.template import as_field
 from greylatch.tables.dataset import fields
 from greylatch.tables.fieldtypes import plain
 from greylatch.tiles.map_pyramid import map_bounds
@@ -152,7 +153,7 @@ def warm() -> None:
 def _draw(source: RasterSource | VectorSource, symbology: dict[str, object]) -> None:
     layer: dict[str, object] = {"id": "a", "name": "A", "dataset": "d", "symbology": symbology}
     if isinstance(source, VectorSource):
-        layer["lettering"] = {"field": source.dataset.columns.column_names[0]}
+        layer["lettering"] = {"lines": [{"text": as_field(source.dataset.columns.column_names[0])}]}
     try:
         composition = compose(Sheet.model_validate({"title": "T", "layers": [layer]}), lambda *_: source)
         paint(composition, View.fitted(composition.frame, map_bounds(composition), 128, 128))

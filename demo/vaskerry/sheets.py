@@ -31,7 +31,7 @@ def finished_sheet(
     The arguments name the datasets: paths beside the sheet's file, or ids on a server.
     """
     return {
-        "version": 3,
+        "version": 4,
         "title": "Carbon in the peat of the Vaskerry Isles",
         "layers": [
             {
@@ -60,14 +60,14 @@ def finished_sheet(
                         },
                     },
                 },
-                "lettering": {"field": "name", "size": 10, "halo": 1.2, "halo_colour": "#fbf8f1", "colour": "#2b2b28"},
+                "lettering": {"lines": [{"text": "{name}", "size": 10, "colour": "#2b2b28"}], "halo": 1.2, "halo_colour": "#fbf8f1"},
                 "card": CARD,
             },
             {"id": "relief", "name": "Relief", "dataset": relief, "symbology": {"kind": "hillshade", "exaggeration": 1.6}, "opacity": 0.9, "key": {"shown": False}},
             {
                 "id": "isles", "name": "Names of the isles", "dataset": isles, "key": {"shown": False},
                 "symbology": {"kind": "symbols", "symbol": {"radius": 0, "fill_opacity": 0, "strokes": []}},
-                "lettering": {"field": "name", "size": 15, "colour": "#3d4b52", "halo": 1.5, "halo_colour": "#e3e9e8"},
+                "lettering": {"lines": [{"text": "{name}", "size": 15, "colour": "#3d4b52", "family": "serif", "weight": 400, "italic": True, "spacing": 0.05}], "halo": 1.5, "halo_colour": "#e3e9e8"},
             },
         ],
         "view": VIEW,
@@ -90,7 +90,7 @@ def finished_sheet(
 def half_done_sheet(areas: str, peat: str) -> dict[str, Any]:
     """Catchments and peat depth, with the mistakes that the guide mends."""
     return {
-        "version": 3,
+        "version": 4,
         "title": "Money for restoration (half done)",
         "layers": [
             {
@@ -121,7 +121,7 @@ def plants_sheet(
         ("moor_grass", "#4f8a8b", "moor grass"), ("bare_peat", "#5b4334", "bare peat"),
     ]  # fmt: skip
     return {
-        "version": 3,
+        "version": 4,
         "title": "What grows where the peat is dry",
         "layers": [
             {
@@ -169,7 +169,7 @@ def plants_sheet(
 def slips_sheet(slips: str = "slips.csv", areas: str = "catchments_with_returns.geojson") -> dict[str, Any]:
     """Peat slips and fires: hexagons of how many there were, and by rules those that were large."""
     return {
-        "version": 3,
+        "version": 4,
         "title": "Seven years of slips and fires",
         "groups": [{"id": "events", "name": "Slips and fires", "effects": {"glow": {"colour": "#fbf8f1", "blur": 1.2}}}],
         "layers": [

@@ -40,6 +40,7 @@ from sheets.drawing import InkHeader
 from sheets.drawing import router as drawing
 from sheets.frames import router as frames
 from sheets.layer_pictures import router as layer_pictures
+from sheets.letters import router as letters
 from sheets.starting import router as starting
 from sheets.trials import router as trials
 
@@ -88,6 +89,7 @@ api.add_router("", ramps)
 api.add_router("/sheets", sheets)
 api.add_router("/sheets", editions)
 api.add_router("/draw", drawing)
+api.add_router("/draw", letters)
 api.add_router("/draw", layer_pictures)
 api.add_router("/draw", frames)
 api.add_router("/draw", starting)

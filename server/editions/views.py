@@ -20,11 +20,13 @@ from django.views.decorators.http import require_safe
 from greylatch.edition.attached_files import LIST, PICTURES, read_attached
 from greylatch.edition.description import as_json
 from greylatch.edition.earlier import carried_forward
+from greylatch.edition.faces import ASSETS, DEGREES, face_file, part_of_face
 from greylatch.edition.finding import features_at, features_within
-from greylatch.edition.page import ASSETS, BUILT, LETTERS, letters, page_html
+from greylatch.edition.page import BUILT, page_html
 from greylatch.edition.plan import WHOLE
 from greylatch.errors import BadInput, OffMap
-from greylatch.lettering.glyphs import FONT_STACK, RANGE, glyph_range
+from greylatch.lettering.faces import PLAIN
+from greylatch.lettering.glyphs import RANGE, glyph_range, stack_named
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import Frame
 from greylatch.places.grid import DEEPEST, Tile
@@ -171,8 +173,8 @@ def page_of_today(name: str) -> HttpResponseBase:
     kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
     # Unlike what was published it changes with the next version of the application.
     soon = "max-age=600"
-    if name == LETTERS:
-        return open_to_all(HttpResponse(letters(()), content_type=kind), soon)
+    if f"{ASSETS}/{name}" == face_file(PLAIN):
+        return open_to_all(HttpResponse(part_of_face(PLAIN, DEGREES), content_type=kind), soon)
     if not (BUILT / name).is_file():
         raise Http404
     return open_to_all(FileResponse((BUILT / name).open("rb"), content_type=kind), soon)
@@ -195,9 +197,10 @@ def addressed(request: HttpRequest, slug: str, number: str, name: str) -> HttpRe
 @cache_control(**FOR_EVER)
 def glyphs(request: HttpRequest, stack: str, first: int, last: int) -> HttpResponse:
     """The letters of labels, 256 code points at a time, for readers of the styles."""
-    if stack != FONT_STACK or last != first + RANGE - 1 or first % RANGE or last > 0xFFFF:
+    face = stack_named(stack)
+    if face is None or last != first + RANGE - 1 or first % RANGE or last > 0xFFFF:
         raise Http404
-    return open_to_all(HttpResponse(glyph_range(first), content_type="application/x-protobuf"))
+    return open_to_all(HttpResponse(glyph_range(first, face), content_type="application/x-protobuf"))
 
 
 @for_readers

@@ -17,7 +17,8 @@ from greylatch.formats.preview import Preview, preview
 from greylatch.formats.simplified_look import SimplifiedLook, simplified_look
 from greylatch.places.likely import Known
 from greylatch.rules.language import LONGEST
-from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.lettering import Lettering
 from greylatch.symbols.starting import first_layer, first_lettering
 from greylatch.tables.encodings import compared
 from greylatch.tables.fieldtypes import FieldType

@@ -1,6 +1,5 @@
-"""What the editor asks while a map is being made: ink, labels, pictures of rasters, distributions, cards, findings."""
+"""What the editor asks while a map is being made: ink, pictures of rasters, distributions, cards, findings."""
 
-from dataclasses import asdict, replace
 from typing import Any
 from uuid import UUID
 
@@ -15,10 +14,8 @@ from greylatch.classes.values import values_of
 from greylatch.encodings.scatter import Scatter, scatter
 from greylatch.encodings.two_way import ColourByTwo
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
-from greylatch.lettering.telling import left_out
 from greylatch.paint.key import layer_key
-from greylatch.paint.passes import RasterPass, VectorPass, compose, pass_of
-from greylatch.places.grid import DEEPEST
+from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.proof.findings import Finding, findings, mend
 from greylatch.rasters.begun import begun_ink
 from greylatch.rasters.figures import band_classes, band_numbers
@@ -54,8 +51,6 @@ from sheets.sources import LIT, FeaturesOut, RowsIn, finder, provenance, revisio
 
 router = Router(tags=["drawing"])
 PICTURE = (288, 180)
-LISTED = 300
-"""Labels without room that are told one by one."""
 BARS = 64
 
 
@@ -87,35 +82,6 @@ class InkHeader(Schema):
         """Say what the classes are."""
         self.method, self.classes = classification.method, list(classification.classes)
         self.missing, self.fit, self.note = classification.missing, classification.fit, classification.note
-
-
-class LetterOut(Schema):
-    """A line of a label: its anchor in the sheet's frame, its offset in px and its turn in degrees clockwise; `layer` is an id of the
-    sheet."""
-
-    layer: str
-    feature: int
-    text: str
-    x: float
-    y: float
-    dx: float
-    dy: float
-    turn: float
-
-
-class LeftOutOut(Schema):
-    """A label that found no room: of which feature, what it would say, and why."""
-
-    fid: int
-    text: str
-    why: str
-
-
-class LettersOut(Schema):
-    """All labels of the map at a zoom, and how many of each layer found no room."""
-
-    letters: list[LetterOut]
-    left_out: dict[str, list[int]]
 
 
 class DistributionIn(RowsIn):
@@ -230,39 +196,6 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
 
 def _shapes_of(kind: str) -> Kind:
     return "points" if kind == "points" else "raster"
-
-
-@router.post("/letters", response=LettersOut, summary="Labels of a sheet")
-def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut:
-    """Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there."""
-    lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
-    composition = compose(lettered, finder(revisions_for(person(request), lettered)))
-    ids = [layer.id for layer, _ in composition.lettered]
-    placed = composition.placement(composition.frame.grid.resolution(max(0, min(zoom, DEEPEST))))
-    return LettersOut(
-        letters=[LetterOut(**{**asdict(letter), "layer": ids[letter.layer]}) for letter in placed.letters],
-        left_out={ids[number]: rows for number, rows in placed.left_out.items()},
-    )
-
-
-@router.post("/letters/left-out", response=list[LeftOutOut], summary="Labels that found no room")
-def letters_left_out(request: HttpRequest, document: Document, zoom: float, layer: str) -> list[LeftOutOut]:
-    """Those of a layer at a zoom, at most 300, in the order in which they were tried, each with why."""
-    lettered = document.model_copy(update={"layers": [each for each in document.layers if each.lettering]})
-    composition = compose(lettered, finder(revisions_for(person(request), lettered)))
-    resolution = composition.frame.grid.resolution(max(0, min(zoom, DEEPEST)))
-    asked = [wanted for _, wanted in composition.lettered]
-    number = next((i for i, (each, _) in enumerate(composition.lettered) if each.id == layer), None)
-    if number is None:
-        return []
-    placement = composition.placement(resolution)
-    mine = replace(placement, left_out={number: placement.left_out.get(number, [])[:LISTED]})
-    wanted = asked[number]
-    fids = np.arange(len(wanted.texts)) if wanted.fids is None else wanted.fids
-    return [
-        LeftOutOut(fid=each.feature, text=wanted.texts[int(np.searchsorted(fids, each.feature))], why=each.why)
-        for each in left_out(mine, asked, resolution)
-    ]
 
 
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")

@@ -107,10 +107,10 @@ def without_one_thing(sheet: Sheet, whole: Composition, view: View, find: Any) -
     for what, other in changed_sheets(sheet):
         yield Lacking(what, painted(compose(other, find), view, placement if other.layers else None))
     west, south, east, north = view.bounds
-    inside = [i for i, one in enumerate(placement.letters) if west < one.x < east and south < one.y < north][:LABELS]
+    inside = [i for i, one in enumerate(placement.labels) if west < one.x < east and south < one.y < north][:LABELS]
     for i in inside:
-        fewer = replace(placement, letters=placement.letters[:i] + placement.letters[i + 1 :])
-        yield Lacking(f"the label '{placement.letters[i].text}'", painted(whole, view, fewer))
+        fewer = replace(placement, labels=placement.labels[:i] + placement.labels[i + 1 :])
+        yield Lacking(f"the label '{placement.labels[i].text}'", painted(whole, view, fewer))
 
 
 def changed_sheets(sheet: Sheet) -> Iterator[tuple[str, Sheet]]:

@@ -12,6 +12,7 @@ from greylatch.classes.distribution import distribution
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
 from greylatch.lettering.place import ToLetter, anchors_of, place
+from greylatch.lettering.type import TextStyle
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import compose, pass_of
 from greylatch.paint.sources import RasterSource, VectorSource
@@ -19,7 +20,8 @@ from greylatch.places.crs import LONLAT, WEB_MERCATOR
 from greylatch.places.join import match
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.grounds import with_ground
-from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.parts import Classing, RampChoice, Stroke
 from greylatch.sheet.reading import parse_sheet, read_sheet
 from greylatch.symbols.ink import ink
@@ -86,7 +88,7 @@ def test_symbology_must_suit_the_data(demo: Path) -> None:
     with pytest.raises(BadInput, match="draws rasters, and this dataset holds points"):
         pass_of(layer(symbology={"kind": "hillshade"}), lambda *_: points)
     with pytest.raises(BadInput, match="Layer 'A': There is no field 'x'"):
-        compose(Sheet(title="t", layers=[layer(lettering={"field": "x"})]), lambda *_: points)
+        compose(Sheet(title="t", layers=[layer(lettering={"lines": [{"text": "{x}"}]})]), lambda *_: points)
     with pytest.raises(BadInput, match="no shapes to draw"):
         VectorSource(Dataset(pa.table({"n": [1]}), "table"))
 
@@ -106,7 +108,7 @@ def test_styles_of_points_lines_and_areas() -> None:
     graduated = sized(classing=Classing(field="v", method="equal-interval", classes=2), smallest=2, largest=8)
     made = ink(DATA, graduated)
     points = VectorLayer(layer(id="p", symbology=graduated.model_dump(), opacity=0.5), "points", made.palette, False)
-    lines = VectorLayer(layer(id="l", lettering={"field": "v"}), "lines", made.palette[:1], False)
+    lines = VectorLayer(layer(id="l", lettering={"lines": [{"text": "{v}"}]}), "lines", made.palette[:1], False)
     areas = VectorLayer(layer(id="a", blend="multiply"), "areas", made.palette[:1], False)
     deepest = replace(INFO, format="pbf", max_zoom=14)
     sources = {one.source: deepest for one in (areas, lines, points)} | {LABELS: deepest}
@@ -148,24 +150,26 @@ def test_styles_at_home_name_whole_addresses() -> None:
 def test_lines_are_lettered_at_their_middle() -> None:
     lines = shapely.linestrings([[[0, 0], [100, 0]], [[0, 50], [10, 50]]])
     assert anchors_of("lines", lines).tolist() == [[50, 0], [5, 50]]
-    placed = place([ToLetter("lines", lines, ["a", "b"], 12, 1, True)], 0.5)
-    assert {one.text for one in placed.letters} == {"a", "b"}
+    placed = place([ToLetter("lines", lines, [["a", "b"]], [TextStyle(12)], 1, True)], 0.5)
+    assert {one.text for one in placed.labels} == {"a", "b"}
 
 
 def test_the_first_layer_wins_the_contest() -> None:
     first, second = (
-        ToLetter("lines", shapely.linestrings([[[-9, 0], [9, 0]]]), [t], 12, 1, True) for t in ("one", "two")
+        ToLetter("lines", shapely.linestrings([[[-9, 0], [9, 0]]]), [[t]], [TextStyle(12)], 1, True)
+        for t in ("one", "two")
     )
     placed = place([first, second], 1.0)
-    assert [one.text for one in placed.letters] == ["one"]
+    assert [one.text for one in placed.labels] == ["one"]
     assert placed.left_out[1] == [0]
 
 
 def test_a_long_name_is_set_in_two_lines_where_that_fits() -> None:
     tall = np.array([shapely.box(-40, -40, 40, 40)], dtype=object)
-    placed = place([ToLetter("areas", tall, ["Upper Skarawater"], 12, 1, True)], 1.0)
-    assert [one.text for one in placed.letters] == ["Upper", "Skarawater"]
-    assert placed.letters[0].dy < placed.letters[1].dy
+    placed = place([ToLetter("areas", tall, [["Upper Skarawater"]], [TextStyle(12)], 1, True)], 1.0)
+    assert [one.text for one in placed.labels] == ["Upper\nSkarawater"]
+    first, second = placed.labels[0].pieces
+    assert first.dy < second.dy
 
 
 def test_mixed_json_becomes_text_and_nested_stays_json(tmp_path: Path) -> None:
@@ -245,10 +249,13 @@ def test_lettering_skips_what_is_not_drawn() -> None:
     )
     symbology = coloured(classing=Classing(field="v", classes=2), no_data=None)
     sheet = Sheet(
-        title="t", layers=[layer(symbology=symbology.model_dump(), lettering=Lettering(field="n").model_dump())]
+        title="t",
+        layers=[
+            layer(symbology=symbology.model_dump(), lettering=Lettering(lines=[LabelLine(text="{n}")]).model_dump())
+        ],
     )
     composition = compose(sheet, lambda *_: VectorSource(data))
-    assert {one.text for one in composition.placement(1.0).letters} == {"a", "c"}
+    assert {one.text for one in composition.placement(1.0).labels} == {"a", "c"}
 
 
 def test_grounds_leave_what_else_is_chosen() -> None:

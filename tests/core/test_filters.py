@@ -59,7 +59,7 @@ def test_the_picture_the_key_and_the_labels_are_those_of_the_rows_alone(folder: 
     assert [layer_key(pass_).entries for pass_ in filtered.passes] == [
         layer_key(pass_).entries for pass_ in alone.passes
     ]
-    letters = [composition.placement(view.resolution).letters for composition in (filtered, alone)]
+    letters = [composition.placement(view.resolution).labels for composition in (filtered, alone)]
     assert [(a.text, a.x, a.y) for a in letters[0]] == [(b.text, b.x, b.y) for b in letters[1]]
     (wells,) = filtered.passes
     assert isinstance(wells, VectorPass)

@@ -2,14 +2,16 @@
 common practice, no source."""
 
 from pathlib import Path
+from typing import Any, Literal
 
 import numpy as np
 import pytest
 import shapely
 from greylatch.cli.draw import beside
 from greylatch.lettering.along import APART, spots_along
-from greylatch.lettering.place import Letter, ToLetter, place
-from greylatch.lettering.type import ASCENT, DESCENT, text_width
+from greylatch.lettering.label import Label
+from greylatch.lettering.place import ToLetter, place
+from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_width
 from greylatch.paint.passes import compose
 from greylatch.sheet.reading import read_sheet
 from shapely import affinity
@@ -18,11 +20,12 @@ EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
 SIZE = 9.0
 
 
-def asked(lines: list[str], texts: list[str]) -> ToLetter:
-    return ToLetter("lines", np.array(shapely.from_wkt(lines)), texts, SIZE, 1.0, True, along=True)
+def asked(lines: list[str], texts: list[str], course: Literal["turned", "curved"] = "turned", **more: Any) -> ToLetter:
+    shapes = np.array(shapely.from_wkt(lines))
+    return ToLetter("lines", shapes, [texts], [TextStyle(SIZE)], 1.0, True, course=course, **more)
 
 
-def outline(letter: Letter, resolution: float = 1.0) -> shapely.Polygon:
+def outline(letter: Label, resolution: float = 1.0) -> shapely.Polygon:
     """What a text covers, in the frame."""
     half, high = text_width(letter.text, SIZE) / 2, (ASCENT + DESCENT) / 2 * SIZE
     level = shapely.box(-half * resolution, -high * resolution, half * resolution, high * resolution)
@@ -43,7 +46,7 @@ def outline(letter: Letter, resolution: float = 1.0) -> shapely.Polygon:
     ],
 )
 def test_a_text_is_turned_as_its_line_and_never_stands_on_its_head(line: str, turn: float) -> None:
-    (letter,) = place([asked([line], ["250"])], 1.0).letters
+    (letter,) = place([asked([line], ["250"])], 1.0).labels
     assert letter.turn == pytest.approx(turn)
     assert shapely.distance(shapely.Point(letter.x, letter.y), shapely.from_wkt(line)) < 1e-9
     assert letter.dx == 0
@@ -58,26 +61,26 @@ def test_long_lines_are_lettered_again_and_short_or_crooked_ones_not_at_all() ->
         "LINESTRING(0 -90, 300 -90)",
     ]
     placed = place([asked(lines, ["250"] * 3 + [""])], 1.0)
-    assert [letter.feature for letter in placed.letters] == [0] * round(1600 / APART)
+    assert [letter.feature for letter in placed.labels] == [0] * round(1600 / APART)
     assert sorted(placed.left_out[0]) == [1, 2]
-    assert np.diff(sorted(letter.x for letter in placed.letters)).min() > APART / 4
+    assert np.diff(sorted(letter.x for letter in placed.labels)).min() > APART / 4
 
 
 def test_each_part_of_a_line_is_lettered_and_further_out_fewer() -> None:
     rings = shapely.MultiLineString([shapely.Point(400 * i, 0).buffer(150).exterior for i in range(3)])
     wanted = asked([rings.wkt], ["250"])
-    near, far = place([wanted], 0.25).letters, place([wanted], 8.0).letters
+    near, far = place([wanted], 0.25).labels, place([wanted], 8.0).labels
     assert len(near) > 3 * len(far) and {letter.feature for letter in near} == {0}
     for letter in near:
         assert shapely.distance(shapely.Point(letter.x, letter.y), rings) < 0.25 * SIZE * 0.2
-    assert not place([wanted], 100.0).letters
+    assert not place([wanted], 100.0).labels
 
 
 def test_no_two_overlap_as_they_stand() -> None:
     """By GEOS, on their true outlines, turned."""
     rng = np.random.default_rng(8)
     lines = [shapely.LineString(rng.uniform(0, 900, (2, 2))).wkt for _ in range(60)]
-    letters = place([asked(lines, [str(50 * i) for i in range(60)])], 1.0).letters
+    letters = place([asked(lines, [str(50 * i) for i in range(60)])], 1.0).labels
     assert len(letters) > 15
     outlines = np.array([outline(letter) for letter in letters])
     first, second = shapely.STRtree(outlines).query(outlines, predicate="overlaps")
@@ -88,14 +91,65 @@ def test_boxes_hold_the_turned_text() -> None:
     lines = np.array(shapely.from_wkt(["LINESTRING(0 0, 300 120)"]))
     spots = spots_along(lines, ["1,250"], np.array([text_width("1,250", SIZE)]), SIZE, 0.0, 1.0)
     for (x, y), turn, (left, top, right, bottom) in zip(spots.places, spots.turns, spots.boxes, strict=True):
-        west, south, east, north = outline(Letter(0, 0, "1,250", x, y, 0, 0, turn)).bounds
+        west, south, east, north = outline(Label(0, 0, "1,250", x, y, (), (0, 0, 0, 0), turn=turn)).bounds
         assert (west - x, y - north, east - x, y - south) == pytest.approx((left, top, right, bottom))
 
 
 def test_labels_of_contours_follow_them_in_the_edition_too(demo: Path) -> None:
     sheet = read_sheet(EXAMPLES / "contours.sheet.json")
     composition = compose(sheet, beside(demo))
-    letters = composition.placement(composition.frame.grid.resolution(11)).letters
+    letters = composition.placement(composition.frame.grid.resolution(11)).labels
     assert len({letter.turn for letter in letters}) > 10
     labels = composition.labels(composition.frame.grid.resolution(11))
-    assert [(label.text, label.turn) for label in labels] == [(letter.text, letter.turn) for letter in letters]
+    assert [each.label for each in labels] == letters
+
+
+BEND = (
+    "LINESTRING(" + ", ".join(f"{100 * np.cos(t)} {100 * np.sin(t)}" for t in np.linspace(0.2, np.pi - 0.2, 80)) + ")"
+)
+
+
+def test_letters_follow_a_bend_one_by_one() -> None:
+    """On a circle of 100 px each letter stands upon the circle and is turned as its tangent, by hand."""
+    (label,) = place([asked([BEND], ["Water of Skara"], "curved")], 1.0).labels
+    assert [piece.run.text for piece in label.pieces] == list("WaterofSkara")
+    assert [piece.dx for piece in label.pieces] == sorted(piece.dx for piece in label.pieces)
+    first = (ASCENT - DESCENT) / 2 * SIZE
+    for piece in label.pieces:
+        half, turn = text_width(piece.run.text, SIZE) / 2, np.radians(piece.turn)
+        # From the beginning of its baseline to the middle of the letter, half a line up.
+        x = label.x + piece.dx + half * np.cos(turn) + first * np.sin(turn)
+        y = label.y - (piece.dy + half * np.sin(turn) - first * np.cos(turn))
+        assert np.hypot(x, y) == pytest.approx(100, abs=1.0)
+        assert piece.turn == pytest.approx(np.degrees(np.arctan2(x, y)), abs=4)
+    left, top, right, bottom = label.box
+    assert left < min(piece.dx for piece in label.pieces) and right > max(piece.dx for piece in label.pieces)
+    assert bottom - top > 1.25 * (ASCENT + DESCENT) * SIZE, "it bends"
+
+
+def test_letters_never_go_round_sharp_corners_nor_stand_on_their_heads() -> None:
+    corner = "LINESTRING(0 0, 60 0, 60 60, 0 60, 0 0)"
+    assert not place([asked([corner], ["Water of Skara"], "curved")], 1.0).labels
+    reverse = shapely.reverse(shapely.from_wkt(BEND)).wkt
+    for line in (BEND, reverse):
+        (label,) = place([asked([line], ["Water of Skara"], "curved")], 1.0).labels
+        assert all(-90 < piece.turn < 90 for piece in label.pieces)
+
+
+def test_joined_scripts_stay_whole_along_a_bend() -> None:
+    """Letters of Arabic and Devanagari are joined: apart they would be other shapes."""
+    for name in ("وادي الحرير", "नर्मदा"):
+        (label,) = place([asked([BEND], [name], "curved")], 1.0).labels
+        assert "".join(piece.run.text for piece in label.pieces) == name
+        assert {piece.turn for piece in label.pieces} == {label.turn}
+
+
+@pytest.mark.parametrize("course", ["turned", "curved"])
+def test_labels_over_a_line_leave_its_stroke_free(course: Literal["turned", "curved"]) -> None:
+    line = "LINESTRING(0 0, 300 60)"
+    (label,) = place([asked([line], ["Skara"], course, beside=True, radius=3.0)], 1.0).labels
+    stroke = shapely.from_wkt(line).buffer(3.0)
+    for piece in label.pieces:
+        width, turn = text_width(piece.run.text, SIZE), -piece.turn
+        box = affinity.rotate(shapely.box(0, -DESCENT * SIZE, width, ASCENT * SIZE), turn, origin=(0, 0))
+        assert not affinity.translate(box, label.x + piece.dx, label.y - piece.dy).intersects(stroke)

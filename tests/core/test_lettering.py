@@ -9,10 +9,13 @@ import shapely
 from greylatch.errors import BadInput
 from greylatch.lettering.anchored import anchored
 from greylatch.lettering.contest import Taken, room_for
+from greylatch.lettering.faces import PLAIN
 from greylatch.lettering.glyphs import BORDER, EM, FINER, RANGE, TOP_OF_LINE, _Glyphs, distance_field, glyph_range
 from greylatch.lettering.inside import boxes_inside, middles, rings_of
+from greylatch.lettering.label import Label
 from greylatch.lettering.place import ToLetter, place
-from greylatch.lettering.type import FONT_FILE, missing_letters, text_width
+from greylatch.lettering.shaping import missing_letters
+from greylatch.lettering.type import TextStyle, text_width
 from greylatch.tables.dataset import Shapes
 from hypothesis import given
 from hypothesis import strategies as st
@@ -32,7 +35,7 @@ def test_glyphs_agree_with_freetype(letter: str) -> None:
     Three quarters of the field (191 of 255) is the outline; the field's slope makes coverage out of it.
     """
     glyph = read(0)[ord(letter)]
-    face = ImageFont.truetype(str(FONT_FILE), EM)
+    face = ImageFont.truetype(str(PLAIN.file), EM)
     assert abs(glyph.advance - face.getlength(letter)) <= 0.5
     h, w = glyph.height + 2 * BORDER, glyph.width + 2 * BORDER
     field = np.frombuffer(glyph.bitmap, np.uint8).reshape(h, w).astype(float)
@@ -75,35 +78,35 @@ SPOT = np.array([shapely.Point(0, 0)])
 
 def round_a_point(size: float = 12.0, radius: float = 5.0, taken: int = 0) -> ToLetter:
     """A point with so many twins at the same place that the first `taken` sides are gone."""
-    return ToLetter("points", np.repeat(SPOT, taken + 1), ["I"] * (taken + 1), size, 1.5, True, radius)
+    return ToLetter("points", np.repeat(SPOT, taken + 1), [["I"] * (taken + 1)], [TextStyle(size)], 1.5, True, radius)
 
 
 def test_labels_round_a_point_say_side_and_gap() -> None:
     """The style specification's `text-anchor` and `text-radial-offset`: the part of the text nearest to the point, and ems."""
     layer = round_a_point(taken=7)
-    labels = anchored(place([layer], 1.0), [layer])
+    labels = anchored(place([layer], 1.0).labels, [layer])
     assert [one.anchor for one in labels] == ["left", "right", "bottom", "top"]  # no corner is left for a fifth
     assert {one.gap for one in labels} == {(5 + 1.5 + 2) / 12}
-    corner = place([layer], 1.0).letters[0]
-    diagonal = type(corner)(0, 0, "I", 0, 0, 20.0, -30.0)
-    held = anchored(type(place([layer], 1.0))([diagonal]), [layer])[0]
+    diagonal = Label(0, 0, "I", 0, 0, (), (0, 0, 1, 1), 20.0, -30.0, side=(1, -1), gap=8.5)
+    held = anchored([diagonal], [layer])[0]
     assert (held.anchor, held.gap) == ("bottom-left", pytest.approx(8.5 / 12 * 2**0.5))
 
 
 def test_the_gap_leads_to_the_place_that_the_contest_gave() -> None:
     """The text's near edge, from anchor and gap, is the one that `place` gave it."""
     layer = round_a_point()
-    line = place([layer], 1.0).letters[0]
-    label = anchored(place([layer], 1.0), [layer])[0]
-    assert line.dx - text_width(line.text, layer.size) / 2 == pytest.approx(label.gap * layer.size)
+    label = anchored(place([layer], 1.0).labels, [layer])[0]
+    assert label.label.dx - text_width("I", 12) / 2 == pytest.approx(label.gap * 12) == label.label.pieces[0].dx
 
 
 def test_lines_of_a_label_stay_together() -> None:
     square = np.array([shapely.box(0, 0, 100, 100)])
     words = ["Great Northern Catchment"]
-    layer = ToLetter("areas", square, words, 14, 1.5, True)
-    (label,) = anchored(place([layer], 1.0), [layer])
-    assert label.text == "Great\nNorthern Catchment" or re.fullmatch(r"Great Northern\nCatchment", label.text)
+    layer = ToLetter("areas", square, [words], [TextStyle(14)], 1.5, True)
+    (label,) = anchored(place([layer], 1.0).labels, [layer])
+    assert label.label.text == "Great\nNorthern Catchment" or re.fullmatch(
+        r"Great Northern\nCatchment", label.label.text
+    )
     assert (label.anchor, label.gap) == ("center", 0.0)
 
 
@@ -115,9 +118,9 @@ def test_two_threads_letter_the_same_shapes() -> None:
             for i in range(40)
         ]
     )
-    layer = ToLetter("areas", shapes, ["Nether Skara"] * 40, 9.0, 1.0, True)
+    layer = ToLetter("areas", shapes, [["Nether Skara"] * 40], [TextStyle(9.0)], 1.0, True)
     with ThreadPoolExecutor(8) as pool:
-        found = list(pool.map(lambda _: len(place([layer], 0.01).letters), range(48)))
+        found = list(pool.map(lambda _: len(place([layer], 0.01).labels), range(48)))
     assert len(set(found)) == 1
     assert not any(shapely.is_prepared(shapes))
 
@@ -127,8 +130,9 @@ def test_two_threads_letter_the_same_shapes() -> None:
     [
         ("Łódź, Ærø, Việt Nam", ""),
         ("Беларусь Ελλάδα", ""),
-        ("България 中国", "中国"),
-        ("ቤት ab", "ቤት"),
+        ("България 中国 東京 서울", ""),
+        ("ቤት ab القدس חיפה दिल्ली กรุงเทพ", ""),
+        ("\U00012000 cuneiform, and \ue123 of nobody", "\ue123"),
         ("a\u200db \u00a0", ""),
     ],
 )
@@ -138,8 +142,8 @@ def test_letters_that_the_face_lacks(text: str, missing: str) -> None:
 
 def test_labels_that_cannot_be_set_are_left_out_and_counted() -> None:
     shapes = shapely.box([0, 2], 0, [1, 3], 1)
-    found = place([ToLetter("areas", shapes, ["Ard", "中国"], 0.1, 0.0, False)], 0.01)
-    assert [letter.text for letter in found.letters] == ["Ard"] and found.left_out[0] == [1]
+    found = place([ToLetter("areas", shapes, [["Ard", "\ue123"]], [TextStyle(0.1)], 0.0, False)], 0.01)
+    assert [label.text for label in found.labels] == ["Ard"] and found.left_out[0] == [1]
 
 
 def crooked_areas(n: int) -> Shapes:

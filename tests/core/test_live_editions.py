@@ -12,11 +12,13 @@ import pytest
 import shapely
 from fontTools.ttLib import TTFont
 from greylatch.cli.draw import beside
+from greylatch.edition.faces import part_of_face
 from greylatch.edition.live import live_from, tiled_layers
-from greylatch.edition.page import letters, page_html
+from greylatch.edition.page import page_html
 from greylatch.edition.plan import Plan, plan_edition
 from greylatch.edition.publish import publish
 from greylatch.edition.vector_tiles import label_archives
+from greylatch.lettering.faces import PLAIN
 from greylatch.paint.passes import VectorPass, compose
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT
@@ -92,7 +94,11 @@ def test_the_letters_are_those_of_the_labels(edition: Path) -> None:
     there = TTFont(io.BytesIO((edition / "page" / "letters.woff").read_bytes())).getBestCmap()
     assert {ord(letter) for letter in "KelasyHn0°"} <= set(there)
     assert ord("Ж") not in there
-    assert ord("Ж") in TTFont(io.BytesIO(letters(["Жук"]))).getBestCmap()
+    assert ord("Ж") in TTFont(io.BytesIO(part_of_face(PLAIN, "Жук"))).getBestCmap()
+    faces = told(edition)["labels"]["faces"]
+    assert set(faces) == {"sans-500", "serif-400-italic"}
+    names = TTFont(io.BytesIO((edition / faces["serif-400-italic"]).read_bytes())).getBestCmap()
+    assert {ord(letter) for letter in "Kellasy"} <= set(names) and ord("x") not in names
 
 
 class Texts(HTMLParser):

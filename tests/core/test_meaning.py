@@ -11,12 +11,14 @@ import pytest
 import shapely
 from greylatch.errors import BadInput
 from greylatch.paint.key import layer_key
-from greylatch.paint.passes import pass_of, to_letter
+from greylatch.paint.lettered import to_letter
+from greylatch.paint.passes import VectorPass, pass_of
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT
 from greylatch.proof.findings import findings
 from greylatch.sheet.document import Sheet
-from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.parts import Classing, NormaliseByArea
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.meaning import Meaning, guess_meaning, unit_in, without_marks
@@ -81,7 +83,11 @@ def areas(**meanings: Meaning) -> Dataset:
 def layer(normalise: Any = None) -> Layer:
     classing = Classing(field="v", classes=2, normalise=normalise)
     return Layer(
-        id="a", name="Areas", dataset="d", symbology=coloured(classing=classing), lettering=Lettering(field="v")
+        id="a",
+        name="Areas",
+        dataset="d",
+        symbology=coloured(classing=classing),
+        lettering=Lettering(lines=[LabelLine(text="{v}")]),
     )
 
 
@@ -96,12 +102,18 @@ def test_keys_labels_and_cards_use_unit_and_decimals() -> None:
     data = areas(v=Meaning("count", "t", 1))
     source = VectorSource(data)
     one = pass_of(layer(), lambda name, frame: source)
-    assert layer_key(one).unit == "t"
+    assert isinstance(one, VectorPass) and layer_key(one).unit == "t"
     assert layer_key(pass_of(layer(NormaliseByArea()), lambda name, frame: source)).unit == "t per km²"
-    assert list(to_letter(one, Lettering(field="v")).texts) == ["1234.6", "20.2", "3.5"]
-    assert list(to_letter(one, Lettering(field="v", decimals=0)).texts) == ["1235", "20", "4"], (
-        "chosen for labels comes first"
-    )
+    assert list(to_letter(one.source, one.ink, Lettering(lines=[LabelLine(text="{v}")])).texts) == [
+        "1234.6",
+        "20.2",
+        "3.5",
+    ]
+    assert list(to_letter(one.source, one.ink, Lettering(lines=[LabelLine(text="{v:.0f}")])).texts) == [
+        "1235",
+        "20",
+        "4",
+    ], "chosen for labels comes first"
     assert data.shown(0) == {"v": 1234.6, "name": "A"}
     assert data.record(0)["v"] == 1234.567
 

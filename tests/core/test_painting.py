@@ -5,7 +5,7 @@ import pyarrow as pa
 import pytest
 import shapely
 from greylatch.lettering.place import ToLetter, place
-from greylatch.lettering.type import ASCENT, DESCENT, text_width
+from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_width
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import BLEND_MODES, paint
 from greylatch.paint.sources import VectorSource
@@ -157,14 +157,14 @@ def test_labels_never_overlap_and_lie_inside_their_areas(demo) -> None:  # type:
 
     source = VectorSource(read_file(demo / "catchments.zip").dataset)
     names = source.dataset.columns["name"].to_pylist()
-    asked = ToLetter("areas", source.shapes, names, 11, 1.5, True, 0, lambda: source.anchors)
+    asked = ToLetter("areas", source.shapes, [names], [TextStyle(11)], 1.5, True, 0, lambda: source.anchors)
     resolution = MERCATOR.grid.resolution(11)
     placed = place([asked], resolution)
     boxes = {}
-    for one in placed.letters:
-        half = text_width(one.text, 11) / 2 + 1.5
-        x, y = one.x / resolution + one.dx, -one.y / resolution + one.dy
-        box = shapely.box(x - half, y - ASCENT * 11 - 1.5, x + half, y + DESCENT * 11 + 1.5)
+    for one, piece in ((label, piece) for label in placed.labels for piece in label.pieces):
+        width = text_width(piece.run.text, 11)
+        x, y = one.x / resolution + piece.dx, -one.y / resolution + piece.dy
+        box = shapely.box(x - 1.5, y - ASCENT * 11 - 1.5, x + width + 1.5, y + DESCENT * 11 + 1.5)
         boxes.setdefault(one.feature, []).append(box)
         inside = shapely.transform(
             source.shapes[one.feature], lambda xy: np.column_stack([xy[:, 0] / resolution, -xy[:, 1] / resolution])
@@ -180,10 +180,10 @@ def test_labels_never_overlap_and_lie_inside_their_areas(demo) -> None:  # type:
 
 def test_point_labels_keep_off_their_symbol() -> None:
     shapes = shapely.points([[0, 0], [1, 0]])
-    placed = place([ToLetter("points", shapes, ["one", "two"], 12, 1, True, np.array([5.0, 5.0]))], 1.0)
-    first = placed.letters[0]
+    placed = place([ToLetter("points", shapes, [["one", "two"]], [TextStyle(12)], 1, True, np.array([5.0, 5.0]))], 1.0)
+    first = placed.labels[0]
     assert abs(first.dx) - text_width("one", 12) / 2 >= 5
-    assert {one.feature for one in placed.letters} == {0, 1}
+    assert {one.feature for one in placed.labels} == {0, 1}
 
 
 def test_every_part_of_an_area_is_painted() -> None:

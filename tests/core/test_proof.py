@@ -53,15 +53,15 @@ def test_a_good_map_has_no_findings() -> None:
 
 
 def test_labels_that_the_typeface_cannot_set_are_found() -> None:
-    """Native names of countries (countries-list, npm) were drawn as empty boxes."""
-    names = [*(f"n{i}" for i in range(N - 2)), "日本", "한국"]
+    """Letters for private use, which somebody's own typeface may have, would be drawn as empty boxes."""
+    names = [*(f"n{i}" for i in range(N - 2)), "\ue123 A", "B \ue124"]
     source = VectorSource(Dataset(pa.table({"percent": VALUES, "name": names}), "areas", SOURCE.dataset.shapes, LONLAT))
-    found = findings(sheet(lettering={"field": "name"}), lambda *_: source, ABOUT)
+    found = findings(sheet(lettering={"lines": [{"text": "{name}"}]}), lambda *_: source, ABOUT)
     assert [(one.id, one.stage, one.text) for one in found] == [
         ("letters:a", "letter", "2 labels of 'A' cannot be set")
     ]
-    assert "has no '日' for '日本'" in found[0].reason
-    assert ids(findings(sheet(lettering={"field": "no such"}), find, ABOUT)) == ["broken-letters:a"]
+    assert "No typeface has '\ue123' of" in found[0].reason
+    assert ids(findings(sheet(lettering={"lines": [{"text": "{no such}"}]}), find, ABOUT)) == ["broken-letters:a"]
 
 
 def test_counts_as_colour_are_found_and_divided_by_area() -> None:

@@ -16,7 +16,8 @@ from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
-from greylatch.sheet.layers import Group, Layer, Lettering
+from greylatch.sheet.layers import Group, Layer
+from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.parts import Scales, Symbol
 from greylatch.sheet.symbology import Rule, Symbols
 from greylatch.tables.dataset import Dataset
@@ -66,19 +67,21 @@ def test_the_scales_of_a_group_count_too() -> None:
 def test_rows_of_a_rule_are_seen_at_its_scales() -> None:
     rule = Rule(id="r", name="R", where="a = 2", symbol=Symbol(radius=6), scales=Scales(farthest=120_000))
     composition = composed(
-        layer(symbology=Symbols(symbol=Symbol(radius=6), rules=[rule]), lettering=Lettering(field="n"))
+        layer(
+            symbology=Symbols(symbol=Symbol(radius=6), rules=[rule]), lettering=Lettering(lines=[LabelLine(text="{n}")])
+        )
     )
     assert [marks(composition, scale) for scale in (110_000, 130_000)] == [2, 1]
     near, far = (MERCATOR.resolution_at(scale) for scale in (110_000, 130_000))
-    assert [len(composition.placement(resolution).letters) for resolution in (near, far)] == [2, 1]
+    assert [len(composition.placement(resolution).labels) for resolution in (near, far)] == [2, 1]
     (pass_,) = composition.passes
     assert isinstance(pass_, VectorPass)
     assert [hit(pass_, 5_000, 0, resolution) for resolution in (near, far)] == [1, None]
 
 
 def test_labels_of_what_is_not_seen_are_not_placed() -> None:
-    composition = composed(layer(lettering=Lettering(field="n"), scales=Scales(closest=100_000)))
-    placed = [len(composition.placement(MERCATOR.resolution_at(scale)).letters) for scale in (90_000, 110_000)]
+    composition = composed(layer(lettering=Lettering(lines=[LabelLine(text="{n}")]), scales=Scales(closest=100_000)))
+    placed = [len(composition.placement(MERCATOR.resolution_at(scale)).labels) for scale in (90_000, 110_000)]
     assert placed == [0, 2]
 
 

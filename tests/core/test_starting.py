@@ -23,7 +23,7 @@ def test_a_layer_begins_with_a_look_that_suits_its_data() -> None:
 
 def test_labels_begin_with_the_field_that_is_likeliest_to_hold_names() -> None:
     fields = [("code", "text", "identifier"), ("isle", "text", "name"), ("ha", "number", "measure")]
-    assert [first_lettering(fields[n:]).field for n in range(3)] == ["isle", "isle", "ha"]  # type: ignore[arg-type, union-attr]
+    assert [first_lettering(fields[n:]).lines[0].text for n in range(3)] == ["{isle}", "{isle}", "{ha}"]  # type: ignore[arg-type, union-attr]
     assert first_lettering([]) is None
 
 

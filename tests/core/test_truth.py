@@ -74,7 +74,13 @@ def test_everything_that_is_drawn_lies_within_what_is_announced(demo: Path) -> N
     sheet = read_sheet(demo / "carbon.sheet.json")
     isles = next(layer for layer in sheet.layers if layer.id == "isles")
     assert isles.lettering
-    long = isles.model_copy(update={"lettering": isles.lettering.model_copy(update={"size": 40.0})})
+    long = isles.model_copy(
+        update={
+            "lettering": isles.lettering.model_copy(
+                update={"lines": [isles.lettering.lines[0].model_copy(update={"size": 40.0})]}
+            )
+        }
+    )
     layers = [long if layer.id == "isles" else layer for layer in sheet.layers]
     composition = compose(sheet.model_copy(update={"layers": layers}), beside(demo))
     levels = Levels(7, 8)

@@ -68,7 +68,7 @@ def older(owner: Client, sheet: Sheet) -> Sheet:
 def test_documents_of_the_first_version_go_on(owner: Client, visitor: Client, older: Sheet) -> None:
     _, told = fetch(owner, f"/sheets/{older.pk}")
     carbon = next(one for one in told["document"]["layers"] if one["id"] == "carbon")
-    assert told["document"]["version"] == 3
+    assert told["document"]["version"] == 4
     assert carbon["card"] == "### {{ name }}{% if carbon_t %} with {{ carbon_t }} t{% endif %}"
     home = f"/e/{Address.objects.get(sheet=older).slug}"
     key = visitor.get(f"{home}/edition.json").json()["key"]

@@ -211,7 +211,7 @@ def test_a_raster_is_inked_classed_and_contoured(owner: Client, named: dict[str,
     _, read = send(owner, "/draw/read", {"dataset": relief, "by": "contours"})
     contoured = {"id": "a", "name": "A", "dataset": relief, **read}
     header, positions = unpacked(send(owner, "/draw/ink", contoured)[1])
-    assert (header["kind"], read["lettering"]["field"]) == ("lines", "index_height")
+    assert (header["kind"], read["lettering"]["lines"][0]["text"]) == ("lines", "{index_height}")
     assert len(positions) > 5 and 0 < header["ruled"]["index"] < len(positions)
     look = json.dumps({name: read[name] for name in ("reading", "symbology")})
     assert fetch(owner, f"/draw/pictures/{relief}/8/108/84", look=look)[0] == 200
@@ -295,7 +295,8 @@ def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named:
     listed = {one["title"]: one for one in owner.get("/api/datasets").json()}
     areas = listed["Catchments with returns"]
     assert (
-        areas["starting"]["symbology"]["symbol"]["strokes"][0]["opacity"] == 1.0 and areas["lettering"]["size"] == 12.0
+        areas["starting"]["symbology"]["symbol"]["strokes"][0]["opacity"] == 1.0
+        and areas["lettering"]["lines"][0]["size"] == 12.0
     )
     asked = {"dataset": areas["id"], "symbology": areas["starting"]["symbology"], "field": "carbon_t"}
     _, shown = send(owner, "/draw/shown", asked)

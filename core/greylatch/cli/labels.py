@@ -32,7 +32,7 @@ def labels(arguments: argparse.Namespace) -> None:
     wanted = [each for _, each in composition.lettered]
     ids = [layer.id for layer, _ in composition.lettered]
     placement = composition.placement(resolution)
-    placed, missed = placed_labels(placement, wanted, resolution, origin), left_out(placement, wanted, resolution)
+    placed, missed = placed_labels(placement, resolution, origin), left_out(placement, wanted, resolution)
     if arguments.bbox:
         west, south, east, north = composition.frame.box_of(degrees_box(arguments.bbox))
         window = (west - origin[0]) / resolution, (origin[1] - north) / resolution, (east - origin[0]) / resolution, (origin[1] - south) / resolution  # fmt: skip
@@ -58,7 +58,7 @@ def labels(arguments: argparse.Namespace) -> None:
 
 def _lies_in(layer: ToLetter, feature: int, bounds: Bounds) -> bool:
     """Whether a feature would have its label in a box of the frame."""
-    row = feature if layer.fids is None else int(np.searchsorted(layer.fids, feature))
+    row = int(np.searchsorted(layer.numbered, feature))
     x, y = layer.anchors[row]
     return bool(bounds[0] <= x <= bounds[2] and bounds[1] <= y <= bounds[3])
 

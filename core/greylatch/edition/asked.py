@@ -130,8 +130,8 @@ def packed_columns(
 def _naming_field(vector: VectorPass) -> str:
     """The field that a layer is lettered with, or else the first of texts."""
     columns, lettering = vector.source.dataset.columns, vector.layer.lettering
-    if lettering is not None and lettering.field in columns.column_names:
-        return lettering.field
+    if lettering is not None and lettering.naming_field in columns.column_names:
+        return str(lettering.naming_field)
     return next(
         (
             field.name

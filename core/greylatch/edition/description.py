@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict
 from greylatch.places.described import FrameFigures
 from greylatch.sheet.document import Graticule, StartView
 from greylatch.sheet.layers import Blend, Effects
+from greylatch.sheet.lettering import Frame, LabelShadow
 from greylatch.sheet.reader import Controls, Near, ReaderFilter, Search, Time
 from greylatch.symbols.marks import Mark
 
@@ -15,6 +16,7 @@ __all__ = [
     "Ground",
     "GroundLine",
     "GroundLines",
+    "LabelLineStyle",
     "LabelStyle",
     "PageGroup",
     "PageLabels",
@@ -114,23 +116,33 @@ class PageGroup(_Part):
     effects: Effects
 
 
-class LabelStyle(_Part):
-    """How the labels of a layer are set; px, `leading` from one line to the next."""
+class LabelLineStyle(_Part):
+    """How a line of labels is set: px, a colour, ems between its letters."""
 
     size: float
-    halo: float
     colour: str
+    spacing: float
+
+
+class LabelStyle(_Part):
+    """How the labels of a layer are set; px."""
+
+    lines: list[LabelLineStyle]
+    halo: float
     halo_colour: str
-    leading: float
+    opacity: float
+    shadow: LabelShadow | None
+    frame: Frame | None
 
 
 class PageLabels(_Part):
     """The labels, each in one tile per level, and how those of each layer are set. None stands out further than `reach` px from its
-    anchor."""
+    place. `faces` are the files of the typefaces, by their names, with the letters that labels have."""
 
     tiles: PageTiles
     reach: float
     styles: dict[str, LabelStyle]
+    faces: dict[str, str] = {}
 
 
 class PageReader(_Part):

@@ -10,9 +10,9 @@ import numpy as np
 from greylatch.edition.archives import DEEPEST, Archive, vector_archive, vector_info
 from greylatch.edition.asked import write_columns
 from greylatch.edition.cards import write_cards
-from greylatch.edition.description import LabelStyle, PageLabels, PageLayer, PageTiles
+from greylatch.edition.description import LabelLineStyle, LabelStyle, PageLabels, PageLayer, PageTiles
+from greylatch.edition.faces import face_file, letters_by_face
 from greylatch.edition.plan import Plan
-from greylatch.lettering.type import LEADING
 from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
 from greylatch.sheet.layers import Effects, Layer
 from greylatch.sheet.symbology import Clusters
@@ -211,14 +211,17 @@ def page_labels(plan: Plan, there: dict[str, ArchiveInfo]) -> PageLabels | None:
         style = layer.lettering
         assert style is not None
         styles[layer.id] = LabelStyle(
-            size=style.size,
+            lines=[LabelLineStyle(size=line.size, colour=line.colour, spacing=line.spacing) for line in style.lines],
             halo=style.halo,
-            colour=style.colour,
             halo_colour=style.halo_colour,
-            leading=LEADING * style.size,
+            opacity=style.opacity,
+            shadow=style.shadow,
+            frame=style.frame,
         )
-    reach = max(wanted.reach for _, wanted in plan.composition.lettered)
-    return PageLabels(tiles=page_tiles(LABELS, there[LABELS]), reach=reach, styles=styles)
+    lettered = [wanted for _, wanted in plan.composition.lettered]
+    faces = {face.name: face_file(face) for face in letters_by_face(lettered)}
+    reach = max(wanted.reach for wanted in lettered)
+    return PageLabels(tiles=page_tiles(LABELS, there[LABELS]), reach=reach, styles=styles, faces=faces)
 
 
 def live_shapes(plan: Plan) -> dict[str, Archive]:

@@ -1,30 +1,21 @@
 """The readers' page: what is there without script, its script, and the letters that it needs."""
 
 import shutil
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from html import escape
-from io import BytesIO
 from pathlib import Path
 from string import Template
 
-from fontTools.subset import Options, Subsetter, load_font, save_font
-
 from greylatch.edition.description import EditionPage
+from greylatch.edition.faces import ASSETS, face_file, letters_by_face, part_of_face
 from greylatch.edition.key_html import key_html
 from greylatch.edition.plan import Plan
 from greylatch.errors import BadInput
-from greylatch.lettering.type import FONT_FILE
-from greylatch.paint.passes import Composition
 
-__all__ = ["ASSETS", "BUILT", "LETTERS", "letters", "page_html", "write_page"]
+__all__ = ["BUILT", "page_html", "write_page"]
 
 BUILT = Path(__file__).parent / "page"
 """Where the build of the interface puts the page's script."""
-ASSETS = "page"
-"""The folder of script, styles and letters within an edition."""
-LETTERS = "letters.woff"
-DEGREES = "0123456789°′″.,−- NSEW"
-"""What is written at the edge of a map, whatever its labels say."""
 
 _PAGE = Template("""\
 <!doctype html>
@@ -96,7 +87,8 @@ def write_page(plan: Plan, page: EditionPage, out: Path) -> None:
     """
     write_assets(out / ASSETS)
     (out / "index.html").write_text(page_html(page, plan.sheet.pictures_from), "utf-8")
-    (out / ASSETS / LETTERS).write_bytes(letters(label_texts(plan.composition)))
+    for face, letters in letters_by_face(wanted for _, wanted in plan.composition.lettered).items():
+        (out / face_file(face)).write_bytes(part_of_face(face, letters))
 
 
 def write_assets(folder: Path) -> None:
@@ -110,25 +102,3 @@ def write_assets(folder: Path) -> None:
     if not (BUILT / "reader.js").exists():
         raise BadInput("The script of readers' pages has not been built.", "Run bin/start or bin/test once.")
     shutil.copytree(BUILT, folder, ignore=shutil.ignore_patterns(".*"), copy_function=shutil.copyfile)
-
-
-def label_texts(composition: Composition) -> Iterable[str]:
-    """All that the map's labels may say."""
-    for _, wanted in composition.lettered:
-        yield from wanted.texts
-
-
-def letters(texts: Iterable[str]) -> bytes:
-    """The typeface of labels as WOFF, with no more of it than `texts` and degrees need.
-
-    >>> letters(["Ard Mor"])[:4]
-    b'wOFF'
-    """
-    options = Options(flavor="woff", notdef_outline=True)
-    font = load_font(str(FONT_FILE), options)
-    subsetter = Subsetter(options)
-    subsetter.populate(unicodes={ord(letter) for text in (DEGREES, *texts) for letter in text})
-    subsetter.subset(font)
-    out = BytesIO()
-    save_font(font, out, options)
-    return out.getvalue()

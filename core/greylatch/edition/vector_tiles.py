@@ -10,13 +10,14 @@ import numpy as np
 from greylatch.edition.archives import Archive, Lot, Tiles, vector_archive, vector_info
 from greylatch.edition.live import open_from
 from greylatch.lettering.anchored import AnchoredLabel
-from greylatch.paint.passes import Composition, VectorPass, label_decimals
+from greylatch.lettering.written import label_json
+from greylatch.paint.passes import Composition, VectorPass
 from greylatch.places.grid import Tile
 from greylatch.progress import Progress
+from greylatch.sheet.template import filled
 from greylatch.symbols.by_hand import BY_HAND
 from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN
 from greylatch.symbols.key import class_entries
-from greylatch.tables.dataset import texts as texts_of
 from greylatch.tiles.archive import ArchiveInfo
 from greylatch.tiles.mvt import Property, encode_points
 from greylatch.tiles.shape_tiles import LAYER, shape_tile
@@ -145,17 +146,20 @@ def label_tiles(composition: Composition, info: ArchiveInfo, z: int) -> Tiles:
     Readers of vector tiles show level z on tiles 512 px wide, so labels are placed for the ground that a px has there.
     """
     ids = [layer.id for layer, _ in composition.lettered]
+    lettered = [layer.lettering for layer, _ in composition.lettered]
     tiles: dict[Tile, list[AnchoredLabel]] = defaultdict(list)
     for label in composition.labels(info.grid.resolution(z + 1)):
-        tiles[info.grid.tile_at(label.x, label.y, z)].append(label)
+        tiles[info.grid.tile_at(label.label.x, label.label.y, z)].append(label)
     for tile, inside in tiles.items():
+        labels = [each.label for each in inside]
+        frames = [lettering.frame if (lettering := lettered[label.layer]) else None for label in labels]
         properties = {
-            "layer": Property.of([ids[label.layer] for label in inside]), "row": Property.of([label.feature for label in inside]),
-            "text": Property.of([label.text for label in inside]), "anchor": Property.of([label.anchor for label in inside]),
-            "gap": Property.of([round(label.gap, 3) for label in inside]), "dx": Property.of([round(label.dx, 2) for label in inside]),
-            "dy": Property.of([round(label.dy, 2) for label in inside]), "turn": Property.of([round(label.turn, 1) for label in inside]),
+            "layer": Property.of([ids[label.layer] for label in labels]), "row": Property.of([label.feature for label in labels]),
+            "text": Property.of([label.text for label in labels]), "anchor": Property.of([each.anchor for each in inside]),
+            "gap": Property.of([round(each.gap, 3) for each in inside]), "turn": Property.of([round(label.turn, 1) for label in labels]),
+            "set": Property.of([label_json(label, frame) for label, frame in zip(labels, frames, strict=True)]),
         }  # fmt: skip
-        places = np.array([(label.x, label.y) for label in inside])
+        places = np.array([(label.x, label.y) for label in labels])
         owners = np.arange(len(inside))
         yield tile, encode_points(LABELS, places, owners, info.grid.tile_bounds(tile), range(len(inside)), properties)
 
@@ -182,5 +186,5 @@ def feature_properties(vector: VectorPass) -> dict[str, Property]:
         properties["colour"] = Property(np.where(positions == AS_THE_MARK, -1, positions), ink.colours)
     lettering, data = vector.layer.lettering, vector.source.dataset
     if lettering is not None:
-        properties["label"] = Property.of(texts_of(data.columns, lettering.field, label_decimals(data, lettering)))
+        properties["label"] = Property.of(filled(lettering.lines[0].text, data))
     return properties

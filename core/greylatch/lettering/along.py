@@ -1,6 +1,8 @@
-"""Where a text may stand along a line: upright, turned as the line runs there, and only where it runs nearly straight."""
+"""Where a text may stand along a line, upright: turned as the line runs there, where that is nearly straight; or curved, letter by letter,
+where it does not bend sharply."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -18,6 +20,8 @@ TRIED = np.array([0.0, 0.12, -0.12, 0.24, -0.24, 0.36, -0.36])
 """Where around its place a text is tried, in parts of the way to the next."""
 BENT = 0.2
 """How far the line may leave the text's middle, in sizes of the type."""
+SHARP = 28.0
+"""Degrees by which a line may turn within a size of the type for letters to follow it; common practice, no source."""
 MEASURED = np.linspace(-0.5, 0.5, 7)
 """Where along a text the line is looked at, in parts of its width."""
 
@@ -35,11 +39,15 @@ class Spots(NamedTuple):
     """(m,) degrees clockwise, −90 to 90, so that no text stands on its head."""
     boxes: NDArray[np.float64]
     """(m, 4) left, top, right, bottom around the turned text, px."""
+    paths: Sequence[NDArray[np.float64]] | None = None
+    """Of each place, for curved texts: (k, 2) the course beneath the text and a little beyond, px from the place, y down, from left to
+    right."""
 
 
 def spots_along(
-    lines: Shapes, texts: Sequence[str], widths: NDArray[np.float64], size: float, halo: float, resolution: float
-) -> Spots:
+    lines: Shapes, texts: Sequence[str], widths: NDArray[np.float64], size: float, edge: float, resolution: float,
+    above: float = 0.0, curved: bool = False,
+) -> Spots:  # fmt: skip
     """Where the texts of lines may stand at `resolution`: each part of a line has one, a long part several.
 
     Parameters
@@ -52,10 +60,14 @@ def spots_along(
         Px of each text.
     size : float
         Px of the type.
-    halo : float
-        Px of the halo around the letters.
+    edge : float
+        Px that are kept free around the letters.
     resolution : float
         Units of the frame to a px.
+    above : float
+        Px by which the middle of the text stands over the line.
+    curved : bool
+        Whether its letters follow the line.
 
     Returns
     -------
@@ -69,6 +81,7 @@ def spots_along(
     rows: list[int] = []
     tried: list[int] = [0]
     found: list[NDArray[np.float64]] = []
+    paths: list[NDArray[np.float64]] = []
     parts, owner = shapely.get_parts(lines, return_index=True)
     lengths = shapely.length(parts) / resolution
     for part in np.argsort(-lengths, kind="stable").tolist():
@@ -76,23 +89,36 @@ def spots_along(
         # The ends of a line are left free: there a text would stand half beside it.
         if not texts[row] or lengths[part] < 1.5 * widths[row]:
             continue
-        for spots in _of_part(parts[part], lengths[part], widths[row], size, resolution):
+        of_part = _curved_of_part if curved else _of_part
+        for places, courses in of_part(parts[part], lengths[part], widths[row], size, resolution):
             rows.append(row)
-            tried.append(tried[-1] + len(spots))
-            found.append(spots)
+            tried.append(tried[-1] + len(places))
+            found.append(places)
+            paths += courses
     spots = np.concatenate(found) if found else np.empty((0, 3))
     whose = np.repeat(np.array(rows, dtype=np.intp), np.diff(tried))
-    boxes = _boxes(np.asarray(widths)[whose], (ASCENT + DESCENT) * size, halo, np.radians(spots[:, 2]))
-    return Spots(np.array(rows, dtype=np.intp), np.array(tried, dtype=np.intp), spots[:, :2], spots[:, 2], boxes)
+    if curved:
+        boxes = np.array([_around(path, (ASCENT + DESCENT) / 2 * size + edge + above) for path in paths]).reshape(-1, 4)
+    else:
+        boxes = _boxes(np.asarray(widths)[whose], (ASCENT + DESCENT) * size, edge, np.radians(spots[:, 2]), above)
+    return Spots(
+        np.array(rows, dtype=np.intp), np.array(tried, dtype=np.intp), spots[:, :2], spots[:, 2], boxes, paths if curved else None
+    )  # fmt: skip
 
 
-def _of_part(
-    line: shapely.LineString, length: float, width: float, size: float, resolution: float
-) -> list[NDArray[np.float64]]:
-    """For each text on a line the places that it may take: (k, 3) x, y, turn."""
+Found = Iterator[tuple[NDArray[np.float64], list[NDArray[np.float64]]]]
+"""For each text on a line the places that it may take, (k, 3) x, y, turn; and the paths of curved ones."""
+
+
+def _tried(length: float, width: float) -> NDArray[np.float64]:
+    """(texts, places) px along a line at which the middles of its texts may stand."""
     count = max(1, round(length / APART))
     middles = (np.arange(count) + 0.5) / count * length
-    tried = np.clip(middles[:, None] + TRIED * length / count, 0.6 * width, length - 0.6 * width)
+    return np.clip(middles[:, None] + TRIED * length / count, 0.6 * width, length - 0.6 * width)
+
+
+def _of_part(line: shapely.LineString, length: float, width: float, size: float, resolution: float) -> Found:
+    tried = _tried(length, width)
     xy = shapely.get_coordinates(line)
     run = np.append(0, np.cumsum(np.hypot(*np.diff(xy, axis=0).T))) / resolution
     at = tried[:, :, None] + MEASURED * width
@@ -107,12 +133,55 @@ def _of_part(
     spots = np.stack([(x[..., 0] + x[..., -1]) / 2, (y[..., 0] + y[..., -1]) / 2, turns], axis=-1)
     # Where the line bulges within what is allowed, the text stands between its chord and its back.
     spots[..., :2] = (spots[..., :2] + np.stack([x[..., middle], y[..., middle]], axis=-1)) / 2
-    return [places[good] for places, good in zip(spots, straight, strict=True) if good.any()]
+    for places, good in zip(spots, straight, strict=True):
+        if good.any():
+            yield places[good], []
 
 
-def _boxes(widths: NDArray[np.float64], height: float, halo: float, turned: NDArray[np.float64]) -> NDArray[np.float64]:
-    """(m, 4) boxes around texts turned about their middles."""
-    cos, sin = np.abs(np.cos(turned)), np.abs(np.sin(turned))
-    half, high = widths / 2 + halo, height / 2 + halo
-    right, bottom = half * cos + high * sin, half * sin + high * cos
-    return np.column_stack([-right, -bottom, right, bottom])
+def _curved_of_part(line: shapely.LineString, length: float, width: float, size: float, resolution: float) -> Found:
+    xy = shapely.get_coordinates(line)
+    run = np.append(0, np.cumsum(np.hypot(*np.diff(xy, axis=0).T))) / resolution
+    reach = 0.55 * width + size / 2
+    steps = np.linspace(-reach, reach, max(5, math.ceil(2 * reach / (size / 2))))
+    # Each place of the course is the mean of what lies within a size of the type: letters don't follow every kink.
+    window = np.linspace(-size / 2, size / 2, 5)
+    for middles in _tried(length, width):
+        good, paths = [], []
+        for at in middles.tolist():
+            where = np.clip(at + steps[:, None] + window, 0, run[-1])
+            path = np.column_stack(
+                [np.interp(where, run, xy[:, 0]).mean(axis=1), -np.interp(where, run, xy[:, 1]).mean(axis=1)]
+            )
+            way = np.diff(path, axis=0)
+            turns = np.degrees(np.arctan2(way[:, 1], way[:, 0]))
+            bends = np.abs((np.diff(turns) + 180) % 360 - 180)
+            # Two steps are a size of the type.
+            if (bends[:-1] + bends[1:] if len(bends) > 1 else bends).max(initial=0) > SHARP or len(
+                np.unique(path, axis=0)
+            ) < len(path):
+                continue
+            if path[-1, 0] < path[0, 0]:
+                path = path[::-1]
+            x, y = path[len(path) // 2]
+            chord = path[-1] - path[0]
+            good.append((x, -y, math.degrees(math.atan2(chord[1], chord[0]))))
+            paths.append((path - (x, y)) / resolution)
+        if good:
+            yield np.array(good), paths
+
+
+def _around(path: NDArray[np.float64], reach: float) -> tuple[float, float, float, float]:
+    left, top = path.min(axis=0) - reach
+    right, bottom = path.max(axis=0) + reach
+    return left, top, right, bottom
+
+
+def _boxes(
+    widths: NDArray[np.float64], height: float, edge: float, turned: NDArray[np.float64], above: float
+) -> NDArray[np.float64]:
+    """(m, 4) boxes around texts turned about their places, over which they stand."""
+    cos, sin = np.cos(turned), np.sin(turned)
+    half, high = widths / 2 + edge, height / 2 + edge
+    right, bottom = half * np.abs(cos) + high * np.abs(sin), half * np.abs(sin) + high * np.abs(cos)
+    x, y = above * sin, -above * cos
+    return np.column_stack([x - right, y - bottom, x + right, y + bottom])

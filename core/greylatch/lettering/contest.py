@@ -39,11 +39,12 @@ class Taken:
 
     def enter(
         self, order: NDArray[np.intp], start: NDArray[np.intp], boxes: NDArray[np.float64], places: NDArray[np.float64],
-        alike: NDArray[np.intp] | None = None, apart: float = 0.0,
+        alike: NDArray[np.intp] | None = None, apart: float = 0.0, always: bool = False,
     ) -> NDArray[np.int64]:  # fmt: skip
         """Let each label of `order` take the first of its boxes that overlaps none taken before; returns for each its box, -1 where
         none was free. The boxes of label i are `start[i]` to `start[i + 1]`; they stand around `places`, which are NaN where there
-        is no such place. Labels that are `alike`, by a number for each, stand at least so many px `apart`.
+        is no such place. Labels that are `alike`, by a number for each, stand at least so many px `apart`. `always` takes the first box
+        whatever stands there.
 
         >>> boxes, places = np.array([[0.0, 0.0, 9.0, 9.0]] * 2), np.zeros((2, 2))
         >>> Taken(8).enter(np.array([0, 1]), np.array([0, 1, 2]), boxes, places).tolist()
@@ -52,7 +53,7 @@ class Taken:
         return np.asarray(
             _enter(
                 order, start, boxes, places, self._boxes, self._heads, self._chain, self._used,
-                np.empty(0, np.int64) if alike is None else alike.astype(np.int64), apart,
+                np.empty(0, np.int64) if alike is None else alike.astype(np.int64), apart, always,
             ), dtype=np.int64,
         )  # fmt: skip
 
@@ -70,7 +71,7 @@ def _room_for(boxes, start):  # type: ignore[no-untyped-def]
 
 
 @numba.njit(cache=True)
-def _enter(order, start, boxes, places, taken, heads, chain, used, alike, apart):  # type: ignore[no-untyped-def]
+def _enter(order, start, boxes, places, taken, heads, chain, used, alike, apart, always):  # type: ignore[no-untyped-def]
     out = np.full(len(order), -1, dtype=np.int64)
     # Of labels that are alike the places of those before hang in a chain.
     last = np.full(alike.max() + 1 if len(alike) else 0, -1, dtype=np.int64)
@@ -95,7 +96,7 @@ def _enter(order, start, boxes, places, taken, heads, chain, used, alike, apart)
             for column in range(left, right + 1):
                 for row in range(top, bottom + 1):
                     at = heads[_head(column, row, len(heads))]
-                    while at >= 0 and free:
+                    while at >= 0 and free and not always:
                         other = taken[chain[at, 0]]
                         free = not (west < other[2] and other[0] < east and north < other[3] and other[1] < south)
                         at = chain[at, 1]

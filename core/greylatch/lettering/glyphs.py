@@ -1,4 +1,4 @@
-"""Glyph files: the shipped typeface as signed distance fields, which readers of open style documents draw text from."""
+"""Glyph files: typefaces as signed distance fields, which readers of open style documents draw text from."""
 
 import math
 from functools import lru_cache
@@ -11,12 +11,13 @@ from numpy.typing import NDArray
 from scipy.ndimage import distance_transform_edt
 
 from greylatch.errors import BadInput
-from greylatch.lettering.type import font, typeface
+from greylatch.lettering.faces import FAMILIES, PLAIN, Face, face_for, face_of, typeface
+from greylatch.lettering.type import font
 
-__all__ = ["BORDER", "EM", "FINER", "FONT_STACK", "RANGE", "TOP_OF_LINE", "distance_field", "glyph_range"]
+__all__ = ["BORDER", "EM", "FINER", "RANGE", "TOP_OF_LINE", "distance_field", "glyph_range", "stack_named", "stack_of"]
 
-FONT_STACK = "Source Sans 3 Medium"
-"""What style documents call the shipped typeface in `text-font`."""
+PLAIN_STACK = "Source Sans 3 Medium"
+"""What style documents call the plain face in `text-font`, as they did when there was no other."""
 RANGE = 256
 EM = 24
 """Px of an em in glyph files; the size is part of the format. Common practice, as are the next three."""
@@ -31,12 +32,46 @@ FINER = 8
 """Samples per px, each way, from which the distance is measured."""
 
 
-@lru_cache(maxsize=64)
-def glyph_range(first: int) -> bytes:
+def stack_of(face: Face) -> str:
+    """What style documents call a face.
+
+    >>> stack_of(face_of("serif", 400, True))
+    'serif-400-italic'
+    """
+    return PLAIN_STACK if face == PLAIN else face.name
+
+
+def stack_named(name: str) -> Face | None:
+    """The face of a stack; None for one that is not known.
+
+    >>> stack_named("Comic") is None
+    True
+    """
+    if name == PLAIN_STACK:
+        return PLAIN
+    return next(
+        (face for family, files in FAMILIES.items() for key in files if (face := face_of(family, *key)).name == name),
+        None,
+    )
+
+
+@lru_cache(maxsize=256)
+def glyph_range(first: int, face: Face = PLAIN) -> bytes:
     """The glyph file of the 256 code points from `first`, a multiple of 256: a protobuf message `glyphs` with one
     stack.
 
-    Code points that the typeface does not have are left out.
+    Code points that the face does not have come from that of their script; those that none has are left out.
+
+    Parameters
+    ----------
+    first : int
+        The first code point.
+    face : Face
+        The face.
+
+    Returns
+    -------
+    bytes
 
     Raises
     ------
@@ -51,13 +86,14 @@ def glyph_range(first: int) -> bytes:
     if first % RANGE or not 0 <= first < 65536:
         raise BadInput(f"No range of glyphs begins at {first}.", "Ranges begin at multiples of 256 below 65536.")
     message = _Glyphs()
-    stack = message.stacks.add(name=FONT_STACK, range=f"{first}-{first + RANGE - 1}")
-    characters = range(first, first + RANGE)
-    face = font(EM)
-    for character, glyph in zip(characters, typeface().unicharsToGlyphs(list(characters)), strict=True):
-        if glyph == 0:
+    stack = message.stacks.add(name=stack_of(face), range=f"{first}-{first + RANGE - 1}")
+    for character in range(first, first + RANGE):
+        own = None if 0xD800 <= character < 0xE000 else face_for(chr(character), face)
+        glyph = typeface(own).unicharsToGlyphs([character])[0] if own else 0
+        if own is None or glyph == 0:
             continue
-        stack.glyphs.add(id=character, advance=round(face.getWidths([glyph])[0]), **_drawn(face.getPath(glyph)))
+        drawn = font(EM, own)
+        stack.glyphs.add(id=character, advance=round(drawn.getWidths([glyph])[0]), **_drawn(drawn.getPath(glyph)))
     return bytes(message.SerializeToString())
 
 

@@ -1,37 +1,32 @@
 """Where labels go: for the whole map at one zoom level, so that no tile and no view ever cuts one."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.lettering.along import spots_along
+from greylatch.lettering.along import Spots, spots_along
+from greylatch.lettering.blocks import SIDES, Blocks, Set, blocks_of, boxes_around, in_two
+from greylatch.lettering.byhand import LONGEST_LEADER, Hand, label_by_hand, leader_to
 from greylatch.lettering.contest import Taken, room_for
 from greylatch.lettering.inside import Rings, boxes_inside, middles, rings_of
-from greylatch.lettering.type import LEADING, missing_letters, text_width, text_widths
-from greylatch.lettering.ways import Way, in_two, ways_around, ways_upon
+from greylatch.lettering.label import Label, Line, Piece, around, pieces_curved, pieces_level, turned_pieces
+from greylatch.lettering.shaping import missing_letters
+from greylatch.lettering.type import ASCENT, DESCENT, LEADING, TextStyle, text_width, text_widths
 from greylatch.tables.dataset import Fids, Kind, Shapes
 
-__all__ = ["Candidates", "Letter", "Placement", "ToLetter", "anchors_of", "place"]
+__all__ = ["Candidates", "Placement", "ToLetter", "anchors_of", "place"]
 
-
-@dataclass(frozen=True)
-class Letter:
-    """One line of the label of `feature`, a fid. (`x`, `y`): its anchor in the map's frame; the line's middle stands `dx` px to
-    the right of it and its baseline `dy` px below, on paper that is turned by `turn` degrees clockwise about the anchor."""
-
-    layer: int
-    feature: int
-    text: str
-    x: float
-    y: float
-    dx: float
-    dy: float
-    turn: float = 0.0
+BESIDE = 2.0
+"""Px between a line's stroke and a label that stands over it."""
+SHRINKS = 3
+"""Sizes that are tried on the way to the smallest."""
+LEADERS = 6.0
+"""Px between an area and a label outside of it."""
 
 
 class Candidates(NamedTuple):
@@ -42,40 +37,74 @@ class Candidates(NamedTuple):
     order: NDArray[np.intp]
     """Labels as they come to be placed."""
     start: NDArray[np.intp]
-    ways: Sequence[Way]
-    """(m,)"""
     boxes: NDArray[np.float64]
     """(m, 4) px around the place."""
     places: NDArray[np.float64]
     """(m, 2) in the frame; NaN where there is no such place."""
-    turns: NDArray[np.float64] | None = None
-    """(m,) degrees clockwise; None: all stand level."""
+    laid: Callable[[int], "Laid"]
+    """The label at one of the m."""
+
+
+class Laid(NamedTuple):
+    """A label's pieces; where the middle of its first baseline stands, and how it is turned; on which side of a point; and its leader."""
+
+    text: str
+    pieces: list[Piece]
+    dx: float
+    dy: float
+    turn: float = 0.0
+    side: tuple[int, int] = (0, 0)
+    leader: tuple[float, float, float, float] | None = None
 
 
 @dataclass(frozen=True)
 class ToLetter:
-    """The labels that a layer asks for: one text per shape ('' for none). `radius` is that of point symbols, px; `known_anchors`
-    gives where they go, where somebody remembers that: it is costly, and asked for only when labels are placed. `fids` are the
-    features that they name, counted from 0 where none are given. `along` lets the labels of lines follow them."""
+    """The labels that a layer asks for. `parts` has for each line of the lettering a text by row ('' for none), which `styles` says how to
+    set. `radius` is that of point symbols, or half of the stroke of lines, px; `known_anchors` gives where labels go, where somebody
+    remembers that: it is costly, and asked for only when labels are placed. `fids` are the features that they name, counted from 0 where
+    none are given."""
 
     kind: Kind
     shapes: Shapes
-    texts: Sequence[str]
-    size: float
+    parts: Sequence[Sequence[str]]
+    styles: Sequence[TextStyle]
     halo: float
     must_fit: bool
     radius: NDArray[np.floating] | float = 0.0
     known_anchors: Callable[[], NDArray[np.float64]] | None = None
     fids: Fids | None = None
-    along: bool = False
+    course: Literal["level", "turned", "curved"] = "level"
+    """How labels of lines follow them."""
     ranks: NDArray[np.float64] | None = None
     """Those with more go first, those without any last."""
     shorter: Sequence[str] | None = None
-    """What is set where the text finds no room; '' for nothing."""
+    """What is set in place of the first line where the label finds no room; '' for nothing."""
     once_within: float = 0.0
     """Px within which the same text stands only once."""
     priority: int = 0
     """Layers with more go first."""
+    leading: float = LEADING
+    plate: float = 0.0
+    """Px that a frame takes around the text."""
+    beside: bool = False
+    """Labels that follow lines stand over them."""
+    sides: Sequence[str] = tuple(SIDES)
+    """Where labels of points may stand, the best first."""
+    smallest: float = 1.0
+    """The part of their size that labels may shrink to."""
+    outside: bool = False
+    """Labels of areas that they don't fit into stand beside these."""
+    hands: Mapping[int, Hand] = field(default_factory=dict)
+    """By row what somebody did to its label."""
+    colours: Sequence[tuple[str, str]] | None = None
+    """By row of the letters and the halo, in place of what the lettering says."""
+
+    @cached_property
+    def texts(self) -> list[str]:
+        """What each label says, line by line."""
+        if len(self.parts) == 1:
+            return list(self.parts[0])
+        return ["\n".join(line for line in lines if line) for lines in zip(*self.parts, strict=True)]
 
     @cached_property
     def anchors(self) -> NDArray[np.float64]:
@@ -83,16 +112,41 @@ class ToLetter:
         return self.known_anchors() if self.known_anchors else anchors_of(self.kind, self.shapes)
 
     @cached_property
+    def numbered(self) -> Fids:
+        """The feature of each row."""
+        return np.arange(len(self.texts)) if self.fids is None else self.fids
+
+    @property
+    def edge(self) -> float:
+        """Px that are kept free around the text."""
+        return self.halo + self.plate
+
+    @cached_property
     def reach(self) -> float:
         """Px within which every label of the layer stands around its anchor."""
-        if not len(self.texts):
-            return 0.0
-        # The longest few by characters hold the widest in px, for a letter is at most four times as wide as another.
-        texts = {*self.texts, *(self.shorter or ())}
-        longest = max(map(len, texts))
-        width = max(text_width(text.replace("\n", " "), self.size) for text in texts if 4 * len(text) >= longest)
-        beside = float(np.max(self.radius)) + self.halo + 2 + width if self.kind == "points" else width / 2
-        return beside + self.halo + (2 + max(text.count("\n") for text in texts)) * LEADING * self.size
+        width = height = 0.0
+        for own, style in zip(self.parts, self.styles, strict=True):
+            # The longest few by characters hold the widest in px, for a letter is at most four times as wide as another.
+            texts = {
+                *own,
+                *((self.shorter or ()) if own is self.parts[0] else ()),
+                *(hand.text or "" for hand in self.hands.values()),
+            }
+            longest = max(map(len, texts), default=0)
+            wide = max(
+                (
+                    text_width(text.replace("\n", " "), style.size, style.face, style.spacing)
+                    for text in texts
+                    if 4 * len(text) >= longest
+                ),
+                default=0.0,
+            )
+            width = max(width, wide * max([1.0, *(hand.share for hand in self.hands.values())]))
+            height += (2 + max((text.count("\n") for text in texts), default=0)) * self.leading * style.size
+        if self.outside or any(hand.leader for hand in self.hands.values()):
+            height += LONGEST_LEADER
+        beside = float(np.max(self.radius, initial=0.0)) + self.edge + 2 + width if self.kind == "points" else width / 2
+        return beside + self.edge + height
 
     @cached_property
     def order(self) -> NDArray[np.intp]:
@@ -111,8 +165,10 @@ class ToLetter:
 
     @cached_property
     def unsettable(self) -> frozenset[str]:
-        """The texts with letters that the typeface lacks."""
-        return frozenset(text for text in {*self.texts, *(self.shorter or ())} if missing_letters(text))
+        """The texts with letters that no face has."""
+        texts = {text for own in (self.texts, *self.parts, self.shorter or ()) for text in own if not text.isascii()}
+        lacking = set(missing_letters("".join({letter for text in texts for letter in text})))
+        return frozenset(text for text in texts if lacking.intersection(text)) if lacking else frozenset()
 
     @cached_property
     def alike(self) -> NDArray[np.intp] | None:
@@ -121,56 +177,61 @@ class ToLetter:
             return None
         return np.unique(np.array(self.texts, dtype=object).astype(str), return_inverse=True)[1].astype(np.intp)
 
-    @cached_property
-    def ways(self) -> list[Way]:
-        """How the texts may be set around their places, each the best first, for no scale in particular; a text that can't be
-        set has none."""
-        return [way for row_ways in self._ways for way in row_ways]
+    def showing(self, shown: NDArray[np.bool_]) -> "ToLetter":
+        """The same with labels of some rows alone."""
+        on = shown.tolist()
+        parts = [[text if there else "" for text, there in zip(own, on, strict=True)] for own in self.parts]
+        return replace(self, parts=parts, hands={row: hand for row, hand in self.hands.items() if on[row]})
+
+    def lines(self, row: int) -> Set:
+        """What the label of a row says, and how each line is styled; nothing where it can't be set."""
+        hand = self.hands.get(row)
+        if hand and hand.text is not None:
+            return tuple((line, 0) for line in hand.text.split("\n") if line)
+        if not self.texts[row] or self.texts[row] in self.unsettable:
+            return ()
+        if len(self.parts) == 1 and "\n" not in self.texts[row]:
+            return ((self.texts[row], 0),)
+        return tuple((line, style) for style, own in enumerate(self.parts) for line in own[row].split("\n") if line)
 
     @cached_property
-    def start(self) -> NDArray[np.intp]:
-        """Where the ways of each row begin among `ways`, with the end of the last."""
-        return np.concatenate([[0], np.cumsum([len(ways) for ways in self._ways], dtype=np.intp)])
+    def blocks(self) -> Blocks:
+        """How the texts may be set, each the best first, for no scale in particular; a text that can't be set has no block."""
+        rows: list[int] = []
+        sets: list[Set] = []
+        shares: list[float] = []
+        sizes = (1.0, *np.geomspace(1, self.smallest, SHRINKS + 1)[1:].tolist()) if self.smallest < 1 else (1.0,)
+        for row in range(len(self.texts)):
+            lines = self.lines(row)
+            short = self.shorter[row] if self.shorter and self.texts[row] else ""
+            own = self.hands[row].share if row in self.hands else 1.0
+            # Only what is one line can be made two.
+            halves = in_two(lines[0][0]) if self.kind != "points" and len(lines) == 1 else ()
+            for share in sizes if lines else ():
+                for each in (lines, tuple((half, lines[0][1]) for half in halves)):
+                    if each:
+                        rows.append(row)
+                        sets.append(each)
+                        shares.append(own * share)
+            if short and short not in self.unsettable and ((short, 0),) != lines:
+                rows.append(row)
+                sets.append(((short, 0),))
+                shares.append(own)
+        return blocks_of(rows, sets, shares, self.styles, self.leading)
 
     @cached_property
-    def _ways(self) -> list[tuple[Way, ...]]:
-        ways = self._ways_of(self.texts)
-        if self.shorter is None:
-            return ways
-        # Where nothing is said there is nothing to be shortened either.
-        instead = [
-            short if text and short != text else "" for text, short in zip(self.texts, self.shorter, strict=True)
-        ]
-        return [one + other for one, other in zip(ways, self._ways_of(instead), strict=True)]
-
-    def _ways_of(self, wanted: Sequence[str]) -> list[tuple[Way, ...]]:
-        texts = ["" if text in self.unsettable else text for text in wanted]
-        size, halo = self.size, self.halo
-        lines = [text.split("\n") for text in texts]
-        # Only what is one line can be made two.
-        halves = [
-            in_two(text) if self.kind != "points" and len(own) == 1 else ()
-            for text, own in zip(texts, lines, strict=True)
-        ]
-        widths = iter(
-            text_widths([line for own, two in zip(lines, halves, strict=True) for line in (*own, *two)], size).tolist()
-        )
-        measured = [
-            ([(line, next(widths)) for line in own], [(line, next(widths)) for line in two])
-            for own, two in zip(lines, halves, strict=True)
-        ]
-        if self.kind == "points":
-            around = zip(texts, measured, map(self.gap, range(len(texts))), strict=True)
-            return [tuple(ways_around(own, size, halo, gap)) if text else () for text, (own, _), gap in around]
-        return [
-            tuple(ways_upon(own, size, halo, two)) if text else ()
-            for text, (own, two) in zip(texts, measured, strict=True)
-        ]
+    def _around(self) -> tuple[list[tuple[int, int]], NDArray[np.float64], NDArray[np.float64]]:
+        """The sides on which blocks stand, where they come to stand there, and their boxes."""
+        if self.kind != "points":
+            sides = [(0, 0)]
+            return sides, *boxes_around(self.blocks, sides, np.zeros(len(self.blocks.row)), self.edge)
+        sides = [SIDES[side] for side in self.sides]
+        return sides, *boxes_around(self.blocks, sides, self.gaps[self.blocks.row], self.edge)
 
     @cached_property
-    def boxes(self) -> NDArray[np.float64]:
-        """(m, 4) boxes of `ways`."""
-        return np.array([way.box for way in self.ways], dtype=np.float64).reshape(-1, 4)
+    def gaps(self) -> NDArray[np.float64]:
+        """Px by row between a point and the text of its label."""
+        return np.broadcast_to(np.asarray(self.radius, dtype=np.float64), len(self.texts)) + self.edge + 2
 
     @cached_property
     def rings(self) -> Rings:
@@ -183,52 +244,126 @@ class ToLetter:
         there = np.array([bool(text) for text in self.texts], dtype=bool) & np.isfinite(self.anchors).all(axis=1)
         return self.order[there[self.order]]
 
-    def places(self, resolution: float) -> NDArray[np.float64]:
-        """For each of `ways` where it goes, (m, 2); NaN where there is no such place. That is the anchor; in areas that a text must
-        fit into, the anchor or the place nearest to it of a grid of places where it lies wholly inside."""
-        if self.kind == "areas" and self.must_fit:
-            boxes = self.boxes * resolution
-            return boxes_inside(self.rings, self.shapes, self.sizes, self.anchors, boxes, self.start)
-        return np.repeat(self.anchors, np.diff(self.start), axis=0)
-
     def candidates(self, resolution: float) -> Candidates:
         """How the labels may stand at `resolution` (units of the frame per px)."""
-        if self.along and self.kind == "lines":
+        if self.course != "level" and self.kind == "lines":
             return self._candidates_along(resolution)
-        rows = np.arange(len(self.texts))
-        return Candidates(rows, self.asked, self.start, self.ways, self.boxes, self.places(resolution))
+        rows, blocks = np.arange(len(self.texts)), self.blocks
+        begins = np.searchsorted(blocks.row, np.arange(len(rows) + 1)).astype(np.intp)
+        sides, offsets, boxes = self._around
+        places = np.repeat(self.anchors[blocks.row][:, None], len(sides), axis=1)
+        if self.kind == "areas" and (self.must_fit or self.outside):
+            upon = boxes_inside(self.rings, self.shapes, self.sizes, self.anchors, boxes[:, 0] * resolution, begins)
+            places = upon[:, None]
+            if self.outside:
+                sides, more, beside = self._outside(resolution)
+                offsets, boxes = np.concatenate([offsets, more], axis=1), np.concatenate([boxes, beside], axis=1)
+                others = np.repeat(self.anchors[blocks.row][:, None], len(sides) - 1, axis=1)
+                places = np.concatenate([places, others], axis=1)
+        many = len(sides)
+
+        def laid(way: int) -> Laid:
+            block, n = divmod(way, many)
+            lines, (dx, dy) = blocks.lines(block), offsets[block, n].tolist()
+            pieces = pieces_level(lines, self.styles, float(blocks.share[block]), dx, dy, sides[n][0])
+            leader = None
+            if self.outside and n:
+                box = boxes[block, n]
+                middle = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
+                half = (box[2] - box[0]) / 2 - self.halo, (box[3] - box[1]) / 2 - self.halo
+                line = leader_to((-half[0], -half[1], *half), 0.0, (-middle[0], -middle[1]))
+                leader = line and (line[0] + middle[0], line[1] + middle[1], 0.0, 0.0)
+            return Laid("\n".join(line.text for line in lines), pieces, dx, dy, 0.0, sides[n], leader)
+
+        return Candidates(rows, self.asked, begins * many, boxes.reshape(-1, 4), places.reshape(-1, 2), laid)
+
+    def _outside(self, resolution: float) -> tuple[list[tuple[int, int]], NDArray[np.float64], NDArray[np.float64]]:
+        """Where labels stand beside their areas: the sides, with that upon the area before them; where, and their boxes."""
+        bounds = np.nan_to_num(shapely.bounds(self.shapes))[self.blocks.row]
+        x, y = np.nan_to_num(self.anchors[self.blocks.row]).T
+        sides = [(1, 0), (-1, 0), (0, -1), (0, 1)]
+        clear = np.column_stack([bounds[:, 2] - x, x - bounds[:, 0], bounds[:, 3] - y, y - bounds[:, 1]]) / resolution
+        found = [
+            boxes_around(self.blocks, [side], clear[:, n] + LEADERS + self.edge, self.edge)
+            for n, side in enumerate(sides)
+        ]
+        return (
+            [(0, 0), *sides], np.concatenate([offsets for offsets, _ in found], axis=1), np.concatenate([own for _, own in found], axis=1)
+        )  # fmt: skip
 
     def _candidates_along(self, resolution: float) -> Candidates:
-        texts = ["" if text in self.unsettable else text.replace("\n", " ") for text in self.texts]
-        widths = np.asarray(text_widths(texts, self.size))
-        spots = spots_along(self.shapes, texts, widths, self.size, self.halo, resolution)
-        each = {
-            row: next(ways_upon([(texts[row], widths[row])], self.size, self.halo)) for row in set(spots.rows.tolist())
-        }
-        ways = [each[row] for row in np.repeat(spots.rows, np.diff(spots.start)).tolist()]
-        order = np.arange(len(spots.rows))
-        return Candidates(spots.rows, order, spots.start, ways, spots.boxes, spots.places, spots.turns)
+        texts = [" ".join(line for line, _ in self.lines(row)) for row in range(len(self.texts))]
+        style = self.styles[0]
+        widths = text_widths(texts, style)
+        radius = float(np.max(self.radius, initial=0.0))
+        above = radius + BESIDE + self.edge + (ASCENT + DESCENT) / 2 * style.size if self.beside else 0.0
+        spots = spots_along(
+            self.shapes, texts, widths, style.size, self.edge, resolution, above, self.course == "curved"
+        )
+        first = (ASCENT - DESCENT) / 2 * style.size - above
+        whose = np.repeat(spots.rows, np.diff(spots.start)).tolist()
+
+        def laid(way: int) -> Laid:
+            return _laid_along(texts[whose[way]], float(widths[whose[way]]), self.styles, spots, way, first)
+
+        return Candidates(spots.rows, np.arange(len(spots.rows)), spots.start, spots.boxes, spots.places, laid)
 
     def prepare(self) -> None:
         """Work out all that is the same at every scale."""
-        _ = self.asked, self.boxes, (self.rings if self.kind == "areas" else None)
+        _ = self.asked, self._around, (self.rings if self.kind == "areas" else None)
 
-    def gap(self, row: int) -> float:
-        """Px between the place of the point at a row and its label."""
-        return float(np.broadcast_to(self.radius, len(self.texts))[row]) + self.halo + 2
+    def placed_by_hand(self, layer: int, resolution: float) -> tuple[list[Label], NDArray[np.intp]]:
+        """The labels that somebody put somewhere, and all rows that the contest is not about: theirs, and those that are hidden."""
+        labels, rows = [], []
+        for row, hand in self.hands.items():
+            if not hand.counts(resolution) or not (hand.hidden or hand.place):
+                continue
+            rows.append(row)
+            if not hand.hidden and (self.texts[row] or hand.text):
+                named, feature = tuple(self.anchors[row].tolist()), int(self.numbered[row])
+                label = label_by_hand(
+                    layer, feature, hand, self.lines(row), self.styles, self.leading, (named[0], named[1]), resolution
+                )
+                labels += [label] if label else []
+        return labels, np.array(rows, dtype=np.intp)
+
+
+def _laid_along(
+    text: str, width: float, styles: Sequence[TextStyle], spots: Spots, way: int, first: float
+) -> Laid:  # fmt: skip
+    turn = float(spots.turns[way])
+    if spots.paths is not None:
+        path = spots.paths[way]
+        length = float(np.hypot(*np.diff(path, axis=0).T).sum())
+        pieces = pieces_curved(text, styles, 1.0, path.tolist(), (length - width) / 2, first)
+        if pieces:
+            return Laid(text, pieces, 0.0, first, turn)
+    level = pieces_level([Line(text, 0, width, 0.0)], styles, 1.0, 0.0, first)
+    return Laid(text, turned_pieces(level, turn), 0.0, first, turn)
 
 
 @dataclass(frozen=True)
 class Placement:
-    """Placed lines, and per layer the features whose label found no room."""
+    """Placed labels, and per layer the features whose label found no room."""
 
-    letters: list[Letter] = field(default_factory=list)
+    labels: list[Label] = field(default_factory=list)
     left_out: dict[int, list[int]] = field(default_factory=dict)
 
     @cached_property
     def places(self) -> NDArray[np.float64]:
-        """(n, 2) anchors of `letters`."""
-        return np.array([(letter.x, letter.y) for letter in self.letters], dtype=np.float64).reshape(-1, 2)
+        """(n, 2) places of `labels`."""
+        return np.array([(label.x, label.y) for label in self.labels], dtype=np.float64).reshape(-1, 2)
+
+    @cached_property
+    def boxes(self) -> NDArray[np.float64]:
+        """(n, 4) px around `places` that labels take with their leaders."""
+        boxes = np.array([label.box for label in self.labels], dtype=np.float64).reshape(-1, 4)
+        for i, label in enumerate(self.labels):
+            if label.leader:
+                x0, y0, x1, y1 = label.leader
+                left, top, right, bottom = boxes[i]
+                boxes[i] = min(left, x0, x1), min(top, y0, y1), max(right, x0, x1), max(bottom, y0, y1)
+        return boxes
 
 
 def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
@@ -259,11 +394,11 @@ def anchors_of(kind: Kind, shapes: Shapes) -> NDArray[np.float64]:
 def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     """Place the labels of `layers`, the most important first, at `resolution` (units of the frame per px).
 
-    Layers of a higher priority come first, of the same in their order. Within a layer features of a higher rank go first, or larger areas
-    and longer lines, points in row order. Boxes never overlap. An area's text is set in
-    one line or two, wherever it lies wholly inside; a point's goes round its symbol: right, left, above, below, corners; a line's
+    What was put by hand stands where it was put. Then layers of a higher priority come first, of the same in their order. Within a
+    layer features of a higher rank go first, or larger areas and longer lines, points in row order. Boxes never overlap. An area's text
+    is set in one line or two, wherever it lies wholly inside, or beside it with a leader; a point's goes round its symbol; a line's
     stands upon its middle, or follows it where it is asked to, as often as it is long.
-    A text with letters that the typeface lacks is left out, rather than drawn as empty boxes.
+    A text with letters that no face has is left out, rather than drawn as empty boxes.
 
     Parameters
     ----------
@@ -276,27 +411,39 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     -------
     Placement
     """
-    letters: list[Letter] = []
     left_out: dict[int, list[int]] = {}
     wanted = [layer.candidates(resolution) for layer in layers]
-    taken = Taken(sum(room_for(each.boxes, each.start) for each in wanted))
+    by_hand = [layer.placed_by_hand(number, resolution) for number, layer in enumerate(layers)]
+    labels = [label for own, _ in by_hand for label in own]
+    put = Placement(labels)
+    one_each = np.arange(len(labels) + 1)
+    taken = Taken(sum(room_for(each.boxes, each.start) for each in wanted) + room_for(put.boxes, one_each))
+    px = (1 / resolution, -1 / resolution)
+    taken.enter(one_each[:-1], one_each, put.boxes, put.places * px, always=True)
     for number in sorted(range(len(layers)), key=lambda number: -layers[number].priority):
-        layer, could = layers[number], wanted[number]
+        layer, could, not_asked = layers[number], wanted[number], by_hand[number][1]
+        order = could.order[np.isin(could.rows[could.order], not_asked, invert=True)] if len(not_asked) else could.order
         alike = None if layer.alike is None else layer.alike[could.rows]
-        places = could.places * (1 / resolution, -1 / resolution)
-        chosen = taken.enter(could.order, could.start, could.boxes, places, alike, layer.once_within)
-        set_ = chosen >= 0
-        rows, ways = could.rows[could.order[set_]], chosen[set_]
-        fids = np.arange(len(layer.texts)) if layer.fids is None else layer.fids
-        turns = np.zeros(len(ways)) if could.turns is None else could.turns[ways]
-        for feature, way, (x, y), turn in zip(
-            fids[rows].tolist(), ways.tolist(), could.places[ways].tolist(), turns.tolist(), strict=True
-        ):
-            letters += [Letter(number, feature, text, x, y, dx, dy, turn) for text, _, dx, dy in could.ways[way].lines]
-        missed = np.isin(layer.asked, rows, invert=True)
+        chosen = taken.enter(order, could.start, could.boxes, could.places * px, alike, layer.once_within)
+        rows, ways = could.rows[order[chosen >= 0]], chosen[chosen >= 0]
+        for row, way in zip(rows.tolist(), ways.tolist(), strict=True):
+            labels.append(_label(number, layer, row, could, way))
+        missed = np.isin(layer.asked, np.concatenate([rows, not_asked]), invert=True)
         if missed.any():
-            left_out[number] = fids[layer.asked[missed]].tolist()
-    return Placement(letters, left_out)
+            left_out[number] = layer.numbered[layer.asked[missed]].tolist()
+    return Placement(labels, left_out)
+
+
+def _label(number: int, layer: ToLetter, row: int, could: Candidates, way: int) -> Label:
+    laid, (x, y) = could.laid(way), could.places[way].tolist()
+    hand = layer.hands.get(row)
+    # What lies below a label that stands beside its area is not known.
+    inks = layer.colours[row] if layer.colours and not laid.leader else (None, None)
+    gap = float(layer.gaps[row]) if laid.side != (0, 0) else 0.0
+    return Label(
+        number, int(layer.numbered[row]), laid.text, x, y, tuple(laid.pieces), around(laid.pieces, layer.styles), laid.dx, laid.dy,
+        laid.turn, laid.side, gap, laid.leader, (hand and hand.colour) or inks[0], inks[1],
+    )  # fmt: skip
 
 
 def _largest_parts(shapes: Shapes) -> Shapes:

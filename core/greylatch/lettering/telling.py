@@ -1,24 +1,20 @@
 """Placed labels as people and programs ask for them: each whole, with its box on the map; and why others were left out."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import groupby
 
 import numpy as np
 
-from greylatch.lettering.place import Letter, Placement, ToLetter
-from greylatch.lettering.type import ASCENT, DESCENT, text_width
+from greylatch.lettering.label import Box
+from greylatch.lettering.place import Placement, ToLetter
 
 __all__ = ["LeftOut", "PlacedLabel", "left_out", "placed_labels"]
-
-Box = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
 class PlacedLabel:
     """A whole label of `feature`, a fid, of the layer with that number: its lines, and the level box around them, px from the upper left
-    of the map: left, top, right, bottom. `angle` is degrees clockwise by which it is turned about the middle of its first line."""
+    of the map: left, top, right, bottom. `angle` is degrees clockwise by which it is turned about its place."""
 
     layer: int
     feature: int
@@ -36,17 +32,13 @@ class LeftOut:
     why: str
 
 
-def placed_labels(
-    placement: Placement, layers: Sequence[ToLetter], resolution: float, origin: tuple[float, float]
-) -> list[PlacedLabel]:
+def placed_labels(placement: Placement, resolution: float, origin: tuple[float, float]) -> list[PlacedLabel]:
     """The labels of a placement, each whole.
 
     Parameters
     ----------
     placement : Placement
         The labels as they were placed.
-    layers : Sequence[ToLetter]
-        The labels that were asked for, layer by layer.
     resolution : float
         Units of the frame to a px.
     origin : tuple[float, float]
@@ -56,31 +48,17 @@ def placed_labels(
     -------
     list[PlacedLabel]
     """
-    labels = []
-    for (number, feature, x, y), lines in groupby(placement.letters, key=lambda at: (at.layer, at.feature, at.x, at.y)):
-        parts = list(lines)
-        place = (x - origin[0]) / resolution, (origin[1] - y) / resolution
-        box = _around([_corners(line, layers[number].size, place) for line in parts])
-        text = "\n".join(line.text for line in parts)
-        labels.append(PlacedLabel(number, feature, text, box, parts[0].turn))
-    return labels
-
-
-def _corners(line: Letter, size: float, place: tuple[float, float]) -> list[tuple[float, float]]:
-    """The corners of a line's box where it stands, turned about its place."""
-    half = text_width(line.text, size) / 2
-    cos, sin = math.cos(math.radians(line.turn)), math.sin(math.radians(line.turn))
-    sides = [(line.dx + dx, line.dy + dy) for dx in (-half, half) for dy in (-ASCENT * size, DESCENT * size)]
-    return [(place[0] + u * cos - v * sin, place[1] + u * sin + v * cos) for u, v in sides]
-
-
-def _around(boxes: list[list[tuple[float, float]]]) -> Box:
-    across, down = zip(*(corner for box in boxes for corner in box), strict=True)
-    return min(across), min(down), max(across), max(down)
+    out = []
+    for label in placement.labels:
+        x, y = (label.x - origin[0]) / resolution, (origin[1] - label.y) / resolution
+        left, top, right, bottom = label.box
+        box = x + left, y + top, x + right, y + bottom
+        out.append(PlacedLabel(label.layer, label.feature, label.text, box, label.turn))
+    return out
 
 
 def left_out(placement: Placement, layers: Sequence[ToLetter], resolution: float) -> list[LeftOut]:
-    """The labels that found no room, and why: letters that the typeface lacks, an area or line that is too small, or others in the way.
+    """The labels that found no room, and why: letters that no face has, an area or line that is too small, or others in the way.
 
     Parameters
     ----------
@@ -98,12 +76,11 @@ def left_out(placement: Placement, layers: Sequence[ToLetter], resolution: float
     out = []
     for number, features in placement.left_out.items():
         layer = layers[number]
-        fids = np.arange(len(layer.texts)) if layer.fids is None else layer.fids
-        rows = np.searchsorted(fids, features).tolist()
+        rows = np.searchsorted(layer.numbered, features).tolist()
         fitting = _fitting(layer, resolution)
         for row, feature in zip(rows, features, strict=True):
             if layer.texts[row] in layer.unsettable:
-                why = "the typeface lacks letters of it"
+                why = "no typeface has all of its letters"
             elif row not in fitting:
                 why = "its line is too short or too bent" if layer.kind == "lines" else "it does not fit inside"
             else:

@@ -12,7 +12,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from greylatch.lettering.type import font, text_width
+from greylatch.lettering.type import text_width
 from greylatch.paint.brush import draw_point
 from greylatch.paint.pens import draw_text
 from greylatch.paint.sources import VectorSource
@@ -158,7 +158,7 @@ def draw_clusters(source: VectorSource, look: Clusters, view: View) -> NDArray[n
     canvas = surface.getCanvas()
     canvas.clear(0)
     canvas.scale(view.ratio, view.ratio)
-    face, total = font(TYPE), len(source.dataset)
+    total = len(source.dataset)
     # The largest over the others: it stands for more.
     for i in seen[np.argsort(there.counts[seen], kind="stable")].tolist():
         x = (there.places[i, 0] - view.bounds[0]) / view.resolution
@@ -169,7 +169,7 @@ def draw_clusters(source: VectorSource, look: Clusters, view: View) -> NDArray[n
         if count > 1:
             said = _said(count)
             draw_text(
-                canvas, said, x - text_width(said, TYPE) / 2, y + TYPE * DIGITS_LOW, face, look.colour, 0.0, "#000000"
+                canvas, said, x - text_width(said, TYPE) / 2, y + TYPE * DIGITS_LOW, TYPE, look.colour, 0.0, "#000000"
             )
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 

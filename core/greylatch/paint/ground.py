@@ -2,7 +2,7 @@
 
 import skia
 
-from greylatch.lettering.type import font
+from greylatch.lettering.type import text_width
 from greylatch.paint.outlines import outline_of
 from greylatch.paint.pens import draw_text, fill, stroke
 from greylatch.places.graticule import GraticuleLine, edge_labels, graticule, graticule_step
@@ -75,17 +75,16 @@ def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -
     lines : list[GraticuleLine]
         Meridians and parallels.
     """
-    face = font(LABEL)
     width, height = view.width / view.ratio, view.height / view.ratio
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     free = 0.0
     for edge, text, x, y in sorted(edge_labels(lines, view.bounds), key=lambda label: label[2]):
         px, py = (x - view.bounds[0]) / view.resolution, (view.bounds[3] - y) / view.resolution
-        long = face.measureText(text)
+        long = text_width(text, LABEL)
         left, base = (GAP, py - GAP) if edge == "left" else (px + GAP, height - GAP)
         if left + long > width or base < LABEL or (edge == "lower" and left < free):
             continue
         free = left + long + GAP if edge == "lower" else free
-        draw_text(canvas, text, left, base, face, INK, HALO, "#ffffff", HALO_OPACITY)
+        draw_text(canvas, text, left, base, LABEL, INK, HALO, "#ffffff", HALO_OPACITY)
     canvas.restore()

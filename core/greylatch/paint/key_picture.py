@@ -8,10 +8,10 @@ import numpy as np
 import skia
 from numpy.typing import NDArray
 
-from greylatch.lettering.type import font, text_width
+from greylatch.lettering.type import text_width
 from greylatch.paint.brush import draw_area, draw_line, draw_point
 from greylatch.paint.key import LayerKey
-from greylatch.paint.pens import colour, fill
+from greylatch.paint.pens import colour, draw_text, fill
 from greylatch.symbols.key import KeyEntry, KeySection
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.nested import nested_circles
@@ -197,12 +197,12 @@ def _draw_words(canvas: skia.Canvas, line: _Line, x: float, middle: float) -> No
         _draw_sample(canvas, line.sample, line.kind, x + (line.indent - GAP) / 2, middle)
     if line.text:
         baseline = middle + line.size * MIDDLE
-        canvas.drawString(line.text, x + line.indent, baseline, font(line.size), fill(line.ink))
+        draw_text(canvas, line.text, x + line.indent, baseline, line.size, line.ink)
         end = x + RAMP[0] - text_width(line.right, line.size)
-        canvas.drawString(line.right, end, baseline, font(line.size), fill(line.ink))
+        draw_text(canvas, line.right, end, baseline, line.size, line.ink)
         if line.middle:
             centre = x + (RAMP[0] - text_width(line.middle, line.size)) / 2
-            canvas.drawString(line.middle, centre, baseline, font(line.size), fill(line.ink))
+            draw_text(canvas, line.middle, centre, baseline, line.size, line.ink)
     if line.beside:
         _draw_words(canvas, line.beside, x + line.step, middle)
 
@@ -240,7 +240,7 @@ def _draw_nested(canvas: skia.Canvas, entries: Sequence[KeyEntry], y: float) -> 
         draw_point(canvas, EDGE + cx, y + cy, mark.radius, mark)
     for entry, mark, (cx, cy), middle in zip(entries, marks, layout.centres, layout.middles, strict=True):
         canvas.drawLine(EDGE + cx, y + cy - mark.radius, EDGE + layout.width - 4, y + middle, thin)
-        canvas.drawString(entry.text, EDGE + layout.width, y + middle + TEXT * MIDDLE, font(TEXT), fill(INK))
+        draw_text(canvas, entry.text, EDGE + layout.width, y + middle + TEXT * MIDDLE, TEXT, INK)
 
 
 def _draw_ramp(canvas: skia.Canvas, ramp: tuple[str, ...], y: float) -> None:

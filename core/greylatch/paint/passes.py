@@ -3,7 +3,7 @@
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -11,18 +11,19 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadExpression, BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
-from greylatch.lettering.place import Letter, Placement, ToLetter, place
+from greylatch.lettering.place import Placement, ToLetter, place
 from greylatch.paint.gathered import GATHERINGS
+from greylatch.paint.lettered import of_marks, over, radii_of, to_letter
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Furniture, Sheet
-from greylatch.sheet.layers import Effects, Group, Layer, Lettering
+from greylatch.sheet.layers import Effects, Group, Layer
 from greylatch.sheet.projection import frame_of
 from greylatch.sheet.symbology import Clusters, Heat, RasterSymbology, Symbols
-from greylatch.symbols.ink import UNDRAWN, Ink, ink
-from greylatch.tables.dataset import Dataset, numbers, texts
+from greylatch.symbols.ink import Ink, ink
+from greylatch.tables.dataset import Dataset
 
 __all__ = [
     "Composition",
@@ -33,12 +34,9 @@ __all__ = [
     "compose",
     "drawn_reach",
     "effects_reach",
-    "label_decimals",
-    "letters_in",
     "pass_of",
     "rows_drawn",
     "symbol_radii",
-    "to_letter",
 ]
 
 
@@ -148,12 +146,9 @@ class Composition:
             pass_ = drawn.get(layer.id)
             own = layer.lettering.scales if layer.lettering else None
             if not self.shows(layer, resolution) or not (own is None or own.show(self.frame.scale(resolution))):
-                out.append(replace(wanted, texts=[""] * len(wanted.texts)))
+                out.append(wanted.showing(np.zeros(len(wanted.texts), dtype=bool)))
             elif isinstance(pass_, VectorPass) and any(mark.closest or mark.farthest for mark in pass_.ink.palette):
-                shown = pass_.ink.shown(self.frame.scale(resolution)).tolist()
-                out.append(
-                    replace(wanted, texts=[text if on else "" for text, on in zip(wanted.texts, shown, strict=True)])
-                )
+                out.append(wanted.showing(pass_.ink.shown(self.frame.scale(resolution))))
             else:
                 out.append(wanted)
         return out
@@ -166,7 +161,7 @@ class Composition:
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:
         """The same labels, each whole, as open style documents have them."""
-        return anchored(self.placement(resolution), [wanted for _, wanted in self.lettered])
+        return anchored(self.placement(resolution).labels, [wanted for _, wanted in self.lettered])
 
 
 def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition:
@@ -199,10 +194,12 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
         try:
             pass_ = pass_of(layer, find, frame)
             if layer.lettering and isinstance(pass_, VectorPass):
-                lettered.append((layer, to_letter(pass_, layer.lettering)))
+                lettered.append((layer, to_letter(pass_.source, pass_.ink, layer.lettering, frame)))
         except CannotDraw as error:
             raise CannotDraw(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, pass_)
+    below = [(pass_.source, pass_.ink) for pass_ in reversed(passes) if isinstance(pass_, VectorPass)]
+    lettered = [(layer, over(wanted, layer.lettering, below, sheet.furniture.ground)) for layer, wanted in lettered]
     return Composition(passes, lettered, sheet.furniture, frame, sheet.groups)
 
 
@@ -291,92 +288,6 @@ def rows_drawn(
     return source.read(reading).comparing(others or {}).taking(condition)
 
 
-def to_letter(vector: VectorPass, lettering: Lettering) -> ToLetter:
-    """What the labels of a pass ask for.
-
-    Parameters
-    ----------
-    vector : VectorPass
-        The drawing pass of the layer.
-    lettering : Lettering
-        Field and look of the labels.
-
-    Returns
-    -------
-    ToLetter
-
-    Raises
-    ------
-    CannotDraw
-        For a field that is not there.
-    """
-    data = vector.source.dataset
-    try:
-        words = texts(data.columns, lettering.field, label_decimals(data, lettering))
-        if lettering.below:
-            under = texts(data.columns, lettering.below, data.meaning(lettering.below).decimals)
-            words = [
-                f"{word}\n{line}" if word and line else word or line for word, line in zip(words, under, strict=True)
-            ]
-        shorter = texts(data.columns, lettering.shorter) if lettering.shorter else None
-        ranks = numbers(data.columns, lettering.first_by) if lettering.first_by else None
-    except BadInput as error:
-        raise CannotDraw(str(error)) from error
-    if lettering.capitals:
-        words = [word.upper() for word in words]
-        shorter = shorter and [word.upper() for word in shorter]
-    words = [
-        "" if position == UNDRAWN else word for word, position in zip(words, vector.ink.mark.tolist(), strict=True)
-    ]
-    return ToLetter(
-        data.kind, vector.source.shapes, words, lettering.size, lettering.halo, lettering.must_fit, symbol_radii(vector),
-        lambda: vector.source.anchors, data.fids, lettering.along, ranks, shorter, lettering.once_within or 0.0, lettering.priority,
-    )  # fmt: skip
-
-
-def label_decimals(dataset: Dataset, lettering: Lettering) -> int | None:
-    """Decimals of numbers on labels: as chosen for them, or as the field has them.
-
-    Parameters
-    ----------
-    dataset : Dataset
-        The data.
-    lettering : Lettering
-        Field and look of the labels.
-
-    Returns
-    -------
-    int | None
-    """
-    known = dataset.meanings.get(lettering.field)
-    return known.decimals if lettering.decimals is None and known else lettering.decimals
-
-
-def letters_in(placement: Placement, bounds: Bounds, resolution: float, reach: float) -> list[Letter]:
-    """The placed lines that may touch `bounds`: none stands out further than `reach` px from its anchor.
-
-    Parameters
-    ----------
-    placement : Placement
-        The labels as they were placed.
-    bounds : Bounds
-        West, south, east, north, in the frame.
-    resolution : float
-        Units of the frame to a px.
-    reach : float
-        Px by which a line may stand out over its anchor.
-
-    Returns
-    -------
-    list[Letter]
-    """
-    pad = reach * resolution
-    west, south, east, north = bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad
-    x, y = placement.places.T
-    near = (west <= x) & (x <= east) & (south <= y) & (y <= north)
-    return [placement.letters[i] for i in np.flatnonzero(near).tolist()]
-
-
 def effects_reach(effects: Effects) -> float:
     """Px by which effects let a picture stand out over what it is a picture of: three standard deviations of what is blurred."""
     shadow, glow = effects.shadow, effects.glow
@@ -386,21 +297,13 @@ def effects_reach(effects: Effects) -> float:
 
 def symbol_radii(vector: VectorPass) -> NDArray[np.float32]:
     """Px of the radius of each feature's point symbol; 0 where it is not drawn."""
-    ink = vector.ink
-    return ink.size if ink.size is not None and vector.source.dataset.kind == "points" else _own(ink, "radius")
+    return radii_of(vector.ink, vector.source.dataset.kind)
 
 
 def drawn_reach(vector: VectorPass) -> NDArray[np.float32]:
     """Px from the place, line or outline of each feature to the edge of what is drawn for it."""
-    halves = _own(vector.ink, "half")
+    halves = of_marks(vector.ink, "half")
     kind = vector.source.dataset.kind
     if kind == "points":
-        return symbol_radii(vector) * _own(vector.ink, "stretch") + halves
+        return symbol_radii(vector) * of_marks(vector.ink, "stretch") + halves
     return np.maximum(halves, vector.ink.size / 2) if kind == "lines" and vector.ink.size is not None else halves
-
-
-def _own(ink: Ink, what: str) -> NDArray[np.float32]:
-    """Something of each feature's mark; 0 where it has none."""
-    table = np.zeros(len(ink.palette) + 1, dtype=np.float32)
-    table[:-1] = [getattr(mark, what) for mark in ink.palette]
-    return table[np.minimum(ink.mark, len(ink.palette))]

@@ -4,6 +4,8 @@ from functools import lru_cache
 
 import skia
 
+from greylatch.lettering.shaping import runs_of
+from greylatch.lettering.type import TextStyle, run_width, text_blob
 from greylatch.symbols.marks import Line, Mark
 
 __all__ = ["colour", "draw_text", "fill", "line_pen", "line_pens", "plain_pens", "stroke"]
@@ -141,7 +143,8 @@ def plain_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> li
 
 
 def draw_text(
-    canvas: skia.Canvas, text: str, x: float, y: float, face: skia.Font, ink: str, halo: float, halo_colour: str, halo_opacity: float = 1.0
+    canvas: skia.Canvas, text: str, x: float, y: float, size: float, ink: str, halo: float = 0.0, halo_colour: str = "#ffffff",
+    halo_opacity: float = 1.0,
 ) -> None:  # fmt: skip
     """A line of text, its baseline beginning at (x, y), over its halo of `halo` px.
 
@@ -155,8 +158,8 @@ def draw_text(
         Px from the left.
     y : float
         Px from the top.
-    face : skia.Font
-        The typeface at its size, px.
+    size : float
+        Px of the type.
     ink : str
         #rrggbb of the letters.
     halo : float
@@ -166,6 +169,12 @@ def draw_text(
     halo_opacity : float
         0 to 1.
     """
-    if halo > 0:
-        canvas.drawString(text, x, y, face, stroke(halo_colour, 2 * halo, halo_opacity))
-    canvas.drawString(text, x, y, face, fill(ink))
+    style, placed = TextStyle(size), []
+    for run in runs_of(text, style.face):
+        placed.append((text_blob(run, style), x))
+        x += size * run_width(run, 0.0)
+    pens = [stroke(halo_colour, 2 * halo, halo_opacity)] if halo > 0 else []
+    for pen in (*pens, fill(ink)):
+        for blob, left in placed:
+            if blob is not None:
+                canvas.drawTextBlob(blob, left, y, pen)

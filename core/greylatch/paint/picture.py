@@ -9,11 +9,11 @@ import skia
 from numpy.typing import NDArray
 
 from greylatch.lettering.place import Placement
-from greylatch.lettering.type import font
 from greylatch.paint.brush import draw_area, draw_point, draw_wedges
 from greylatch.paint.effects import effect_filter
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
+from greylatch.paint.labels import paint_labels
 from greylatch.paint.occlusion import MANY, opaque_looks, seen
 from greylatch.paint.passes import (
     Composition,
@@ -22,10 +22,9 @@ from greylatch.paint.passes import (
     VectorPass,
     drawn_reach,
     effects_reach,
-    letters_in,
     symbol_radii,
 )
-from greylatch.paint.pens import colour, draw_text, line_pens, plain_pens
+from greylatch.paint.pens import colour, line_pens, plain_pens
 from greylatch.paint.pixels import image_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.view import View
@@ -101,7 +100,7 @@ def paint(
                 _paint_pass(canvas, node, view, thin, 0.0)
     if composition.lettered:
         labels = placement if placement is not None else composition.placement(view.resolution)
-        _paint_letters(canvas, composition, labels, view)
+        paint_labels(canvas, composition, labels, view)
     canvas.restore()
     if lines and composition.furniture.graticule and composition.furniture.graticule.labelled:
         paint_degrees(canvas, view, lines)
@@ -239,23 +238,6 @@ def _composed(canvas: skia.Canvas, part: Layer | Group, view: View) -> Iterator[
         canvas.saveLayer(None, skia.Paint(ImageFilter=filtered))
     yield
     if filtered is not None:
-        canvas.restore()
-    canvas.restore()
-
-
-def _paint_letters(canvas: skia.Canvas, composition: Composition, placement: Placement, view: View) -> None:
-    bounds, resolution = view.bounds, view.resolution
-    canvas.save()
-    canvas.scale(view.ratio, view.ratio)
-    for letter in letters_in(placement, bounds, resolution, composition.reach):
-        style = composition.lettered[letter.layer][0].lettering
-        assert style is not None
-        face = font(style.size)
-        canvas.save()
-        canvas.translate((letter.x - bounds[0]) / resolution, (bounds[3] - letter.y) / resolution)
-        canvas.rotate(letter.turn)
-        start = letter.dx - face.measureText(letter.text) / 2
-        draw_text(canvas, letter.text, start, letter.dy, face, style.colour, style.halo, style.halo_colour)
         canvas.restore()
     canvas.restore()
 

@@ -9,8 +9,9 @@ from greylatch.colour.difference import CLOSE, alike, least_apart
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.encodings.by_classes import ColourByClasses
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
-from greylatch.lettering.type import missing_letters
-from greylatch.paint.passes import RasterPass, VectorPass, pass_of, to_letter
+from greylatch.lettering.shaping import missing_letters
+from greylatch.paint.lettered import to_letter
+from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.paint.sources import Find
 from greylatch.proof.asked import amiss_in
 from greylatch.proof.proportion import in_true_areas, uneven
@@ -202,7 +203,7 @@ def _of_lettering(layer: Layer, vector: VectorPass) -> list[Finding]:
     if layer.lettering is None:
         return []
     try:
-        wanted = to_letter(vector, layer.lettering).texts
+        wanted = to_letter(vector.source, vector.ink, layer.lettering).texts
     except CannotDraw as error:
         return [
             Finding(f"broken-letters:{layer.id}", layer.id, "letter", f"'{layer.name}' cannot be lettered", str(error))
@@ -215,7 +216,7 @@ def _of_lettering(layer: Layer, vector: VectorPass) -> list[Finding]:
         Finding(
             f"letters:{layer.id}", layer.id, "letter",
             f"{counted(len(lacking), 'label')} of '{layer.name}' cannot be set",
-            f"The typeface has no '{gaps[0]}' for '{text[:40]}', say; such labels are left out. Letter with another field.",
+            f"No typeface has '{gaps[0]}' of '{text[:40]}', say; such labels are left out. Letter with another field.",
         )
     ]  # fmt: skip
 

@@ -10,6 +10,7 @@ from greylatch.rules.values import MEASURES, OTHER, SHAPE
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.symbology import Heat, Symbols
+from greylatch.sheet.template import FieldIn, parts_of
 
 __all__ = ["unfit"]
 
@@ -36,7 +37,10 @@ def uses_of(layer: Layer) -> Iterator[Use]:
     if layer.filter.strip():
         yield Use(layer.filter, "its filter", False)
     if layer.lettering:
-        yield Use(layer.lettering.field, "its labels", False)
+        named = {
+            part.name for text in layer.lettering.templates for part in parts_of(text) if isinstance(part, FieldIn)
+        }
+        yield from (Use(name, "its labels", False) for name in sorted(named))
 
 
 def unfit(sheet: Sheet, dataset: str, types: Mapping[str, str]) -> list[str]:

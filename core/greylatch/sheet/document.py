@@ -81,7 +81,7 @@ Origin = Annotated[
 class Sheet(Part):
     """A whole map."""
 
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     title: Annotated[str, Field(min_length=1, max_length=200)]
     layers: list[Layer] = Field([], max_length=100)
     groups: list[Group] = Field([], max_length=100)

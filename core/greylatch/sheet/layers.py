@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from greylatch.readings.kinds import AnyReading
-from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, FieldName, Identifier, Part, Pixels, Scales, Share
+from greylatch.sheet.lettering import Lettering
+from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, Identifier, Part, Scales, Share
 from greylatch.sheet.symbology import Symbology
 
 __all__ = [
@@ -17,7 +18,6 @@ __all__ = [
     "Group",
     "KeyText",
     "Layer",
-    "Lettering",
     "OtherName",
     "Shadow",
 ]
@@ -53,33 +53,6 @@ class Effects(Part):
     shadow: Shadow | None = None
     glow: Glow | None = None
     blur: Annotated[float, Field(ge=0, le=30, description="Px of the standard deviation")] = 0.0
-
-
-class Lettering(Part):
-    """Labels from one field. They never overlap; those of areas stand inside their area."""
-
-    field: FieldName
-    size: Annotated[float, Field(ge=6, le=72, description="CSS pixels")] = 12.0
-    colour: Colour = "#2b2b28"
-    halo: Pixels = 1.5
-    halo_colour: Colour = "#ffffff"
-    decimals: Annotated[int, Field(ge=0, le=10)] | None = Field(
-        None, description="For fields of numbers; null: as they come"
-    )
-    must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
-    along: bool = Field(False, description="Labels of lines follow them, again and again where they are long")
-    below: FieldName | None = Field(None, description="A second field, in a line of its own below the first")
-    capitals: bool = Field(False, description="In capital letters throughout")
-    priority: Annotated[int, Field(ge=-10, le=10)] = Field(
-        0, description="Layers of a higher one are lettered first; of the same, those further up"
-    )
-    first_by: FieldName | None = Field(
-        None,
-        description="Features with more of it are lettered first; null: larger areas, longer lines, points in their order",
-    )
-    shorter: FieldName | None = Field(None, description="A field whose text is set where the other finds no room")
-    once_within: Pixels | None = Field(None, description="The same text stands only once within so many px")
-    scales: Scales | None = Field(None, description="null: at all scales at which the layer is drawn")
 
 
 EntryId = Annotated[str, Field(max_length=1_200)]

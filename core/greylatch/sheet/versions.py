@@ -6,9 +6,18 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-__all__ = ["card_from_1", "carried_forward", "field_expression", "first_version_id", "symbology_from_2"]
+from greylatch.sheet.template import as_field
 
-NEWEST = 3
+__all__ = [
+    "card_from_1",
+    "carried_forward",
+    "field_expression",
+    "first_version_id",
+    "lettering_from_3",
+    "symbology_from_2",
+]
+
+NEWEST = 4
 _MUSTACHE = re.compile(r"\{\{\{([^{}]{0,400})\}\}\}|\{\{([#^/!>&=]?)([^{}]{0,400})\}\}")
 _PLAIN_NAME = re.compile(r"[^\W\d][\w-]*")
 _WORDS = {"and", "blank", "contains", "empty", "false", "in", "nil", "not", "null", "or", "true", "with", "for", "as"}
@@ -25,7 +34,7 @@ def carried_forward(document: Any) -> Any:
     if not isinstance(document, Mapping):
         return document
     carried = dict(document)
-    for version, change in enumerate((_layer_from_1, _layer_from_2), 1):
+    for version, change in enumerate((_layer_from_1, _layer_from_2, _layer_from_3), 1):
         if carried.get("version", 1) == version:
             carried["version"] = version + 1
             if isinstance(carried.get("layers"), list):
@@ -38,6 +47,46 @@ def _layer_from_2(layer: Mapping[str, Any]) -> dict[str, Any]:
     if not isinstance(layer.get("symbology"), Mapping):
         return dict(layer)
     return {**layer, "symbology": symbology_from_2(layer["symbology"])}
+
+
+def _layer_from_3(layer: Mapping[str, Any]) -> dict[str, Any]:
+    if not isinstance(layer.get("lettering"), Mapping):
+        return dict(layer)
+    return {**layer, "lettering": lettering_from_3(layer["lettering"])}
+
+
+def lettering_from_3(lettering: Mapping[str, Any]) -> Mapping[str, Any]:
+    """The labels of version 3, which were of one field and perhaps a second below it, in lines of templates.
+
+    Parameters
+    ----------
+    lettering : Mapping[str, Any]
+        The labels.
+
+    Returns
+    -------
+    Mapping[str, Any]
+
+    Examples
+    --------
+    >>> lettering_from_3({"field": "ha", "decimals": 1, "along": True})["lines"][0]["text"]
+    '{ha:.1f}'
+    """
+    if "field" not in lettering:
+        return lettering
+    own = dict(lettering)
+    field, below, shorter = own.pop("field"), own.pop("below", None), own.pop("shorter", None)
+    decimals, capitals, along = own.pop("decimals", None), own.pop("capitals", False), own.pop("along", False)
+    look: dict[str, Any] = {name: own.pop(name) for name in ("size", "colour") if name in own}
+    if capitals:
+        look["case"] = "capitals"
+    written = f".{decimals}f" if isinstance(decimals, int) else ""
+    lines = [{"text": as_field(str(field), written), **look}]
+    if below:
+        lines.append({"text": as_field(str(below)), **look})
+    if shorter:
+        own["shorter"] = as_field(str(shorter))
+    return {**own, "lines": lines, "course": "turned" if along else "level"}
 
 
 def symbology_from_2(look: Mapping[str, Any]) -> Mapping[str, Any]:

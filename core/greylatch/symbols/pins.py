@@ -9,7 +9,7 @@ from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
 from fontTools.ttLib import TTFont
 
-from greylatch.lettering.type import FONT_FILE
+from greylatch.lettering.faces import PLAIN
 from greylatch.sheet.symbology import Pins
 from greylatch.symbols.marks import Mark, mark_of
 
@@ -87,7 +87,7 @@ def sign_path(text: str) -> str:
 
 @lru_cache(maxsize=1)
 def _face() -> TTFont:
-    return TTFont(FONT_FILE)
+    return TTFont(PLAIN.file)
 
 
 def pin_mark(pins: Pins, position: int) -> Mark:

@@ -7,9 +7,11 @@ from greylatch.encodings.encoded import Encoding
 from greylatch.encodings.suiting import numeric_fields, telling_numbers
 from greylatch.errors import BadInput
 from greylatch.readings.contours import INDEX, NUMBERED
-from greylatch.sheet.layers import Layer, Lettering
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.parts import RampChoice, Stroke, Symbol
 from greylatch.sheet.symbology import Picture, RasterRamp, Rule, Symbology, Symbols
+from greylatch.sheet.template import as_field
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
@@ -58,7 +60,7 @@ def look_of_contours() -> Symbols:
 
 def letters_of_contours() -> Lettering:
     """The heights of index lines, along them."""
-    return Lettering(field=NUMBERED, size=9.0, colour="#7a5836", along=True)
+    return Lettering(lines=[LabelLine(text=as_field(NUMBERED), size=9.0, colour="#7a5836")], course="turned")
 
 
 def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]], kind: Kind = "areas") -> Lettering | None:
@@ -78,13 +80,14 @@ def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]], kind: 
 
     Examples
     --------
-    >>> first_lettering([("ha", "number", "measure"), ("isle", "text", "name")]).field
-    'isle'
+    >>> first_lettering([("ha", "number", "measure"), ("isle", "text", "name")]).lines[0].text
+    '{isle}'
     """
     if kind == "raster":
         return letters_of_contours()
     ranked = sorted(fields, key=lambda field: (field[2] != "name", field[1] != "text"))
-    return Lettering(field=ranked[0][0], along=kind == "lines") if ranked else None
+    lines = [LabelLine(text=as_field(name)) for name, *_ in ranked[:1]]
+    return Lettering(lines=lines, course="turned" if kind == "lines" else "level") if lines else None
 
 
 def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:

@@ -4,8 +4,8 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from greylatch.lettering.glyphs import FONT_STACK
-from greylatch.lettering.type import LEADING
+from greylatch.lettering.glyphs import stack_of
+from greylatch.paint.lettered import text_style
 from greylatch.paint.passes import Composition, Pass, VectorPass
 from greylatch.sheet.layers import Effects, Layer
 from greylatch.symbols.marks import Line, Mark
@@ -60,8 +60,7 @@ LABEL_FIELDS = {
     "text": "String",
     "anchor": "String",
     "gap": "Number",
-    "dx": "Number",
-    "dy": "Number",
+    "set": "String",
     "turn": "Number",
 }
 """The properties of its tiles, as TileJSON lists them."""
@@ -195,16 +194,20 @@ def _labels(vector: VectorLayer) -> dict[str, Any]:
     """The labels of a layer, which were placed for the whole map: their reader only sets them."""
     lettering = vector.layer.lettering
     assert lettering is not None
+    # Other readers know one look for a whole label: that of its first line.
+    first = lettering.lines[0]
     return {
         "id": f"labels-{vector.layer.id}", "type": "symbol", "source": LABELS, "source-layer": LABELS,
         "filter": ["==", ["get", "layer"], vector.layer.id],
         "layout": {
-            "text-field": ["get", "text"], "text-font": [FONT_STACK], "text-size": lettering.size, "text-line-height": LEADING,
+            "text-field": ["get", "text"], "text-font": [stack_of(text_style(first).face)], "text-size": first.size,
+            "text-line-height": lettering.leading, "text-letter-spacing": first.spacing,
             "text-max-width": 1000, "text-anchor": ["get", "anchor"], "text-rotate": ["get", "turn"], "text-radial-offset": ["get", "gap"],
             "text-allow-overlap": True, "text-ignore-placement": True, "text-padding": 0,
         },
         "paint": {
-            "text-color": lettering.colour, "text-halo-color": lettering.halo_colour, "text-halo-width": lettering.halo,
+            "text-color": first.colour, "text-halo-color": lettering.halo_colour, "text-halo-width": lettering.halo,
+            "text-opacity": lettering.opacity,
         },
     }  # fmt: skip
 

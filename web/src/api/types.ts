@@ -36,7 +36,8 @@ export type Mistake = Schemas['Mistake']
 export type Language = Schemas['LanguageOut']
 export type Ramp = Schemas['RampOut']
 export type Lettering = Schemas['Lettering']
-export type Letter = Schemas['LetterOut']
+export type LabelLine = Schemas['LabelLine']
+export type HandLabel = Schemas['HandLabel']
 export type KeptRamp = Schemas['KeptRampOut']
 export type Oklch = Schemas['StripsOut']
 export type Distribution = Schemas['Distribution']
@@ -83,6 +84,7 @@ export type ProjectionSuggestion = Schemas['ProjectionSuggestion']
 export type ListedProjection = Schemas['Listed']
 /** A published edition as its page knows it. */
 export type EditionPage = Required<Schemas['EditionPage']>
+export type LabelStyle = NonNullable<EditionPage['labels']>['styles'][string]
 export type PageLayer = EditionPage['layers'][number]
 export type PageReader = NonNullable<EditionPage['reader']>
 export type ReaderFilter = PageReader['filters'][number]

@@ -30,7 +30,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   if (stage === 'letter') {
     if (!layer.lettering) return 'no labels'
     const out = letters.data?.left_out[layer.id]?.length ?? 0
-    return `labels from '${layer.lettering.field}' · ${out} left out at zoom ${level}`
+    return `labels '${layer.lettering.lines[0]?.text}' · ${out} left out at zoom ${level}`
   }
   const header = ink.data?.header
   if (header?.method) {

@@ -10,6 +10,7 @@ import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { movedTo, SortableList } from '../bench/SortableList'
 import { Glyph } from '../Glyph'
 import { Swatch } from '../key/Swatch'
+import { firstField } from '../letter/template'
 import { symbolsOf } from '../sheet/looks'
 import { startingQuery, useDataset, useInk } from '../sheet/queries'
 import { useChosenIn, useSheet } from '../sheet/store'
@@ -40,7 +41,10 @@ export function PinControls({ layer }: { layer: Layer }) {
     editLayer(layer.id, `pins-${tag}`, (draft) => {
       const symbols = symbolsOf(draft)
       if (!symbols) return
-      const first = { ...begun, field: layer.lettering?.field ?? dataset?.lettering?.field ?? null }
+      const first = {
+        ...begun,
+        field: firstField((layer.lettering ?? dataset?.lettering)?.lines[0]?.text),
+      }
       const next = { ...(symbols.pins ?? first), ...values }
       symbols.pins = next.fids.length ? next : null
     })

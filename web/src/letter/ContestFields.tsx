@@ -3,6 +3,7 @@ import type { Dataset, Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { isNumeric } from '../fields'
+import { asField, firstField } from './template'
 
 /** No field has such a name: they are trimmed. */
 export const NOTHING = ' '
@@ -17,7 +18,9 @@ interface Props {
 /** Who gets room where there is not enough of it. */
 export function ContestFields({ lettering, dataset, onChange }: Props) {
   const numbers = dataset.fields.filter(isNumeric).map(({ name }) => [name, name] as const)
-  const others = dataset.fields.filter(({ name }) => name !== lettering.field).map(({ name }) => [name, name] as const)
+  const named = firstField(lettering.lines[0]?.text)
+  const short = firstField(lettering.shorter ?? '')
+  const others = dataset.fields.filter(({ name }) => name !== named).map(({ name }) => [name, name] as const)
   const scale = lettering.scales?.farthest ?? null
   return (
     <Box>
@@ -29,9 +32,9 @@ export function ContestFields({ lettering, dataset, onChange }: Props) {
       />
       <Choice
         label="Or shorter"
-        value={lettering.shorter ?? NOTHING}
+        value={short ?? NOTHING}
         options={[[NOTHING, 'nothing shorter'], ...others]}
-        onChange={(field) => onChange('shorter', { shorter: field === NOTHING ? null : field })}
+        onChange={(field) => onChange('shorter', { shorter: field === NOTHING ? null : asField(field) })}
       />
       <Labelled label="Same name">
         <EditableNumber

@@ -1,10 +1,11 @@
 import { useState } from 'react'
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { useLetters } from '../sheet/queries'
+import { changeByHand } from './byHand'
 import { useChosenLayer, useSheet } from '../sheet/store'
 
 /** How many labels find room at the levels around this one; and at this one which do not, and why. */
@@ -51,9 +52,8 @@ interface LevelProps {
 
 function LevelBar({ zoom, document, layerId, open, onOpen }: LevelProps) {
   const letters = useLetters(document, zoom)
-  const set = new Set(
-    letters.data?.letters.filter((letter) => letter.layer === layerId).map((letter) => letter.feature),
-  ).size
+  const set = new Set(letters.data?.labels.filter((label) => label.layer === layerId).map((label) => label.feature))
+    .size
   const out = letters.data?.left_out[layerId]?.length ?? 0
   const share = set + out > 0 ? set / (set + out) : 0
   return (
@@ -105,6 +105,18 @@ function Rows({
     enabled: document !== null,
     placeholderData: keepPreviousData,
   })
+  const fit = useMutation({
+    mutationFn: (fid: number) =>
+      answered(
+        client.POST('/api/draw/letters/fit', {
+          params: { query: { zoom, layer, fid } },
+          body: document as NonNullable<Document>,
+        }),
+      ),
+    onSuccess: ({ size, at, leader }, fid) =>
+      changeByHand(layer, fid, 'fit', at ? { at, leader: leader ?? true } : { size: size ?? null }),
+    onError: (error: Error) => useSheet.setState({ trouble: error.message }),
+  })
   return (
     <Box component="ul" aria-label={`Labels left out at level ${zoom}`} sx={{ m: 0, mt: 1, p: 0, listStyle: 'none' }}>
       {(out.data ?? []).map(({ fid, text, why }) => (
@@ -117,6 +129,15 @@ function Rows({
             {text}
           </Button>
           <span>{why}</span>
+          <Button
+            size="small"
+            aria-label={`Make ${text} fit`}
+            onClick={() => fit.mutate(fid)}
+            disabled={fit.isPending}
+            sx={{ p: 0, minHeight: 24 }}
+          >
+            make it fit
+          </Button>
         </Box>
       ))}
     </Box>

@@ -21,7 +21,7 @@ const dataset = {
   kind: 'areas',
   fields: [field('name', 'text'), field('code', 'text'), field('people', 'number')],
 } as unknown as Dataset
-const lettering: Lettering = whole('Lettering', { field: 'name' })
+const lettering: Lettering = whole('Lettering', { lines: [{ text: '{name}' }] })
 const ok = (data: unknown) => ({ data, response: new Response() }) as never
 
 function withQueries(children: ReactNode): ReactNode {
@@ -57,14 +57,14 @@ describe('labels that are left out', () => {
         Promise.resolve(
           address.endsWith('left-out')
             ? ok([{ fid: 4, text: 'Skara', why: 'it does not fit inside' }])
-            : ok({ letters: [], left_out: { a: [4] } }),
+            : ok({ labels: [], faces: {}, left_out: { a: [4] } }),
         )) as never)
     const layer = whole('Layer', {
       id: 'a',
       name: 'A',
       dataset: 'd',
       symbology: { kind: 'symbols' },
-      lettering: { field: 'name' },
+      lettering: { lines: [{ text: '{name}' }] },
     } as never)
     useSheet.setState({
       id: 's',

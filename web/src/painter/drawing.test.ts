@@ -1,10 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import RenderFeature from 'ol/render/Feature'
-import type Style from 'ol/style/Style'
 import type { Layer } from '../api/types'
 import { isRaster } from '../sheet/mapLayers'
 import { classOf } from './blending'
-import { labelStyle } from './labels'
+import { drawLabels, type LabelLook, type LabelSet } from './labels'
 import { markOf } from '../api/forTests'
 import { brushOf, rgba } from './brush'
 import { drawPaths, drawSymbols, type Piece, symbolAt, symbolsOf } from './drawing'
@@ -27,13 +26,6 @@ function listening(): { context: CanvasRenderingContext2D; log: unknown[][] } {
     set: (_, what, value) => log.push([what, value]) > 0,
   })
   return { context, log }
-}
-
-/** What a label's style draws by itself at a place. */
-function draw(style: Style, place: number[], pixelRatio = 1): unknown[][] {
-  const { context, log } = listening()
-  style.getRenderer()?.(place, { context, pixelRatio } as never)
-  return log
 }
 
 class ListeningPath {
@@ -162,30 +154,69 @@ describe('pens', () => {
 })
 
 describe('labels', () => {
-  it('are set at the offsets of the core, in the face of the core, the halo under the letters', () => {
-    const drawn = draw(
-      labelStyle('Ard', 12, -3, { size: 11, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }),
-      [100, 50],
-      2,
-    )
-    const moves = drawn.filter(([what]) => ['translate', 'scale', 'rotate'].includes(String(what)))
-    expect(moves).toEqual([
+  const look: LabelLook = {
+    lines: [
+      { size: 11, colour: '#2b2b28', spacing: 0.1 },
+      { size: 8, colour: '#8a3a1e', spacing: 0 },
+    ],
+    halo: 1.5,
+    halo_colour: '#ffffff',
+    opacity: 1,
+    shadow: null,
+    frame: null,
+  }
+  const drawn = (set: LabelSet, own: LabelLook = look) => {
+    const { context, log } = listening()
+    drawLabels(context, [{ at: [100, 50], set }], own, 2)
+    return log
+  }
+  const set: LabelSet = {
+    p: [
+      ['Ard', 'sans-500', 0, 1, 12, -3, 0, 0, 1],
+      ['حيفا', 'NotoSansArabic-400', 1, 0.5, 12, 8, 90, 1, 0],
+    ],
+  }
+
+  it('are set at the offsets of the core, in the faces of the core, all halos under all letters', () => {
+    const log = drawn(set)
+    expect(log.filter(([what]) => what === 'translate')).toEqual([
       ['translate', 100, 50],
-      ['scale', 2, 2],
-      ['rotate', 0],
       ['translate', 12, -3],
+      ['translate', 12, 8],
+      ['translate', 12, -3],
+      ['translate', 12, 8],
     ])
-    expect(drawn).toContainEqual(['font', '500 11px "Grey Latch Label"'])
-    expect(drawn).toContainEqual(['textBaseline', 'alphabetic'])
-    expect(drawn).toContainEqual(['lineWidth', 3])
-    expect(drawn.filter(([what]) => String(what).endsWith('Text')).map(([what]) => what)).toEqual([
-      'strokeText',
-      'fillText',
+    expect(log).toContainEqual(['font', '11px "sans-500"'])
+    expect(log).toContainEqual(['font', '4px "NotoSansArabic-400"'])
+    expect(log).toContainEqual(['rotate', Math.PI / 2])
+    expect(log).toContainEqual(['lineWidth', 3])
+    expect(log.filter(([what]) => what === 'letterSpacing').slice(0, 2)).toEqual([
+      ['letterSpacing', '1.1px'],
+      ['letterSpacing', '0px'],
     ])
-    const bare = draw(labelStyle('Ard', 0, 0, { size: 12, halo: 0, colour: '#2b2b28', halo_colour: '#ffffff' }), [0, 0])
-    expect(bare.some(([what]) => what === 'strokeText')).toBe(false)
-    const look = { size: 9, halo: 1, colour: '#7a5836', halo_colour: '#ffffff' }
-    expect(draw(labelStyle('250', 0, 3, look, -90), [0, 0])).toContainEqual(['rotate', -Math.PI / 2])
+    expect(log.filter(([what]) => what === 'direction').map(([, way]) => way)).toEqual(['ltr', 'rtl', 'ltr', 'rtl'])
+    expect(log.filter(([what]) => String(what).endsWith('Text')).map(([what, text]) => [what, text])).toEqual([
+      ['strokeText', 'Ard'],
+      ['strokeText', 'حيفا'],
+      ['fillText', 'Ard'],
+      ['fillText', 'حيفا'],
+    ])
+  })
+
+  it('have colours of their own, no halo where there is none, and plates in place of it', () => {
+    expect(drawn({ ...set, c: '#123456', h: '#654321' })).toContainEqual(['strokeStyle', '#654321'])
+    expect(drawn({ ...set, c: '#123456' })).toContainEqual(['fillStyle', '#123456'])
+    expect(drawn(set, { ...look, halo: 0 }).some(([what]) => what === 'strokeText')).toBe(false)
+    const frame = { shape: 'box', fill: '#abcdef', outline: '#000000', width: 1, room: 2 } as const
+    const plated = drawn({ ...set, a: 'M0 0H9V9Z' }, { ...look, frame })
+    expect(plated).toContainEqual(['fillStyle', '#abcdef'])
+    expect(plated.some(([what]) => what === 'strokeText')).toBe(false)
+  })
+
+  it('have leaders below their letters', () => {
+    const log = drawn({ ...set, l: [0, 0, 30, 40] })
+    expect(log.findIndex(([what]) => what === 'lineTo')).toBeLessThan(log.findIndex(([what]) => what === 'fillText'))
+    expect(log).toContainEqual(['lineTo', 30, 40])
   })
 })
 

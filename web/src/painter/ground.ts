@@ -60,7 +60,7 @@ export function drawGround(context: CanvasRenderingContext2D, ground: Ground, se
 export function drawDegrees(context: CanvasRenderingContext2D, ground: Ground, seen: Seen): void {
   cleared(context, seen)
   if (!ground.style.labelled) return
-  context.font = `500 ${LABEL}px "Grey Latch Label"`
+  context.font = `${LABEL}px "sans-500"`
   context.lineJoin = 'round'
   let free = 0
   const labels = ground.lines.flatMap((line) => {

@@ -2,12 +2,11 @@ import type VectorTileSource from 'ol/source/VectorTile'
 import type { FrameState } from 'ol/Map'
 import BaseTileLayer, { type Options } from 'ol/layer/BaseTile'
 import { GatheringRenderer } from './gathering'
-import { drawLabel, type LabelLook } from './labels'
+import { drawLabels, type LabelLook, type LabelSet, type PlacedLabel } from './labels'
 
-/** How the labels of a layer are set, and px from one line to the next. */
-export type LabelStyles = Readonly<Record<string, LabelLook & { leading: number }>>
+export type LabelStyles = Readonly<Record<string, LabelLook>>
 
-/** Labels from vector tiles, each a point with its words and where they stand beside it. */
+/** Labels from vector tiles, each a point with what is drawn there. */
 export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRenderer> {
   constructor(
     options: Options<VectorTileSource>,
@@ -37,37 +36,33 @@ export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRen
 }
 
 class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
+  private readonly read = new Map<string, LabelSet>()
+
   protected override reach(): number {
     return this.getLayer().reach
   }
 
   protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {
+    const byLayer = new Map<string, PlacedLabel[]>()
     for (const { shapes, x, y, scale } of this.pieces)
       for (const { feature, places } of shapes) {
-        // Editions published before labels followed lines say nothing of a turn.
-        const {
-          layer,
-          text,
-          dx,
-          dy,
-          turn = 0,
-          row = -1,
-        } = feature.getProperties() as {
-          layer: string
-          text: string
-          dx: number
-          dy: number
-          turn?: number
-          row?: number
-        }
-        const style = this.getLayer().styles[layer]
-        if (!style || !this.getLayer().sees(layer, row)) continue
-        const at: [number, number] = [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)]
-        text
-          .split('\n')
-          .forEach((line, i) =>
-            drawLabel(context, line, at, [dx, dy + i * style.leading], style, frame.pixelRatio, turn),
-          )
+        const { layer, set, row } = feature.getProperties() as { layer: string; set: string; row: number }
+        if (!this.getLayer().sees(layer, row)) continue
+        const labels = byLayer.get(layer) ?? []
+        labels.push({ at: [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)], set: this.setOf(set) })
+        byLayer.set(layer, labels)
       }
+    // The layer that is listed first lies on top.
+    for (const [layer, style] of Object.entries(this.getLayer().styles).reverse())
+      drawLabels(context, byLayer.get(layer) ?? [], style, frame.pixelRatio)
+  }
+
+  /** Each is read once: a map that is dragged draws them again and again. */
+  private setOf(text: string): LabelSet {
+    const known = this.read.get(text)
+    if (known) return known
+    const read = JSON.parse(text) as LabelSet
+    this.read.set(text, read)
+    return read
   }
 }

@@ -1,52 +1,143 @@
-import Style from 'ol/style/Style'
+import type { LabelStyle } from '../api/types'
 
-export const LABEL_FACE = '"Grey Latch Label"'
+/** How the labels of a layer look, in px. */
+export type LabelLook = LabelStyle
 
-/** How a label is set, in px. */
-export interface LabelLook {
-  size: number
-  halo: number
-  colour: string
-  halo_colour: string
+/** A piece of a label: text, face, line of the lettering, share of that line's size, px right and down to where its baseline begins,
+ * degrees clockwise, 1 where it runs from right to left, 1 where its letters may be set apart. */
+type Piece = [
+  text: string,
+  face: string,
+  line: number,
+  share: number,
+  dx: number,
+  dy: number,
+  turn: number,
+  rtl: number,
+  spaced: number,
+]
+
+/** What is drawn of a label: pieces, the outline of its plate, the ends of its leader, and colours of its own. */
+export interface LabelSet {
+  p: Piece[]
+  a?: string
+  l?: [number, number, number, number]
+  c?: string
+  h?: string
 }
 
-/** Draw a line of a label: its middle `dx` px to the right of a place on the canvas, its baseline `dy` px below, turned about the
- * place by `turn` degrees clockwise. */
-export function drawLabel(
+/** A label, and the pixel of the canvas that its place comes to. */
+export interface PlacedLabel {
+  at: [number, number]
+  set: LabelSet
+}
+
+const LEADER = 1
+
+/** Draw the labels of a layer on a canvas whose units are its pixels. */
+export function drawLabels(
   context: CanvasRenderingContext2D,
-  text: string,
-  [x, y]: [number, number],
-  [dx, dy]: [number, number],
-  { size, halo, colour, halo_colour: haloColour }: LabelLook,
+  labels: PlacedLabel[],
+  look: LabelLook,
   pixelRatio: number,
-  turn = 0,
 ): void {
-  context.save()
-  context.translate(x, y)
-  context.scale(pixelRatio, pixelRatio)
-  context.rotate((turn * Math.PI) / 180)
-  context.translate(dx, dy)
-  context.font = `500 ${size}px ${LABEL_FACE}`
-  context.textAlign = 'center'
-  context.textBaseline = 'alphabetic'
-  context.textRendering = 'geometricPrecision'
-  if (halo > 0) {
-    context.lineJoin = 'round'
-    context.lineWidth = 2 * halo
-    context.strokeStyle = haloColour
-    context.strokeText(text, 0, 0)
+  const { shadow, opacity } = look
+  if (!labels.length) return
+  if (opacity === 1 && !shadow) {
+    for (const label of labels) drawLabel(context, label, look, pixelRatio)
+    return
   }
-  context.fillStyle = colour
-  context.fillText(text, 0, 0)
+  // What is half seen, or casts a shadow, does so as a whole.
+  const apart = document.createElement('canvas')
+  apart.width = context.canvas.width
+  apart.height = context.canvas.height
+  const own = apart.getContext('2d')
+  if (!own) return
+  for (const label of labels) drawLabel(own, label, look, pixelRatio)
+  context.save()
+  context.setTransform(1, 0, 0, 1, 0, 0)
+  context.globalAlpha = opacity
+  if (shadow) {
+    context.shadowColor = `${shadow.colour}${Math.round(shadow.opacity * 255)
+      .toString(16)
+      .padStart(2, '0')}`
+    context.shadowOffsetX = shadow.right * pixelRatio
+    context.shadowOffsetY = shadow.down * pixelRatio
+    // A canvas blurs by half of what it is told.
+    context.shadowBlur = 2 * shadow.blur * pixelRatio
+  }
+  context.drawImage(apart, 0, 0)
   context.restore()
 }
 
-/** A line of a label as a style. It draws by itself: OpenLayers would round places to whole pixels. */
-export function labelStyle(text: string, dx: number, dy: number, look: LabelLook, turn = 0): Style {
-  return new Style({
-    renderer: (pixel, { context, pixelRatio }) => {
-      const [x = 0, y = 0] = pixel as number[]
-      drawLabel(context, text, [x, y], [dx, dy], look, pixelRatio, turn)
-    },
-  })
+function drawLabel(context: CanvasRenderingContext2D, { at, set }: PlacedLabel, look: LabelLook, ratio: number): void {
+  const halo = set.h ?? look.halo_colour
+  context.save()
+  context.translate(at[0], at[1])
+  context.scale(ratio, ratio)
+  context.lineJoin = 'round'
+  context.lineCap = 'round'
+  if (set.l) {
+    const ink = set.c ?? look.lines[0]?.colour ?? '#000000'
+    for (const [colour, width] of [[halo, LEADER + 2 * look.halo] as const, [ink, LEADER] as const])
+      drawLeader(context, set.l, colour, width)
+  }
+  if (set.a && look.frame) drawPlate(context, set.a, look.frame)
+  else if (look.halo > 0) {
+    // All halos lie below all letters: that of one letter never covers the one before it.
+    context.lineWidth = 2 * look.halo
+    context.strokeStyle = halo
+    for (const piece of set.p) onPiece(context, piece, look, (text) => context.strokeText(text, 0, 0))
+  }
+  for (const piece of set.p) {
+    context.fillStyle = set.c ?? look.lines[piece[2]]?.colour ?? '#000000'
+    onPiece(context, piece, look, (text) => context.fillText(text, 0, 0))
+  }
+  context.restore()
+}
+
+function onPiece(
+  context: CanvasRenderingContext2D,
+  [text, face, line, share, dx, dy, turn, rtl, spaced]: Piece,
+  look: LabelLook,
+  draw: (text: string) => void,
+): void {
+  const style = look.lines[line]
+  if (!style) return
+  const size = style.size * share
+  context.save()
+  context.translate(dx, dy)
+  context.rotate((turn * Math.PI) / 180)
+  context.font = `${size}px "${face}"`
+  context.direction = rtl ? 'rtl' : 'ltr'
+  context.textAlign = 'left'
+  context.textBaseline = 'alphabetic'
+  context.textRendering = 'geometricPrecision'
+  context.letterSpacing = `${spaced ? style.spacing * size : 0}px`
+  draw(text)
+  context.restore()
+}
+
+function drawLeader(
+  context: CanvasRenderingContext2D,
+  [x0, y0, x1, y1]: [number, number, number, number],
+  colour: string,
+  width: number,
+): void {
+  context.beginPath()
+  context.moveTo(x0, y0)
+  context.lineTo(x1, y1)
+  context.strokeStyle = colour
+  context.lineWidth = width
+  context.stroke()
+}
+
+function drawPlate(context: CanvasRenderingContext2D, outline: string, frame: NonNullable<LabelLook['frame']>): void {
+  const path = new Path2D(outline)
+  context.fillStyle = frame.fill
+  context.fill(path)
+  if (!frame.width) return
+  context.strokeStyle = frame.outline
+  context.lineWidth = frame.width
+  context.stroke(path)
 }

@@ -34,7 +34,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   host.dataset.without = saidIn(window.location.hash).without.join(' ')
   const key = host.querySelector<HTMLDetailsElement>('.key')
   if (key) key.open = window.innerWidth > 620 && window.innerHeight > 260
-  const letters = new FontFace('Grey Latch Label', 'url(page/letters.woff)', { weight: '500' }).load()
+  const letters = [faceFrom('sans-500', 'page/letters.woff')]
   const answer = await fetch('edition.json').catch(() => null)
   if (!answer?.ok) {
     main.append(element('p', 'nothing', 'The map cannot be reached just now.'))
@@ -68,7 +68,8 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   opensOn(map, layers)
   const cards = cardsOn(map, main, edition, layers, frame)
   // A label drawn before its letters are there would stay as it was.
-  await letters.then((face) => document.fonts.add(face)).catch(() => undefined)
+  letters.push(...Object.entries(edition.labels?.faces ?? {}).map(([name, file]) => faceFrom(name, file)))
+  await Promise.all(letters)
   const labels = labelsOf(edition, frame)
   if (labels) map.addLayer(labels)
   const outcomes = await Promise.allSettled(layers.map(({ ready }) => ready))
@@ -115,6 +116,14 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
     tellHost({ kind: 'ready', title: edition.title, edition: window.location.href })
   })
   map.render()
+}
+
+/** A typeface of the edition; where it can't be had, its letters are drawn in another. */
+async function faceFrom(name: string, file: string): Promise<void> {
+  if ([...document.fonts].some(({ family }) => family === name)) return
+  const face = new FontFace(name, `url(${file})`)
+  document.fonts.add(face)
+  await face.load().catch(() => undefined)
 }
 
 /** The map has whole pixels, wherever what stands around it ends: between two of them it would be blurred. */

@@ -2,12 +2,8 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import type OlMap from 'ol/Map'
-import Feature from 'ol/Feature'
-import Point from 'ol/geom/Point'
-import VectorLayer from 'ol/layer/Vector'
-import VectorSource from 'ol/source/Vector'
 import 'ol/ol.css'
-import type { Group, Layer, Letter, Lettering } from '../api/types'
+import type { Group, Layer } from '../api/types'
 import {
   applyInk,
   type DrawnParts,
@@ -21,11 +17,10 @@ import {
   statesOf,
   showAtScales,
 } from './mapLayers'
-import { inkQuery, levelQuery, useDataset, useDatasets, useLetters } from './queries'
+import { inkQuery, levelQuery, useDataset, useDatasets } from './queries'
 import { useDatasetOfChosen, useSheet } from './store'
 import { compose } from '../painter/blending'
 import { GroupLayer } from '../painter/groupLayer'
-import { labelStyle } from '../painter/labels'
 import { hatched, type Pens, ringAround } from '../painter/pens'
 import { useHatched } from './hatched'
 import { useLit } from './lit'
@@ -33,11 +28,11 @@ import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
 import { type Place, useFrame } from './useFrame'
 import { useGround } from './useGround'
+import { useMapLabels } from './useMapLabels'
 
 const NO_LAYERS: Layer[] = []
 const NO_GROUPS: Group[] = []
 const NO_FIDS: readonly number[] = []
-const LOOK = { size: 12, halo: 1.5, colour: '#2b2b28', halo_colour: '#ffffff' }
 
 /** The map on screen, where it lies, and what of the sheet it has drawn: all of it is made anew in another projection. */
 interface OnScreen {
@@ -154,7 +149,7 @@ export function MapView() {
   })
 
   useGround(onScreen)
-  useLabels(map)
+  useMapLabels(map, onScreen?.place ?? null)
   useHighlight(onScreen)
   useHatches(onScreen)
   return (
@@ -223,56 +218,6 @@ function bringGroups(map: OlMap, holders: Map<string, GroupLayer>, groups: Group
 /** Which level shapes are sent from, by their name; a set of which that can't be said has nothing to be drawn either. */
 function levelsBySet(answers: { data?: { shapes: string; level: number } }[]): Record<string, number> {
   return Object.fromEntries(answers.flatMap(({ data }) => (data ? [[data.shapes, data.level]] : [])))
-}
-
-function useLabels(map: OlMap | null) {
-  const level = useSheet((s) => s.level)
-  const document = useSheet((s) => s.document)
-  const { data } = useLetters(document, level)
-  const source = useRef<VectorSource | null>(null)
-  const set = useRef('')
-  useEffect(() => {
-    if (!map) return
-    source.current = new VectorSource()
-    set.current = ''
-    const layer = new VectorLayer({
-      className: 'sheet-labels',
-      source: source.current,
-      zIndex: 1000,
-      renderBuffer: 400,
-      updateWhileAnimating: true,
-      updateWhileInteracting: true,
-    })
-    map.addLayer(layer)
-    return () => {
-      map.removeLayer(layer)
-    }
-  }, [map])
-  const letters = useMemo(() => JSON.stringify(data?.letters ?? []), [data])
-  const lettered = JSON.stringify(
-    (document?.layers ?? []).flatMap((layer) =>
-      layer.lettering && layer.visible !== false ? [[layer.id, layer.lettering]] : [],
-    ),
-  )
-  useEffect(() => {
-    // To change a label is to draw the whole map again, so labels are touched only when they are not what they were.
-    const wanted = lettered === '[]' ? '' : lettered + letters
-    if (!source.current || set.current === wanted) return
-    set.current = wanted
-    const styles = new Map(JSON.parse(lettered) as [string, Lettering][])
-    void window.document.fonts.load('500 12px "Grey Latch Label"').then(() => {
-      if (set.current !== wanted) return
-      const features = (JSON.parse(letters) as Letter[]).flatMap((letter) => {
-        const lettering = styles.get(letter.layer)
-        if (!lettering) return []
-        const feature = new Feature(new Point([letter.x, letter.y]))
-        feature.setStyle(labelStyle(letter.text, letter.dx, letter.dy, { ...LOOK, ...lettering }, letter.turn))
-        return [feature]
-      })
-      source.current?.clear(true)
-      source.current?.addFeatures(features)
-    })
-  }, [map, letters, lettered])
 }
 
 /** Rings around what is chosen or pointed at. */

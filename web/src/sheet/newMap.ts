@@ -1,4 +1,5 @@
 import { attach, dragsFiles, droppedPictures } from '../table/attaching'
+import { labelUnder } from '../painter/labelLayer'
 import { GroupLayer } from '../painter/groupLayer'
 import type BaseLayer from 'ol/layer/Base'
 import TileLayer from 'ol/layer/Tile'
@@ -47,6 +48,7 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
     'singleclick',
     (event) =>
       placePressed(event.coordinate) ||
+      (useSheet.getState().stage === 'letter' && labelUnder(map, event.coordinate) !== null) ||
       void chooseAt(map, crs, event.pixel, event.coordinate, (event.originalEvent as PointerEvent).shiftKey),
   )
   // Of the map, not of what holds it: that one stays when the map is made anew.

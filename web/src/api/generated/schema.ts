@@ -1754,46 +1754,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/draw/letters": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Labels of a sheet
-         * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there.
-         */
-        post: operations["sheets_drawing_letters"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/draw/letters/left-out": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Labels that found no room
-         * @description Those of a layer at a zoom, at most 300, in the order in which they were tried, each with why.
-         */
-        post: operations["sheets_drawing_letters_left_out"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/draw/sheets/{sheet_id}/picture": {
         parameters: {
             query?: never;
@@ -1988,6 +1948,86 @@ export interface paths {
          * @description Plain, light, dark or relief. Nothing is kept by this; the editor takes the document as a change like any other.
          */
         post: operations["sheets_drawing_on_ground"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Labels of a sheet
+         * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there.
+         */
+        post: operations["sheets_letters_letters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/letters/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Labels that found no room
+         * @description Those of a layer at a zoom, at most 300, in the order in which they were tried, each with why.
+         */
+        post: operations["sheets_letters_letters_left_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/letters/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Room for a label
+         * @description How a label that found no room at a zoom would find some beside the others as they stand there: smaller, or near by with a leader.
+         */
+        post: operations["sheets_letters_letters_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/faces/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A typeface
+         * @description WOFF: as much of a face of the machine as some letters need.
+         */
+        get: operations["sheets_letters_face"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3764,6 +3804,42 @@ export interface components {
             meaning: components["schemas"]["MeaningOut"];
         };
         /**
+         * Frame
+         * @description A plate below each label. Shields are as wide as their number, and never less wide than high.
+         */
+        Frame: {
+            /**
+             * Shape
+             * @default box
+             * @enum {string}
+             */
+            shape: "box" | "rounded" | "pill" | "hexagon" | "pennant";
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #ffffff
+             */
+            fill: string;
+            /**
+             * Outline
+             * @description sRGB as #rrggbb
+             * @default #2b2b28
+             */
+            outline: string;
+            /**
+             * Width
+             * @description Px of the outline
+             * @default 1
+             */
+            width: number;
+            /**
+             * Room
+             * @description Px between the text and the outline
+             * @default 3
+             */
+            room: number;
+        };
+        /**
          * Glow
          * @description A soft light around what is drawn.
          */
@@ -3817,6 +3893,50 @@ export interface components {
             what: "count" | "sum" | "mean";
             /** Field */
             field?: string | null;
+        };
+        /**
+         * HandLabel
+         * @description What somebody did to the label of one feature.
+         */
+        HandLabel: {
+            /** Fid */
+            fid: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * At
+             * @description Longitude and latitude of the label's middle; null: where it finds room
+             */
+            at?: number[] | null;
+            /**
+             * Turn
+             * @description Degrees clockwise
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Size
+             * @description Px of the first line; null: as all
+             */
+            size?: number | null;
+            /** Colour */
+            colour?: string | null;
+            /**
+             * Text
+             * @description In place of what all say, broken where it is
+             */
+            text?: string | null;
+            /**
+             * Leader
+             * @description A line from the label to what it names
+             * @default false
+             */
+            leader: boolean;
+            /** @description null: at all scales */
+            scales?: components["schemas"]["Scales"] | null;
         };
         /**
          * Heat
@@ -3971,6 +4091,98 @@ export interface components {
             shown: boolean;
         };
         /**
+         * LabelLine
+         * @description A line of every label, and how it is set.
+         */
+        LabelLine: {
+            /**
+             * Text
+             * @description Words and fields in braces: '{name}, {carbon_t:.1f} t'
+             */
+            text: string;
+            /**
+             * Size
+             * @description CSS pixels
+             * @default 12
+             */
+            size: number;
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #2b2b28
+             */
+            colour: string;
+            /**
+             * Family
+             * @default sans
+             * @enum {string}
+             */
+            family: "sans" | "serif" | "narrow";
+            /**
+             * Weight
+             * @default 500
+             * @enum {integer}
+             */
+            weight: 400 | 500 | 600 | 700;
+            /**
+             * Italic
+             * @default false
+             */
+            italic: boolean;
+            /**
+             * Case
+             * @default as written
+             * @enum {string}
+             */
+            case: "as written" | "capitals" | "lower case" | "title";
+            /**
+             * Spacing
+             * @description Ems between the letters
+             * @default 0
+             */
+            spacing: number;
+            /**
+             * Wrap
+             * @description Broken after so many characters; null: never
+             */
+            wrap?: number | null;
+        };
+        /**
+         * LabelShadow
+         * @description What labels cast.
+         */
+        LabelShadow: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 0.4
+             */
+            opacity: number;
+            /**
+             * Right
+             * @description Px
+             * @default 1
+             */
+            right: number;
+            /**
+             * Down
+             * @description Px
+             * @default 1
+             */
+            down: number;
+            /**
+             * Blur
+             * @description Px of the standard deviation
+             * @default 1
+             */
+            blur: number;
+        };
+        /**
          * Layer
          * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
          */
@@ -4062,26 +4274,17 @@ export interface components {
         };
         /**
          * Lettering
-         * @description Labels from one field. They never overlap; those of areas stand inside their area.
+         * @description The labels of a layer. They never overlap; those of areas stand inside their area.
          */
         Lettering: {
+            /** Lines */
+            lines: components["schemas"]["LabelLine"][];
             /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
+             * Leading
+             * @description From line to line, in sizes of the type
+             * @default 1.12
              */
-            field: string;
-            /**
-             * Size
-             * @description CSS pixels
-             * @default 12
-             */
-            size: number;
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #2b2b28
-             */
-            colour: string;
+            leading: number;
             /**
              * Halo
              * @description CSS pixels
@@ -4095,10 +4298,19 @@ export interface components {
              */
             halo_colour: string;
             /**
-             * Decimals
-             * @description For fields of numbers; null: as they come
+             * Opacity
+             * @default 1
              */
-            decimals?: number | null;
+            opacity: number;
+            shadow?: components["schemas"]["LabelShadow"] | null;
+            frame?: components["schemas"]["Frame"] | null;
+            /**
+             * Colours
+             * @description symbol: a readable shade of the feature's own colour; below: dark on light and light on dark
+             * @default own
+             * @enum {string}
+             */
+            colours: "own" | "symbol" | "below";
             /**
              * Must Fit
              * @description Leave out the label of an area that it does not fit into
@@ -4106,22 +4318,49 @@ export interface components {
              */
             must_fit: boolean;
             /**
-             * Along
-             * @description Labels of lines follow them, again and again where they are long
+             * Outside
+             * @description Labels of areas that they do not fit into stand beside these, with a leader
              * @default false
              */
-            along: boolean;
+            outside: boolean;
             /**
-             * Below
-             * @description A second field, in a line of its own below the first
+             * Course
+             * @description turned: labels of lines follow them, again and again where they are long; curved: letter by letter
+             * @default level
+             * @enum {string}
              */
-            below?: string | null;
+            course: "level" | "turned" | "curved";
             /**
-             * Capitals
-             * @description In capital letters throughout
+             * Beside
+             * @description Labels that follow lines stand over them rather than upon them
              * @default false
              */
-            capitals: boolean;
+            beside: boolean;
+            /**
+             * Sides
+             * @description Where labels of points may stand, the best first
+             * @default [
+             *       "right",
+             *       "left",
+             *       "above",
+             *       "below",
+             *       "above-right",
+             *       "below-right",
+             *       "above-left",
+             *       "below-left"
+             *     ]
+             */
+            sides: ("right" | "left" | "above" | "below" | "above-right" | "below-right" | "above-left" | "below-left")[];
+            /**
+             * Smallest
+             * @description Px that the first line may shrink to where the label finds no room; null: it does not
+             */
+            smallest?: number | null;
+            /**
+             * Shorter
+             * @description What is said where the first line finds no room
+             */
+            shorter?: string | null;
             /**
              * Priority
              * @description Layers of a higher one are lettered first; of the same, those further up
@@ -4134,17 +4373,17 @@ export interface components {
              */
             first_by?: string | null;
             /**
-             * Shorter
-             * @description A field whose text is set where the other finds no room
-             */
-            shorter?: string | null;
-            /**
              * Once Within
              * @description The same text stands only once within so many px
              */
             once_within?: number | null;
             /** @description null: at all scales at which the layer is drawn */
             scales?: components["schemas"]["Scales"] | null;
+            /**
+             * By Hand
+             * @default []
+             */
+            by_hand: components["schemas"]["HandLabel"][];
         };
         /**
          * Limits
@@ -6908,10 +7147,10 @@ export interface components {
         Sheet: {
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
             /** Title */
             title: string;
             /**
@@ -7228,53 +7467,6 @@ export interface components {
             sites: string[];
         };
         /**
-         * LetterOut
-         * @description A line of a label: its anchor in the sheet's frame, its offset in px and its turn in degrees clockwise; `layer` is an id of the
-         *     sheet.
-         */
-        LetterOut: {
-            /** Layer */
-            layer: string;
-            /** Feature */
-            feature: number;
-            /** Text */
-            text: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Dx */
-            dx: number;
-            /** Dy */
-            dy: number;
-            /** Turn */
-            turn: number;
-        };
-        /**
-         * LettersOut
-         * @description All labels of the map at a zoom, and how many of each layer found no room.
-         */
-        LettersOut: {
-            /** Letters */
-            letters: components["schemas"]["LetterOut"][];
-            /** Left Out */
-            left_out: {
-                [key: string]: number[];
-            };
-        };
-        /**
-         * LeftOutOut
-         * @description A label that found no room: of which feature, what it would say, and why.
-         */
-        LeftOutOut: {
-            /** Fid */
-            fid: number;
-            /** Text */
-            text: string;
-            /** Why */
-            why: string;
-        };
-        /**
          * Distribution
          * @description A histogram (`edges` has one more entry than `counts`) and the figures always in view; None where all is missing.
          */
@@ -7582,6 +7774,76 @@ export interface components {
             ground: "plain" | "light" | "dark" | "relief";
             /** Raster */
             raster?: string | null;
+        };
+        /**
+         * LabelOut
+         * @description A label of a layer of the sheet: its place in the sheet's frame, and what is drawn there, as pages read it. `box` is left, top, right
+         *     and bottom of its text, px from the place; `hand` says that somebody put it there.
+         */
+        LabelOut: {
+            /** Layer */
+            layer: string;
+            /** Feature */
+            feature: number;
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Box */
+            box: number[];
+            /** Set */
+            set: string;
+            /** Hand */
+            hand: boolean;
+        };
+        /**
+         * LettersOut
+         * @description All labels of the map at a zoom, which of each layer found no room, and with which letters of which faces they are set.
+         */
+        LettersOut: {
+            /** Labels */
+            labels: components["schemas"]["LabelOut"][];
+            /** Left Out */
+            left_out: {
+                [key: string]: number[];
+            };
+            /**
+             * Faces
+             * @description Of faces that don't ship with the editor: the letters of all labels
+             * @default {}
+             */
+            faces: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * LeftOutOut
+         * @description A label that found no room: of which feature, what it would say, and why.
+         */
+        LeftOutOut: {
+            /** Fid */
+            fid: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * FitOut
+         * @description What is to be done by hand to a label so that it has room: px of its first line, or longitude and latitude with a leader.
+         */
+        FitOut: {
+            /** Size */
+            size?: number | null;
+            /** At */
+            at?: number[] | null;
+            /**
+             * Leader
+             * @default false
+             */
+            leader: boolean;
         };
         /**
          * Look
@@ -8478,20 +8740,32 @@ export interface components {
             nested: boolean;
         };
         /**
-         * LabelStyle
-         * @description How the labels of a layer are set; px, `leading` from one line to the next.
+         * LabelLineStyle
+         * @description How a line of labels is set: px, a colour, ems between its letters.
          */
-        LabelStyle: {
+        LabelLineStyle: {
             /** Size */
             size: number;
-            /** Halo */
-            halo: number;
             /** Colour */
             colour: string;
+            /** Spacing */
+            spacing: number;
+        };
+        /**
+         * LabelStyle
+         * @description How the labels of a layer are set; px.
+         */
+        LabelStyle: {
+            /** Lines */
+            lines: components["schemas"]["LabelLineStyle"][];
+            /** Halo */
+            halo: number;
             /** Halo Colour */
             halo_colour: string;
-            /** Leading */
-            leading: number;
+            /** Opacity */
+            opacity: number;
+            shadow: components["schemas"]["LabelShadow"] | null;
+            frame: components["schemas"]["Frame"] | null;
         };
         /**
          * Line
@@ -8598,7 +8872,7 @@ export interface components {
         /**
          * PageLabels
          * @description The labels, each in one tile per level, and how those of each layer are set. None stands out further than `reach` px from its
-         *     anchor.
+         *     place. `faces` are the files of the typefaces, by their names, with the letters that labels have.
          */
         PageLabels: {
             tiles: components["schemas"]["PageTiles"];
@@ -8607,6 +8881,13 @@ export interface components {
             /** Styles */
             styles: {
                 [key: string]: components["schemas"]["LabelStyle"];
+            };
+            /**
+             * Faces
+             * @default {}
+             */
+            faces: {
+                [key: string]: string;
             };
         };
         /**
@@ -11304,59 +11585,6 @@ export interface operations {
             };
         };
     };
-    sheets_drawing_letters: {
-        parameters: {
-            query: {
-                zoom: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Sheet"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LettersOut"];
-                };
-            };
-        };
-    };
-    sheets_drawing_letters_left_out: {
-        parameters: {
-            query: {
-                zoom: number;
-                layer: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Sheet"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LeftOutOut"][];
-                };
-            };
-        };
-    };
     sheets_drawing_picture_of_sheet: {
         parameters: {
             query?: never;
@@ -11589,6 +11817,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    sheets_letters_letters: {
+        parameters: {
+            query: {
+                zoom: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LettersOut"];
+                };
+            };
+        };
+    };
+    sheets_letters_letters_left_out: {
+        parameters: {
+            query: {
+                zoom: number;
+                layer: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOutOut"][];
+                };
+            };
+        };
+    };
+    sheets_letters_letters_fit: {
+        parameters: {
+            query: {
+                zoom: number;
+                layer: string;
+                fid: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+        };
+    };
+    sheets_letters_face: {
+        parameters: {
+            query: {
+                letters: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "font/woff": unknown;
                 };
             };
         };

@@ -1,0 +1,43 @@
+"""Placed labels as pages and the editor read them."""
+
+import json
+from typing import Any
+
+from greylatch.lettering.label import Label
+from greylatch.lettering.plates import plate_outline
+from greylatch.sheet.lettering import Frame
+
+__all__ = ["label_json"]
+
+
+def label_json(label: Label, frame: Frame | None) -> str:
+    """What is drawn of a label, as JSON: `p` its pieces, each as text, face, line of the lettering, share of that line's size, px right and
+    down to where its baseline begins, degrees clockwise, 1 where it runs from right to left, 1 where its letters may be set apart; `a` the outline of its plate as SVG path
+    data; `l` the ends of its leader; `c` and `h` the colours of letters and halo where these are its own.
+
+    Parameters
+    ----------
+    label : Label
+        The label.
+    frame : Frame | None
+        The plate below it.
+
+    Returns
+    -------
+    str
+    """
+    told: dict[str, Any] = {
+        "p": [
+            [
+                piece.run.text, piece.run.face.name, piece.line, round(piece.share, 4), round(piece.dx, 2), round(piece.dy, 2),
+                round(piece.turn, 2), int(piece.run.rtl), int(piece.run.spaced),
+            ]
+            for piece in label.pieces
+        ]
+    }  # fmt: skip
+    if frame is not None:
+        told["a"] = plate_outline(frame.shape, label.box, frame.room)
+    if label.leader is not None:
+        told["l"] = [round(end, 2) for end in label.leader]
+    told |= {key: own for key, own in (("c", label.colour), ("h", label.halo_colour)) if own}
+    return json.dumps(told, ensure_ascii=False, separators=(",", ":"))

@@ -1,0 +1,269 @@
+"""What a layer's labels ask for: its lettering filled with its rows."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import lru_cache
+from textwrap import wrap
+
+import numpy as np
+import shapely
+from coloraide import Color
+from numpy.typing import NDArray
+
+from greylatch.colour.difference import contrast
+from greylatch.colour.lch import on_screen
+from greylatch.errors import BadInput, CannotDraw
+from greylatch.lettering.byhand import Hand
+from greylatch.lettering.faces import face_of
+from greylatch.lettering.label import Label
+from greylatch.lettering.place import Placement, ToLetter
+from greylatch.lettering.plates import plate_room
+from greylatch.lettering.type import TextStyle
+from greylatch.paint.sources import VectorSource
+from greylatch.places.bounds import Bounds
+from greylatch.places.frame import MERCATOR, Frame
+from greylatch.sheet.lettering import HandLabel, LabelLine, Lettering
+from greylatch.sheet.template import filled
+from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN, Ink
+from greylatch.tables.dataset import Dataset, Kind, numbers
+
+__all__ = ["fills_of", "labels_in", "of_marks", "over", "radii_of", "text_style", "to_letter"]
+
+CASES: dict[str, Callable[[str], str]] = {"capitals": str.upper, "lower case": str.lower, "title": str.title}
+"""How words are written otherwise than they are."""
+READABLE = 4.5
+"""Contrast of letters with what is behind them (WCAG 2.2, 1.4.3)."""
+DARK, LIGHT = "#1f2421", "#ffffff"
+
+
+def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame = MERCATOR) -> ToLetter:
+    """What the labels of a layer ask for.
+
+    Parameters
+    ----------
+    source : VectorSource
+        What the layer draws.
+    ink : Ink
+        How.
+    lettering : Lettering
+        What its labels say, and how they look.
+    frame : Frame
+        Where the map lies.
+
+    Returns
+    -------
+    ToLetter
+
+    Raises
+    ------
+    CannotDraw
+        For a field that is not there, or can't be written as it is to be.
+    """
+    data = source.dataset
+    drawn = ink.mark != UNDRAWN
+    try:
+        parts = [_of_line(line, data, drawn) for line in lettering.lines]
+        first = lettering.lines[0]
+        shorter = (
+            _of_line(first.model_copy(update={"text": lettering.shorter}), data, drawn) if lettering.shorter else None
+        )
+        ranks = numbers(data.columns, lettering.first_by) if lettering.first_by else None
+    except BadInput as error:
+        raise CannotDraw(str(error)) from error
+    plate = lettering.frame
+    return ToLetter(
+        data.kind, source.shapes, parts, [text_style(line) for line in lettering.lines], lettering.halo, lettering.must_fit,
+        radii_of(ink, "points") if data.kind == "points" else of_marks(ink, "half"), lambda: source.anchors, data.fids,
+        lettering.course, ranks, shorter, lettering.once_within or 0.0, lettering.priority, lettering.leading,
+        plate_room(plate.shape, plate.room + plate.width / 2, first.size) if plate else 0.0, lettering.beside, lettering.sides,
+        min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, _hands(lettering, data, frame),
+        _shades(ink, data.kind, lettering) if lettering.colours == "symbol" else None,
+    )  # fmt: skip
+
+
+def text_style(line: LabelLine) -> TextStyle:
+    """How a line of labels is set."""
+    return TextStyle(line.size, face_of(line.family, line.weight, line.italic), line.spacing)
+
+
+def _of_line(line: LabelLine, data: Dataset, drawn: NDArray[np.bool_]) -> list[str]:
+    """What a line of the labels says, by row; '' for what is not drawn."""
+    words = filled(line.text, data)
+    if line.case != "as written":
+        words = [CASES[line.case](word) for word in words]
+    if line.wrap:
+        words = ["\n".join(wrap(word, line.wrap)) for word in words]
+    return [word if there else "" for word, there in zip(words, drawn.tolist(), strict=True)]
+
+
+def _hands(lettering: Lettering, data: Dataset, frame: Frame) -> dict[int, Hand]:
+    """By row what was done by hand to its label; features that are gone have none."""
+    if not lettering.by_hand:
+        return {}
+    rows = {int(fid): row for row, fid in enumerate(data.fids.tolist())}
+    size = lettering.lines[0].size
+    out = {}
+    for hand in lettering.by_hand:
+        place = _placed(hand, frame)
+        scales = hand.scales
+        if hand.fid in rows:
+            out[rows[hand.fid]] = Hand(
+                hand.hidden, place, hand.turn, (hand.size or size) / size, hand.colour, hand.text,
+                hand.leader, frame.resolution_at(scales.closest) if scales and scales.closest else None,
+                frame.resolution_at(scales.farthest) if scales and scales.farthest else None,
+            )  # fmt: skip
+    return out
+
+
+def _placed(hand: HandLabel, frame: Frame) -> tuple[float, float] | None:
+    """Where a label was put; None where it was not, or where the map doesn't show that place."""
+    if hand.at is None:
+        return None
+    try:
+        return frame.place(hand.at[0], hand.at[1])
+    except BadInput:
+        return None
+
+
+def labels_in(placement: Placement, bounds: Bounds, resolution: float, beyond: float) -> list[Label]:
+    """The placed labels that may touch `bounds`.
+
+    Parameters
+    ----------
+    placement : Placement
+        The labels as they were placed.
+    bounds : Bounds
+        West, south, east, north, in the frame.
+    resolution : float
+        Units of the frame to a px.
+    beyond : float
+        Px by which what surrounds a label (halo, frame, shadow) goes beyond its box.
+
+    Returns
+    -------
+    list[Label]
+    """
+    west, south, east, north = bounds
+    x, y = placement.places.T
+    left, top, right, bottom = placement.boxes.T
+    across = (x + (left - beyond) * resolution <= east) & (x + (right + beyond) * resolution >= west)
+    down = (y - (top - beyond) * resolution >= south) & (y - (bottom + beyond) * resolution <= north)
+    return [placement.labels[i] for i in np.flatnonzero(across & down).tolist()]
+
+
+def of_marks(ink: Ink, what: str) -> NDArray[np.float32]:
+    """Something of each feature's mark; 0 where it has none.
+
+    Parameters
+    ----------
+    ink : Ink
+        How features are drawn.
+    what : str
+        The name of a number of marks: 'radius', 'half', 'stretch'.
+
+    Returns
+    -------
+    NDArray[np.float32]
+    """
+    table = np.zeros(len(ink.palette) + 1, dtype=np.float32)
+    table[:-1] = [getattr(mark, what) for mark in ink.palette]
+    return table[np.minimum(ink.mark, len(ink.palette))]
+
+
+def radii_of(ink: Ink, kind: Kind) -> NDArray[np.float32]:
+    """Px of the radius of each feature's point symbol; 0 where it is not drawn.
+
+    Parameters
+    ----------
+    ink : Ink
+        How features are drawn.
+    kind : Kind
+        What they are.
+
+    Returns
+    -------
+    NDArray[np.float32]
+    """
+    return ink.size if ink.size is not None and kind == "points" else of_marks(ink, "radius")
+
+
+def fills_of(ink: Ink, kind: Kind) -> list[str]:
+    """The colour of each feature: of its fill, of lines that of their upmost stroke; '' where it is not drawn.
+
+    Parameters
+    ----------
+    ink : Ink
+        How features are drawn.
+    kind : Kind
+        What they are.
+
+    Returns
+    -------
+    list[str]
+    """
+    own = [mark.strokes[-1].colour if kind == "lines" and mark.strokes else mark.fill for mark in ink.palette]
+    fills = [*own, ""]
+    marks = np.minimum(ink.mark, len(own)).tolist()
+    if ink.ramp is None:
+        return [fills[mark] for mark in marks]
+    ramp = ink.ramp.tolist()
+    return [
+        fills[mark] if position == AS_THE_MARK or not fills[mark] else ink.colours[position]
+        for mark, position in zip(marks, ramp, strict=True)
+    ]
+
+
+def _shades(ink: Ink, kind: Kind, lettering: Lettering) -> list[tuple[str, str]]:
+    """For each label a readable shade of its feature's colour, and that of its halo."""
+    halo = lettering.halo_colour
+    return [(_shade(fill, halo) if fill else lettering.lines[0].colour, halo) for fill in fills_of(ink, kind)]
+
+
+@lru_cache(maxsize=4096)
+def _shade(fill: str, behind: str) -> str:
+    """The nearest shade of a colour that is read on another: darker or lighter in OKLCH by as much as that takes."""
+    darker = Color(behind).luminance() > 0.18
+    colour = Color(fill).convert("oklch")
+    while contrast(on_screen(colour), behind) < READABLE and 0 < colour["lightness"] < 1:
+        colour["lightness"] = min(1, max(0, colour["lightness"] + (-0.02 if darker else 0.02)))
+    return on_screen(colour)
+
+
+def over(
+    wanted: ToLetter, lettering: Lettering | None, passes: Sequence[tuple[VectorSource, Ink]], ground: str | None
+) -> ToLetter:
+    """Labels in the colour that is read on what lies below them, where their lettering asks for that: letters dark or light, the halo
+    in the colour that lies there.
+
+    Parameters
+    ----------
+    wanted : ToLetter
+        The labels.
+    lettering : Lettering | None
+        How they look.
+    passes : Sequence[tuple[VectorSource, Ink]]
+        All layers of shapes, from the top.
+    ground : str | None
+        The colour below all layers.
+
+    Returns
+    -------
+    ToLetter
+    """
+    if lettering is None or lettering.colours != "below":
+        return wanted
+    behind = np.full(len(wanted.texts), ground or LIGHT, dtype=object)
+    anchors = wanted.anchors
+    open_ = np.asarray(np.isfinite(anchors).all(axis=1), dtype=bool)
+    places = shapely.points(np.where(open_[:, None], anchors, 0.0))
+    for source, ink in passes:
+        if source.dataset.kind != "areas" or not open_.any():
+            continue
+        fills = np.array(fills_of(ink, "areas"), dtype=object)
+        rows = np.flatnonzero(open_)
+        which, areas = shapely.STRtree(source.shapes).query(places[rows], predicate="intersects")
+        drawn = fills[areas] != ""
+        behind[rows[which[drawn]]] = fills[areas[drawn]]
+        open_[rows[which[drawn]]] = False
+    inks = [(DARK if contrast(DARK, each) >= contrast(LIGHT, each) else LIGHT, each) for each in behind.tolist()]
+    return replace(wanted, colours=inks)

@@ -1,0 +1,143 @@
+import Box from '@mui/material/Box'
+import type { Lettering } from '../api/types'
+import { Check } from '../bench/Check'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { ColourField } from '../draw/ColourField'
+
+type Frame = NonNullable<Lettering['frame']>
+type Shadow = NonNullable<Lettering['shadow']>
+const FRAME: Frame = { shape: 'box', fill: '#ffffff', outline: '#2b2b28', width: 1, room: 3 }
+const SHADOW: Shadow = { colour: '#000000', opacity: 0.4, right: 1, down: 1, blur: 1 }
+const BARE = 'none'
+
+interface Props {
+  lettering: Lettering
+  onChange: (tag: string, values: Partial<Lettering>) => void
+}
+
+/** What surrounds labels, and in what colour they stand out from what lies below. */
+export function DressPanel({ lettering, onChange }: Props) {
+  const { frame, shadow } = lettering
+  const setFrame = (tag: string, values: Partial<Frame>) =>
+    onChange(`frame-${tag}`, { frame: { ...FRAME, ...frame, ...values } })
+  const setShadow = (tag: string, values: Partial<Shadow>) =>
+    onChange(`shadow-${tag}`, { shadow: { ...SHADOW, ...shadow, ...values } })
+  return (
+    <Box sx={{ p: 2, pl: 3, overflow: 'auto', display: 'grid', gridTemplateColumns: 'repeat(2, 286px)', gap: 3 }}>
+      <Box>
+        <Amount
+          label="Halo"
+          value={lettering.halo}
+          from={0}
+          to={6}
+          step={0.1}
+          onChange={(halo) => onChange('halo', { halo })}
+        />
+        <Labelled label="Halo colour">
+          <ColourField
+            label="Colour of the halo"
+            value={lettering.halo_colour}
+            onChange={(halo_colour) => onChange('halo-colour', { halo_colour })}
+          />
+        </Labelled>
+        <Amount
+          label="Opacity"
+          value={lettering.opacity}
+          from={0.1}
+          to={1}
+          step={0.05}
+          onChange={(opacity) => onChange('opacity', { opacity: Math.min(1, Math.max(0, opacity)) })}
+        />
+        <Choice
+          label="Colours"
+          value={lettering.colours}
+          options={[
+            ['own', 'as the lines say'],
+            ['symbol', "a shade of the feature's own"],
+            ['below', 'by what lies below'],
+          ]}
+          onChange={(colours) => onChange('colours', { colours })}
+        />
+      </Box>
+      <Box>
+        <Choice
+          label="Plate"
+          value={frame?.shape ?? BARE}
+          options={[
+            [BARE, 'none'],
+            ['box', 'box'],
+            ['rounded', 'rounded box'],
+            ['pill', 'shield: pill'],
+            ['hexagon', 'shield: hexagon'],
+            ['pennant', 'shield: pennant'],
+          ]}
+          onChange={(shape) => (shape === BARE ? onChange('frame', { frame: null }) : setFrame('shape', { shape }))}
+        />
+        {frame && (
+          <Labelled label="">
+            <ColourField
+              label="Colour of the plate"
+              value={frame.fill}
+              short
+              onChange={(fill) => setFrame('fill', { fill })}
+            />
+            <ColourField
+              label="Outline of the plate"
+              value={frame.outline}
+              short
+              onChange={(outline) => setFrame('outline', { outline })}
+            />
+            <EditableNumber
+              label="Px of the plate's outline"
+              value={frame.width}
+              width={44}
+              onChange={(width) => setFrame('width', { width: Math.min(10, Math.max(0, width)) })}
+            />
+            <EditableNumber
+              label="Px between the text and the plate's outline"
+              value={frame.room}
+              width={44}
+              onChange={(room) => setFrame('room', { room: Math.min(30, Math.max(0, room)) })}
+            />
+          </Labelled>
+        )}
+        <Labelled label="Shadow">
+          <Check
+            label="cast a shadow"
+            checked={shadow != null}
+            onChange={(on) => onChange('shadow', { shadow: on ? SHADOW : null })}
+          />
+        </Labelled>
+        {shadow && (
+          <Labelled label="">
+            <ColourField
+              label="Colour of the shadow"
+              value={shadow.colour}
+              short
+              onChange={(colour) => setShadow('colour', { colour })}
+            />
+            <EditableNumber
+              label="Px of the shadow to the right"
+              value={shadow.right}
+              width={40}
+              onChange={(right) => setShadow('right', { right: Math.min(20, Math.max(-20, right)) })}
+            />
+            <EditableNumber
+              label="Px of the shadow down"
+              value={shadow.down}
+              width={40}
+              onChange={(down) => setShadow('down', { down: Math.min(20, Math.max(-20, down)) })}
+            />
+            <EditableNumber
+              label="Px by which the shadow is blurred"
+              value={shadow.blur}
+              width={40}
+              onChange={(blur) => setShadow('blur', { blur: Math.min(20, Math.max(0, blur)) })}
+            />
+          </Labelled>
+        )}
+      </Box>
+    </Box>
+  )
+}

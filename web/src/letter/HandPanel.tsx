@@ -1,0 +1,174 @@
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import InputBase from '@mui/material/InputBase'
+import Typography from '@mui/material/Typography'
+import type { Layer, Lettering } from '../api/types'
+import { Check } from '../bench/Check'
+import { EditableNumber } from '../bench/EditableNumber'
+import { Amount, Labelled } from '../bench/Labelled'
+import { ColourField } from '../draw/ColourField'
+import { useLetters } from '../sheet/queries'
+import { useSheet } from '../sheet/store'
+import { counted } from '../wording'
+import { byHand, changeByHand } from './byHand'
+
+interface Props {
+  layer: Layer
+  lettering: Lettering
+}
+
+/** What is done to single labels: they are dragged on the map, and turned, restyled, broken or hidden here. */
+export function HandPanel({ layer, lettering }: Props) {
+  const document = useSheet((s) => s.document)
+  const level = useSheet((s) => s.level)
+  const fid = useSheet((s) => s.fid)
+  const edit = useSheet((s) => s.editLayer)
+  const labels = (useLetters(document, level).data?.labels ?? []).filter((label) => label.layer === layer.id)
+  const words = new Map(labels.map((label) => [label.feature, label.text]))
+  const hands = lettering.by_hand
+  const hand = byHand(hands, fid)
+  const placed = fid !== null && words.has(fid)
+  return (
+    <Box sx={{ p: 2, pl: 3, overflow: 'auto', display: 'grid', gridTemplateColumns: '290px minmax(0, 1fr)', gap: 4 }}>
+      <Box role="group" aria-label="The chosen label">
+        {fid === null || (!placed && !hand) ? (
+          <Typography variant="body2" color="text.secondary">
+            Press a label on the map to change it alone, or drag it where it should stand.
+          </Typography>
+        ) : (
+          <ChosenLabel
+            key={fid}
+            said={hand?.text ?? words.get(fid) ?? ''}
+            hand={hand}
+            size={lettering.lines[0]?.size ?? 12}
+            colour={lettering.lines[0]?.colour ?? '#2b2b28'}
+            onChange={(tag, values) => changeByHand(layer.id, fid, tag, values)}
+          />
+        )}
+      </Box>
+      <Box>
+        <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
+          <Typography variant="body2" color="text.secondary">
+            {hands.length ? `${counted(hands.length, 'label')} changed by hand` : 'No label is changed by hand.'}
+          </Typography>
+          {hands.length > 0 && (
+            <Button
+              size="small"
+              onClick={() =>
+                edit(layer.id, 'by-hand-all', (draft) => {
+                  if (draft.lettering) draft.lettering.by_hand = []
+                })
+              }
+            >
+              Put all back
+            </Button>
+          )}
+        </Box>
+        <Box component="ul" aria-label="Labels changed by hand" sx={{ m: 0, mt: 0.5, p: 0, listStyle: 'none' }}>
+          {hands.map((each) => (
+            <Box
+              component="li"
+              key={each.fid}
+              sx={{ display: 'flex', gap: 1.5, alignItems: 'baseline', fontSize: 12.5 }}
+            >
+              <Button
+                size="small"
+                onClick={() => useSheet.getState().choose(layer.id, each.fid)}
+                sx={{ p: 0, minHeight: 24, justifyContent: 'flex-start', textAlign: 'left' }}
+              >
+                {each.text ?? words.get(each.fid) ?? `Feature ${each.fid}`}
+              </Button>
+              <span>{doneTo(each)}</span>
+              <Button
+                size="small"
+                onClick={() => changeByHand(layer.id, each.fid, 'back', null)}
+                sx={{ p: 0, minHeight: 24 }}
+              >
+                put back
+              </Button>
+            </Box>
+          ))}
+        </Box>
+      </Box>
+    </Box>
+  )
+}
+
+type Hand = Lettering['by_hand'][number]
+
+/** What is done to a label, in words. */
+function doneTo(hand: Hand): string {
+  const done = [
+    hand.hidden && 'hidden',
+    hand.at && 'moved',
+    hand.turn !== 0 && 'turned',
+    hand.size != null && 'resized',
+    hand.colour != null && 'recoloured',
+    hand.text != null && 'reworded',
+    hand.leader && 'with a leader',
+  ].filter(Boolean)
+  return done.join(', ')
+}
+
+interface ChosenProps {
+  said: string
+  hand: Hand | null
+  size: number
+  colour: string
+  onChange: (tag: string, values: Partial<Hand> | null) => void
+}
+
+function ChosenLabel({ said, hand, size, colour, onChange }: ChosenProps) {
+  return (
+    <>
+      <Labelled label="Says">
+        <InputBase
+          key={said}
+          defaultValue={said}
+          multiline
+          maxRows={3}
+          onBlur={(e) => {
+            if (e.target.value !== said) onChange('text', { text: e.target.value || null })
+          }}
+          inputProps={{ 'aria-label': 'Text of this label, broken where it is', maxLength: 500 }}
+          sx={{ flex: 1, border: 1, borderColor: 'line', bgcolor: 'raised', px: 0.75, py: 0.25, fontSize: 12.5 }}
+        />
+      </Labelled>
+      <Amount
+        label="Turn"
+        value={hand?.turn ?? 0}
+        from={-90}
+        to={90}
+        step={1}
+        onChange={(turn) => onChange('turn', { turn: Math.min(180, Math.max(-180, turn)) })}
+      />
+      {hand?.at == null && (
+        <Typography variant="caption" color="text.secondary" component="p">
+          Labels are turned where they were put: drag it first.
+        </Typography>
+      )}
+      <Labelled label="Size">
+        <EditableNumber
+          label="Size of this label, px"
+          value={hand?.size ?? size}
+          width={52}
+          onChange={(value) => onChange('size', { size: Math.min(72, Math.max(6, value)) })}
+        />
+        <ColourField
+          label="Colour of this label"
+          value={hand?.colour ?? colour}
+          onChange={(own) => onChange('colour', { colour: own })}
+        />
+      </Labelled>
+      <Labelled label="">
+        <Check label="leader" checked={hand?.leader ?? false} onChange={(leader) => onChange('leader', { leader })} />
+        <Check label="hidden" checked={hand?.hidden ?? false} onChange={(hidden) => onChange('hidden', { hidden })} />
+      </Labelled>
+      <Labelled label="">
+        <Button variant="outlined" disabled={!hand} onClick={() => onChange('back', null)}>
+          Put it back
+        </Button>
+      </Labelled>
+    </>
+  )
+}

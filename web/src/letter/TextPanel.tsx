@@ -1,0 +1,252 @@
+import { useState } from 'react'
+import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
+import IconButton from '@mui/material/IconButton'
+import InputBase from '@mui/material/InputBase'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import Typography from '@mui/material/Typography'
+import type { Dataset, LabelLine, Lettering } from '../api/types'
+import { EditableNumber } from '../bench/EditableNumber'
+import { ColourField } from '../draw/ColourField'
+import { amissIn, asField } from './template'
+
+const MOST_LINES = 4
+const COLUMNS = 'minmax(180px, 1fr) 128px 118px 26px 52px 30px 104px 52px 52px 24px'
+const WEIGHTS = { 400: 'regular', 500: 'medium', 600: 'semibold', 700: 'bold' } as const
+const FAMILIES = {
+  sans: { words: 'Sans', weights: [400, 500, 600, 700], slants: true },
+  serif: { words: 'Serif', weights: [400, 600], slants: true },
+  narrow: { words: 'Narrow', weights: [400, 700], slants: false },
+} as const
+const CASES = ['as written', 'capitals', 'lower case', 'title'] as const
+
+interface Props {
+  lettering: Lettering
+  dataset: Dataset
+  onChange: (tag: string, values: Partial<Lettering>) => void
+}
+
+/** What labels say, line by line, and how each line is set. */
+export function TextPanel({ lettering, dataset, onChange }: Props) {
+  const lines = lettering.lines
+  const fields = dataset.fields.map(({ name }) => name)
+  const set = (at: number, tag: string, values: Partial<LabelLine>) =>
+    onChange(`line-${at}-${tag}`, { lines: lines.map((line, i) => (i === at ? { ...line, ...values } : line)) })
+  return (
+    <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: 'center', maxWidth: 980 }}>
+        {['Says', 'Face', '', 'i', 'Size', '', 'Letters', 'Apart', 'Wrap', ''].map((head, i) => (
+          <Typography key={i} variant="caption" color="text.secondary" component="span">
+            {head}
+          </Typography>
+        ))}
+        {lines.map((line, at) => (
+          <LineFields
+            key={at}
+            at={at}
+            line={line}
+            fields={fields}
+            onChange={(tag, values) => set(at, tag, values)}
+            onRemove={
+              lines.length > 1 ? () => onChange('lines', { lines: lines.filter((_, i) => i !== at) }) : undefined
+            }
+          />
+        ))}
+      </Box>
+      <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1.5 }}>
+        <Button
+          variant="outlined"
+          disabled={lines.length >= MOST_LINES}
+          onClick={() => {
+            const last = lines[lines.length - 1]
+            const unused = fields.find((name) => !lines.some((line) => line.text.includes(asField(name))))
+            if (last)
+              onChange('lines', {
+                lines: [
+                  ...lines,
+                  { ...last, size: Math.max(6, last.size - 2), text: asField(unused ?? fields[0] ?? '') },
+                ],
+              })
+          }}
+        >
+          Add a line
+        </Button>
+        <Typography variant="body2" color="text.secondary" component="span">
+          From line to line
+        </Typography>
+        <EditableNumber
+          label="From line to line, in sizes of the type"
+          value={lettering.leading}
+          width={52}
+          onChange={(value) => onChange('leading', { leading: Math.min(3, Math.max(0.7, value)) })}
+        />
+        <Typography variant="body2" color="text.secondary" component="span">
+          sizes
+        </Typography>
+      </Box>
+      <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 1 }}>
+        Fields stand in braces; after a colon how their value is written: {'{carbon_t:,.0f}'}, {'{opened:%d %B %Y}'},{' '}
+        {'{depth:unit}'}.
+      </Typography>
+    </Box>
+  )
+}
+
+interface LineProps {
+  at: number
+  line: LabelLine
+  fields: string[]
+  onChange: (tag: string, values: Partial<LabelLine>) => void
+  onRemove: (() => void) | undefined
+}
+
+function LineFields({ at, line, fields, onChange, onRemove }: LineProps) {
+  const [draft, setDraft] = useState<string | null>(null)
+  const n = at + 1
+  const family = FAMILIES[line.family]
+  const amiss = amissIn(draft ?? line.text, fields)
+  const keep = () => {
+    // What can't be read is not kept: the map goes on showing what it did.
+    if (draft !== null && !amiss) onChange('text', { text: draft })
+    if (!amiss) setDraft(null)
+  }
+  return (
+    <>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          border: 1,
+          borderColor: amiss ? 'error.main' : 'line',
+          bgcolor: 'raised',
+        }}
+      >
+        <InputBase
+          value={draft ?? line.text}
+          onChange={(e) => setDraft(e.target.value)}
+          onBlur={keep}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') keep()
+            if (e.key === 'Escape') setDraft(null)
+          }}
+          title={amiss}
+          inputProps={{ 'aria-label': `Text of line ${n}`, 'aria-invalid': amiss !== '', maxLength: 1000 }}
+          sx={{ flex: 1, px: 0.75, height: 24, fontSize: 12.5, '& input': { p: 0 } }}
+        />
+        <Select
+          value=""
+          displayEmpty
+          renderValue={() => '{ }'}
+          onChange={(e) => {
+            const { value } = e.target
+            if (value) onChange('text', { text: (draft ?? line.text) + asField(value) })
+            setDraft(null)
+          }}
+          inputProps={{ 'aria-label': `Put a field into line ${n}` }}
+          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}
+          variant="standard"
+          disableUnderline
+          sx={{ fontSize: 12, width: 38 }}
+        >
+          {fields.map((name) => (
+            <MenuItem key={name} value={name}>
+              {name}
+            </MenuItem>
+          ))}
+        </Select>
+      </Box>
+      <Select
+        value={line.family}
+        onChange={(e) => {
+          const name = e.target.value as LabelLine['family']
+          const weights: readonly number[] = FAMILIES[name].weights
+          const nearest = [...weights].sort((a, b) => Math.abs(a - line.weight) - Math.abs(b - line.weight))[0]
+          onChange('family', {
+            family: name,
+            weight: (nearest ?? 400) as LabelLine['weight'],
+            italic: line.italic && FAMILIES[name].slants,
+          })
+        }}
+        inputProps={{ 'aria-label': `Family of line ${n}` }}
+      >
+        {(Object.keys(FAMILIES) as (keyof typeof FAMILIES)[]).map((name) => (
+          <MenuItem key={name} value={name} sx={{ fontFamily: `"${name}-400"` }}>
+            {FAMILIES[name].words}
+          </MenuItem>
+        ))}
+      </Select>
+      <Select
+        value={line.weight}
+        onChange={(e) => onChange('weight', { weight: Number(e.target.value) as LabelLine['weight'] })}
+        inputProps={{ 'aria-label': `Weight of line ${n}` }}
+      >
+        {family.weights.map((weight) => (
+          <MenuItem key={weight} value={weight} sx={{ fontFamily: `"${line.family}-${weight}"` }}>
+            {WEIGHTS[weight]}
+          </MenuItem>
+        ))}
+      </Select>
+      <Slant n={n} on={line.italic} disabled={!family.slants} onChange={(italic) => onChange('italic', { italic })} />
+      <EditableNumber
+        label={`Size of line ${n}, px`}
+        value={line.size}
+        width={52}
+        onChange={(size) => onChange('size', { size: Math.min(72, Math.max(6, size)) })}
+      />
+      <ColourField
+        label={`Colour of line ${n}`}
+        value={line.colour}
+        short
+        onChange={(colour) => onChange('colour', { colour })}
+      />
+      <Select
+        value={line.case}
+        onChange={(e) => onChange('case', { case: e.target.value as LabelLine['case'] })}
+        inputProps={{ 'aria-label': `Letters of line ${n}` }}
+      >
+        {CASES.map((name) => (
+          <MenuItem key={name} value={name}>
+            {name}
+          </MenuItem>
+        ))}
+      </Select>
+      <EditableNumber
+        label={`Space between the letters of line ${n}, in hundredths of the size`}
+        value={Math.round(line.spacing * 100)}
+        width={52}
+        onChange={(value) => onChange('spacing', { spacing: Math.min(2, Math.max(-0.1, value / 100)) })}
+      />
+      <EditableNumber
+        label={`Characters after which line ${n} is broken, 0 for never`}
+        value={line.wrap ?? 0}
+        width={52}
+        onChange={(value) =>
+          onChange('wrap', { wrap: value > 0 ? Math.min(200, Math.max(4, Math.round(value))) : null })
+        }
+      />
+      {onRemove ? (
+        <IconButton size="small" aria-label={`Remove line ${n}`} onClick={onRemove} sx={{ width: 24, height: 24 }}>
+          ×
+        </IconButton>
+      ) : (
+        <span />
+      )}
+    </>
+  )
+}
+
+function Slant(props: { n: number; on: boolean; disabled: boolean; onChange: (on: boolean) => void }) {
+  return (
+    <Button
+      aria-label={`Italics of line ${props.n}`}
+      aria-pressed={props.on}
+      disabled={props.disabled}
+      onClick={() => props.onChange(!props.on)}
+      variant={props.on ? 'contained' : 'outlined'}
+      sx={{ minWidth: 26, width: 26, height: 26, p: 0, fontFamily: '"serif-400-italic"', fontSize: 15 }}
+    >
+      i
+    </Button>
+  )
+}

@@ -1,0 +1,130 @@
+import { useEffect, useMemo, useRef } from 'react'
+import type OlMap from 'ol/Map'
+import type MapBrowserEvent from 'ol/MapBrowserEvent'
+import PointerInteraction from 'ol/interaction/Pointer'
+import type { Lettering } from '../api/types'
+import { LabelLayer, labelUnder, type MapLabel } from '../painter/labelLayer'
+import type { LabelLook, LabelSet } from '../painter/labels'
+import { changeByHand } from '../letter/byHand'
+import { loadFaces } from './faces'
+import { useLetters } from './queries'
+import { useSheet } from './store'
+import { type Place, placesIn } from './useFrame'
+
+/** Over all layers. */
+const ABOVE = 1000
+/** Px that a label has to be dragged before it is moved. */
+const HELD = 3
+
+/** The labels of the sheet on the map; while labels are worked on, they are moved by hand. */
+export function useMapLabels(map: OlMap | null, place: Place | null): void {
+  const level = useSheet((s) => s.level)
+  const document = useSheet((s) => s.document)
+  const stage = useSheet((s) => s.stage)
+  const { data } = useLetters(document, level)
+  const layer = useRef<LabelLayer | null>(null)
+  const set = useRef('')
+  useEffect(() => {
+    if (!map) return
+    layer.current = new LabelLayer({ className: 'sheet-labels', zIndex: ABOVE })
+    set.current = ''
+    map.addLayer(layer.current)
+    return () => {
+      if (layer.current) map.removeLayer(layer.current)
+    }
+  }, [map])
+  const labels = useMemo(() => JSON.stringify([data?.labels ?? [], data?.faces ?? {}]), [data])
+  const lettered = JSON.stringify(
+    (document?.layers ?? []).flatMap((each) =>
+      each.lettering && each.visible !== false ? [[each.id, each.lettering]] : [],
+    ),
+  )
+  useEffect(() => {
+    // To change a label is to draw the whole map again, so labels are touched only when they are not what they were.
+    const wanted = lettered === '[]' ? '' : lettered + labels
+    if (!layer.current || set.current === wanted) return
+    set.current = wanted
+    const looks = (JSON.parse(lettered) as [string, Lettering][]).map(([id, lettering]): [string, LabelLook] => [
+      id,
+      lookOf(lettering),
+    ])
+    const [placed, faces] = JSON.parse(labels) as [(Omit<MapLabel, 'set'> & { set: string })[], Record<string, string>]
+    const read = placed.map((label): MapLabel => ({ ...label, set: JSON.parse(label.set) as LabelSet }))
+    const names = new Set(read.flatMap((label) => label.set.p.map(([, face]) => face)))
+    void loadFaces(names, faces).then(() => {
+      if (set.current === wanted) layer.current?.setLabels(read, looks)
+    })
+  }, [map, labels, lettered])
+  const crs = place?.crs
+  useEffect(() => {
+    if (!map || !crs || stage !== 'letter') return
+    const hand = movingHand(map, crs, () => layer.current)
+    map.addInteraction(hand)
+    return () => {
+      map.removeInteraction(hand)
+    }
+  }, [map, crs, stage])
+}
+
+/** How labels look, with all that their lettering leaves unsaid. */
+function lookOf(lettering: Lettering): LabelLook {
+  return {
+    halo: lettering.halo ?? 1.5,
+    halo_colour: lettering.halo_colour ?? '#ffffff',
+    opacity: lettering.opacity ?? 1,
+    shadow: (lettering.shadow ?? null) as LabelLook['shadow'],
+    frame: (lettering.frame ?? null) as LabelLook['frame'],
+    lines: lettering.lines.map((line) => ({
+      size: line.size ?? 12,
+      colour: line.colour ?? '#2b2b28',
+      spacing: line.spacing ?? 0,
+    })),
+  }
+}
+
+/** A label is taken hold of, and put where it is let go. */
+function movingHand(map: OlMap, crs: string, labels: () => LabelLayer | null): PointerInteraction {
+  let held: { label: MapLabel; from: number[]; moved: boolean } | null = null
+  const by = (event: MapBrowserEvent): [number, number] => {
+    const [x0 = 0, y0 = 0] = held?.from ?? []
+    const [x = 0, y = 0] = event.coordinate
+    return [x - x0, y - y0]
+  }
+  return new PointerInteraction({
+    handleDownEvent: (event) => {
+      const label = labelUnder(map, event.coordinate)
+      held = label ? { label, from: event.coordinate, moved: false } : null
+      return held !== null
+    },
+    handleDragEvent: (event) => {
+      if (!held) return
+      const resolution = map.getView().getResolution() ?? 1
+      const [dx, dy] = by(event)
+      held.moved ||= Math.hypot(dx, dy) > HELD * resolution
+      if (held.moved) labels()?.setMoved({ label: held.label, by: [dx, dy] })
+    },
+    handleMoveEvent: (event) => {
+      const viewport: HTMLElement | undefined = map.getViewport()
+      if (viewport) viewport.style.cursor = labelUnder(map, event.coordinate) ? 'move' : ''
+    },
+    handleUpEvent: (event) => {
+      if (!held) return false
+      const { label, moved } = held
+      const [dx, dy] = by(event)
+      held = null
+      useSheet.getState().choose(label.layer, label.feature)
+      if (!moved) return false
+      const resolution = map.getView().getResolution() ?? 1
+      const [left = 0, top = 0, right = 0, bottom = 0] = label.box
+      const x = label.x + ((left + right) / 2) * resolution + dx
+      const y = label.y - ((top + bottom) / 2) * resolution + dy
+      void placesIn(crs)
+        .from(x, y)
+        .then((at) => {
+          if (at) changeByHand(label.layer, label.feature, 'move', { at: [at.lon, at.lat], hidden: false })
+          labels()?.setMoved(null)
+        })
+      return false
+    },
+  })
+}
