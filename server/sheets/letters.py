@@ -82,7 +82,7 @@ def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut
         labels.append(
             LabelOut(
                 layer=layer.id, feature=label.feature, text=label.text, x=label.x, y=label.y, box=box,
-                set=label_json(label, frame), hand=label.hand,
+                set=label_json(label, frame, composition.lettered[label.layer][1].styles), hand=label.hand,
             )
         )  # fmt: skip
     return LettersOut(

@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import open_sheet, stage
+from tests.browser.conftest import kept, open_sheet, stage
 
 
 def test_names_are_looked_up_settled_and_put_on_the_map(page: Page) -> None:
@@ -40,6 +40,12 @@ def test_names_are_looked_up_settled_and_put_on_the_map(page: Page) -> None:
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.get_by_role("button", name="rows on the map").click()
     expect(page.get_by_label("Title of Field huts, located").first).to_be_visible(timeout=20_000)
+    # Others look at the same sheet after this.
+    located = page.locator("[aria-label='Layer Field huts, located']")
+    expect(located).to_be_visible()
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(located).to_have_count(0)
+    kept(page)
 
 
 def test_wells_are_summed_up_in_the_areas_in_which_they_lie(page: Page) -> None:

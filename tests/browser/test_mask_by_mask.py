@@ -109,7 +109,7 @@ def without_one_thing(sheet: Sheet, whole: Composition, view: View, find: Any) -
     west, south, east, north = view.bounds
     inside = [i for i, one in enumerate(placement.labels) if west < one.x < east and south < one.y < north][:LABELS]
     for i in inside:
-        fewer = replace(placement, labels=placement.labels[:i] + placement.labels[i + 1 :])
+        fewer = replace(placement, labels=[*placement.labels[:i], *placement.labels[i + 1 :]])
         yield Lacking(f"the label '{placement.labels[i].text}'", painted(whole, view, fewer))
 
 

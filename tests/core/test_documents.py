@@ -11,7 +11,9 @@ import shapely
 from greylatch.classes.distribution import distribution
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
-from greylatch.lettering.place import ToLetter, anchors_of, place
+from greylatch.lettering.anchors import anchors_of
+from greylatch.lettering.asked import ToLetter
+from greylatch.lettering.place import place
 from greylatch.lettering.type import TextStyle
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import compose, pass_of

@@ -8,8 +8,8 @@ import pytest
 from bidi.algorithm import get_display
 from fontTools.ttLib import TTFont
 from greylatch.edition.faces import letters_by_face, part_of_face
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.faces import FAMILIES, PLAIN, east_of, face_for, face_named, face_of
-from greylatch.lettering.place import ToLetter
 from greylatch.lettering.shaping import Run, runs_of, shaped
 from greylatch.lettering.type import TextStyle, text_blob, text_width, text_widths
 from PIL import ImageFont, features

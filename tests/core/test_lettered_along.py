@@ -9,8 +9,9 @@ import pytest
 import shapely
 from greylatch.cli.draw import beside
 from greylatch.lettering.along import APART, spots_along
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.label import Label
-from greylatch.lettering.place import ToLetter, place
+from greylatch.lettering.place import place
 from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_width
 from greylatch.paint.passes import compose
 from greylatch.sheet.reading import read_sheet
@@ -101,7 +102,7 @@ def test_labels_of_contours_follow_them_in_the_edition_too(demo: Path) -> None:
     letters = composition.placement(composition.frame.grid.resolution(11)).labels
     assert len({letter.turn for letter in letters}) > 10
     labels = composition.labels(composition.frame.grid.resolution(11))
-    assert [each.label for each in labels] == letters
+    assert [each.label for each in labels] == list(letters)
 
 
 BEND = (

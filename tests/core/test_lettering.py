@@ -8,12 +8,13 @@ import pytest
 import shapely
 from greylatch.errors import BadInput
 from greylatch.lettering.anchored import anchored
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.contest import Taken, room_for
 from greylatch.lettering.faces import PLAIN
 from greylatch.lettering.glyphs import BORDER, EM, FINER, RANGE, TOP_OF_LINE, _Glyphs, distance_field, glyph_range
 from greylatch.lettering.inside import boxes_inside, middles, rings_of
 from greylatch.lettering.label import Label
-from greylatch.lettering.place import ToLetter, place
+from greylatch.lettering.place import place
 from greylatch.lettering.shaping import missing_letters
 from greylatch.lettering.type import TextStyle, text_width
 from greylatch.tables.dataset import Shapes

@@ -4,7 +4,8 @@ import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
-from greylatch.lettering.place import ToLetter, place
+from greylatch.lettering.asked import ToLetter
+from greylatch.lettering.place import place
 from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_width
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import BLEND_MODES, paint

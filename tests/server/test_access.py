@@ -24,12 +24,12 @@ OPEN = {
 WITHOUT_OBJECT = {("get", "/api/teams"), ("post", "/api/teams"), ("get", "/api/sessions"), ("get", "/api/services"), ("get", "/api/store/tags"), ("post", "/api/store/count"),
     ("post", "/api/services/look"), ("post", "/api/services/levels"), ("post", "/api/services/fetch"), ("get", "/api/cross-lists"), ("post", "/api/cross-lists"), ("get", "/api/draw/functions"), 
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
-    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/letters/left-out"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
+    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/letters/left-out"), ("post", "/api/draw/letters/fit"), ("get", "/api/draw/faces/{name}"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
 QUERIES = {
-    "/api/draw/letters": "zoom=9", "/api/draw/letters/left-out": "zoom=9&layer=carbon", "/api/draw/frames": "crs=EPSG:8857", "/api/draw/frames/place": "crs=EPSG:8857&lon=1&lat=2",
+    "/api/draw/letters": "zoom=9", "/api/draw/letters/left-out": "zoom=9&layer=carbon", "/api/draw/letters/fit": "zoom=12&layer=carbon&fid=1", "/api/draw/faces/{name}": "letters=abc", "/api/draw/frames": "crs=EPSG:8857", "/api/draw/frames/place": "crs=EPSG:8857&lon=1&lat=2",
     "/api/draw/frames/lonlat": "crs=EPSG:8857&x=1&y=2", "/api/draw/frames/search": "text=utm", "/api/draw/frames/box": "crs=EPSG:8857&west=1&south=2&east=3&north=4",
     "/api/draw/frames/distortion": "crs=EPSG:8857", "/api/draw/frames/outline": "crs=EPSG:8857",
     "/api/draw/frames/graticule": "crs=EPSG:8857&left=0&bottom=0&right=100000&top=100000&resolution=100",
@@ -73,7 +73,7 @@ def things(isla: Any, sheet: Sheet, named: dict[str, Dataset]) -> dict[str, Any]
         "thing_id": joined.pk, "session_id": "none",
         "list_id": spellings.pk, "picture_id": picture.pk,
         "upload_id": upload.pk, "job_id": job.pk, "dataset_id": joined.pk, "revision_id": joined.current_id, "sheet_id": sheet.pk,
-        "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "doubt": "blank-1", "z": 8, "x": 108, "y": 84,
+        "icon_id": icon.pk, "ramp_id": ramp.pk, "number": 1, "name": "sans-600", "doubt": "blank-1", "z": 8, "x": 108, "y": 84,
     }  # fmt: skip
 
 
@@ -115,7 +115,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/condition/language": {"dataset": joined}, "/api/draw/condition/values": {"dataset": joined, "field": "name"},
         "/api/draw/features": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/inked": {"dataset": str(named["Relief"].pk), "kind": "slope"},
-        "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/letters/left-out": document, "/api/draw/proof": document,
+        "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/letters/left-out": document, "/api/draw/letters/fit": document, "/api/draw/proof": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},

@@ -93,8 +93,8 @@ def test_a_sheet_keeps_its_projection_and_tiles_follow(owner: Client, sheet: She
     assert fetch(owner, f"/draw/pictures/{relief}/8/{tile.x}/{tile.y}", crs=EQUAL_EARTH, look=look)[0] == 200
     _, letters = send(owner, "/draw/letters?zoom=9", document)
     west, south, east, north = box["box"]
-    assert letters["letters"]
-    assert all(west <= one["x"] <= east and south <= one["y"] <= north for one in letters["letters"])
+    assert letters["labels"]
+    assert all(west <= one["x"] <= east and south <= one["y"] <= north for one in letters["labels"])
 
 
 def test_a_projection_that_is_none_is_not_kept(owner: Client, sheet: Sheet) -> None:

@@ -152,8 +152,9 @@ def test_other_ramps_are_tried_on_the_map(owner: Client, sheet: Sheet) -> None:
 
 def test_labels_of_the_sheet(owner: Client, sheet: Sheet) -> None:
     _, told = send(owner, "/draw/letters?zoom=12", document_of(sheet))
-    assert len({one["feature"] for one in told["letters"]}) > 100
-    assert {one["layer"] for one in told["letters"]} == {"carbon", "isles"}
+    assert len({one["feature"] for one in told["labels"]}) > 100
+    assert {one["layer"] for one in told["labels"]} == {"carbon", "isles"}
+    assert told["faces"] == {}, "the editor has the faces that ship"
 
 
 def test_raster_tiles(owner: Client, named: dict[str, Dataset]) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 
 from greylatch.cli.draw import beside, degrees_box
 from greylatch.errors import BadInput
-from greylatch.lettering.place import ToLetter
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.telling import PlacedLabel, left_out, placed_labels
 from greylatch.paint.passes import compose
 from greylatch.places.bounds import Bounds

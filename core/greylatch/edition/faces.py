@@ -6,8 +6,8 @@ from io import BytesIO
 
 from fontTools.subset import Options, Subsetter, load_font, save_font
 
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.faces import PLAIN, Face
-from greylatch.lettering.place import ToLetter
 from greylatch.lettering.shaping import runs_of
 
 __all__ = ["ASSETS", "DEGREES", "face_file", "letters_by_face", "part_of_face"]

@@ -4,8 +4,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.label import Label
-from greylatch.lettering.place import ToLetter
 
 __all__ = ["AnchoredLabel", "anchored"]
 

@@ -8,7 +8,7 @@ import os
 import unicodedata
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache, lru_cache
 from pathlib import Path
 from typing import Literal
@@ -61,8 +61,8 @@ class Face:
     """A typeface: its name here, in pages and in style documents; its file, and which face of a collection it is."""
 
     name: str
-    file: Path
-    number: int = 0
+    file: Path = field(compare=False)
+    number: int = field(default=0, compare=False)
 
 
 def face_of(family: str, weight: int = 500, italic: bool = False) -> Face:

@@ -7,9 +7,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.blocks import blocks_of
 from greylatch.lettering.byhand import Hand
-from greylatch.lettering.place import Placement, ToLetter
+from greylatch.lettering.place import Placement
 
 __all__ = ["Fit", "room_found"]
 

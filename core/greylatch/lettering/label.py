@@ -8,7 +8,7 @@ from itertools import pairwise
 from greylatch.lettering.shaping import Run, runs_of, shaped
 from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, run_width
 
-__all__ = ["Box", "Label", "Line", "Piece", "around", "pieces_curved", "pieces_level", "turned_pieces"]
+__all__ = ["Box", "Label", "Line", "Piece", "around", "level_box", "pieces_curved", "pieces_level", "turned_pieces"]
 
 Box = tuple[float, float, float, float]
 """Left, top, right, bottom, px, y down."""
@@ -178,6 +178,23 @@ def _on_path(path: Sequence[tuple[float, float]], at: float) -> tuple[tuple[floa
             return (x0 + share * (x1 - x0), y0 + share * (y1 - y0)), math.atan2(y1 - y0, x1 - x0)
         gone += length
     return path[0], 0.0
+
+
+def level_box(label: Label, styles: Sequence[TextStyle]) -> Box:
+    """The box around a label before it was turned, px from its place.
+
+    Parameters
+    ----------
+    label : Label
+        The label.
+    styles : Sequence[TextStyle]
+        How its lines are set.
+
+    Returns
+    -------
+    Box
+    """
+    return around(turned_pieces(label.pieces, -label.turn), styles) if label.turn else label.box
 
 
 def around(pieces: Iterable[Piece], styles: Sequence[TextStyle]) -> Box:

@@ -11,6 +11,9 @@ CORNER = 3.0
 POINT = 0.35
 """How far the points of a hexagon and the foot of a pennant stand out, as a share of the plate's height."""
 
+ROUND = 0.2
+"""How far the ends of a pill stand out, as a share of its height."""
+
 
 def _box(left: float, top: float, right: float, bottom: float) -> str:
     return f"M{left:g} {top:g}H{right:g}V{bottom:g}H{left:g}Z"
@@ -26,7 +29,9 @@ def _rounded(left: float, top: float, right: float, bottom: float, corner: float
 
 
 def _pill(left: float, top: float, right: float, bottom: float) -> str:
-    return _rounded(left, top, right, bottom, bottom - top)
+    # Its round ends lie beside the text, not on its first and last letters.
+    out = ROUND * (bottom - top) if right - left > bottom - top else 0.0
+    return _rounded(left - out, top, right + out, bottom, bottom - top)
 
 
 def _hexagon(left: float, top: float, right: float, bottom: float) -> str:

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.label import Box
-from greylatch.lettering.place import Placement, ToLetter
+from greylatch.lettering.place import Placement
 
 __all__ = ["LeftOut", "PlacedLabel", "left_out", "placed_labels"]
 

@@ -1,19 +1,21 @@
 """Placed labels as pages and the editor read them."""
 
 import json
+from collections.abc import Sequence
 from typing import Any
 
-from greylatch.lettering.label import Label
+from greylatch.lettering.label import Label, level_box
 from greylatch.lettering.plates import plate_outline
+from greylatch.lettering.type import TextStyle
 from greylatch.sheet.lettering import Frame
 
 __all__ = ["label_json"]
 
 
-def label_json(label: Label, frame: Frame | None) -> str:
+def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle]) -> str:
     """What is drawn of a label, as JSON: `p` its pieces, each as text, face, line of the lettering, share of that line's size, px right and
-    down to where its baseline begins, degrees clockwise, 1 where it runs from right to left, 1 where its letters may be set apart; `a` the outline of its plate as SVG path
-    data; `l` the ends of its leader; `c` and `h` the colours of letters and halo where these are its own.
+    down to where its baseline begins, degrees clockwise, 1 where it runs from right to left, 1 where its letters may be set apart; `a` the outline of its plate as SVG
+    path data, and `t` the degrees by which it is turned; `l` the ends of its leader; `c` and `h` the colours of letters and halo where these are its own.
 
     Parameters
     ----------
@@ -21,6 +23,8 @@ def label_json(label: Label, frame: Frame | None) -> str:
         The label.
     frame : Frame | None
         The plate below it.
+    styles : Sequence[TextStyle]
+        How its lines are set.
 
     Returns
     -------
@@ -36,7 +40,9 @@ def label_json(label: Label, frame: Frame | None) -> str:
         ]
     }  # fmt: skip
     if frame is not None:
-        told["a"] = plate_outline(frame.shape, label.box, frame.room)
+        told["a"] = plate_outline(frame.shape, level_box(label, styles), frame.room)
+        if label.turn:
+            told["t"] = round(label.turn, 2)
     if label.leader is not None:
         told["l"] = [round(end, 2) for end in label.leader]
     told |= {key: own for key, own in (("c", label.colour), ("h", label.halo_colour)) if own}

@@ -6,7 +6,7 @@ from itertools import groupby
 
 import skia
 
-from greylatch.lettering.label import Label, Piece
+from greylatch.lettering.label import Label, Piece, level_box
 from greylatch.lettering.place import Placement
 from greylatch.lettering.plates import plate_outline
 from greylatch.lettering.type import TextStyle, text_blob
@@ -96,7 +96,7 @@ def _paint_label(canvas: skia.Canvas, label: Label, lettering: Lettering) -> Non
         _line(canvas, label.leader, stroke(halo_colour, LEADER + 2 * lettering.halo))
         _line(canvas, label.leader, stroke(colours[0], LEADER))
     if plate is not None:
-        outline = shape_outline(plate_outline(plate.shape, label.box, plate.room), 1.0, 0.0)
+        outline = shape_outline(plate_outline(plate.shape, level_box(label, styles), plate.room), 1.0, label.turn)
         canvas.drawPath(outline, fill(plate.fill))
         if plate.width:
             canvas.drawPath(outline, stroke(plate.outline, plate.width))

@@ -13,10 +13,11 @@ from numpy.typing import NDArray
 from greylatch.colour.difference import contrast
 from greylatch.colour.lch import on_screen
 from greylatch.errors import BadInput, CannotDraw
+from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.byhand import Hand
 from greylatch.lettering.faces import face_of
 from greylatch.lettering.label import Label
-from greylatch.lettering.place import Placement, ToLetter
+from greylatch.lettering.place import Placement
 from greylatch.lettering.plates import plate_room
 from greylatch.lettering.type import TextStyle
 from greylatch.paint.sources import VectorSource

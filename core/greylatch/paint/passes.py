@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from greylatch.errors import BadExpression, BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
-from greylatch.lettering.place import Placement, ToLetter, place
+from greylatch.lettering.asked import ToLetter
+from greylatch.lettering.place import Placement, place
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.lettered import of_marks, over, radii_of, to_letter
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource

@@ -13,7 +13,7 @@ import skia
 from numpy.typing import NDArray
 
 from greylatch.errors import CannotDraw
-from greylatch.lettering.place import anchors_of
+from greylatch.lettering.anchors import anchors_of
 from greylatch.paint.outlines import outlines_of
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame

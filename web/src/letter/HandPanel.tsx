@@ -110,6 +110,12 @@ function doneTo(hand: Hand): string {
   return done.join(', ')
 }
 
+/** From the closest to the farthest scale, each 0 for none; null for all. */
+function scalesOf(closest: number, farthest: number): Hand['scales'] {
+  if (closest <= 0 && farthest <= 0) return null
+  return { closest: closest > 0 ? closest : null, farthest: farthest > 0 ? farthest : null }
+}
+
 interface ChosenProps {
   said: string
   hand: Hand | null
@@ -163,6 +169,20 @@ function ChosenLabel({ said, hand, size, colour, onChange }: ChosenProps) {
       <Labelled label="">
         <Check label="leader" checked={hand?.leader ?? false} onChange={(leader) => onChange('leader', { leader })} />
         <Check label="hidden" checked={hand?.hidden ?? false} onChange={(hidden) => onChange('hidden', { hidden })} />
+      </Labelled>
+      <Labelled label="Only 1 :">
+        <EditableNumber
+          label="Scale closer than which this is not done to the label, 0 for none such"
+          value={hand?.scales?.closest ?? 0}
+          width={76}
+          onChange={(value) => onChange('scales', { scales: scalesOf(value, hand?.scales?.farthest ?? 0) })}
+        />
+        <EditableNumber
+          label="Scale farther than which this is not done to the label, 0 for none such"
+          value={hand?.scales?.farthest ?? 0}
+          width={76}
+          onChange={(value) => onChange('scales', { scales: scalesOf(hand?.scales?.closest ?? 0, value) })}
+        />
       </Labelled>
       <Labelled label="">
         <Button variant="outlined" disabled={!hand} onClick={() => onChange('back', null)}>

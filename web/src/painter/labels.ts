@@ -17,10 +17,11 @@ type Piece = [
   spaced: number,
 ]
 
-/** What is drawn of a label: pieces, the outline of its plate, the ends of its leader, and colours of its own. */
+/** What is drawn of a label: pieces, the outline of its plate and its turn, the ends of its leader, and colours of its own. */
 export interface LabelSet {
   p: Piece[]
   a?: string
+  t?: number
   l?: [number, number, number, number]
   c?: string
   h?: string
@@ -82,7 +83,7 @@ function drawLabel(context: CanvasRenderingContext2D, { at, set }: PlacedLabel, 
     for (const [colour, width] of [[halo, LEADER + 2 * look.halo] as const, [ink, LEADER] as const])
       drawLeader(context, set.l, colour, width)
   }
-  if (set.a && look.frame) drawPlate(context, set.a, look.frame)
+  if (set.a && look.frame) drawPlate(context, set.a, set.t ?? 0, look.frame)
   else if (look.halo > 0) {
     // All halos lie below all letters: that of one letter never covers the one before it.
     context.lineWidth = 2 * look.halo
@@ -132,12 +133,21 @@ function drawLeader(
   context.stroke()
 }
 
-function drawPlate(context: CanvasRenderingContext2D, outline: string, frame: NonNullable<LabelLook['frame']>): void {
+function drawPlate(
+  context: CanvasRenderingContext2D,
+  outline: string,
+  turn: number,
+  frame: NonNullable<LabelLook['frame']>,
+): void {
   const path = new Path2D(outline)
+  context.save()
+  context.rotate((turn * Math.PI) / 180)
   context.fillStyle = frame.fill
   context.fill(path)
-  if (!frame.width) return
-  context.strokeStyle = frame.outline
-  context.lineWidth = frame.width
-  context.stroke(path)
+  if (frame.width) {
+    context.strokeStyle = frame.outline
+    context.lineWidth = frame.width
+    context.stroke(path)
+  }
+  context.restore()
 }
