@@ -155,6 +155,10 @@ def plants_sheet(
                     ],
                     "others": "left out",
                 },
+                "lettering": {
+                    "lines": [{"text": "{ditch}", "size": 10, "family": "serif", "weight": 400, "italic": True, "colour": "#2f5f80", "spacing": 0.04}],
+                    "course": "curved", "beside": True, "halo": 1.2, "halo_colour": "#f4f5f0", "scales": {"farthest": 40_000},
+                },
             },
             {
                 "id": "relief", "name": "Relief", "dataset": relief, "symbology": {"kind": "hillshade", "exaggeration": 1.4},
@@ -163,6 +167,13 @@ def plants_sheet(
         ],
         "view": VIEW,
         "furniture": {"ground": "#e9ece6", "credits": CREDITS, "source_date": "May 2026"},
+        "reader": {
+            "filters": [
+                {"kind": "range", "layer": "plants", "field": "water_table_cm", "title": "Water table, cm below ground"},
+                {"kind": "choices", "layer": "plants", "field": "condition", "title": "Condition of the peat"},
+            ],
+            "controls": {"share": True},
+        },
     }  # fmt: skip
 
 

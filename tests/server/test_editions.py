@@ -173,7 +173,7 @@ def test_a_layer_of_which_nothing_is_drawn_does_not_stop_a_publish(
     document = Document.model_validate(sheet.revisions.first().document)
     layer = {
         "id": "sinks", "name": "Sinks", "dataset": job["result"]["dataset"],
-        "symbology": {"kind": "symbols", "encodings": {"size": {"by": "value", "field": "flow"}}}, "lettering": {"field": "flow"},
+        "symbology": {"kind": "symbols", "encodings": {"size": {"by": "value", "field": "flow"}}}, "lettering": {"lines": [{"text": "{flow}"}]},
     }  # fmt: skip
     document.layers.insert(0, Layer.model_validate(layer))
     keep(sheet, 1, document, sheet.owner)

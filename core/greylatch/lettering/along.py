@@ -3,6 +3,7 @@ where it does not bend sharply."""
 
 import math
 from collections.abc import Iterator, Sequence
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -89,7 +90,7 @@ def spots_along(
         # The ends of a line are left free: there a text would stand half beside it.
         if not texts[row] or lengths[part] < 1.5 * widths[row]:
             continue
-        of_part = _curved_of_part if curved else _of_part
+        of_part = partial(_curved_of_part, above=above) if curved else _of_part
         for places, courses in of_part(parts[part], lengths[part], widths[row], size, resolution):
             rows.append(row)
             tried.append(tried[-1] + len(places))
@@ -98,7 +99,7 @@ def spots_along(
     spots = np.concatenate(found) if found else np.empty((0, 3))
     whose = np.repeat(np.array(rows, dtype=np.intp), np.diff(tried))
     if curved:
-        boxes = np.array([_around(path, (ASCENT + DESCENT) / 2 * size + edge + above) for path in paths]).reshape(-1, 4)
+        boxes = np.array([_around(path, (ASCENT + DESCENT) / 2 * size + edge) for path in paths]).reshape(-1, 4)
     else:
         boxes = _boxes(np.asarray(widths)[whose], (ASCENT + DESCENT) * size, edge, np.radians(spots[:, 2]), above)
     return Spots(
@@ -138,13 +139,15 @@ def _of_part(line: shapely.LineString, length: float, width: float, size: float,
             yield places[good], []
 
 
-def _curved_of_part(line: shapely.LineString, length: float, width: float, size: float, resolution: float) -> Found:
+def _curved_of_part(
+    line: shapely.LineString, length: float, width: float, size: float, resolution: float, above: float
+) -> Found:
     xy = shapely.get_coordinates(line)
     run = np.append(0, np.cumsum(np.hypot(*np.diff(xy, axis=0).T))) / resolution
     reach = 0.55 * width + size / 2
     steps = np.linspace(-reach, reach, max(5, math.ceil(2 * reach / (size / 2))))
-    # Each place of the course is the mean of what lies within a size of the type: letters don't follow every kink.
-    window = np.linspace(-size / 2, size / 2, 5)
+    # Each place of the course is the mean of what lies within a size of the type on both sides: letters don't follow every kink.
+    window = np.linspace(-size, size, 9)
     for middles in _tried(length, width):
         good, paths = [], []
         for at in middles.tolist():
@@ -152,20 +155,24 @@ def _curved_of_part(line: shapely.LineString, length: float, width: float, size:
             path = np.column_stack(
                 [np.interp(where, run, xy[:, 0]).mean(axis=1), -np.interp(where, run, xy[:, 1]).mean(axis=1)]
             )
+            x, y = path[len(path) // 2]
+            path = (path - (x, y)) / resolution
+            if path[-1, 0] < path[0, 0]:
+                path = path[::-1]
+            if above:
+                # Beside the line its letters have a course of their own: on the inner side of a bend it is shorter.
+                along = np.gradient(path, axis=0)
+                path = path + above * np.column_stack([along[:, 1], -along[:, 0]]) / np.hypot(*along.T)[:, None]
             way = np.diff(path, axis=0)
             turns = np.degrees(np.arctan2(way[:, 1], way[:, 0]))
             bends = np.abs((np.diff(turns) + 180) % 360 - 180)
+            long = np.hypot(*way.T)
             # Two steps are a size of the type.
-            if (bends[:-1] + bends[1:] if len(bends) > 1 else bends).max(initial=0) > SHARP or len(
-                np.unique(path, axis=0)
-            ) < len(path):
+            if not long.min() > 0 or long.sum() < width or (bends[:-1] + bends[1:]).max(initial=0) > SHARP:
                 continue
-            if path[-1, 0] < path[0, 0]:
-                path = path[::-1]
-            x, y = path[len(path) // 2]
             chord = path[-1] - path[0]
             good.append((x, -y, math.degrees(math.atan2(chord[1], chord[0]))))
-            paths.append((path - (x, y)) / resolution)
+            paths.append(path)
         if good:
             yield np.array(good), paths
 

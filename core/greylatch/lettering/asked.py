@@ -183,6 +183,11 @@ class ToLetter:
         parts = [[text if there else "" for text, there in zip(own, on, strict=True)] for own in self.parts]
         return replace(self, parts=parts, hands={row: hand for row, hand in self.hands.items() if on[row]})
 
+    def at(self, resolution: float) -> "ToLetter":
+        """The same with what is done by hand at `resolution` alone."""
+        counting = {row: hand for row, hand in self.hands.items() if hand.counts(resolution)}
+        return self if len(counting) == len(self.hands) else replace(self, hands=counting)
+
     def lines(self, row: int) -> Set:
         """What the label of a row says, and how each line is styled; nothing where it can't be set."""
         hand = self.hands.get(row)
@@ -300,7 +305,8 @@ class ToLetter:
         spots = spots_along(
             self.shapes, texts, widths, style.size, self.edge, resolution, above, self.course == "curved"
         )
-        first = (ASCENT - DESCENT) / 2 * style.size - above
+        # The course of curved texts runs through their middle.
+        first = (ASCENT - DESCENT) / 2 * style.size - (0.0 if self.course == "curved" else above)
         whose = np.repeat(spots.rows, np.diff(spots.start)).tolist()
 
         def laid(way: int) -> Laid:
@@ -316,7 +322,7 @@ class ToLetter:
         """The labels that somebody put somewhere, and all rows that the contest is not about: theirs, and those that are hidden."""
         labels, rows = [], []
         for row, hand in self.hands.items():
-            if not hand.counts(resolution) or not (hand.hidden or hand.place):
+            if not hand.hidden and not hand.place:
                 continue
             rows.append(row)
             if not hand.hidden and (self.texts[row] or hand.text):

@@ -129,6 +129,7 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     Placement
     """
     left_out: dict[int, list[int]] = {}
+    layers = [layer.at(resolution) for layer in layers]
     wanted = [layer.candidates(resolution) for layer in layers]
     by_hand = [layer.placed_by_hand(number, resolution) for number, layer in enumerate(layers)]
     labels = [label for own, _ in by_hand for label in own]
