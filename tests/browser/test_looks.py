@@ -1,5 +1,6 @@
 """Draw as a cartographer uses it: what varies by what, rules, readings, groups, single features. Each change is undone, so that the sheet is as it was."""
 
+import json
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -206,7 +207,8 @@ def test_a_raster_is_contoured_and_classed(page: Page) -> None:
     before = document(page)
     choose(page, "Drawn are", "its contours")
     key = page.get_by_test_id("key-relief")
-    expect(key.get_by_label("Text of index lines")).to_be_visible()
+    # The first contours of a process wait for what is compiled.
+    expect(key.get_by_label("Text of index lines")).to_be_visible(timeout=20_000)
     expect(page.get_by_label("Interval of contours")).to_have_value("50")
     drawn(page)
     choose(page, "Drawn are", "the raster")
@@ -322,19 +324,20 @@ def test_contours_are_lettered_along_their_lines(page: Page) -> None:
     begin(page, "relief")
     choose(page, "Drawn are", "its contours")
     stage(page, "Letter")
-    expect(page.get_by_role("combobox", name="Field")).to_have_text("index_height")
-    along = page.get_by_role("checkbox", name="labels follow them")
-    expect(along).to_be_checked()
+    expect(page.get_by_label("Text of line 1")).to_have_value("{index_height}")
+    page.get_by_role("tab", name="Room").click()
     expect(page.get_by_text(re.compile("[1-9] set,")).first).to_be_visible()
+    page.get_by_role("tab", name="Place").click()
+    expect(page.get_by_role("combobox", name="Along lines")).to_have_text("turned as the line runs")
     kept(page)
     asked = {"data": document(page), "headers": {"X-CSRFToken": token_of(page)}}
     answer = page.request.post("/api/draw/letters?zoom=11", **asked)
-    letters = [letter for letter in answer.json()["letters"] if letter["layer"] == "relief"]
-    assert len({letter["turn"] for letter in letters}) > 5
-    along.uncheck()
+    letters = [json.loads(label["set"])["p"][0] for label in answer.json()["labels"] if label["layer"] == "relief"]
+    assert len({turn for *_, turn, _, _ in letters}) > 5
+    choose(page, "Along lines", "level, upon the middle")
     kept(page)
     level = page.request.post("/api/draw/letters?zoom=11", data=document(page), headers={"X-CSRFToken": token_of(page)})
-    assert {letter["turn"] for letter in level.json()["letters"]} == {0}
+    assert {json.loads(label["set"])["p"][0][6] for label in level.json()["labels"]} == {0}
 
 
 def token_of(page: Page) -> str:

@@ -46,6 +46,8 @@ def test_headings_emphasis_lists_and_links() -> None:
         ("{% if none > 10 %}more{% else %}not{% endif %}", "not"),
         ("{% case id %}{% when 7 %}seven{% else %}other{% endcase %}", "seven"),
         ("{{ t | times: 1234.5 | number: 1 }}", "14,814.0"),
+        ("{{ t | bar: 24 }}{{ t | bar: 96 }}", "██████▎"),
+        ("{{ t | bar: 5 }}{{ t | bar: 0 }}{{ name | bar }}", "██████████12Ard"),
         ("{{ 1234567 | number }} {{ t | number }}", "1,234,567 12"),
         ("{{ t | divided_by: 7.0 | round: 2 }}", "1.71"),
         ("{{ day | date }} {{ day | date: '%d.%m.%y' }}", "31 May 2026 31.05.26"),
@@ -289,7 +291,7 @@ def test_documents_of_the_first_version_are_carried_forward_whole() -> None:
     }  # fmt: skip
     for stated in ({"version": 1}, {}):
         sheet = parse_sheet({**stated, "title": "T", "layers": [layer]})
-        assert sheet.version == 3
+        assert sheet.version == 4
         assert sheet.layers[0].card == "{% if t %}{{ t }}{% endif %}"
         assert sheet.layers[0].key.entries == {first_version_id(0, classing): "little", "no-data": "?"}
         assert sheet.layers[0].key.hidden == [first_version_id(2, classing)]

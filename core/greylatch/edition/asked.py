@@ -1,5 +1,6 @@
 """What readers ask of a map without a server: the columns of live layers that filters, time, search and distance read."""
 
+import base64
 import json
 import struct
 from collections.abc import Collection, Mapping, Sequence
@@ -22,6 +23,7 @@ from greylatch.places.described import described
 from greylatch.places.frame import Frame
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet
+from greylatch.symbols.icons import icon_png
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import Dataset, text_of
@@ -208,6 +210,8 @@ def page_reader(plan: Plan, columns: Mapping[str, Sequence[str]], box: Bounds) -
         filters=[each for each in reader.filters if there(each.layer, each.field)],
         search=[each for each in reader.search if there(each.layer, each.field)],
         text=render_card(reader.text, {}, plan.sheet.pictures_from) if reader.text else "", language=reader.language, words=reader.words,
+        look=reader.look, logo=base64.b64encode(icon_png(reader.logo)).decode() if reader.logo else "",
+        logo_words=reader.logo.name if reader.logo else "",
         places=ground_places(plan.frame, ground) if ground else None, places_box=list(ground) if ground else None,
     )  # fmt: skip
 

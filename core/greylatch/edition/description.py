@@ -146,7 +146,7 @@ class PageLabels(_Part):
 
 
 class PageReader(_Part):
-    """What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of `places_box`, from its upper left row by row,
+    """What readers can ask. `text` is safe HTML; `logo` a PNG in base64, and what it shows; `places` longitude and latitude at places of `places_box`, from its upper left row by row,
     where the page can't know them."""
 
     controls: Controls
@@ -158,6 +158,9 @@ class PageReader(_Part):
     text: str
     language: str
     words: dict[str, str]
+    look: Literal["light", "dark", "either"] = "light"
+    logo: str = ""
+    logo_words: str = ""
     places: list[list[float | None]] | None
     places_box: list[float] | None
 

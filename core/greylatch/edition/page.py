@@ -6,7 +6,7 @@ from html import escape
 from pathlib import Path
 from string import Template
 
-from greylatch.edition.description import EditionPage
+from greylatch.edition.description import EditionPage, PageReader
 from greylatch.edition.faces import ASSETS, face_file, letters_by_face, part_of_face
 from greylatch.edition.key_html import key_html
 from greylatch.edition.plan import Plan
@@ -19,7 +19,7 @@ BUILT = Path(__file__).parent / "page"
 
 _PAGE = Template("""\
 <!doctype html>
-<html lang="$language">
+<html lang="$language" data-look="$look">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -32,7 +32,7 @@ img-src 'self' data: blob:$pictures; font-src 'self'; connect-src 'self'; base-u
 </head>
 <body>
 <div id="reader">
-<header class="title"><h1 title="$title">$title</h1></header>
+<header class="title">$logo<h1 title="$title">$title</h1></header>
 <main class="sheet"><noscript><img class="picture" src="picture.png" alt="$title"></noscript></main>
 $key$text<footer class="credits" title="$credits">$credits</footer>
 </div>
@@ -64,8 +64,14 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
         pictures="".join(f" {escape(host)}" for host in pictures_from),
         key=key_html(page.key),
         language=page.reader.language if page.reader else "en",
+        look=page.reader.look if page.reader else "light",
+        logo=_logo(page.reader) if page.reader and page.reader.logo else "",
         text=f'<aside class="text">{page.reader.text}</aside>\n' if page.reader and page.reader.text else "",
     )
+
+
+def _logo(reader: PageReader) -> str:
+    return f'<img class="logo" src="data:image/png;base64,{reader.logo}" alt="{escape(reader.logo_words)}">'
 
 
 def write_page(plan: Plan, page: EditionPage, out: Path) -> None:

@@ -217,6 +217,16 @@ def _number(value: object, decimals: object = None) -> object:
     return f"{value:,.{min(max(int(str(decimals)), 0), 12)}f}".replace("-", "−")
 
 
+def _bar(value: object, whole: object = 100) -> object:
+    """A bar of at most ten blocks, in eighths, whole at `whole`: charts of several fields are bars under one another."""
+    if isinstance(value, bool) or isinstance(whole, bool):
+        return value
+    if not isinstance(value, (int, float)) or not isinstance(whole, (int, float)) or not whole > 0:
+        return value
+    eighths = round(80 * min(max(value / whole, 0.0), 1.0))
+    return "█" * (eighths // 8) + ("", *"▏▎▍▌▋▊▉")[eighths % 8]
+
+
 def _date(value: object, pattern: object = "%-d %B %Y") -> object:
     """A date like 2026-05-31 by a pattern of %d, %B, %Y and the like; what is no date stays as it is."""
     if not isinstance(value, str) or not isinstance(pattern, str) or len(pattern) > 100:
@@ -250,6 +260,7 @@ def _made() -> Environment:
     language.filters = {name: language.filters[name] for name in FILTERS}
     language.add_filter("number", _number)
     language.add_filter("date", _date)
+    language.add_filter("bar", _bar)
     language.add_filter("join", _join)
     return language
 

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from greylatch.sheet.parts import FieldName, Identifier, Part
+from greylatch.sheet.parts import FieldName, Icon, Identifier, Part
 
 __all__ = [
     "CONTROLS",
@@ -109,6 +109,10 @@ class Reader(Part):
     near: Near | None = None
     text: Annotated[str, Field(max_length=20_000, description="Markdown beside the map")] = ""
     language: Annotated[str, Field(pattern=r"^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{1,8}){0,3}$", description="BCP 47")] = "en"
+    look: Literal["light", "dark", "either"] = Field(
+        "light", description="Of the page around the map; either: as the reader's machine is set"
+    )
+    logo: Icon | None = Field(None, description="Beside the title")
     words: dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=300)]] = Field(
         {}, max_length=200, description="The page's own words in another language, by their English names"
     )

@@ -2,23 +2,20 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Chip from '@mui/material/Chip'
-import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
-import { useRef } from 'react'
+import { lazy, Suspense, useRef } from 'react'
 import { answered, client } from '../api/client'
 import { NoLayer } from '../bench/NoLayer'
 import { useDataset } from '../sheet/queries'
 import { useAttaching } from '../table/attaching'
 import { useChosenIn, useChosenLayer, useSheet } from '../sheet/store'
 import { CardBody } from './CardBody'
+import { named } from './cardLanguage'
+import { CopyCard } from './CopyCard'
+import type { TemplateHandle } from './TemplateEditor'
 
 const NOBODY: string[] = []
-const PLAIN = /^[^\W\d][\w-]*$/u
-
-/** How a field is named in a template; odd names stand in quotes and brackets. */
-function placeholder(field: string): string {
-  return PLAIN.test(field) ? `{{ ${field} }}` : field.includes('"') ? `{{ ['${field}'] }}` : `{{ ["${field}"] }}`
-}
+const TemplateEditor = lazy(() => import('./TemplateEditor'))
 
 /** The card that a reader sees on asking a feature: the template beside the live card. */
 export function CardPanel() {
@@ -26,7 +23,7 @@ export function CardPanel() {
   const dataset = useDataset(layer?.dataset)
   const { fid } = useChosenIn(layer?.dataset)
   const { edit, editLayer } = useSheet.getState()
-  const area = useRef<HTMLTextAreaElement>(null)
+  const editor = useRef<TemplateHandle>(null)
   const template = layer?.card ?? ''
   const allowed = useSheet((s) => s.document?.pictures_from ?? NOBODY)
   const pictures = useAttaching((s) => s.changed)
@@ -46,10 +43,6 @@ export function CardPanel() {
   if (!layer) return <NoLayer />
   if (!isVector) return <NoLayer text="Readers ask areas, lines and points. Choose such a layer in the key." />
   const write = (text: string) => editLayer(layer.id, 'card', (draft) => void (draft.card = text))
-  const insert = (field: string) => {
-    const at = area.current?.selectionStart ?? template.length
-    write(`${template.slice(0, at)}${placeholder(field)}${template.slice(at)}`)
-  }
   const foreign = card.data?.pictures_from ?? NOBODY
   const allow = (host: string) =>
     edit(`pictures:${host}`, (draft) => {
@@ -66,33 +59,21 @@ export function CardPanel() {
               label={field.name}
               size="small"
               variant="outlined"
-              onClick={() => insert(field.name)}
+              onClick={() => editor.current?.insert(`{{ ${named(field.name)} }}`)}
               aria-label={`Insert ${field.name}`}
               sx={{ borderRadius: '2px', height: 21, fontFamily: '"Source Code Pro", monospace', fontSize: 11.5 }}
             />
           ))}
         </Box>
-        <InputBase
-          inputRef={area}
-          multiline
-          value={template}
-          onChange={(e) => write(e.target.value)}
-          placeholder={
-            '### {{ name }}\n\nMarkdown, with fields in double braces. {% if field %}Shown only where it has a value: {{ field | number: 1 }}{% endif %}'
-          }
-          inputProps={{ 'aria-label': 'Template of the card', spellCheck: false }}
-          sx={{
-            flex: 1,
-            alignItems: 'flex-start',
-            overflow: 'auto',
-            border: 1,
-            borderColor: 'line',
-            bgcolor: 'raised',
-            p: 1.5,
-            fontFamily: '"Source Code Pro", monospace',
-            fontSize: 12.5,
-          }}
-        />
+        <Suspense fallback={<Box sx={{ flex: 1 }} />}>
+          <TemplateEditor
+            key={layer.id}
+            handle={editor}
+            value={template}
+            fields={dataset.fields.map(({ name }) => name)}
+            onChange={write}
+          />
+        </Suspense>
         <Box role="status" sx={{ minHeight: 22, fontSize: 12.5, color: 'text.secondary', flexShrink: 0 }}>
           {card.data?.mistake && <Box sx={{ color: 'error.main' }}>{card.data.mistake}</Box>}
           {(card.data?.unknown.length ?? 0) > 0 && (
@@ -113,6 +94,7 @@ export function CardPanel() {
               Begin with the first fields
             </Button>
           )}
+          {template !== '' && <CopyCard from={layer} />}
         </Box>
       </Box>
       <Box sx={{ borderLeft: 1, borderColor: 'line', p: 3, overflow: 'auto' }}>

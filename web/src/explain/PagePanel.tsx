@@ -4,6 +4,7 @@ import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { Check } from '../bench/Check'
 import { ENGLISH } from '../reader/words'
+import { LogoChoice } from './LogoChoice'
 import { PageSketch } from './PageSketch'
 import { editReader, type Reader, useReader } from './reader'
 
@@ -78,6 +79,28 @@ export function PagePanel() {
             sx={{ ...TYPED, width: 72, height: 26 }}
           />
           <Words words={reader.words} />
+        </Box>
+        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+          <Typography variant="body2" color="text.secondary" component="span">
+            The page is
+          </Typography>
+          <Box
+            component="select"
+            aria-label="Look of the page"
+            value={reader.look}
+            onChange={(e: React.ChangeEvent<HTMLSelectElement>) =>
+              editReader('look', (draft) => void (draft.look = e.target.value as Reader['look']))
+            }
+            sx={{ ...TYPED, height: 26, color: 'text.primary' }}
+          >
+            <option value="light">light</option>
+            <option value="dark">dark</option>
+            <option value="either">as the reader’s machine is set</option>
+          </Box>
+          <LogoChoice
+            value={reader.logo ?? null}
+            onChange={(logo) => editReader('logo', (draft) => void (draft.logo = logo))}
+          />
         </Box>
       </Box>
       <PageSketch reader={reader} />

@@ -28,6 +28,8 @@ export function labelUnder(map: OlMap, place: number[]): MapLabel | null {
 /** The labels of a map that is being made. */
 export class LabelLayer extends Layer {
   private readonly canvas = document.createElement('canvas')
+  /** A bare canvas would be drawn on by the layer above. */
+  private readonly holder = document.createElement('div')
   private labels: MapLabel[] = []
   private looks: [string, LabelLook][] = []
 
@@ -60,19 +62,19 @@ export class LabelLayer extends Layer {
 
   override render(frame: FrameState | null): HTMLElement | null {
     if (!frame) return null
-    const { canvas } = this
+    const { canvas, holder } = this
+    if (!canvas.parentElement) {
+      holder.className = this.getClassName()
+      holder.append(canvas)
+    }
+    Object.assign(holder.style, { position: 'absolute', width: '100%', height: '100%', pointerEvents: 'none' })
     const [width = 0, height = 0] = frame.size
     const ratio = frame.pixelRatio
     const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)]
     if (canvas.width !== w || canvas.height !== h) [canvas.width, canvas.height] = [w, h]
-    Object.assign(canvas.style, {
-      position: 'absolute',
-      width: `${width}px`,
-      height: `${height}px`,
-      pointerEvents: 'none',
-    })
+    Object.assign(canvas.style, { position: 'absolute', width: `${width}px`, height: `${height}px` })
     const context = canvas.getContext('2d')
-    if (!context) return canvas
+    if (!context) return holder
     context.clearRect(0, 0, w, h)
     const { resolution, center } = frame.viewState
     const [cx = 0, cy = 0] = center
@@ -90,6 +92,6 @@ export class LabelLayer extends Layer {
       })
       drawLabels(context, placed, look, ratio)
     }
-    return canvas
+    return holder
   }
 }

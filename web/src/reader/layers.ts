@@ -114,7 +114,7 @@ function vectorTiles(
   { archive: address, format: ending, min_zoom: from, max_zoom: to }: PageTiles,
   frame: Frame,
 ): VectorTileSource {
-  const format = new MVT({ layerName: 'set' }) // 'layer' is a property of labels
+  const format = new MVT({ layerName: 'in_tile' }) // 'layer' is a property of labels
   const archive = openArchive(address, ending)
   return new VectorTileSource({
     format,

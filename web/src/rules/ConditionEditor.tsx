@@ -7,12 +7,13 @@ import { EditorState } from '@codemirror/state'
 import { EditorView, keymap, placeholder } from '@codemirror/view'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
-import { type Theme, useTheme } from '@mui/material/styles'
+import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
 import type { ConditionAnswer } from '../api/types'
 import type { RowsOf } from '../sheet/read'
 import { type Asking, askingRows } from './asking'
 import { CompareWith } from './CompareWith'
+import { editorInk, editorLook } from './editorLook'
 import { colours, completions, cql2, underlined, wordsOf } from './cql2'
 
 const WAIT = 250
@@ -90,7 +91,7 @@ export default function ConditionEditor({
         extensions: [
           history(),
           cql2,
-          syntaxHighlighting(colours(inkOf(theme))),
+          syntaxHighlighting(colours(editorInk(theme))),
           bracketMatching(),
           closeBrackets(),
           autocompletion({
@@ -103,7 +104,7 @@ export default function ConditionEditor({
           placeholder(gives === 'rows' ? "peat_m > 2 AND isle = 'Ard'" : 'carbon_t / peat_ha'),
           EditorView.lineWrapping,
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
-          look(theme, low),
+          editorLook(theme, low ? { least: '26px', most: '80px' } : { least: '64px', most: '180px' }),
         ],
       }),
     })
@@ -161,37 +162,4 @@ function said({ taken, of, mistake }: ConditionAnswer): string {
   return taken === of
     ? `All ${of.toLocaleString('en')} rows`
     : `${taken.toLocaleString('en')} of ${of.toLocaleString('en')} rows`
-}
-
-function inkOf(theme: Theme) {
-  const dark = theme.palette.mode === 'dark'
-  return {
-    keyword: theme.palette.text.primary,
-    string: dark ? '#9fc79a' : '#3f6b3a',
-    number: dark ? '#9cc3d9' : '#2a5d79',
-  }
-}
-
-function look(theme: Theme, low: boolean) {
-  const { text, line, raised, primary, tint } = theme.palette
-  return EditorView.theme(
-    {
-      '&': {
-        fontSize: '12.5px',
-        color: text.primary,
-        minHeight: low ? '26px' : '64px',
-        maxHeight: low ? '80px' : '180px',
-      },
-      '&.cm-focused': { outline: `2px solid ${primary.main}`, outlineOffset: '1px' },
-      '.cm-scroller': { fontFamily: '"Source Code Pro", monospace', overflow: 'auto' },
-      '.cm-content': { caretColor: text.primary, minHeight: low ? '22px' : '58px' },
-      '.cm-placeholder': { color: text.secondary },
-      '.cm-tooltip': { backgroundColor: raised, border: `1px solid ${line}`, color: text.primary, maxWidth: '420px' },
-      '.cm-tooltip-autocomplete > ul': { fontFamily: '"Source Code Pro", monospace', fontSize: '12.5px' },
-      '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: tint, color: text.primary },
-      '.cm-completionDetail': { fontFamily: '"Source Sans 3", sans-serif', fontStyle: 'normal', color: text.secondary },
-      '.cm-diagnostic': { fontFamily: '"Source Sans 3", sans-serif', fontSize: '12.5px' },
-    },
-    { dark: theme.palette.mode === 'dark' },
-  )
 }

@@ -7119,6 +7119,15 @@ export interface components {
              */
             language: string;
             /**
+             * Look
+             * @description Of the page around the map; either: as the reader's machine is set
+             * @default light
+             * @enum {string}
+             */
+            look: "light" | "dark" | "either";
+            /** @description Beside the title */
+            logo?: components["schemas"]["Icon"] | null;
+            /**
              * Words
              * @description The page's own words in another language, by their English names
              * @default {}
@@ -7204,6 +7213,8 @@ export interface components {
              *       "near": null,
              *       "text": "",
              *       "language": "en",
+             *       "look": "light",
+             *       "logo": null,
              *       "words": {}
              *     }
              */
@@ -8954,7 +8965,7 @@ export interface components {
         };
         /**
          * PageReader
-         * @description What readers can ask. `text` is safe HTML; `places` longitude and latitude at places of `places_box`, from its upper left row by row,
+         * @description What readers can ask. `text` is safe HTML; `logo` a PNG in base64, and what it shows; `places` longitude and latitude at places of `places_box`, from its upper left row by row,
          *     where the page can't know them.
          */
         PageReader: {
@@ -8975,6 +8986,22 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+            /**
+             * Look
+             * @default light
+             * @enum {string}
+             */
+            look: "light" | "dark" | "either";
+            /**
+             * Logo
+             * @default
+             */
+            logo: string;
+            /**
+             * Logo Words
+             * @default
+             */
+            logo_words: string;
             /** Places */
             places: (number | null)[][] | null;
             /** Places Box */
