@@ -83,11 +83,12 @@ def address(folder: Path) -> Iterator[str]:
 def test_both_painters_set_the_same_glyphs_of_every_script_at_the_same_places(
     chromium: Browser, folder: Path, address: str
 ) -> None:
-    """Allowed: a thirtieth of the ink further apart than a third of black, from smoothing by another rasteriser; a name in another face or
-    a tenth of a size further on would be a third of its ink. Every script is looked at by itself, so that none hides behind others."""
+    """Allowed: a tenth of the ink further apart than a third of black: glyphs stand at quarters of a px, and which one is nearest may
+    differ by the sixteenth that places in tiles are rounded by. A name in another face or a tenth of a size further on would be a third of
+    its ink. Every script is looked at by itself, so that none hides behind others."""
     lon, lat = -26.82, 52.05
     page = opened(chromium, f"{address}#{LEVEL}/{lat}/{lon}", {"width": 1280, "height": 800})
-    page.evaluate("document.fonts.ready")
+    page.evaluate("document.fonts.ready.then(() => true)")
     page.wait_for_timeout(500)
     shot = page.locator(".map").screenshot()
     browser = np.asarray(Image.open(io.BytesIO(shot)).convert("RGB")).astype(int)
@@ -111,7 +112,7 @@ def test_both_painters_set_the_same_glyphs_of_every_script_at_the_same_places(
             continue
         seen += 1
         part = np.s_[box[1] : box[3], box[0] : box[2]]
-        assert (apart[part] > 85).sum() < (ink[part] > 85).sum() / 30 + 2, label.text
+        assert (apart[part] > 85).sum() < (ink[part] > 85).sum() / 10 + 2, label.text
     assert seen >= len(NAMES)
     page.context.close()
 

@@ -1,5 +1,7 @@
 """What readers can ask of an edition: the columns that it carries, and what its page is told."""
 
+import base64
+import io
 import json
 import math
 import struct
@@ -18,9 +20,11 @@ from greylatch.edition.plan import plan_edition
 from greylatch.edition.publish import publish
 from greylatch.places.frame import Frame
 from greylatch.sheet.document import Projection, Sheet
+from greylatch.sheet.parts import Icon
 from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Reader, Search, Time
 from greylatch.sheet.reading import read_sheet
 from greylatch.tables.dataset import Dataset
+from PIL import Image
 from pydantic import ValidationError
 
 Read = tuple[dict[str, Any], dict[str, np.ndarray]]
@@ -184,3 +188,22 @@ def test_which_fields_are_asked() -> None:
     assert READER.fields_of("wells") == ["water_table_cm", "condition", "gone", "no date"]
     assert READER.asks("wells") and READER.asks("carbon") and not READER.asks("isles")
     assert Reader(near=Near()).asks("anything") and Reader(key_switches=True).asks("anything")
+
+
+def test_a_logo_and_a_dark_page_are_in_the_document(demo: Path, tmp_path: Path) -> None:
+    """The logo is drawn anew from what the sheet holds: of a picture that is none, and of script within one, nothing is left."""
+    drawing = (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2 2"><script>alert(1)</script><path d="M0 0h2v2z"/></svg>'
+    )
+    sheet = read_sheet(demo / "carbon.sheet.json")
+    reader = sheet.reader.model_copy(update={"look": "dark", "logo": Icon(content=drawing, name='Survey "of" peat')})
+    told = publish(
+        plan_edition(sheet.model_copy(update={"reader": reader}), beside(demo), max_zoom=8), tmp_path / "map", 1
+    )
+    html = page_html(EditionPage.model_validate(told))
+    assert '<html lang="en" data-look="dark">' in html
+    assert 'alt="Survey &quot;of&quot; peat"' in html and "alert" not in html
+    data = base64.b64decode(html.split('class="logo" src="data:image/png;base64,')[1].split('"')[0])
+    assert Image.open(io.BytesIO(data)).format == "PNG"
+    before = page_html(EditionPage.model_validate({**told, "reader": None}))
+    assert 'data-look="light"' in before and "<img class=" not in before.split("<main")[0]

@@ -71,6 +71,8 @@ export default function TemplateEditor({ value, fields, onChange, handle }: Prop
         ],
       }),
     })
+    // What is longer than its box is scrolled by keys too.
+    editor.scrollDOM.tabIndex = 0
     view.current = editor
     return () => editor.destroy()
   }, [theme])
