@@ -13,9 +13,9 @@ from greylatch.readings.begun import begun, begun_contours, colours_of_cells
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Graticule
 from greylatch.sheet.document import Sheet as Document
-from greylatch.sheet.layers import Glow, Group, Shadow
+from greylatch.sheet.layers import Glow, Group
 from greylatch.sheet.lettering import Lettering
-from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Stroke
+from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Shadow, Stroke
 from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
 from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
 from greylatch.symbols.shapes import SHAPES

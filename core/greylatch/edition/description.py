@@ -7,7 +7,8 @@ from pydantic import BaseModel, ConfigDict
 from greylatch.places.described import FrameFigures
 from greylatch.sheet.document import Graticule, StartView
 from greylatch.sheet.layers import Blend, Effects
-from greylatch.sheet.lettering import Frame, LabelShadow
+from greylatch.sheet.lettering import Frame
+from greylatch.sheet.parts import Shadow
 from greylatch.sheet.reader import Controls, Near, ReaderFilter, Search, Time
 from greylatch.symbols.marks import Mark
 
@@ -131,7 +132,7 @@ class LabelStyle(_Part):
     halo: float
     halo_colour: str
     opacity: float
-    shadow: LabelShadow | None
+    shadow: Shadow | None
     frame: Frame | None
 
 

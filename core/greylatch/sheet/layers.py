@@ -6,7 +6,7 @@ from pydantic import Field
 
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.lettering import Lettering
-from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, Identifier, Part, Scales, Share
+from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, Identifier, Part, Scales, Shadow, Share
 from greylatch.sheet.symbology import Symbology
 
 __all__ = [
@@ -19,7 +19,6 @@ __all__ = [
     "KeyText",
     "Layer",
     "OtherName",
-    "Shadow",
 ]
 
 Blend = Literal[
@@ -27,16 +26,6 @@ Blend = Literal[
     "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity",
 ]  # fmt: skip
 """The sixteen modes of W3C Compositing and Blending Level 1."""
-
-
-class Shadow(Part):
-    """A drop shadow of what is drawn."""
-
-    colour: Colour = "#000000"
-    opacity: Share = 0.35
-    right: Annotated[float, Field(ge=-50, le=50, description="Px")] = 1.5
-    down: Annotated[float, Field(ge=-50, le=50, description="Px")] = 2.0
-    blur: Annotated[float, Field(ge=0, le=30, description="Px of the standard deviation")] = 2.0
 
 
 class Glow(Part):

@@ -5,10 +5,10 @@ from typing import Annotated, Literal, get_args
 from pydantic import AfterValidator, Field
 
 from greylatch.errors import BadInput
-from greylatch.sheet.parts import MAX_ENTRIES, Colour, FieldName, Part, Pixels, Scales, Share
+from greylatch.sheet.parts import MAX_ENTRIES, Colour, FieldName, Part, Pixels, Scales, Shadow, Share
 from greylatch.sheet.template import FieldIn, parts_of
 
-__all__ = ["Frame", "HandLabel", "LabelLine", "LabelShadow", "Lettering", "Side", "Template"]
+__all__ = ["Frame", "HandLabel", "LabelLine", "Lettering", "Side", "Template"]
 
 MOST_LINES = 4
 Family = Literal["sans", "serif", "narrow"]
@@ -48,16 +48,6 @@ class LabelLine(Part):
     )
 
 
-class LabelShadow(Part):
-    """What labels cast."""
-
-    colour: Colour = "#000000"
-    opacity: Share = 0.4
-    right: Annotated[float, Field(ge=-20, le=20, description="Px")] = 1.0
-    down: Annotated[float, Field(ge=-20, le=20, description="Px")] = 1.0
-    blur: Annotated[float, Field(ge=0, le=20, description="Px of the standard deviation")] = 1.0
-
-
 class Frame(Part):
     """A plate below each label. Shields are as wide as their number, and never less wide than high."""
 
@@ -94,7 +84,7 @@ class Lettering(Part):
     halo: Pixels = 1.5
     halo_colour: Colour = "#ffffff"
     opacity: Share = 1.0
-    shadow: LabelShadow | None = None
+    shadow: Shadow | None = None
     frame: Frame | None = None
     colours: Literal["own", "symbol", "below"] = Field(
         "own",

@@ -27,6 +27,7 @@ __all__ = [
     "Pixels",
     "RampChoice",
     "Scales",
+    "Shadow",
     "Share",
     "Stroke",
     "Symbol",
@@ -91,6 +92,16 @@ class Pattern(Part):
     spacing: Annotated[float, Field(ge=2, le=100, description="Px from one to the next")] = 7.0
     width: Annotated[float, Field(ge=0.2, le=50, description="Px of lines, or across dots")] = 1.0
     turn: Annotated[float, Field(ge=0, le=180, description="Degrees, clockwise")] = 45.0
+
+
+class Shadow(Part):
+    """A drop shadow of what is drawn."""
+
+    colour: Colour = "#000000"
+    opacity: Share = 0.35
+    right: Annotated[float, Field(ge=-50, le=50, description="Px")] = 1.5
+    down: Annotated[float, Field(ge=-50, le=50, description="Px")] = 2.0
+    blur: Annotated[float, Field(ge=0, le=30, description="Px of the standard deviation")] = 2.0
 
 
 class Icon(Part):

@@ -4148,41 +4148,6 @@ export interface components {
             wrap?: number | null;
         };
         /**
-         * LabelShadow
-         * @description What labels cast.
-         */
-        LabelShadow: {
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #000000
-             */
-            colour: string;
-            /**
-             * Opacity
-             * @default 0.4
-             */
-            opacity: number;
-            /**
-             * Right
-             * @description Px
-             * @default 1
-             */
-            right: number;
-            /**
-             * Down
-             * @description Px
-             * @default 1
-             */
-            down: number;
-            /**
-             * Blur
-             * @description Px of the standard deviation
-             * @default 1
-             */
-            blur: number;
-        };
-        /**
          * Layer
          * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
          */
@@ -4302,7 +4267,7 @@ export interface components {
              * @default 1
              */
             opacity: number;
-            shadow?: components["schemas"]["LabelShadow"] | null;
+            shadow?: components["schemas"]["Shadow"] | null;
             frame?: components["schemas"]["Frame"] | null;
             /**
              * Colours
@@ -8775,7 +8740,7 @@ export interface components {
             halo_colour: string;
             /** Opacity */
             opacity: number;
-            shadow: components["schemas"]["LabelShadow"] | null;
+            shadow: components["schemas"]["Shadow"] | null;
             frame: components["schemas"]["Frame"] | null;
         };
         /**
