@@ -28,7 +28,7 @@ def test_areas_without_a_projection_are_found_on_small_maps_and_drawn(
     areas = f"/vsizip/{demo / 'catchments.zip'}"
     subprocess.run(["ogr2ogr", "-f", "CSV", file, areas, "-lco", "GEOMETRY=AS_WKT"], check=True, capture_output=True)
     arriving.get_by_test_id("file").set_input_files(file)
-    expect(arriving.get_by_role("alert")).to_contain_text("Choose their projection")
+    expect(arriving.get_by_role("alert")).to_contain_text("Choose their projection", timeout=20_000)
     arriving.get_by_role("button", name="Somewhere else?").click()
     arriving.get_by_role("button", name="UTM zone 26N It lies where").click()
     expect(arriving.get_by_role("img", name="Where Parishes would lie")).to_be_visible()
