@@ -8,16 +8,21 @@ import numpy as np
 import pytest
 import shapely
 from greylatch.cli.draw import beside
+from greylatch.formats.files import read_file
 from greylatch.lettering.along import APART, spots_along
 from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.label import Label
 from greylatch.lettering.place import place
+from greylatch.lettering.spines import spines_of
 from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_width
 from greylatch.paint.passes import compose
+from greylatch.paint.sources import VectorSource
+from greylatch.places.frame import MERCATOR
 from greylatch.sheet.reading import read_sheet
 from shapely import affinity
 
-EXAMPLES = Path(__file__).parents[2] / "docs" / "examples"
+ROOT = Path(__file__).parents[2]
+EXAMPLES = ROOT / "docs" / "examples"
 SIZE = 9.0
 
 
@@ -154,3 +159,38 @@ def test_labels_over_a_line_leave_its_stroke_free(course: Literal["turned", "cur
         width, turn = text_width(piece.run.text, SIZE), -piece.turn
         box = affinity.rotate(shapely.box(0, -DESCENT * SIZE, width, ASCENT * SIZE), turn, origin=(0, 0))
         assert not affinity.translate(box, label.x + piece.dx, label.y - piece.dy).intersects(stroke)
+
+
+def test_names_of_long_areas_run_along_their_spines_and_others_stand_level() -> None:
+    """A bow 28 px wide on a circle of 100 px, by hand; by GEOS each letter lies within it."""
+    bow = shapely.from_wkt(BEND).buffer(14, cap_style="flat")
+    square = shapely.box(300, -40, 400, 60)
+    names = ["Skarawater", "Ard"]
+    areas = np.array([bow, square], dtype=object)
+    layer = ToLetter("areas", areas, [names], [TextStyle(SIZE)], 1.0, True, course="curved")
+    one, two = sorted(place([layer], 1.0).labels, key=lambda label: label.x)
+    assert len(one.pieces) == len("Skarawater") and len({round(piece.turn) for piece in one.pieces}) > 4
+    for piece in one.pieces:
+        width = text_width(piece.run.text, SIZE)
+        box = affinity.rotate(shapely.box(0, -DESCENT * SIZE, width, ASCENT * SIZE), -piece.turn, origin=(0, 0))
+        assert bow.contains(affinity.translate(box, one.x + piece.dx, one.y - piece.dy))
+    assert [piece.turn for piece in two.pieces] == [0.0] and two.text == "Ard"
+    assert spines_of(np.array([None, shapely.Polygon(), square], dtype=object)).tolist() == [None] * 3
+
+
+@pytest.mark.parametrize("zoom", [3, 5])
+def test_names_of_real_countries_lie_along_them_and_inside(zoom: int) -> None:
+    """Natural Earth's countries (world-atlas, npm), in Web Mercator: every letter lies within its country, as GEOS says."""
+    countries = read_file(ROOT / "web" / "node_modules" / "world-atlas" / "countries-50m.json").dataset
+    source = VectorSource(countries, MERCATOR)
+    names = countries.columns["name"].to_pylist()
+    resolution = MERCATOR.grid.resolution(zoom)
+    wanted = [name or "" for name in names]
+    layer = ToLetter("areas", source.shapes, [wanted], [TextStyle(SIZE)], 1.0, True, course="curved")
+    placed = place([layer], resolution).labels
+    curved = [label for label in placed if len(label.pieces) > 3]
+    assert len(curved) > (3 if zoom == 3 else 15)
+    for label in curved:
+        area = source.shapes[label.feature].buffer(0.3 * resolution)
+        spots = [(label.x + piece.dx * resolution, label.y - piece.dy * resolution) for piece in label.pieces]
+        assert shapely.contains_xy(area, spots).all(), label.text

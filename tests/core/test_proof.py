@@ -64,6 +64,15 @@ def test_labels_that_the_typeface_cannot_set_are_found() -> None:
     assert ids(findings(sheet(lettering={"lines": [{"text": "{no such}"}]}), find, ABOUT)) == ["broken-letters:a"]
 
 
+def test_labels_changed_by_hand_of_features_that_are_gone_are_found() -> None:
+    by_hand = [{"fid": 2, "hidden": True}, {"fid": 10_000, "turn": 20}]
+    found = findings(sheet(lettering={"lines": [{"text": "{percent}"}], "by_hand": by_hand}), find, ABOUT)
+    assert [(one.id, one.text) for one in found] == [
+        ("letters-by-hand:a", "1 label of 'A' changed by hand is not there")
+    ]
+    assert "no feature 10000" in found[0].reason
+
+
 def test_counts_as_colour_are_found_and_divided_by_area() -> None:
     found = findings(sheet("money"), find, ABOUT)
     assert "count-as-colour:a" in ids(found)

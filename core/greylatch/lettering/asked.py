@@ -3,58 +3,30 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.lettering.along import Spots, spots_along
 from greylatch.lettering.anchors import anchors_of
 from greylatch.lettering.blocks import SIDES, Blocks, Set, blocks_of, boxes_around, in_two
 from greylatch.lettering.byhand import LONGEST_LEADER, Hand, label_by_hand, leader_to
+from greylatch.lettering.candidates import Candidates, Laid
+from greylatch.lettering.courses import along_lines, along_spines
 from greylatch.lettering.inside import Rings, boxes_inside, rings_of
-from greylatch.lettering.label import Label, Line, Piece, pieces_curved, pieces_level, turned_pieces
+from greylatch.lettering.label import Box, Label, pieces_level
 from greylatch.lettering.shaping import missing_letters
-from greylatch.lettering.type import ASCENT, DESCENT, LEADING, TextStyle, text_width, text_widths
+from greylatch.lettering.spines import spines_of
+from greylatch.lettering.type import LEADING, TextStyle, text_width
 from greylatch.tables.dataset import Fids, Kind, Shapes
 
-__all__ = ["Candidates", "Laid", "ToLetter"]
+__all__ = ["ToLetter"]
 
-BESIDE = 2.0
-"""Px between a line's stroke and a label that stands over it."""
 SHRINKS = 3
 """Sizes that are tried on the way to the smallest."""
 LEADERS = 6.0
 """Px between an area and a label outside of it."""
-
-
-class Candidates(NamedTuple):
-    """The ways in which labels may stand at one scale: label i may take any of `start[i]` to `start[i + 1]`, the first the best."""
-
-    rows: NDArray[np.intp]
-    """(labels,) which row of the data each label names."""
-    order: NDArray[np.intp]
-    """Labels as they come to be placed."""
-    start: NDArray[np.intp]
-    boxes: NDArray[np.float64]
-    """(m, 4) px around the place."""
-    places: NDArray[np.float64]
-    """(m, 2) in the frame; NaN where there is no such place."""
-    laid: Callable[[int], "Laid"]
-    """The label at one of the m."""
-
-
-class Laid(NamedTuple):
-    """A label's pieces; where the middle of its first baseline stands, and how it is turned; on which side of a point; and its leader."""
-
-    text: str
-    pieces: list[Piece]
-    dx: float
-    dy: float
-    turn: float = 0.0
-    side: tuple[int, int] = (0, 0)
-    leader: tuple[float, float, float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -252,7 +224,10 @@ class ToLetter:
     def candidates(self, resolution: float) -> Candidates:
         """How the labels may stand at `resolution` (units of the frame per px)."""
         if self.course != "level" and self.kind == "lines":
-            return self._candidates_along(resolution)
+            radius = float(np.max(self.radius, initial=0.0)) if self.beside else None
+            return along_lines(
+                self.shapes, self.in_one_line, self.styles, self.edge, resolution, radius, self.course == "curved"
+            )
         rows, blocks = np.arange(len(self.texts)), self.blocks
         begins = np.searchsorted(blocks.row, np.arange(len(rows) + 1)).astype(np.intp)
         sides, offsets, boxes = self._around
@@ -265,22 +240,43 @@ class ToLetter:
                 offsets, boxes = np.concatenate([offsets, more], axis=1), np.concatenate([boxes, beside], axis=1)
                 others = np.repeat(self.anchors[blocks.row][:, None], len(sides) - 1, axis=1)
                 places = np.concatenate([places, others], axis=1)
-        many = len(sides)
+        level = self._level(rows, begins, sides, offsets, boxes, places)
+        if self.kind == "areas" and self.course == "curved":
+            return along_spines(self.shapes, self.spines, self.in_one_line, self.styles, self.edge, resolution, level)
+        return level
+
+    def _level(
+        self,
+        rows: NDArray[np.intp],
+        begins: NDArray[np.intp],
+        sides: list[tuple[int, int]],
+        offsets: NDArray[np.float64],
+        boxes: NDArray[np.float64],
+        places: NDArray[np.float64],
+    ) -> Candidates:
+        """Labels that stand level, on each of `sides`."""
+        blocks, many = self.blocks, len(sides)
 
         def laid(way: int) -> Laid:
             block, n = divmod(way, many)
             lines, (dx, dy) = blocks.lines(block), offsets[block, n].tolist()
             pieces = pieces_level(lines, self.styles, float(blocks.share[block]), dx, dy, sides[n][0])
-            leader = None
-            if self.outside and n:
-                box = boxes[block, n]
-                middle = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
-                half = (box[2] - box[0]) / 2 - self.halo, (box[3] - box[1]) / 2 - self.halo
-                line = leader_to((-half[0], -half[1], *half), 0.0, (-middle[0], -middle[1]))
-                leader = line and (line[0] + middle[0], line[1] + middle[1], 0.0, 0.0)
-            return Laid("\n".join(line.text for line in lines), pieces, dx, dy, 0.0, sides[n], leader)
+            left, top, right, bottom = boxes[block, n].tolist()
+            box = left + self.edge, top + self.edge, right - self.edge, bottom - self.edge
+            leader = _leader_home(box, self.plate) if self.outside and n else None
+            return Laid("\n".join(line.text for line in lines), pieces, box, dx, dy, 0.0, sides[n], leader)
 
         return Candidates(rows, self.asked, begins * many, boxes.reshape(-1, 4), places.reshape(-1, 2), laid)
+
+    @cached_property
+    def in_one_line(self) -> list[str]:
+        """What each label says, in one line."""
+        return [" ".join(line for line, _ in self.lines(row)) for row in range(len(self.texts))]
+
+    @cached_property
+    def spines(self) -> Shapes:
+        """The lines along which names of long areas run."""
+        return spines_of(self.shapes)
 
     def _outside(self, resolution: float) -> tuple[list[tuple[int, int]], NDArray[np.float64], NDArray[np.float64]]:
         """Where labels stand beside their areas: the sides, with that upon the area before them; where, and their boxes."""
@@ -295,24 +291,6 @@ class ToLetter:
         return (
             [(0, 0), *sides], np.concatenate([offsets for offsets, _ in found], axis=1), np.concatenate([own for _, own in found], axis=1)
         )  # fmt: skip
-
-    def _candidates_along(self, resolution: float) -> Candidates:
-        texts = [" ".join(line for line, _ in self.lines(row)) for row in range(len(self.texts))]
-        style = self.styles[0]
-        widths = text_widths(texts, style)
-        radius = float(np.max(self.radius, initial=0.0))
-        above = radius + BESIDE + self.edge + (ASCENT + DESCENT) / 2 * style.size if self.beside else 0.0
-        spots = spots_along(
-            self.shapes, texts, widths, style.size, self.edge, resolution, above, self.course == "curved"
-        )
-        # The course of curved texts runs through their middle.
-        first = (ASCENT - DESCENT) / 2 * style.size - (0.0 if self.course == "curved" else above)
-        whose = np.repeat(spots.rows, np.diff(spots.start)).tolist()
-
-        def laid(way: int) -> Laid:
-            return _laid_along(texts[whose[way]], float(widths[whose[way]]), self.styles, spots, way, first)
-
-        return Candidates(spots.rows, np.arange(len(spots.rows)), spots.start, spots.boxes, spots.places, laid)
 
     def prepare(self) -> None:
         """Work out all that is the same at every scale."""
@@ -334,15 +312,10 @@ class ToLetter:
         return labels, np.array(rows, dtype=np.intp)
 
 
-def _laid_along(
-    text: str, width: float, styles: Sequence[TextStyle], spots: Spots, way: int, first: float
-) -> Laid:  # fmt: skip
-    turn = float(spots.turns[way])
-    if spots.paths is not None:
-        path = spots.paths[way]
-        length = float(np.hypot(*np.diff(path, axis=0).T).sum())
-        pieces = pieces_curved(text, styles, 1.0, path.tolist(), (length - width) / 2, first)
-        if pieces:
-            return Laid(text, pieces, 0.0, first, turn)
-    level = pieces_level([Line(text, 0, width, 0.0)], styles, 1.0, 0.0, first)
-    return Laid(text, turned_pieces(level, turn), 0.0, first, turn)
+def _leader_home(box: Box, plate: float) -> tuple[float, float, float, float] | None:
+    """The leader of a label that stands beside its place, from there to the place."""
+    left, top, right, bottom = box
+    x, y = (left + right) / 2, (top + bottom) / 2
+    across, down = (right - left) / 2 + plate, (bottom - top) / 2 + plate
+    line = leader_to((-across, -down, across, down), 0.0, (-x, -y))
+    return line and (line[0] + x, line[1] + y, 0.0, 0.0)

@@ -91,9 +91,11 @@ def pieces_level(
     for line in lines:
         style = styles[line.style].smaller(share)
         x = middle - line.width / 2 - across * (widest - line.width) / 2
-        for run in runs_of(line.text, style.face):
+        runs = runs_of(line.text, style.face)
+        for run in runs:
             out.append(Piece(run, line.style, share, x, first + line.down))
-            x += style.size * run_width(run, style.spacing)
+            # Most lines are one run: how far it goes is asked only where another follows.
+            x += style.size * run_width(run, style.spacing) if len(runs) > 1 else 0.0
     return out
 
 

@@ -8,9 +8,10 @@ from typing import NamedTuple, overload
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.lettering.asked import Candidates, ToLetter
+from greylatch.lettering.asked import ToLetter
+from greylatch.lettering.candidates import Candidates
 from greylatch.lettering.contest import Taken, room_for
-from greylatch.lettering.label import Label, around
+from greylatch.lettering.label import Label
 
 __all__ = ["Placed", "PlacedLabels", "Placement", "place"]
 
@@ -33,7 +34,7 @@ class Placed(NamedTuple):
         inks = layer.colours[row] if layer.colours and not laid.leader else (None, None)
         gap = float(layer.gaps[row]) if laid.side != (0, 0) else 0.0
         return Label(
-            self.number, int(layer.numbered[row]), laid.text, x, y, tuple(laid.pieces), around(laid.pieces, layer.styles),
+            self.number, int(layer.numbered[row]), laid.text, x, y, tuple(laid.pieces), laid.box,
             laid.dx, laid.dy, laid.turn, laid.side, gap, laid.leader, (hand and hand.colour) or inks[0], inks[1],
         )  # fmt: skip
 

@@ -208,11 +208,21 @@ def _of_lettering(layer: Layer, vector: VectorPass) -> list[Finding]:
         return [
             Finding(f"broken-letters:{layer.id}", layer.id, "letter", f"'{layer.name}' cannot be lettered", str(error))
         ]
+    there = set(vector.source.dataset.fids.tolist())
+    gone = [hand.fid for hand in layer.lettering.by_hand if hand.fid not in there]
+    out = [
+        Finding(
+            f"letters-by-hand:{layer.id}", layer.id, "letter",
+            f"{counted(len(gone), 'label')} of '{layer.name}' changed by hand {'is' if len(gone) == 1 else 'are'} not there",
+            f"Its data have no feature {gone[0]} any more, or its filter leaves it out. Put it back under By hand.",
+        )
+    ] if gone else []  # fmt: skip
     lacking = {text: gaps for text in wanted if (gaps := missing_letters(text))}
     if not lacking:
-        return []
+        return out
     text, gaps = next(iter(lacking.items()))
     return [
+        *out,
         Finding(
             f"letters:{layer.id}", layer.id, "letter",
             f"{counted(len(lacking), 'label')} of '{layer.name}' cannot be set",

@@ -96,7 +96,7 @@ class Lettering(Part):
     )
     course: Literal["level", "turned", "curved"] = Field(
         "level",
-        description="turned: labels of lines follow them, again and again where they are long; curved: letter by letter",
+        description="turned: labels of lines follow them, again and again where they are long; curved: letter by letter, those of long areas along their spine",
     )
     beside: bool = Field(False, description="Labels that follow lines stand over them rather than upon them")
     sides: Annotated[list[Side], Field(min_length=1, max_length=8)] = Field(

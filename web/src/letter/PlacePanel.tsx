@@ -58,6 +58,15 @@ export function PlacePanel({ lettering, dataset, onChange }: Props) {
         </>
       )}
       {dataset.kind === 'areas' && (
+        <Labelled label="Long areas">
+          <Check
+            label="names along their spine"
+            checked={lettering.course === 'curved'}
+            onChange={(on) => onChange('course', { course: on ? 'curved' : 'level' })}
+          />
+        </Labelled>
+      )}
+      {dataset.kind === 'areas' && (
         <Labelled label="Small areas">
           <Check
             label="only where it fits inside"

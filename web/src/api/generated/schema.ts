@@ -4290,7 +4290,7 @@ export interface components {
             outside: boolean;
             /**
              * Course
-             * @description turned: labels of lines follow them, again and again where they are long; curved: letter by letter
+             * @description turned: labels of lines follow them, again and again where they are long; curved: letter by letter, those of long areas along their spine
              * @default level
              * @enum {string}
              */
