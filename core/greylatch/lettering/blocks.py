@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from greylatch.lettering.label import Line
 from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_widths
 
-__all__ = ["SIDES", "Blocks", "blocks_of", "boxes_around", "in_two"]
+__all__ = ["SIDES", "Blocks", "Set", "blocks_of", "boxes_around", "in_two"]
 
 SIDES = {
     "right": (1, 0), "left": (-1, 0), "above": (0, -1), "below": (0, 1),
