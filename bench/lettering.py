@@ -18,7 +18,7 @@ SECOND = ["Mor", "Watten", "Toft", "Lee", "Skarn", "Ness", "Holm", "Voe", "Wick"
 def main() -> None:
     rng = np.random.default_rng(3)
     names = [f"{FIRST[rng.integers(12)]} {SECOND[rng.integers(10)]} {i}" for i in range(N)]
-    for words, side in (("room for nearly all", 60_000.0), ("room for one in seven", 9_000.0)):
+    for words, side in (("room for nearly all", 60_000.0), ("room for one in three", 9_000.0)):
         points = shapely.points(rng.uniform(0, side, (N, 2)))
         small = ToLetter("points", points[:9], [names[:9]], [TextStyle(11)], 1.5, True, 3.0)
         place([small], 1.0)  # what is compiled is found compiled
