@@ -62,7 +62,8 @@ class FitOut(Schema):
 
 
 def _lettered(request: HttpRequest, document: Document, zoom: float) -> tuple[Composition, float]:
-    lettered = document.model_copy(update={"layers": [layer for layer in document.layers if layer.lettering]})
+    drawn = [layer for layer in document.layers if layer.lettering or layer.kept_clear]
+    lettered = document.model_copy(update={"layers": drawn})
     composition = compose(lettered, finder(revisions_for(person(request), lettered)))
     return composition, composition.frame.grid.resolution(max(0, min(zoom, DEEPEST)))
 

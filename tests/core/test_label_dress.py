@@ -139,6 +139,28 @@ def test_sides_of_points_are_those_that_are_asked_for() -> None:
     assert [label.side for label in placed] == [(0, 1), (-1, -1)]
 
 
+def test_labels_keep_off_the_symbols_of_layers_that_are_kept_clear() -> None:
+    rng = np.random.default_rng(6)
+    spots = shapely.points(rng.uniform(-90, 90, (40, 2)))
+    data = VectorSource(
+        Dataset(pa.table({"name": [f"S {i}" for i in range(40)]}), "points", spots, WEB_MERCATOR), MERCATOR
+    )
+    layer = {"id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "symbols", "symbol": {"radius": 6}}}
+    lettered = {**layer, "lettering": {"lines": [{"text": "{name}", "size": 9}], "halo": 0}}
+    marks = shapely.box(*(np.array([[p.x - 5.9, p.y - 5.9, p.x + 5.9, p.y + 5.9] for p in spots]).T))
+    met = []
+    for clear in (False, True):
+        sheet = {"version": 4, "title": "T", "layers": [{**lettered, "kept_clear": clear}]}
+        placed = labels_at(compose(Sheet.model_validate(sheet), lambda *_: data))
+        met.append(sum(int(shapely.intersects(marks, outline(label)).any()) for label in placed))
+        assert len(placed) > 5
+    assert met[0] > 0 and met[1] == 0
+    off = {"id": "b", "name": "B", "dataset": "d", "symbology": layer["symbology"], "kept_clear": True}
+    sheet = {"version": 4, "title": "T", "layers": [off, {**lettered, "id": "c"}]}
+    placed = labels_at(compose(Sheet.model_validate(sheet), lambda *_: data))
+    assert placed and not any(shapely.intersects(marks, outline(label)).any() for label in placed)
+
+
 def test_what_is_put_by_hand_stands_there_and_others_keep_away() -> None:
     spots = [shapely.Point(x, 0) for x in range(-80, 81, 40)]
     names = [f"Skara {i}" for i in range(5)]

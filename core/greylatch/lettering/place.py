@@ -109,7 +109,9 @@ def _boxes(labels: Sequence[Label]) -> NDArray[np.float64]:
     return boxes
 
 
-def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
+def place(
+    layers: Sequence[ToLetter], resolution: float, clear: tuple[NDArray[np.float64], NDArray[np.float64]] | None = None
+) -> Placement:
     """Place the labels of `layers`, the most important first, at `resolution` (units of the frame per px).
 
     What was put by hand stands where it was put. Then layers of a higher priority come first, of the same in their order. Within a
@@ -124,6 +126,8 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
         The labels that are asked for, the most important layer first.
     resolution : float
         Units of the frame to a px.
+    clear : tuple[NDArray[np.float64], NDArray[np.float64]] | None
+        (n, 2) places of symbols that labels keep off, in the frame, and (n,) their radii, px.
 
     Returns
     -------
@@ -135,11 +139,18 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
     by_hand = [layer.placed_by_hand(number, resolution) for number, layer in enumerate(layers)]
     labels = [label for own, _ in by_hand for label in own]
     put = Placement(labels)
+    off = _around(clear, resolution) if clear else np.empty((0, 4))
     groups: list[Placed] = []
     one_each = np.arange(len(labels) + 1)
-    taken = Taken(sum(room_for(each.boxes, each.start) for each in wanted) + room_for(put.boxes, one_each))
+    each_off = np.arange(len(off) + 1)
+    taken = Taken(
+        sum(room_for(each.boxes, each.start) for each in wanted)
+        + room_for(put.boxes, one_each)
+        + room_for(off, each_off)
+    )
     px = (1 / resolution, -1 / resolution)
     taken.enter(one_each[:-1], one_each, put.boxes, put.places * px, always=True)
+    taken.enter(each_off[:-1], each_off, off, np.zeros((len(off), 2)), always=True)
     for number in sorted(range(len(layers)), key=lambda number: -layers[number].priority):
         layer, could, not_asked = layers[number], wanted[number], by_hand[number][1]
         order = could.order[np.isin(could.rows[could.order], not_asked, invert=True)] if len(not_asked) else could.order
@@ -151,3 +162,10 @@ def place(layers: Sequence[ToLetter], resolution: float) -> Placement:
         if missed.any():
             left_out[number] = layer.numbered[layer.asked[missed]].tolist()
     return Placement(PlacedLabels(labels, groups), left_out)
+
+
+def _around(clear: tuple[NDArray[np.float64], NDArray[np.float64]], resolution: float) -> NDArray[np.float64]:
+    """(n, 4) boxes around symbols, px from the frame's origin."""
+    places, radii = clear
+    x, y = places[:, 0] / resolution, -places[:, 1] / resolution
+    return np.column_stack([x - radii, y - radii, x + radii, y + radii])[np.isfinite(x) & (radii > 0)]

@@ -157,8 +157,23 @@ class Composition:
     def placement(self, resolution: float) -> Placement:
         """The labels of the whole map at `resolution` (units of the frame per px), placed once."""
         if resolution not in self.placed:
-            self.placed[resolution] = place(self._lettered_at(resolution), resolution)
+            self.placed[resolution] = place(self._lettered_at(resolution), resolution, self._kept_clear(resolution))
         return self.placed[resolution]
+
+    def _kept_clear(self, resolution: float) -> tuple[NDArray[np.float64], NDArray[np.float64]] | None:
+        """Places and radii of the symbols that labels keep off at `resolution`."""
+        kept = [
+            pass_
+            for pass_ in self.passes
+            if isinstance(pass_, VectorPass)
+            and pass_.layer.kept_clear
+            and pass_.source.dataset.kind == "points"
+            and self.shows(pass_.layer, resolution)
+        ]
+        if not kept:
+            return None
+        radii = [symbol_radii(pass_).astype(np.float64) for pass_ in kept]
+        return np.concatenate([pass_.source.anchors for pass_ in kept]), np.concatenate(radii)
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:
         """The same labels, each whole, as open style documents have them."""

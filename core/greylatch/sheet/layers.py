@@ -93,6 +93,7 @@ class Layer(Part):
     reading: AnyReading | None = Field(None, description="What of the data is drawn; null: its features")
     symbology: Symbology
     lettering: Lettering | None = None
+    kept_clear: bool = Field(False, description="Labels of all layers keep off its point symbols")
     card: Annotated[
         str,
         Field(

@@ -3,6 +3,8 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Lettering } from '../api/types'
+import { Check } from '../bench/Check'
+import { Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { SideTabs } from '../bench/SideTabs'
 import { useDataset } from '../sheet/queries'
@@ -61,7 +63,18 @@ export function Letter() {
       {part === 'place' && <PlacePanel {...shared} />}
       {part === 'contest' && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '286px minmax(0, 1fr)', gap: 3, p: 2, pl: 3, minHeight: 0 }}>
-          <ContestFields {...shared} />
+          <Box>
+            <ContestFields {...shared} />
+            {dataset.kind === 'points' && (
+              <Labelled label="Symbols">
+                <Check
+                  label="all labels keep off them"
+                  checked={layer.kept_clear}
+                  onChange={(on) => editLayer(layer.id, 'kept-clear', (draft) => void (draft.kept_clear = on))}
+                />
+              </Labelled>
+            )}
+          </Box>
           <LeftOut />
         </Box>
       )}

@@ -72,7 +72,9 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
 
 /** The labels of the whole sheet at a whole zoom level. */
 export function useLetters(document: Sheet | null, zoom: number) {
-  const lettered = (document?.layers ?? []).filter((layer) => layer.lettering && layer.visible !== false)
+  const lettered = (document?.layers ?? []).filter(
+    (layer) => (layer.lettering ?? layer.kept_clear) && layer.visible !== false,
+  )
   const projection = document?.projection ?? null
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))
   const groups = document?.groups ?? []
@@ -88,6 +90,7 @@ export function useLetters(document: Sheet | null, zoom: number) {
         l.others,
         l.reading,
         l.lettering,
+        l.kept_clear,
         l.symbology,
         l.id,
         l.group,

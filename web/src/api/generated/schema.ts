@@ -4189,6 +4189,12 @@ export interface components {
             symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
             /**
+             * Kept Clear
+             * @description Labels of all layers keep off its point symbols
+             * @default false
+             */
+            kept_clear: boolean;
+            /**
              * Card
              * @description Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}
              * @default
