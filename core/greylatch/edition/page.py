@@ -32,7 +32,7 @@ img-src 'self' data: blob:$pictures; font-src 'self'; connect-src 'self'; base-u
 </head>
 <body>
 <div id="reader">
-<header class="title">$logo<h1 title="$title">$title</h1></header>
+<header class="title"><h1 title="$title">$logo$title</h1></header>
 <main class="sheet"><noscript><img class="picture" src="picture.png" alt="$title"></noscript></main>
 $key$text<footer class="credits" title="$credits">$credits</footer>
 </div>
