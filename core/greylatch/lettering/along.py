@@ -148,33 +148,30 @@ def _curved_of_part(
     steps = np.linspace(-reach, reach, max(5, math.ceil(2 * reach / (size / 2))))
     # Each place of the course is the mean of what lies within a size of the type on both sides: letters don't follow every kink.
     window = np.linspace(-size, size, 9)
-    for middles in _tried(length, width):
-        good, paths = [], []
-        for at in middles.tolist():
-            where = np.clip(at + steps[:, None] + window, 0, run[-1])
-            path = np.column_stack(
-                [np.interp(where, run, xy[:, 0]).mean(axis=1), -np.interp(where, run, xy[:, 1]).mean(axis=1)]
-            )
-            x, y = path[len(path) // 2]
-            path = (path - (x, y)) / resolution
-            if path[-1, 0] < path[0, 0]:
-                path = path[::-1]
-            if above:
-                # Beside the line its letters have a course of their own: on the inner side of a bend it is shorter.
-                along = np.gradient(path, axis=0)
-                path = path + above * np.column_stack([along[:, 1], -along[:, 0]]) / np.hypot(*along.T)[:, None]
-            way = np.diff(path, axis=0)
-            turns = np.degrees(np.arctan2(way[:, 1], way[:, 0]))
-            bends = np.abs((np.diff(turns) + 180) % 360 - 180)
-            long = np.hypot(*way.T)
-            # Two steps are a size of the type.
-            if not long.min() > 0 or long.sum() < width or (bends[:-1] + bends[1:]).max(initial=0) > SHARP:
-                continue
-            chord = path[-1] - path[0]
-            good.append((x, -y, math.degrees(math.atan2(chord[1], chord[0]))))
-            paths.append(path)
-        if good:
-            yield np.array(good), paths
+    tried = _tried(length, width)
+    where = np.clip(tried.reshape(-1, 1, 1) + steps[:, None] + window, 0, run[-1])
+    paths = np.stack([np.interp(where, run, xy[:, 0]).mean(-1), -np.interp(where, run, xy[:, 1]).mean(-1)], axis=-1)
+    middles = paths[:, len(steps) // 2].copy()
+    paths = (paths - middles[:, None]) / resolution
+    backwards = paths[:, -1, 0] < paths[:, 0, 0]
+    paths[backwards] = paths[backwards, ::-1]
+    if above:
+        # Beside the line its letters have a course of their own: on the inner side of a bend it is shorter.
+        along = np.gradient(paths, axis=1)
+        long = np.maximum(np.hypot(along[..., 0], along[..., 1]), 1e-12)[..., None]
+        paths = paths + above * np.stack([along[..., 1], -along[..., 0]], axis=-1) / long
+    way = np.diff(paths, axis=1)
+    turns = np.degrees(np.arctan2(way[..., 1], way[..., 0]))
+    bends = np.abs((np.diff(turns, axis=1) + 180) % 360 - 180)
+    long = np.hypot(way[..., 0], way[..., 1])
+    # Two steps are a size of the type.
+    good = (long.min(axis=1) > 0) & (long.sum(axis=1) >= width) & ((bends[:, :-1] + bends[:, 1:]).max(axis=1) <= SHARP)
+    chords = paths[:, -1] - paths[:, 0]
+    spots = np.column_stack([middles[:, 0], -middles[:, 1], np.degrees(np.arctan2(chords[:, 1], chords[:, 0]))])
+    for own in np.arange(tried.size).reshape(tried.shape):
+        kept = own[good[own]]
+        if len(kept):
+            yield spots[kept], list(paths[kept])
 
 
 def _around(path: NDArray[np.float64], reach: float) -> tuple[float, float, float, float]:

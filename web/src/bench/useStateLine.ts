@@ -29,6 +29,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   if (stage === 'gather') return dataset ? `${dataset.kind} · ${sizeOf(dataset)} · ${dataset.crs}` : ''
   if (stage === 'letter') {
     if (!layer.lettering) return 'no labels'
+    if (!letters.data) return `labels '${layer.lettering.lines[0]?.text}' · being placed`
     const out = letters.data?.left_out[layer.id]?.length ?? 0
     return `labels '${layer.lettering.lines[0]?.text}' · ${out} left out at zoom ${level}`
   }
