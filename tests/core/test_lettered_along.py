@@ -55,7 +55,6 @@ def test_a_text_is_turned_as_its_line_and_never_stands_on_its_head(line: str, tu
     (letter,) = place([asked([line], ["250"])], 1.0).labels
     assert letter.turn == pytest.approx(turn)
     assert shapely.distance(shapely.Point(letter.x, letter.y), shapely.from_wkt(line)) < 1e-9
-    assert letter.dx == 0
 
 
 def test_long_lines_are_lettered_again_and_short_or_crooked_ones_not_at_all() -> None:

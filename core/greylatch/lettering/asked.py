@@ -264,7 +264,7 @@ class ToLetter:
             left, top, right, bottom = boxes[block, n].tolist()
             box = left + self.edge, top + self.edge, right - self.edge, bottom - self.edge
             leader = _leader_home(box, self.plate) if self.outside and n else None
-            return Laid("\n".join(line.text for line in lines), pieces, box, dx, dy, 0.0, sides[n], leader)
+            return Laid("\n".join(line.text for line in lines), pieces, box, 0.0, sides[n], leader)
 
         return Candidates(rows, self.asked, begins * many, boxes.reshape(-1, 4), places.reshape(-1, 2), laid)
 

@@ -77,7 +77,7 @@ def label_by_hand(
     to = (named[0] - hand.place[0]) / resolution, (hand.place[1] - named[1]) / resolution
     leader = leader_to(_tight(block, first), hand.turn, to) if hand.leader else None
     return Label(
-        layer, feature, "\n".join(line for line, _ in said), *hand.place, tuple(pieces), box, 0.0, first, hand.turn,
+        layer, feature, "\n".join(line for line, _ in said), *hand.place, tuple(pieces), box, hand.turn,
         leader=leader, colour=hand.colour, hand=True,
     )  # fmt: skip
 

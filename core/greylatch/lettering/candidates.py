@@ -28,14 +28,12 @@ class Candidates(NamedTuple):
 
 
 class Laid(NamedTuple):
-    """A label's pieces, and the box around them, px from its place; where the middle of its first baseline stands, and how it is turned;
+    """A label's pieces, and the box around them, px from its place; how it is turned about that;
     on which side of a point; and its leader."""
 
     text: str
     pieces: list[Piece]
     box: Box
-    dx: float
-    dy: float
     turn: float = 0.0
     side: tuple[int, int] = (0, 0)
     leader: tuple[float, float, float, float] | None = None

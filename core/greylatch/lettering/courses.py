@@ -140,7 +140,7 @@ def _laid(
         length = float(np.hypot(*np.diff(path, axis=0).T).sum())
         pieces = pieces_curved(text, styles, 1.0, path.tolist(), (length - width) / 2, first)
         if pieces:
-            return Laid(text, pieces, around(pieces, styles), 0.0, first, turn)
+            return Laid(text, pieces, around(pieces, styles), turn)
     level = pieces_level([Line(text, 0, width, 0.0)], styles, 1.0, 0.0, first)
     turned = turned_pieces(level, turn)
-    return Laid(text, turned, around(turned, styles), 0.0, first, turn)
+    return Laid(text, turned, around(turned, styles), turn)

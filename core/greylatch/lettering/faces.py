@@ -11,7 +11,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import cache, lru_cache
 from pathlib import Path
-from typing import Literal
 
 import skia
 import uharfbuzz as hb
@@ -21,7 +20,6 @@ __all__ = [
     "FAMILIES",
     "PLAIN",
     "Face",
-    "Family",
     "east_of",
     "face_for",
     "face_named",
@@ -31,7 +29,6 @@ __all__ = [
     "typeface",
 ]
 
-Family = Literal["sans", "serif", "narrow"]
 SHIPPED = Path(__file__).parent / "fonts"
 NOTO = Path("/usr/share/fonts/truetype/noto")
 NOTO_CJK = Path("/usr/share/fonts/opentype/noto/NotoSansCJK-{weight}.ttc")

@@ -29,8 +29,8 @@ class Piece:
 
 @dataclass(frozen=True)
 class Label:
-    """The label of `feature`, a fid. (`x`, `y`) is its place in the map's frame; `box` is around the text, px from there; the middle of the
-    first line's baseline stands at (`dx`, `dy`), turned by `turn`. `side` says on which side of a point it stands: −1, 0 or 1 across and
+    """The label of `feature`, a fid. (`x`, `y`) is its place in the map's frame; `box` is around the text, px from there, and
+    `turn` degrees clockwise by which it is turned about its place. `side` says on which side of a point it stands: −1, 0 or 1 across and
     down, `gap` px away. `leader` is a line from the label to what it names. `hand` says that somebody put it there."""
 
     layer: int
@@ -40,8 +40,6 @@ class Label:
     y: float
     pieces: tuple[Piece, ...]
     box: Box
-    dx: float = 0.0
-    dy: float = 0.0
     turn: float = 0.0
     side: tuple[int, int] = (0, 0)
     gap: float = 0.0

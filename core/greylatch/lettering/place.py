@@ -35,7 +35,7 @@ class Placed(NamedTuple):
         gap = float(layer.gaps[row]) if laid.side != (0, 0) else 0.0
         return Label(
             self.number, int(layer.numbered[row]), laid.text, x, y, tuple(laid.pieces), laid.box,
-            laid.dx, laid.dy, laid.turn, laid.side, gap, laid.leader, (hand and hand.colour) or inks[0], inks[1],
+            laid.turn, laid.side, gap, laid.leader, (hand and hand.colour) or inks[0], inks[1],
         )  # fmt: skip
 
     @property
