@@ -10,6 +10,7 @@ from greylatch.encodings.channels import Encodings
 from greylatch.encodings.largest import ColourByLargest, Component
 from greylatch.encodings.shares import Shares
 from greylatch.encodings.two_way import ColourByTwo
+from greylatch.paint.clusters import draw_clusters
 from greylatch.paint.heat import draw_heat
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT
@@ -17,7 +18,7 @@ from greylatch.places.frame import MERCATOR
 from greylatch.places.view import View
 from greylatch.readings.grid import Grid
 from greylatch.sheet.parts import Classing
-from greylatch.sheet.symbology import Heat, Symbols
+from greylatch.sheet.symbology import Clusters, Heat, Symbols
 from greylatch.symbols.ink import ink
 from greylatch.tables.dataset import Dataset
 
@@ -56,12 +57,14 @@ def main() -> None:
     view = View.around(MERCATOR, x, y, MERCATOR.grid.resolution(5), 512, 512)
     first, _ = timed(lambda: draw_heat(source, Heat(), view))
     again = median_seconds(lambda: draw_heat(source, Heat(), view))
+    gathered, _ = timed(lambda: draw_clusters(source, Clusters(), view))
     print_table(
         f"{MILLION:,} points (1 s asked)",
         [
             ("hexagons of 20 km", f"{cells:.2f} s"),
             ("a heat surface, its first tile", f"{first:.2f} s"),
             ("another tile of it", f"{again:.2f} s"),
+            ("clusters, the first tile", f"{gathered:.2f} s"),
         ],
     )
 

@@ -79,9 +79,9 @@ def measured(file: Path) -> list[tuple[str, float, str]]:
     from library.derived import data_of, forget_remembered
     from library.editing import edit
     from library.models import Dataset
-    from library.revisions import undo
     from library.store import keep_folder
     from library.tiles import level_of
+    from library.undoing import undo
     from sheets.sources import finder
 
     owner = get_user_model().objects.create_user("isla")

@@ -1,8 +1,18 @@
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
+
+/** The map's painter asks of each layer whether it is one of single shapes, and would bring all that draws those: a sixth of the script. Pages
+ * have none. */
+const noLayersOfSingleShapes: Plugin = {
+  name: 'no-layers-of-single-shapes',
+  enforce: 'pre',
+  resolveId: (id) => (/\/layer\/BaseVector(\.js)?$/.test(id) ? '\0no-such-layer' : null),
+  load: (id) => (id === '\0no-such-layer' ? 'export default class {}' : null),
+}
 
 // The script of readers' pages, which goes into every edition: names without digests, addresses relative to the page.
 export default defineConfig({
   base: './',
+  plugins: [noLayersOfSingleShapes],
   publicDir: false,
   build: {
     target: 'es2022',

@@ -113,9 +113,13 @@ def half_done_sheet(areas: str, peat: str) -> dict[str, Any]:
 
 
 def plants_sheet(
-    wells: str = "dip_wells.csv", relief: str = "relief.tif", ditches: str = "ditches.geojson"
+    wells: str = "dip_wells.csv",
+    relief: str = "relief.tif",
+    ditches: str = "ditches.geojson",
+    bothies: str = "bothies.csv",
 ) -> dict[str, Any]:
-    """What grows where the water table is lowest: rings by share over the relief, and the ditches that drain the peat."""
+    """What grows where the water table is lowest: rings by share over the relief, the ditches that drain the peat, and the bothies that the
+    survey sleeps in, with their pictures."""
     cover = [
         ("sphagnum", "#5f8f3f", "bog moss"), ("cotton_grass", "#c9b458", "cotton grass"), ("heather", "#9b5a86", "heather"),
         ("moor_grass", "#4f8a8b", "moor grass"), ("bare_peat", "#5b4334", "bare peat"),
@@ -124,6 +128,21 @@ def plants_sheet(
         "version": 4,
         "title": "What grows where the peat is dry",
         "layers": [
+            {
+                "id": "bothies", "name": "Bothies", "dataset": bothies, "kept_clear": True,
+                "symbology": {
+                    "kind": "symbols",
+                    "symbol": {"shape": "house", "radius": 5.5, "fill": "#fbf8f1", "strokes": [{"colour": "#7a3b2e", "width": 1.4}]},
+                },
+                "lettering": {
+                    "lines": [
+                        {"text": "{bothy}", "size": 11.5, "weight": 500, "colour": "#5c2f24"},
+                        {"text": "{beds} beds", "size": 10, "family": "narrow", "weight": 400, "colour": "#6b5a50"},
+                    ],
+                    "halo": 1.4, "halo_colour": "#f6f3ea", "priority": 1, "scales": {"farthest": 320_000},
+                },
+                "card": "### {{ bothy }}\n\n{{ beds }} beds{% if stove == 'yes' %}, a stove{% endif %}, built in {{ built }}",
+            },
             {
                 "id": "plants", "name": "Plant cover at dip wells, water table below 75 cm", "dataset": wells,
                 "filter": "water_table_cm > 75",

@@ -21,6 +21,7 @@ from greylatch.places.crs import to_lonlat
 from greylatch.places.join import joined, keys_of, match
 
 from vaskerry import survey
+from vaskerry.bothies import bothies, draw_bothies
 from vaskerry.names import place_names
 from vaskerry.places import catchments
 from vaskerry.sheets import finished_sheet, plants_sheet, slips_sheet
@@ -56,6 +57,9 @@ def write_demo(folder: Path, seed: int = SEED) -> None:
     places = survey.gazetteer(terrain, GROUPS, rng)
     write_csv(folder / "gazetteer.csv", places)
     write_csv(folder / "huts.csv", survey.huts(places, rng))
+    slept_in = bothies(places, seed)
+    write_csv(folder / "bothies.csv", slept_in)
+    draw_bothies(folder / "bothies", slept_in, seed)
     houses = survey.addresses(places, rng)
     write_csv(folder / "addresses.csv", houses)
     write_csv(folder / "smallholdings.csv", survey.smallholdings(houses, rng))

@@ -35,6 +35,7 @@ from sheets.conditions import ConditionOut, Mistake
 from library.files import named_as_sent
 from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
 from library.models import Dataset, Revision, Upload
+from library.origin import Origin
 from library.quota import check_room
 from library.seen import current_dataset
 from library.store import forget
@@ -327,14 +328,12 @@ def described(dataset: Dataset, may: list[Verb], own: Steps) -> DatasetOut:
 
 
 def _origin(dataset: Dataset) -> OriginOut | None:
-    origin = dataset.origin
-    if not origin:
+    origin = Origin.of(dataset)
+    if origin is None:
         return None
-    asked = origin["asked"]
     return OriginOut(
-        kind=asked["kind"], address=asked.get("address", ""), fetched=origin["fetched"], every=origin.get("every", ""),
-        trouble=origin.get("trouble", ""),
-    )  # fmt: skip
+        kind=origin.kind, address=origin.address, fetched=origin.fetched, every=origin.every, trouble=origin.trouble
+    )
 
 
 def _preview(upload: Upload, corrections: Corrections) -> Preview:
@@ -342,7 +341,8 @@ def _preview(upload: Upload, corrections: Corrections) -> Preview:
     with named_as_sent(path, upload.name):
         view = bounded(path, preview, path, upload.name, corrections)
     # What a service says of its data is known as what a file says of itself.
-    for name, words in ((upload.origin or {}).get("said") or {}).items():
+    origin = Origin.of(upload)
+    for name, words in origin.said.items() if origin else ():
         if not (getattr(corrections, name) or (name != "title" and getattr(view, name))):
             setattr(view, name, words)
     return view

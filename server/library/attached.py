@@ -5,11 +5,12 @@ from collections.abc import Mapping
 from typing import Annotated
 from uuid import UUID
 
+from django.contrib.auth.models import User
 from django.core.files.base import ContentFile
 from django.http import FileResponse, Http404, HttpRequest
 from greylatch.doubts.doubt import Doubt
 from greylatch.errors import BadInput
-from greylatch.reading.attached import LARGEST, Attached, AttachedTo, ready_picture, rows_called
+from greylatch.reading.attached import LARGEST, Attached, AttachedTo, ReadyPicture, ready_picture, rows_called
 from greylatch.sheet.parts import FieldName
 from greylatch.wording import counted
 from ninja import Field, File, Form, Router, Schema
@@ -70,23 +71,27 @@ def attach(
     if fid is not None:
         data_of(dataset.newest).row_of(fid)  # which says so where there is none
     ready = ready_picture(file.read(), name)
-    size = len(ready.full) + len(ready.thumb)
-    check_room(dataset.owner, size * len(fids))
+    check_room(dataset.owner, ready.size * len(fids))
     if dataset.pictures.count() + len(fids) > MOST:
         raise BadInput(f"A dataset has at most {MOST:,} pictures.")
     made = []
     for each in fids:
         if dataset.pictures.filter(fid=each).count() >= MOST_OF_ONE:
             raise BadInput(f"A row has at most {MOST_OF_ONE} pictures.")
-        kept, _ = AttachedPicture.objects.get_or_create(
-            dataset=dataset, fid=each, name=ready.name,
-            defaults={
-                "file": ContentFile(ready.full, ready.name), "thumb": ContentFile(ready.thumb, f"thumb-{ready.name}"), "width": ready.width,
-                "height": ready.height, "bytes": size, "credit": credit.strip(), "author": person(request),
-            },
-        )  # fmt: skip
-        made.append(kept)
+        made.append(keep_picture(dataset, each, ready, credit.strip(), person(request)))
     return made
+
+
+def keep_picture(dataset: Dataset, fid: int, ready: ReadyPicture, credit: str, author: User) -> AttachedPicture:
+    """A picture of a feature, kept; the same one a second time is the first."""
+    kept, _ = AttachedPicture.objects.get_or_create(
+        dataset=dataset, fid=fid, name=ready.name,
+        defaults={
+            "file": ContentFile(ready.full, ready.name), "thumb": ContentFile(ready.thumb, f"thumb-{ready.name}"), "width": ready.width,
+            "height": ready.height, "bytes": ready.size, "credit": credit, "author": author,
+        },
+    )  # fmt: skip
+    return kept
 
 
 @router.patch("/pictures/{picture_id}", response=PictureOut, summary="Say whose a picture is")

@@ -56,8 +56,9 @@ class Remembered(OrderedDict[tuple[UUID, UUID, str], Made]):
         return next(((revision, value) for revision, value in remembered if value is not None), None)
 
     def keep(self, revision: Revision, value: Made, frame: str = "") -> Made:
-        """Remember it, and forget what is too much."""
-        self[revision.dataset_id, revision.pk, frame] = value
+        """Remember it, and forget what is too much. Of threads that make the same at once all get what the first one made: what others
+        hang on it is found again."""
+        value = self.setdefault((revision.dataset_id, revision.pk, frame), value)
         for old in [key for key in list(self) if key[0] == revision.dataset_id and key[2] == frame][:-2]:
             self.pop(old, None)
         while len(self) > KEPT:
@@ -105,7 +106,9 @@ def source_of(revision: Revision, frame: Frame = MERCATOR) -> Source:
     placed = _sources.get((revision.dataset_id, revision.shapes_id, frame.digest))
     if placed is None:
         placed = _sources.keep(revision.shapes, _placed(revision.shapes, data, frame), frame.digest)
-    return placed if placed.dataset is data else placed.described_by(data)
+    if placed.dataset is not data:
+        placed = _sources[revision.dataset_id, revision.shapes_id, frame.digest] = placed.described_by(data)
+    return placed
 
 
 def _placed(shaped: Revision, data: Data, frame: Frame) -> VectorSource:

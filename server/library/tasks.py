@@ -15,6 +15,7 @@ from jobs.work import Kind, check_disk, finish
 
 from library.files import named_as_sent
 from library.models import Dataset, Upload
+from library.origin import Origin
 from library.redelivery import RedeliveryIn, deliver
 from library.store import discard, keep_folder
 
@@ -62,7 +63,8 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
 
 def origin_of(upload: Upload, corrections: Corrections) -> dict[str, Any] | None:
     """From which service a dataset comes, with how its answer was corrected, so that it can be asked again."""
-    return upload.origin and {**upload.origin, "corrections": corrections.model_dump(mode="json"), "every": ""}
+    origin = Origin.of(upload)
+    return None if origin is None else origin.model_copy(update={"corrections": corrections}).kept()
 
 
 def _put_together(job: Job, uploads: list[Upload], corrections: Corrections, folder: Path) -> Taken:

@@ -1,6 +1,5 @@
 """Services of others and the tagged store: what they offer, what is fetched from them, and when again."""
 
-from typing import Literal
 from uuid import UUID
 
 from django.conf import settings
@@ -12,7 +11,7 @@ from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import begin
 from library.api import DatasetOut, shown_to
-from library.models import Dataset
+from library.origin import Every, Origin
 from library.seen import current_dataset
 from ninja import Router, Schema
 from people.access import maker, person
@@ -97,7 +96,7 @@ class FetchIn(Schema):
 class TimetableIn(Schema):
     """How often a dataset asks its service again by itself."""
 
-    every: Literal["", "hour", "day", "week"]
+    every: Every
 
 
 class TagOffered(Schema):
@@ -160,11 +159,12 @@ def refresh_dataset(request: HttpRequest, dataset_id: UUID) -> Job:
 def timetable(request: HttpRequest, dataset_id: UUID, payload: TimetableIn) -> DatasetOut:
     """Every hour, day or week, or only on request."""
     dataset = current_dataset(request, dataset_id, "change")
-    if not dataset.origin:
+    origin = Origin.of(dataset)
+    if origin is None:
         raise BadInput(f"'{dataset.title}' came from no service.")
-    following = (timezone.now() + EVERY[payload.every]).isoformat() if payload.every else ""
-    dataset.origin = {**dataset.origin, "every": payload.every, "next": following}
-    Dataset.objects.filter(pk=dataset.pk).update(origin=dataset.origin)
+    following = timezone.now() + EVERY[payload.every] if payload.every else None
+    dataset.origin = origin.model_copy(update={"every": payload.every, "next": following}).kept()
+    dataset.save(update_fields=["origin"])
     return shown_to(person(request), dataset)
 
 

@@ -1,6 +1,6 @@
 """Fetching in the background: first into an upload that is looked at like a file, later again into the dataset that it became."""
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -9,7 +9,6 @@ from django.contrib.auth.models import User
 from django.core.files import File
 from django.utils import timezone
 from greylatch.errors import BadInput, Stopped
-from greylatch.formats.corrections import Corrections
 from greylatch.places.delivery import telling_key
 from greylatch.progress import Progress
 from jobs.models import Job
@@ -17,6 +16,7 @@ from jobs.tidying import scratch
 from jobs.work import LIVE, Kind, begin, finish
 from library.derived import data_of
 from library.models import Dataset, Upload
+from library.origin import Origin
 from library.quota import check_room
 from library.redelivery import RedeliveryIn, deliver
 from pydantic import TypeAdapter
@@ -42,18 +42,17 @@ def fetch_again(job: Job, number: int, report: Progress) -> None:
     """Ask a dataset's service again, and deliver what it sends in place of the rows; where nothing is different, nothing is changed."""
     clean(job)
     dataset = Dataset.objects.select_related("current", "owner").get(pk=job.arguments["dataset"])
-    origin = dataset.origin or {}
-    upload = _sent(job, dataset.owner, ASKED.validate_python(origin.get("asked")), report)
-    corrections = Corrections.model_validate(origin.get("corrections") or {})
+    origin = Origin.of(dataset)
+    assert origin is not None
+    upload = _sent(job, dataset.owner, ASKED.validate_python(origin.asked), report)
     key = telling_key(data_of(dataset.newest))
-    asked = RedeliveryIn(**corrections.model_dump(), upload=upload.pk, key=key)
+    asked = RedeliveryIn(**origin.corrections.model_dump(), upload=upload.pk, key=key)
 
     def last(changed: Dataset) -> None:
         words = f"'{changed.title}' is as its service has it now."
         # Written in the same transaction as the rows; the dataset at hand may be older than what others said of it.
         now = Dataset.objects.select_for_update().get(pk=changed.pk)
-        now.origin = {**(now.origin or {}), "fetched": timezone.now().isoformat(), "trouble": ""}
-        now.save(update_fields=["origin"])
+        _write(now, fetched=timezone.now(), trouble="")
         if not finish(job, Job.State.DONE, words, {"dataset": str(changed.pk)}):
             raise Stopped
 
@@ -69,14 +68,14 @@ def clean(job: Job) -> None:
     if job.kind == "refresh":
         now = Job.objects.filter(pk=job.pk).values_list("state", "message").first()
         dataset = Dataset.objects.filter(pk=job.arguments["dataset"]).first()
-        if dataset is not None and dataset.origin and now is not None and now[0] == Job.State.FAILED:
-            Dataset.objects.filter(pk=dataset.pk).update(origin={**dataset.origin, "trouble": now[1]})
+        if dataset is not None and now is not None and now[0] == Job.State.FAILED:
+            _write(dataset, trouble=now[1])
 
 
 def refresh(who: User, dataset: Dataset) -> Job:
     """Begin to ask a dataset's service again. Raises BadInput for one that came from none, or whose kind can't be asked again."""
-    asked = (dataset.origin or {}).get("asked") or {}
-    kind = KINDS.get(asked.get("kind", ""))
+    origin = Origin.of(dataset)
+    kind = KINDS.get(origin.kind) if origin else None
     if kind is None or not kind.again:
         raise BadInput(f"'{dataset.title}' can't be fetched again.", "Bring it in anew.")
     if Job.objects.filter(kind="refresh", state__in=LIVE, arguments__dataset=str(dataset.pk)).exists():
@@ -91,21 +90,27 @@ def refresh_due() -> int:
     now = timezone.now()
     due = Dataset.objects.filter(origin__every__in=list(EVERY), current__isnull=False).select_related("owner")
     for dataset in due:
-        origin = dataset.origin or {}
-        if now < datetime.fromisoformat(origin.get("next") or now.isoformat()):
+        origin = Origin.of(dataset)
+        if origin is None or now < (origin.next or now):
             continue
-        following = (now + EVERY[origin["every"]]).isoformat()
         # Of two clocks that come at once, one takes it.
-        taken = Dataset.objects.filter(pk=dataset.pk, origin=origin).update(origin={**origin, "next": following})
-        if taken:
+        later = origin.model_copy(update={"next": now + EVERY[origin.every]})
+        if Dataset.objects.filter(pk=dataset.pk, origin=dataset.origin).update(origin=later.kept()):
             try:
                 refresh(dataset.owner, dataset)
                 begun += 1
             except BadInput as error:
-                Dataset.objects.filter(pk=dataset.pk).update(
-                    origin={**origin, "next": following, "trouble": str(error)}
-                )
+                dataset.origin = later.kept()
+                _write(dataset, trouble=str(error))
     return begun
+
+
+def _write(dataset: Dataset, **changed: Any) -> None:
+    """Change what is known of where a dataset comes from."""
+    origin = Origin.of(dataset)
+    if origin is not None:
+        dataset.origin = origin.model_copy(update=changed).kept()
+        dataset.save(update_fields=["origin"])
 
 
 def _sent(job: Job, owner: User, asked: Any, report: Progress) -> Upload:
@@ -115,8 +120,8 @@ def _sent(job: Job, owner: User, asked: Any, report: Progress) -> Upload:
         size = found.path.stat().st_size
         check_room(owner, size)
         told = {name: words for name, words in vars(found.about).items() if words}
-        origin = {"asked": asked.model_dump(mode="json"), "fetched": timezone.now().isoformat(), "said": told}
-        upload = Upload.objects.create(owner=owner, name=found.name[-200:], size=size, origin=origin, job=job)
+        origin = Origin(asked=asked.model_dump(mode="json"), fetched=timezone.now(), said=told)
+        upload = Upload.objects.create(owner=owner, name=found.name[-200:], size=size, origin=origin.kept(), job=job)
         with found.path.open("rb") as file:
             upload.file.save(f"{upload.pk}{found.path.suffix}", File(file), save=True)
     return upload

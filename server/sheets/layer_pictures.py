@@ -5,6 +5,7 @@ from collections import OrderedDict
 from collections.abc import Mapping
 from uuid import UUID
 
+import numpy as np
 from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
 from greylatch.errors import BadInput
@@ -12,6 +13,7 @@ from greylatch.paint.clusters import cluster_at
 from greylatch.paint.hits import hit
 from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass, pass_of
 from greylatch.paint.picture import paint
+from greylatch.paint.repaint import repaint
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
@@ -25,6 +27,7 @@ from library.models import Revision
 from library.seen import current_dataset
 from library.tiles import level_of
 from ninja import Router, Schema
+from numpy.typing import NDArray
 from people.access import person
 from pydantic import Field
 
@@ -35,6 +38,9 @@ SIZES = (256, 512, 1024)
 KEPT = 32
 """Of how many layers a process remembers the ink."""
 _passes: OrderedDict[tuple[UUID, str, str], Pass] = OrderedDict()
+PICTURES = 24
+"""Of how many places a process remembers the picture, up to 4 MB each."""
+_pictures: OrderedDict[tuple[UUID, View], tuple[VectorPass, NDArray[np.uint8]]] = OrderedDict()
 
 
 class LevelOut(Schema):
@@ -104,14 +110,29 @@ def _tile(
     data = caches["tiles"].get(key)
     if data is None:
         pass_ = layer_pass(dataset.newest, look, frame, others)
-        picture = paint(
-            Composition([pass_], [], Furniture(), frame), View.of_tile(frame, tile, size, ratio), ground=False
-        )
+        picture = _painted(dataset.pk, pass_, View.of_tile(frame, tile, size, ratio))
         data = b"" if is_empty(picture) else png(picture)
         caches["tiles"].set(key, data)
     answer = HttpResponse(data, content_type="image/png") if data else HttpResponse(status=204)
     answer["Cache-Control"] = "private, max-age=86400"
     return answer
+
+
+def _painted(dataset: UUID, pass_: Pass, view: View) -> NDArray[np.uint8]:
+    """A picture of a layer alone. Of what this process painted last of the same place only the features are painted again that have
+    changed: of a break that is dragged those that go over to another class."""
+    before = _pictures.get((dataset, view))
+    picture = None
+    if before is not None and isinstance(pass_, VectorPass):
+        picture = repaint(before[1], before[0], pass_, view)
+    if picture is None:
+        picture = paint(Composition([pass_], [], Furniture(), view.frame), view, ground=False)
+    if isinstance(pass_, VectorPass):
+        _pictures[dataset, view] = pass_, picture
+        _pictures.move_to_end((dataset, view))
+        while len(_pictures) > PICTURES:
+            _pictures.popitem(last=False)
+    return picture
 
 
 @router.get("/shapes/{dataset_id}/level", response=LevelOut, summary="From which level on shapes are sent")

@@ -1,6 +1,8 @@
 """Labels while a map is being made: where they stand, which find no room, and the typefaces that they are set in."""
 
+import math
 from dataclasses import replace
+from itertools import chain
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_response_headers
@@ -13,7 +15,7 @@ from greylatch.lettering.written import label_json
 from greylatch.paint.passes import Composition, compose
 from greylatch.places.grid import DEEPEST
 from greylatch.sheet.document import Sheet as Document
-from ninja import Field, Router, Schema
+from ninja import Field, Query, Router, Schema
 from people.access import person
 
 from sheets.sources import finder, revisions_for
@@ -69,14 +71,22 @@ def _lettered(request: HttpRequest, document: Document, zoom: float) -> tuple[Co
 
 
 @router.post("/letters", response=LettersOut, summary="Labels of a sheet")
-def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut:
-    """Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there."""
+def letters(
+    request: HttpRequest, document: Document, zoom: float, within: list[float] = Query([], max_length=4)
+) -> LettersOut:
+    """Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there. With them those of areas that
+    are named throughout, as far as they stand `within` west, south, east, north of the sheet's frame."""
     composition, resolution = _lettered(request, document, zoom)
     layers = [layer for layer, _ in composition.lettered]
-    placed = composition.placement(resolution)
+    if len(within) not in (0, 4) or not all(map(math.isfinite, within)):
+        raise BadInput("A box has four sides: west, south, east, north.")
+    placements = [composition.placement(resolution)]
+    if within:
+        west, south, east, north = within
+        placements = composition.placement_over(resolution, (west, south, east, north))
     faces = letters_by_face(wanted for _, wanted in composition.lettered)
     labels = []
-    for label in placed.labels:
+    for label in chain.from_iterable(placement.labels for placement in placements):
         layer = layers[label.layer]
         frame = layer.lettering.frame if layer.lettering else None
         box = [round(side, 2) for side in label.box]
@@ -88,7 +98,7 @@ def letters(request: HttpRequest, document: Document, zoom: float) -> LettersOut
         )  # fmt: skip
     return LettersOut(
         labels=labels,
-        left_out={layers[number].id: rows for number, rows in placed.left_out.items()},
+        left_out={layers[number].id: rows for number, rows in placements[0].left_out.items()},
         faces={
             face.name: "".join(sorted(own)) for face, own in faces.items() if face.name.split("-")[0] not in FAMILIES
         },

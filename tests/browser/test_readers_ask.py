@@ -8,7 +8,7 @@ import threading
 from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import pyproj
 import pytest
@@ -34,7 +34,7 @@ READER = {
         {"kind": "choices", "layer": "a", "field": "kind", "title": "Kind"},
     ],
     "search": [{"layer": "a", "field": "name"}], "key_switches": True, "near": {"distance": 3, "largest": 100}, "controls": CONTROLS,
-    "time": {"layer": "a", "field": "since", "until": "until", "by": "month", "seconds": 2, "loop": False}, "text": "Made of **rows**.",
+    "time": {"layer": "a", "field": "since", "until": "until", "by": "month", "seconds": 2, "loop": False}, "text": "Made of **rows**.", "look": "either",
 }  # fmt: skip
 
 
@@ -187,17 +187,25 @@ def test_tools_measure_list_layers_and_hand_out_files(page: Page) -> None:
     expect(page.locator(".text")).to_have_text("Made of rows.")
 
 
+@pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize("size", [(1280, 800), (390, 844), (1920, 1080)])
-def test_the_page_is_for_everybody_at_any_size(chromium: Browser, address: str, size: tuple[int, int]) -> None:
-    """axe-core (npm) finds nothing, with panels open and shut; nothing lies over anything; motion is off where less is asked for."""
+def test_the_page_is_for_everybody_at_any_size(
+    chromium: Browser, address: str, size: tuple[int, int], scheme: Literal["light", "dark"]
+) -> None:
+    """axe-core (npm) finds nothing, with panels open and shut, light and dark; nothing lies over anything; motion is off where less is
+    asked for."""
     width, height = size
     context = chromium.new_context(
-        viewport={"width": width, "height": height}, bypass_csp=True, reduced_motion="reduce"
+        viewport={"width": width, "height": height}, bypass_csp=True, reduced_motion="reduce", color_scheme=scheme
     )
     page = context.new_page()
     page.goto(address)
     page.locator("#reader[data-idle=true]").wait_for(timeout=30_000)
     expect(page.get_by_role("button", name="Play", exact=True)).to_have_count(0)
+    letters = page.evaluate(
+        "getComputedStyle(document.body).color.match(/\\d+/g).slice(0, 3).reduce((a, b) => a + +b, 0)"
+    )
+    assert (letters > 400) == (scheme == "dark")
     page.evaluate(AXE)
     run = (
         "(tags) => axe.run(document, {runOnly: {type: 'tag', values: tags}}).then((told) => told.violations.map("

@@ -283,6 +283,12 @@ def test_grounds_leave_what_else_is_chosen() -> None:
     )
     with pytest.raises(BadInput, match="raster of heights"):
         with_ground(sheet, "relief")
+    picture = with_ground(relief, "picture", "tiles.tif")
+    assert [(one.id, one.dataset) for one in picture.layers][-1] == ("ground-picture", "tiles.tif")
+    assert picture.layers[-1].symbology.kind == "picture" and not picture.layers[-1].key.shown
+    assert [one.id for one in with_ground(picture, "dark").layers] == ["shade", "carbon"]
+    with pytest.raises(BadInput, match="raster of colours"):
+        with_ground(sheet, "picture")
 
 
 SECOND = {

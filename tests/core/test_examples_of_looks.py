@@ -1,5 +1,6 @@
 """Every example in docs/examples is drawn, and shows something on most of the islands."""
 
+import gzip
 import json
 from pathlib import Path
 from xml.etree import ElementTree
@@ -81,7 +82,7 @@ def test_a_published_page_knows_scales_and_what_opens(demo: Path, tmp_path: Path
     scaled, gathered = (json.loads((tmp_path / name / "edition.json").read_text()) for name in ("scales", "clusters"))
     wells = next(layer for layer in scaled["layers"] if layer["id"] == "wells")
     assert (wells["closest"], wells["farthest"]) == (None, pytest.approx(560))
-    header = (tmp_path / "scales" / wells["ink"]).read_bytes()
+    header = gzip.decompress((tmp_path / "scales" / wells["ink"]).read_bytes())
     palette = json.loads(header[4 : 4 + int.from_bytes(header[:4], "little")])["palette"]
     assert [mark["farthest"] for mark in palette] == [1_000_000, None]
     opens = {layer["id"]: (layer["opens"], layer["shapes"] is None) for layer in gathered["layers"]}

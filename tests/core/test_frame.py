@@ -257,3 +257,25 @@ def test_a_box_round_a_single_place_has_its_place(crs: str) -> None:
     x, y = frame.place(10.0, 52.0)
     assert (left, bottom) == pytest.approx((x, y), abs=0.01)
     assert (right, top) == pytest.approx((x, y), abs=0.01)
+
+
+@pytest.mark.parametrize("crs", ["EPSG:3857", "EPSG:8857", "EPSG:3035", "EPSG:3995", "+proj=laea +lat_0=52 +lon_0=-27"])
+@pytest.mark.parametrize("source", ["EPSG:4326", "EPSG:32626"])
+def test_places_lie_where_their_points_do(crs: str, source: str) -> None:
+    """Against the same frame's way with shapes."""
+    frame, own = Frame.named(crs), pyproj.CRS(source)
+    rng = np.random.default_rng(1)
+    lonlat = rng.uniform((-29, 50), (-25, 60), (500, 2))
+    there = pyproj.Transformer.from_crs(4326, own, always_xy=True)
+    places = np.column_stack(there.transform(*lonlat.T))
+    source_crs = LONLAT if own.is_geographic else own
+    expected = shapely.get_coordinates(frame.project(shapely.points(places), source_crs))
+    found = frame.project_places(places, source_crs)
+    assert found is not None
+    np.testing.assert_allclose(found, expected, rtol=0, atol=1e-6)
+
+
+def test_places_beyond_a_frame_are_left_to_shapes() -> None:
+    poles = np.array([[0.0, 89.9], [0.0, 10.0]])
+    assert Frame.named("EPSG:3857").project_places(poles, LONLAT) is None
+    assert Frame.named("EPSG:8857").project_places(np.array([[180.0, 0.0]]), LONLAT) is None, "either side of the seam"

@@ -94,7 +94,7 @@ def test_no_two_overlap_as_they_stand() -> None:
 
 def test_boxes_hold_the_turned_text() -> None:
     lines = np.array(shapely.from_wkt(["LINESTRING(0 0, 300 120)"]))
-    spots = spots_along(lines, ["1,250"], np.array([text_width("1,250", SIZE)]), SIZE, 0.0, 1.0)
+    spots = spots_along(lines, ["1,250"], np.array([text_width("1,250", SIZE)]), np.array([SIZE]), 0.0, 1.0)
     for (x, y), turn, (left, top, right, bottom) in zip(spots.places, spots.turns, spots.boxes, strict=True):
         west, south, east, north = outline(Label(0, 0, "1,250", x, y, (), (0, 0, 0, 0), turn=turn)).bounds
         assert (west - x, y - north, east - x, y - south) == pytest.approx((left, top, right, bottom))
@@ -193,3 +193,50 @@ def test_names_of_real_countries_lie_along_them_and_inside(zoom: int) -> None:
         area = source.shapes[label.feature].buffer(0.3 * resolution)
         spots = [(label.x + piece.dx * resolution, label.y - piece.dy * resolution) for piece in label.pieces]
         assert shapely.contains_xy(area, spots).all(), label.text
+
+
+@pytest.mark.parametrize("course", ["turned", "curved"])
+def test_lines_of_the_lettering_follow_one_another_each_in_its_style(course: Literal["turned", "curved"]) -> None:
+    bend = "LINESTRING(0 0, 100 10, 200 30, 300 60)"
+    shapes = np.array(shapely.from_wkt([bend, bend.replace("60", "80")]))
+    styles = [TextStyle(10), TextStyle(7)]
+    asked = ToLetter("lines", shapes, [["Skara", ""], ["4 m", "12 m"]], styles, 1.0, True, course=course)
+    for label in place([asked], 0.5).labels:
+        said = {number: "".join(p.run.text for p in label.pieces if p.line == number) for number in (0, 1)}
+        wanted = {0: "Skara", 1: "4m"} if label.feature == 0 else {0: "", 1: "12m"}
+        assert {number: text.replace(" ", "") for number, text in said.items()} == wanted
+        # One after the other, with a blank between what is set in two styles, and all within the box.
+        ends = {number: max((p.dx for p in label.pieces if p.line == number), default=-1e9) for number in (0, 1)}
+        assert ends[0] < min(p.dx for p in label.pieces if p.line == 1)
+        left, top, right, bottom = label.box
+        assert all(left <= p.dx <= right and top <= p.dy <= bottom for p in label.pieces)
+
+
+def test_labels_of_lines_shrink_where_they_find_no_room() -> None:
+    text = "Long Water of Skara"
+    wide = text_width(text, SIZE)
+    # Too short for it at its size, long enough for half of that; and a long one, lettered again and again in full.
+    shapes = [f"LINESTRING(0 0, {1.2 * wide} 0)", f"LINESTRING(0 90, {4 * APART} 90)"]
+    assert [label.feature for label in place([asked(shapes, [text] * 2)], 1.0).labels] == [1] * 4
+    placed = place([asked(shapes, [text] * 2, smallest=0.5)], 1.0).labels
+    assert sorted(label.feature for label in placed) == [0, 1, 1, 1, 1]
+    shares = {label.feature: label.pieces[0].share for label in placed}
+    assert shares[1] == 1 and 0.5 <= shares[0] < 0.8
+    label = next(label for label in placed if label.feature == 0)
+    assert label.box[2] - label.box[0] == pytest.approx(shares[0] * wide, rel=0.02)
+
+
+def test_a_name_along_a_spine_shrinks_before_it_is_set_level() -> None:
+    text = "Straits of Skara"
+    bow = shapely.LineString([(200 * np.cos(t), 200 * np.sin(t)) for t in np.linspace(0.3, 2.8, 40)])
+    area = np.array([bow.buffer(12)], dtype=object)
+    wide = text_width(text, 30)
+    assert bow.length > wide
+
+    def label(**more: Any) -> Label | None:
+        wanted = ToLetter("areas", area, [[text]], [TextStyle(30)], 1.0, True, course="curved", **more)
+        return next(iter(place([wanted], 1.0).labels), None)
+
+    assert label() is None
+    small = label(smallest=0.4)
+    assert small is not None and small.pieces[0].share < 0.8 and len({round(p.turn) for p in small.pieces}) > 5

@@ -200,7 +200,7 @@ def test_no_two_taken_boxes_overlap_and_none_is_refused_without_reason() -> None
     rng = np.random.default_rng(3)
     places, boxes = rng.uniform(-4000, 4000, (1500, 2)), np.tile([-60.0, -9.0, 60.0, 9.0], (1500, 1))
     start = np.arange(1501)
-    taken = Taken(room_for(boxes, start)).enter(np.arange(1500), start, boxes, places)
+    taken = Taken(room_for(boxes, start)).enter(np.arange(1500), start, boxes, places).ways
     around = boxes + np.tile(places, 2)
     kept: list[int] = []
     for k in range(1500):
@@ -208,3 +208,12 @@ def test_no_two_taken_boxes_overlap_and_none_is_refused_without_reason() -> None
         free = not ((a[0] < others[:, 2]) & (others[:, 0] < a[2]) & (a[1] < others[:, 3]) & (others[:, 1] < a[3])).any()
         assert (taken[k] == k) == free
         kept += [k] if free else []
+
+
+def test_a_sliver_has_a_middle_in_no_time() -> None:
+    """What is left of Antarctica above the edge of a square: a thousand kilometres by a thousandth of a metre. Found on world-atlas (npm):
+    the search filled all memory."""
+    sliver = shapely.Polygon([(0, 0), (1e6, 0), (1e6, 1e-3), (5e5, 2e-3), (0, 1e-3)])
+    with_tip = shapely.union_all([sliver, shapely.box(9e5, 0, 9e5 + 10, 10)])
+    (flat, tip) = middles(np.array([sliver, with_tip]))
+    assert sliver.distance(shapely.Point(flat)) < 1 and with_tip.contains(shapely.Point(tip))

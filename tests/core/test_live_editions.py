@@ -1,5 +1,6 @@
 """What a readers' page gets: shapes by fid, ink, cards, labels, its letters; and pictures where there are too many shapes."""
 
+import gzip
 import io
 import json
 from html.parser import HTMLParser
@@ -62,7 +63,7 @@ def test_shapes_carry_fids_and_nothing_else(edition: Path, demo: Path) -> None:
 
 def test_ink_is_what_is_painted(edition: Path, demo: Path) -> None:
     (carbon,) = (one for one in told(edition)["layers"] if one["id"] == "carbon")
-    data = (edition / carbon["ink"]).read_bytes()
+    data = gzip.decompress((edition / carbon["ink"]).read_bytes())
     length = int.from_bytes(data[:4], "little")
     header = json.loads(data[4 : 4 + length])
     painted = next(

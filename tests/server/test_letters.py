@@ -73,3 +73,22 @@ def test_what_a_label_can_t_say_is_refused_with_its_line(owner: Client, sheet: S
         status, told = send(owner, "/draw/letters?zoom=9", lettered(sheet, lines=[{"text": text}]))
         assert status == 422 and why in told["detail"]
     assert send(owner, "/draw/letters?zoom=9", lettered(sheet, lines=[{"text": "{name"}]))[0] == 422
+
+
+def test_large_areas_are_named_in_the_part_that_is_seen(owner: Client, sheet: Sheet) -> None:
+    """As the view moves labels come and go at its edges alone: what two views share has the same ones in both."""
+
+    def seen(*box: float, **lettering: Any) -> tuple[int, list[tuple[int, float, float]]]:
+        query = "".join(f"&within={side}" for side in box)
+        status, told = send(owner, f"/draw/letters?zoom=15{query}", lettered(sheet, **lettering))
+        return status, [(label["feature"], label["x"], label["y"]) for label in told.get("labels", [])]
+
+    whole = set(seen()[1])
+    x, y = next((x, y) for _, x, y in whole)
+    left, right = (x - 4000, y - 2000, x + 1000, y + 2000), (x - 1000, y - 2000, x + 4000, y + 2000)
+    assert set(seen(*left)[1]) == whole, "only where it is asked for"
+    one, other = (set(seen(*box, throughout=True)[1]) for box in (left, right))
+    assert whole < one and whole < other and one != other
+    both = {place for place in one if x - 1000 < place[1] < x + 1000 and abs(place[2] - y) < 2000}
+    assert both <= other
+    assert seen(1, 2, 3, throughout=True)[0] == 422

@@ -47,7 +47,7 @@ def test_to_a_row_with_credit_and_thumbnail(owner: Client, stranger: Client, nam
     assert send(stranger, f"/pictures/{made['id']}", {"credit": "mine"}, "patch")[0] == 404
     card = send(owner, "/draw/card", {"dataset": str(huts.pk), "template": "Hut", "fid": fid})[1]["html"]
     assert f'src="/api/pictures/{made["id"]}/full"' in card and "Picture: Isla Orr" in card
-    file = AttachedPicture.objects.get().file.name
+    file = huts.pictures.get().file.name
     assert owner.delete(f"/api/pictures/{made['id']}").status_code == 204
     assert not default_storage.exists(file) and fetch(owner, f"/datasets/{huts.pk}/pictures")[1] == []
 
@@ -64,7 +64,7 @@ def test_many_by_name(owner: Client, named: dict[str, Dataset]) -> None:
     status, made = attach(owner, isles, f"{first.upper().replace(' ', '_')}.jpg", jpeg(), field=field, credit="Brann")
     assert status == 200 and [each["fid"] for each in made] == [int(data.fids[0])] and made[0]["credit"] == "Brann"
     assert len(attach(owner, isles, f"{first}.png", jpeg(), field=field)[1]) == 1
-    assert AttachedPicture.objects.count() == 1, "the same picture twice is one"
+    assert isles.pictures.count() == 1, "the same picture twice is one"
     for name, to, words in (
         ("nobody.jpg", {"field": field}, f"No row's {field} is 'nobody'."), ("a.jpg", {"field": "no such"}, "no such"), ("a.jpg", {"fid": 10**6}, "There is no feature"),
     ):  # fmt: skip
@@ -77,12 +77,12 @@ def test_many_by_name(owner: Client, named: dict[str, Dataset]) -> None:
 
 def test_they_go_with_their_dataset(owner: Client, wells: Dataset) -> None:
     attach(owner, wells, "a.jpg", jpeg(), fid=1)
-    kept = AttachedPicture.objects.get()
+    kept = wells.pictures.get()
     names = [kept.file.name, kept.thumb.name]
     assert all(map(default_storage.exists, names))
     forget(Dataset.objects.get(pk=wells.pk))
     # The files go when the transaction ends, which that of a test never does.
-    assert not AttachedPicture.objects.exists()
+    assert not AttachedPicture.objects.filter(dataset=wells.pk).exists()
 
 
 def test_readers_see_them_in_the_edition_as_they_were(
@@ -94,7 +94,7 @@ def test_readers_see_them_in_the_edition_as_they_were(
         attach(owner, joined, "a.jpg", jpeg(), fid=fid, credit="Isla Orr")
     _, job = send(owner, f"/sheets/{sheet.pk}/editions", {"max_zoom": 8})
     assert job["state"] == "done", job
-    AttachedPicture.objects.all().delete()
+    joined.pictures.all().delete()
     home = f"/e/{job['result']['slug']}/1"
     layer = next(
         each

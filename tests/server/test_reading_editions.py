@@ -158,7 +158,7 @@ def test_the_demo_is_loaded_once(isla: User) -> None:
     before = (isla.datasets.count(), isla.sheets.count())
     call_command("load_demo")
     assert (isla.datasets.count(), isla.sheets.count()) == before
-    assert before == (14, 4)
+    assert before == (15, 4)
 
 
 def test_the_demo_has_what_the_scenario_names(named: dict[str, Dataset]) -> None:

@@ -17,6 +17,7 @@ from django.utils import timezone
 from jobs.models import Job
 from library.derived import data_of
 from library.models import Dataset, Revision, Upload
+from library.origin import Origin
 from services.fetching import JSON_TYPES, checked, fetch
 from services.filling import fill
 from services.tasks import refresh_due
@@ -290,3 +291,18 @@ def test_a_fetch_belongs_to_who_asked(owner: Client, stranger: Client, store: li
     assert send(stranger, f"/uploads/{job['result']['upload']}/preview", {})[0] == 404
     assert Job.objects.get(pk=job["id"]).owner.username == "isla"
     assert json.dumps(job["result"]) and time.time() > 0
+
+
+def test_where_data_come_from_is_read_as_it_was_written_before() -> None:
+    """What installations have of before 2026-11-28, when it had no schema."""
+    told = {
+        "asked": {"kind": "geojson", "address": "https://maps.example/huts"},
+        "fetched": "2026-11-26T08:00:00+00:00",
+    }
+    first = Origin.of(Upload(origin={**told, "said": {"title": "Huts"}}))
+    assert first is not None and (first.kind, first.said["title"], first.every) == ("geojson", "Huts", "")
+    corrections = {"crs": "EPSG:32626", "title": "Huts"}
+    later = Origin.of(Dataset(origin={**told, "corrections": corrections, "every": "", "next": "", "trouble": "503"}))
+    assert later is not None and later.next is None and later.corrections.crs == "EPSG:32626"
+    assert Origin.of(Dataset(origin=later.kept())) == later
+    assert Origin.of(Dataset()) is None

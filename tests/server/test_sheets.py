@@ -6,9 +6,12 @@ from typing import Any
 
 import numpy as np
 import pytest
+from django.core.cache import caches
 from django.test import Client
 from greylatch.symbols.ink import UNDRAWN
+from library.derived import data_of
 from library.models import Dataset
+from sheets.layer_pictures import _pictures
 from sheets.models import Sheet
 
 from tests.server.conftest import fetch, send
@@ -311,3 +314,24 @@ def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named:
     assert len(listed_values) == 3
     _, split = send(owner, "/draw/split", {"dataset": areas["id"], "symbology": shown})
     assert len(split["rules"]) == 5 and split["encodings"]["colour"] is None
+
+
+def test_pictures_of_a_dragged_break_are_those_of_a_fresh_process(owner: Client, named: dict[str, Dataset]) -> None:
+    """Where features changed a picture is painted on the one of before: nothing of that one may be left."""
+    dataset = named["Catchments with returns"]
+
+    def picture(at: float) -> bytes:
+        classing = {"field": "peat_ha", "method": "manual", "breaks": [at, 1e9]}
+        look = {"symbology": {"kind": "symbols", "encodings": {"colour": {"by": "classes", "classing": classing}}}}
+        status, data = fetch(owner, f"/draw/pictures/{dataset.pk}/8/108/84", look=json.dumps(look))
+        assert status == 200
+        return data
+
+    ranked = np.sort(data_of(dataset.newest).columns["peat_ha"].to_numpy())
+    steps = [float(ranked[i]) for i in (100, 102, 105, 104)]
+    dragged = [picture(at) for at in steps]
+    assert len({*dragged}) > 1
+    caches["tiles"].clear()
+    for at, data in zip(reversed(steps), reversed(dragged), strict=True):
+        _pictures.clear()
+        assert picture(at) == data

@@ -32,9 +32,12 @@ def labels(arguments: argparse.Namespace) -> None:
     wanted = [each for _, each in composition.lettered]
     ids = [layer.id for layer, _ in composition.lettered]
     placement = composition.placement(resolution)
-    placed, missed = placed_labels(placement, resolution, origin), left_out(placement, wanted, resolution)
-    if arguments.bbox:
-        west, south, east, north = composition.frame.box_of(degrees_box(arguments.bbox))
+    seen = composition.frame.box_of(degrees_box(arguments.bbox)) if arguments.bbox else composition.bounds
+    placements = composition.placement_over(resolution, seen) if seen else [placement]
+    placed = [label for each in placements for label in placed_labels(each, resolution, origin)]
+    missed = left_out(placement, wanted, resolution)
+    if arguments.bbox and seen:
+        west, south, east, north = seen
         window = (west - origin[0]) / resolution, (origin[1] - north) / resolution, (east - origin[0]) / resolution, (origin[1] - south) / resolution  # fmt: skip
         placed = [label for label in placed if _meets(label, window)]
         missed = [each for each in missed if _lies_in(wanted[each.layer], each.feature, (west, south, east, north))]

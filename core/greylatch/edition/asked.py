@@ -1,6 +1,7 @@
 """What readers ask of a map without a server: the columns of live layers that filters, time, search and distance read."""
 
 import base64
+import gzip
 import json
 import struct
 from collections.abc import Collection, Mapping, Sequence
@@ -31,6 +32,8 @@ from greylatch.tables.fieldtypes import typed
 
 __all__ = ["MISSING", "NO_ENTRY", "ground_places", "packed_columns", "page_reader", "write_columns"]
 
+NEAR, NEAR_DEGREES = 0.02, 2.0**-24
+"""Metres and degrees to which pages know where features lie: less is not seen, and parts by powers of two pack well."""
 MISSING, NO_ENTRY = 2**32 - 1, 2**16 - 1
 """Codes of a text that is missing, and of a feature at no entry of the key."""
 WINDOW = 2_600
@@ -40,7 +43,7 @@ PLACES = 65
 
 
 def write_columns(sheet: Sheet, vector: VectorPass, frame: Frame, path: Path) -> bool:
-    """Write what readers ask of a layer; False where that is nothing.
+    """Write what readers ask of a layer, packed by gzip (RFC 1952); False where that is nothing.
 
     Parameters
     ----------
@@ -72,7 +75,11 @@ def write_columns(sheet: Sheet, vector: VectorPass, frame: Frame, path: Path) ->
     fields = [name for name in dict.fromkeys(asked) if name in data.columns.column_names]
     time = sheet.reader.time
     dates = {time.field, time.until or ""} if time and time.layer == vector.layer.id else set[str]()
-    path.write_bytes(packed_columns(data, fields, places, lonlat, entry, ids, named, dates))
+    near = 2.0 ** np.floor(np.log2(NEAR * frame.unit))
+    places, lonlat = np.round(places / near) * near, np.round(lonlat / NEAR_DEGREES) * NEAR_DEGREES
+    columns = packed_columns(data, fields, places, lonlat, entry, ids, named, dates)
+    # Static hosts send what they don't know as it is; pages unpack it.
+    path.write_bytes(gzip.compress(columns, mtime=0))
     return True
 
 

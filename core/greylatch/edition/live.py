@@ -1,5 +1,6 @@
 """The layers of a readers' page: those that it draws by itself, from shapes and ink, and those that come as tiles."""
 
+import gzip
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
@@ -158,7 +159,7 @@ def _layer(plan: Plan, pass_: Pass, there: dict[str, ArchiveInfo], out: Path, pr
         if shapes:
             ink = f"{HOME}/ink-{layer.id}.bin"
             data = pass_.source.dataset
-            (out / ink).write_bytes(packed_ink(pass_.ink, data.kind, data.fids))
+            (out / ink).write_bytes(gzip.compress(packed_ink(pass_.ink, data.kind, data.fids), mtime=0))
             if write_columns(plan.sheet, pass_, plan.frame, out / f"{HOME}/columns-{layer.id}.bin"):
                 columns = f"{HOME}/columns-{layer.id}.bin"
             drawn_from = shapes_from(pass_.source)

@@ -1,24 +1,21 @@
 """Publishing a sheet without a server: the folder of its edition, or that folder zipped."""
 
-import gc
-import os
 import shutil
 import tempfile
 import threading
 import uuid
 import zipfile
-from concurrent.futures import ProcessPoolExecutor, as_completed
-from multiprocessing import get_context
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from greylatch.edition.archives import Lot
 from greylatch.edition.cutting import archives_of, cut_lot, lots_of
 from greylatch.edition.plan import Plan
 from greylatch.edition.writing import write_edition
 from greylatch.errors import BadInput
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import EARLIEST
+from greylatch.tiles.processes import in_processes
 
 __all__ = ["publish"]
 
@@ -67,26 +64,10 @@ def publish(plan: Plan, out: str | Path, processes: int | None = None, progress:
 
 def _cut(plan: Plan, staged: Path, processes: int | None, progress: Progress) -> None:
     lots = lots_of(plan)
-    workers = min(processes or os.cpu_count() or 1, len(lots))
-    # Only a fork has the map that is ready already; a process with several threads can't be forked safely.
-    if workers <= 1 or threading.active_count() > 1:
-        for lot in lots:
-            cut_lot(plan, lot, staged)
-            progress(lot.number + 1, len(lots), "cutting tiles")
-        return
-    global _FORKED
-    _FORKED = plan
-    _make_ready(plan, progress)
-    # What is ready stays: looking through it for rubbish would also copy it into every process.
-    gc.freeze()
-    with ProcessPoolExecutor(workers, mp_context=get_context("fork")) as pool:
-        waiting = [pool.submit(_cut_forked, lot, staged) for lot in lots]
-        try:
-            for done, lot_cut in enumerate(as_completed(waiting), 1):
-                lot_cut.result()
-                progress(done, len(lots), "cutting tiles")
-        finally:
-            pool.shutdown(cancel_futures=True)
+    if threading.active_count() == 1:  # processes will be forked, with what is ready
+        _make_ready(plan, progress)
+    for done, _ in enumerate(in_processes(partial(cut_lot, plan, staged=staged), lots, processes), 1):
+        progress(done, len(lots), "cutting tiles")
 
 
 def _make_ready(plan: Plan, progress: Progress) -> None:
@@ -97,15 +78,6 @@ def _make_ready(plan: Plan, progress: Progress) -> None:
         for done, z in enumerate(levels, 1):
             plan.composition.placement(plan.frame.grid.resolution(z))
             progress(done, len(levels), "placing labels")
-
-
-_FORKED: Plan | None = None
-"""The plan that processes are forked with: it is far too large to be sent."""
-
-
-def _cut_forked(lot: Lot, staged: Path) -> None:
-    assert _FORKED is not None
-    cut_lot(_FORKED, lot, staged)
 
 
 def _put(part: Path, target: Path) -> None:

@@ -46,7 +46,7 @@ class Spots(NamedTuple):
 
 
 def spots_along(
-    lines: Shapes, texts: Sequence[str], widths: NDArray[np.float64], size: float, edge: float, resolution: float,
+    lines: Shapes, texts: Sequence[object], widths: NDArray[np.float64], sizes: NDArray[np.float64], edge: float, resolution: float,
     above: float = 0.0, curved: bool = False,
 ) -> Spots:  # fmt: skip
     """Where the texts of lines may stand at `resolution`: each part of a line has one, a long part several.
@@ -55,12 +55,12 @@ def spots_along(
     ----------
     lines : Shapes
         Lines or several lines each, in the frame.
-    texts : Sequence[str]
-        One for each; '' for none.
+    texts : Sequence[object]
+        One for each; what is false is none.
     widths : NDArray[np.float64]
         Px of each text.
-    size : float
-        Px of the type.
+    sizes : NDArray[np.float64]
+        Px of the type of each.
     edge : float
         Px that are kept free around the letters.
     resolution : float
@@ -76,7 +76,7 @@ def spots_along(
 
     Examples
     --------
-    >>> spots_along(shapely.from_wkt(["LINESTRING(0 0, 100 100)"]), ["50"], np.array([12.0]), 9, 1, 1).turns[:1].tolist()
+    >>> spots_along(shapely.from_wkt(["LINESTRING(0 0, 100 100)"]), ["50"], np.array([12.0]), np.array([9.0]), 1, 1).turns[:1].tolist()
     [-45.0]
     """
     rows: list[int] = []
@@ -91,7 +91,7 @@ def spots_along(
         if not texts[row] or lengths[part] < 1.5 * widths[row]:
             continue
         of_part = partial(_curved_of_part, above=above) if curved else _of_part
-        for places, courses in of_part(parts[part], lengths[part], widths[row], size, resolution):
+        for places, courses in of_part(parts[part], lengths[part], widths[row], float(sizes[row]), resolution):
             rows.append(row)
             tried.append(tried[-1] + len(places))
             found.append(places)
@@ -99,9 +99,12 @@ def spots_along(
     spots = np.concatenate(found) if found else np.empty((0, 3))
     whose = np.repeat(np.array(rows, dtype=np.intp), np.diff(tried))
     if curved:
-        boxes = np.array([_around(path, (ASCENT + DESCENT) / 2 * size + edge) for path in paths]).reshape(-1, 4)
+        reach = ((ASCENT + DESCENT) / 2 * sizes[whose] + edge).tolist()
+        boxes = np.array([_around(path, own) for path, own in zip(paths, reach, strict=True)]).reshape(-1, 4)
     else:
-        boxes = _boxes(np.asarray(widths)[whose], (ASCENT + DESCENT) * size, edge, np.radians(spots[:, 2]), above)
+        boxes = _boxes(
+            np.asarray(widths)[whose], (ASCENT + DESCENT) * sizes[whose], edge, np.radians(spots[:, 2]), above
+        )
     return Spots(
         np.array(rows, dtype=np.intp), np.array(tried, dtype=np.intp), spots[:, :2], spots[:, 2], boxes, paths if curved else None
     )  # fmt: skip
@@ -181,7 +184,7 @@ def _around(path: NDArray[np.float64], reach: float) -> tuple[float, float, floa
 
 
 def _boxes(
-    widths: NDArray[np.float64], height: float, edge: float, turned: NDArray[np.float64], above: float
+    widths: NDArray[np.float64], height: NDArray[np.float64], edge: float, turned: NDArray[np.float64], above: float
 ) -> NDArray[np.float64]:
     """(m, 4) boxes around texts turned about their places, over which they stand."""
     cos, sin = np.cos(turned), np.sin(turned)

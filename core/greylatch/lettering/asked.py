@@ -13,7 +13,7 @@ from greylatch.lettering.anchors import anchors_of
 from greylatch.lettering.blocks import SIDES, Blocks, Set, blocks_of, boxes_around, in_two
 from greylatch.lettering.byhand import LONGEST_LEADER, Hand, label_by_hand, leader_to
 from greylatch.lettering.candidates import Candidates, Laid
-from greylatch.lettering.courses import along_lines, along_spines
+from greylatch.lettering.courses import Strips, along_lines, along_spines
 from greylatch.lettering.inside import Rings, boxes_inside, rings_of
 from greylatch.lettering.label import Box, Label, pieces_level
 from greylatch.lettering.shaping import missing_letters
@@ -66,6 +66,8 @@ class ToLetter:
     """The part of their size that labels may shrink to."""
     outside: bool = False
     """Labels of areas that they don't fit into stand beside these."""
+    throughout: bool = False
+    """Areas that are larger than a view are named again in each region of the map."""
     hands: Mapping[int, Hand] = field(default_factory=dict)
     """By row what somebody did to its label."""
     colours: Sequence[tuple[str, str]] | None = None
@@ -172,19 +174,23 @@ class ToLetter:
         return tuple((line, style) for style, own in enumerate(self.parts) for line in own[row].split("\n") if line)
 
     @cached_property
+    def sizes_tried(self) -> tuple[float, ...]:
+        """The parts of their size that labels are tried in."""
+        return (1.0, *np.geomspace(1, self.smallest, SHRINKS + 1)[1:].tolist()) if self.smallest < 1 else (1.0,)
+
+    @cached_property
     def blocks(self) -> Blocks:
         """How the texts may be set, each the best first, for no scale in particular; a text that can't be set has no block."""
         rows: list[int] = []
         sets: list[Set] = []
         shares: list[float] = []
-        sizes = (1.0, *np.geomspace(1, self.smallest, SHRINKS + 1)[1:].tolist()) if self.smallest < 1 else (1.0,)
         for row in range(len(self.texts)):
             lines = self.lines(row)
             short = self.shorter[row] if self.shorter and self.texts[row] else ""
             own = self.hands[row].share if row in self.hands else 1.0
             # Only what is one line can be made two.
             halves = in_two(lines[0][0]) if self.kind != "points" and len(lines) == 1 else ()
-            for share in sizes if lines else ():
+            for share in self.sizes_tried if lines else ():
                 for each in (lines, tuple((half, lines[0][1]) for half in halves)):
                     if each:
                         rows.append(row)
@@ -225,9 +231,8 @@ class ToLetter:
         """How the labels may stand at `resolution` (units of the frame per px)."""
         if self.course != "level" and self.kind == "lines":
             radius = float(np.max(self.radius, initial=0.0)) if self.beside else None
-            return along_lines(
-                self.shapes, self.in_one_line, self.styles, self.edge, resolution, radius, self.course == "curved"
-            )
+            curved = self.course == "curved"
+            return along_lines(self.shapes, self.strips, self.sizes_tried, self.edge, resolution, radius, curved)
         rows, blocks = np.arange(len(self.texts)), self.blocks
         begins = np.searchsorted(blocks.row, np.arange(len(rows) + 1)).astype(np.intp)
         sides, offsets, boxes = self._around
@@ -242,7 +247,7 @@ class ToLetter:
                 places = np.concatenate([places, others], axis=1)
         level = self._level(rows, begins, sides, offsets, boxes, places)
         if self.kind == "areas" and self.course == "curved":
-            return along_spines(self.shapes, self.spines, self.in_one_line, self.styles, self.edge, resolution, level)
+            return along_spines(self.shapes, self.spines, self.strips, self.sizes_tried, self.edge, resolution, level)
         return level
 
     def _level(
@@ -255,23 +260,31 @@ class ToLetter:
         places: NDArray[np.float64],
     ) -> Candidates:
         """Labels that stand level, on each of `sides`."""
-        blocks, many = self.blocks, len(sides)
+        blocks, many, around = self.blocks, len(sides), boxes
 
         def laid(way: int) -> Laid:
             block, n = divmod(way, many)
             lines, (dx, dy) = blocks.lines(block), offsets[block, n].tolist()
             pieces = pieces_level(lines, self.styles, float(blocks.share[block]), dx, dy, sides[n][0])
-            left, top, right, bottom = boxes[block, n].tolist()
+            left, top, right, bottom = around[block, n].tolist()
             box = left + self.edge, top + self.edge, right - self.edge, bottom - self.edge
             leader = _leader_home(box, self.plate) if self.outside and n else None
             return Laid("\n".join(line.text for line in lines), pieces, box, 0.0, sides[n], leader)
 
-        return Candidates(rows, self.asked, begins * many, boxes.reshape(-1, 4), places.reshape(-1, 2), laid)
+        lasting = many
+        if self.outside:
+            # What stands beside an area moves as its outline does, and nothing stands upon its leader.
+            lasting = 0
+            boxes = np.concatenate([np.minimum(boxes[..., :2], 0), np.maximum(boxes[..., 2:], 0)], axis=-1)
+        return Candidates(
+            rows, self.asked, begins * many, boxes.reshape(-1, 4), places.reshape(-1, 2), laid, sides=lasting
+        )
 
     @cached_property
-    def in_one_line(self) -> list[str]:
+    def strips(self) -> Strips:
         """What each label says, in one line."""
-        return [" ".join(line for line, _ in self.lines(row)) for row in range(len(self.texts))]
+        shares = [self.hands[row].share if row in self.hands else 1.0 for row in range(len(self.texts))]
+        return Strips([self.lines(row) for row in range(len(self.texts))], self.styles, np.array(shares))
 
     @cached_property
     def spines(self) -> Shapes:

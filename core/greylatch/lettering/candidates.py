@@ -25,6 +25,11 @@ class Candidates(NamedTuple):
     """(m, 2) in the frame; NaN where there is no such place."""
     laid: Callable[[int], "Laid"]
     """The label at one of the m."""
+    spare: NDArray[np.bool_] | None = None
+    """(labels,) which are only for rows of which no other label found room."""
+    sides: int = 0
+    """Of labels that last, on how many sides each of their blocks stands: their boxes, block by block, are the same at every scale, and
+    where one finds room it finds it further in. 0 for labels that have other ways at another scale."""
 
 
 class Laid(NamedTuple):

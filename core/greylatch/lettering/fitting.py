@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.blocks import blocks_of
 from greylatch.lettering.byhand import Hand
+from greylatch.lettering.contest import Entered, Taken, beside, room_for
 from greylatch.lettering.place import Placement
 
 __all__ = ["Fit", "room_found"]
@@ -71,9 +72,7 @@ def room_found(
         hands={},
     )
     for share in SHARES:
-        could = replace(alone, hands={0: Hand(share=share)}).candidates(resolution)
-        places = np.tile(could.places * (1 / resolution, -1 / resolution), 2)
-        if _free(could.boxes + places, taken).any():
+        if (_entered(placement, replace(alone, hands={0: Hand(share=share)}), resolution).ways >= 0).any():
             return Fit(share)
     block = blocks_of([0], [lines], [1.0], layer.styles, layer.leading)
     half = float(block.width[0]) / 2 + layer.edge, float(block.ascent[0] + block.descent[0]) / 2 + layer.edge
@@ -88,6 +87,19 @@ def room_found(
         return None
     dx, dy = middles[free[0]].tolist()
     return Fit(1.0, (x + dx * resolution, y - dy * resolution))
+
+
+def _entered(placement: Placement, alone: ToLetter, resolution: float) -> Entered:
+    """What a label takes beside all that were placed."""
+    could, px = alone.candidates(resolution), np.array((1 / resolution, -1 / resolution))
+    lasts = placement.lasting
+    boxes = np.concatenate([placement.boxes, could.boxes])
+    start = np.append(np.arange(len(placement.boxes)), len(placement.boxes) + could.start)
+    taken = Taken(room_for(boxes, start), 2 * beside(boxes))
+    for part in (True, False):
+        rows = np.flatnonzero(lasts == part)
+        taken.enter(rows, np.arange(len(lasts) + 1), placement.boxes, placement.places * px, always=True, lasting=part)
+    return taken.enter(could.order, could.start, could.boxes, could.places * px, lasting=could.sides > 0)
 
 
 def _free(boxes: NDArray[np.float64], taken: NDArray[np.float64]) -> NDArray[np.bool_]:

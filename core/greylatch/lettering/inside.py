@@ -70,8 +70,15 @@ def middles(shapes: Shapes, precision: float = 200) -> NDArray[np.float64]:
     [[1.0, 1.0]]
     """
     xy, places, rings = rings_of(shapes)
-    sizes = np.sqrt(np.nan_to_num(shapely.area(shapes)))
-    return np.asarray(_middles(xy, places, rings, np.nan_to_num(shapely.bounds(shapes)), sizes / precision))
+    bounds = np.nan_to_num(shapely.bounds(shapes))
+    # Of a sliver no square that is as small as it is thin is looked at: along its length there may be billions.
+    longest = np.maximum(bounds[:, 2] - bounds[:, 0], bounds[:, 3] - bounds[:, 1])
+    sizes, least = np.sqrt(np.nan_to_num(shapely.area(shapes))), longest / LONGEST
+    out = np.asarray(_middles(xy, places, rings, bounds, np.maximum(sizes, least) / precision))
+    thin = np.flatnonzero((sizes < least) & (sizes > 0))
+    beside = thin[~shapely.contains_xy(shapes[thin], *out[thin].T)]
+    out[beside] = shapely.get_coordinates(shapely.point_on_surface(shapes[beside]))
+    return out
 
 
 def boxes_inside(

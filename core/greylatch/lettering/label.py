@@ -121,16 +121,17 @@ def turned_pieces(pieces: Iterable[Piece], degrees: float) -> list[Piece]:
 
 
 def pieces_curved(
-    text: str, styles: Sequence[TextStyle], share: float, path: Sequence[tuple[float, float]], start: float, below: float
+    text: str, styles: Sequence[TextStyle], share: float, path: Sequence[tuple[float, float]], start: float, below: float,
+    line: int = 0,
 ) -> list[Piece] | None:  # fmt: skip
     """A text of letters that may stand apart, letter by letter along a path; None for one whose letters may not.
 
     Parameters
     ----------
     text : str
-        One line, set as the first line of the lettering is.
+        What is set.
     styles : Sequence[TextStyle]
-        How it is set.
+        How lines of the lettering are set.
     share : float
         The part of its size that it is set in.
     path : Sequence[tuple[float, float]]
@@ -139,6 +140,8 @@ def pieces_curved(
         Px along the path at which the text begins.
     below : float
         Px from the path down to the baseline.
+    line : int
+        Which line of the lettering it is styled as.
 
     Returns
     -------
@@ -149,7 +152,7 @@ def pieces_curved(
     >>> [round(p.turn) for p in pieces_curved("I", [TextStyle(10)], 1, [(0, 0), (10, 10)], 5, 0)]
     [45]
     """
-    style = styles[0].smaller(share)
+    style = styles[line].smaller(share)
     at, out = start, []
     for run in runs_of(text, style.face):
         if not run.spaced or run.rtl:
@@ -163,7 +166,7 @@ def pieces_curved(
             cos, sin = math.cos(turn), math.sin(turn)
             dx, dy = -wide / 2, below
             letter = Run(run.text[i:j], run.face)
-            out.append(Piece(letter, 0, share, x + dx * cos - dy * sin, y + dx * sin + dy * cos, math.degrees(turn)))
+            out.append(Piece(letter, line, share, x + dx * cos - dy * sin, y + dx * sin + dy * cos, math.degrees(turn)))
             at += wide + style.size * style.spacing
     return [piece for piece in out if not piece.run.text.isspace()]
 

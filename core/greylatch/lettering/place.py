@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.candidates import Candidates
-from greylatch.lettering.contest import Taken, room_for
+from greylatch.lettering.contest import NOBODY, Entered, Namesakes, Taken, beside, room_for
 from greylatch.lettering.label import Label
 
-__all__ = ["Placed", "PlacedLabels", "Placement", "place"]
+__all__ = ["Placed", "PlacedLabels", "Placement", "place", "symbol_boxes"]
 
 
 class Placed(NamedTuple):
@@ -41,10 +41,7 @@ class Placed(NamedTuple):
     @property
     def boxes(self) -> NDArray[np.float64]:
         """(n, 4) px around their places, to which leaders go."""
-        boxes = self.could.boxes[self.ways]
-        if self.layer.outside:
-            boxes = np.column_stack([np.minimum(boxes[:, :2], 0), np.maximum(boxes[:, 2:], 0)])
-        return boxes
+        return self.could.boxes[self.ways]
 
 
 class PlacedLabels(Sequence[Label]):
@@ -94,6 +91,19 @@ class Placement:
             return np.concatenate([_boxes(self.labels.by_hand), *(group.boxes for group in self.labels.groups)])
         return _boxes(self.labels)
 
+    @cached_property
+    def lasting(self) -> NDArray[np.bool_]:
+        """(n,) whether they stand around their places alike at every level further in."""
+        if not isinstance(self.labels, PlacedLabels):
+            return np.zeros(len(self.labels), dtype=bool)
+        groups = [np.full(len(group.rows), group.could.sides > 0) for group in self.labels.groups]
+        return np.concatenate([np.zeros(len(self.labels.by_hand), dtype=bool), *groups])
+
+    def group(self, number: int) -> Placed | None:
+        """The labels of a layer, other than those put by hand."""
+        groups = self.labels.groups if isinstance(self.labels, PlacedLabels) else ()
+        return next((group for group in groups if group.number == number), None)
+
 
 def _places(labels: Sequence[Label]) -> NDArray[np.float64]:
     return np.array([(label.x, label.y) for label in labels], dtype=np.float64).reshape(-1, 2)
@@ -110,14 +120,16 @@ def _boxes(labels: Sequence[Label]) -> NDArray[np.float64]:
 
 
 def place(
-    layers: Sequence[ToLetter], resolution: float, clear: tuple[NDArray[np.float64], NDArray[np.float64]] | None = None
-) -> Placement:
+    layers: Sequence[ToLetter], resolution: float, clear: tuple[NDArray[np.float64], NDArray[np.float64]] | None = None,
+    further_out: Placement | None = None,
+) -> Placement:  # fmt: skip
     """Place the labels of `layers`, the most important first, at `resolution` (units of the frame per px).
 
-    What was put by hand stands where it was put. Then layers of a higher priority come first, of the same in their order. Within a
-    layer features of a higher rank go first, or larger areas and longer lines, points in row order. Boxes never overlap. An area's text
-    is set in one line or two, wherever it lies wholly inside, or beside it with a leader; a point's goes round its symbol; a line's
-    stands upon its middle, or follows it where it is asked to, as often as it is long.
+    What was put by hand stands where it was put. Then come labels that were placed `further_out` already, where they stood there, as
+    far as they last: in their own order, before all others. Layers of a higher priority come first, of the same in their order.
+    Within a layer features of a higher rank go first, or larger areas and longer lines, points in row order. Boxes never overlap. An
+    area's text is set in one line or two, wherever it lies wholly inside, or beside it with a leader; a point's goes round its symbol;
+    a line's stands upon its middle, or follows it where it is asked to, as often as it is long.
     A text with letters that no face has is left out, rather than drawn as empty boxes.
 
     Parameters
@@ -128,44 +140,153 @@ def place(
         Units of the frame to a px.
     clear : tuple[NDArray[np.float64], NDArray[np.float64]] | None
         (n, 2) places of symbols that labels keep off, in the frame, and (n,) their radii, px.
+    further_out : Placement | None
+        The labels of the same layers at the level before.
 
     Returns
     -------
     Placement
     """
-    left_out: dict[int, list[int]] = {}
     layers = [layer.at(resolution) for layer in layers]
-    wanted = [layer.candidates(resolution) for layer in layers]
     by_hand = [layer.placed_by_hand(number, resolution) for number, layer in enumerate(layers)]
     labels = [label for own, _ in by_hand for label in own]
-    put = Placement(labels)
-    off = _around(clear, resolution) if clear else np.empty((0, 4))
-    groups: list[Placed] = []
-    one_each = np.arange(len(labels) + 1)
-    each_off = np.arange(len(off) + 1)
-    taken = Taken(
-        sum(room_for(each.boxes, each.start) for each in wanted)
-        + room_for(put.boxes, one_each)
-        + room_for(off, each_off)
-    )
+    entries = [
+        _Entry.of(number, layer, resolution, not_asked, further_out)
+        for number, (layer, (_, not_asked)) in enumerate(zip(layers, by_hand, strict=True))
+    ]
+    taken = _begun(Placement(labels), entries, clear, resolution)
+    by_priority = sorted(entries, key=lambda entry: -entry.layer.priority)
+    for entry in by_priority:
+        entry.enter_kept(taken)
+    for entry in by_priority:
+        entry.improve(taken)
+    for entry in by_priority:
+        entry.enter_others(taken)
+    left_out = {entry.number: entry.missed for entry in by_priority if entry.missed}
+    return Placement(PlacedLabels(labels, [entry.placed for entry in by_priority]), left_out)
+
+
+@dataclass
+class _Entry:
+    """A layer in the contest: how its labels may stand, which of them stood further out and how, and the way that each has by now."""
+
+    number: int
+    layer: ToLetter
+    could: Candidates
+    not_asked: NDArray[np.intp]
+    order: NDArray[np.intp]
+    kept: NDArray[np.bool_]
+    """Of the labels in `order`, whether their row was lettered further out."""
+    first: NDArray[np.int64]
+    namesakes: Namesakes
+    at: NDArray[np.float64]
+    """Of each way its place, px, y down."""
+    ways: NDArray[np.int64]
+    """By label; -1 for none."""
+    entered: Entered | None = None
+
+    @classmethod
+    def of(
+        cls, number: int, layer: ToLetter, resolution: float, not_asked: NDArray[np.intp], further_out: Placement | None
+    ) -> "_Entry":
+        could = layer.candidates(resolution)
+        order = could.order[np.isin(could.rows[could.order], not_asked, invert=True)] if len(not_asked) else could.order
+        first = np.full(len(could.rows), -1, dtype=np.int64)
+        kept = np.zeros(len(order), dtype=bool)
+        before = further_out.group(number) if further_out else None
+        if before is not None:
+            kept = np.isin(could.rows[order], before.rows)
+            if could.sides and before.could.sides and np.array_equal(could.start, before.could.start):
+                # Inside an area a label stays where it was, too: there is more room around it now.
+                could.places[before.ways] = before.could.places[before.ways]
+                first[before.rows] = before.ways
+        namesakes = NOBODY if layer.alike is None else Namesakes(layer.alike[could.rows], layer.once_within)
+        ways = np.full(len(could.rows), -1, dtype=np.int64)
+        at = could.places * (1 / resolution, -1 / resolution)
+        return cls(number, layer, could, not_asked, order, kept, first, namesakes, at, ways)
+
+    def enter_kept(self, taken: Taken) -> None:
+        """Those that were lettered further out, each once."""
+        self.entered = self._enter(taken, self.order[self.kept], self.could.rows)
+
+    def improve(self, taken: Taken) -> None:
+        """Let those be set larger, or longer, that had no room for it further out."""
+        kept = self.order[self.kept]
+        if self.entered is None or not self.could.sides or not (self.first[kept] >= 0).any():
+            return
+        could = self.could
+        self.ways[kept] = taken.improve(kept, self.entered, could.start, could.boxes, self.at, could.sides)
+
+    def enter_others(self, taken: Taken) -> None:
+        """All that have no way yet."""
+        could = self.could
+        # Of those that last each has tried all its ways.
+        tried = self.kept if could.sides else np.zeros(len(self.order), dtype=bool)
+        others = self.order[~tried & (self.ways[self.order] < 0)]
+        if could.spare is None:
+            self._enter(taken, others)
+            return
+        self._enter(taken, others[~could.spare[others]])
+        spare = others[could.spare[others]]
+        none_yet = np.isin(could.rows[spare], could.rows[self.ways >= 0], invert=True)
+        self._enter(taken, spare[none_yet], could.rows)
+
+    def _enter(self, taken: Taken, labels: NDArray[np.intp], rows: NDArray[np.intp] | None = None) -> Entered:
+        could = self.could
+        entered = taken.enter(
+            labels, could.start, could.boxes, self.at, self.namesakes, False, could.sides > 0, self.first, rows
+        )
+        self.ways[labels] = entered.ways
+        return entered
+
+    @property
+    def placed(self) -> Placed:
+        """Those that found room, in their order."""
+        there = self.order[self.ways[self.order] >= 0]
+        return Placed(self.number, self.layer, self.could, self.could.rows[there], self.ways[there])
+
+    @property
+    def missed(self) -> list[int]:
+        """The features that have no label."""
+        lettered = np.concatenate([self.could.rows[self.ways >= 0], self.not_asked])
+        missed = np.isin(self.layer.asked, lettered, invert=True)
+        return list(self.layer.numbered[self.layer.asked[missed]].tolist())
+
+
+def _begun(
+    put: Placement, entries: Sequence[_Entry], clear: tuple[NDArray[np.float64], NDArray[np.float64]] | None, resolution: float
+) -> Taken:  # fmt: skip
+    """The contest with what was put by hand, and the symbols that labels keep off."""
+    places, off = symbol_boxes(clear, resolution) if clear else (np.empty((0, 2)), np.empty((0, 4)))
+    one_each, each_off = np.arange(len(put.labels) + 1), np.arange(len(off) + 1)
+    # Those that are improved leave a box behind.
+    room = sum(room_for(entry.could.boxes, entry.could.start) * (2 if entry.kept.any() else 1) for entry in entries)
+    away = max((beside(entry.could.boxes) for entry in entries if entry.could.sides), default=0.0)
+    taken = Taken(room + room_for(put.boxes, one_each) + room_for(off, each_off), 2 * away)
     px = (1 / resolution, -1 / resolution)
     taken.enter(one_each[:-1], one_each, put.boxes, put.places * px, always=True)
-    taken.enter(each_off[:-1], each_off, off, np.zeros((len(off), 2)), always=True)
-    for number in sorted(range(len(layers)), key=lambda number: -layers[number].priority):
-        layer, could, not_asked = layers[number], wanted[number], by_hand[number][1]
-        order = could.order[np.isin(could.rows[could.order], not_asked, invert=True)] if len(not_asked) else could.order
-        alike = None if layer.alike is None else layer.alike[could.rows]
-        chosen = taken.enter(order, could.start, could.boxes, could.places * px, alike, layer.once_within)
-        rows, ways = could.rows[order[chosen >= 0]], chosen[chosen >= 0]
-        groups.append(Placed(number, layer, could, rows, ways))
-        missed = np.isin(layer.asked, np.concatenate([rows, not_asked]), invert=True)
-        if missed.any():
-            left_out[number] = layer.numbered[layer.asked[missed]].tolist()
-    return Placement(PlacedLabels(labels, groups), left_out)
+    taken.enter(each_off[:-1], each_off, off, places, always=True, lasting=True)
+    return taken
 
 
-def _around(clear: tuple[NDArray[np.float64], NDArray[np.float64]], resolution: float) -> NDArray[np.float64]:
-    """(n, 4) boxes around symbols, px from the frame's origin."""
+def symbol_boxes(
+    clear: tuple[NDArray[np.float64], NDArray[np.float64]], resolution: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """The boxes of symbols that labels keep off.
+
+    Parameters
+    ----------
+    clear : tuple[NDArray[np.float64], NDArray[np.float64]]
+        (n, 2) places in the frame, and (n,) radii, px.
+    resolution : float
+        Units of the frame to a px.
+
+    Returns
+    -------
+    tuple[NDArray[np.float64], NDArray[np.float64]]
+        (n, 2) places, px from the frame's origin, y down, and (n, 4) left, top, right, bottom around them.
+    """
     places, radii = clear
-    x, y = places[:, 0] / resolution, -places[:, 1] / resolution
-    return np.column_stack([x - radii, y - radii, x + radii, y + radii])[np.isfinite(x) & (radii > 0)]
+    there = np.isfinite(places[:, 0]) & (radii > 0)
+    radii = radii[there]
+    return places[there] * (1 / resolution, -1 / resolution), np.column_stack([-radii, -radii, radii, radii])

@@ -41,7 +41,7 @@ def dress_reach(lettering: Lettering) -> float:
     return lettering.halo + cast + (2 * (plate.room + plate.width) + lettering.lines[0].size if plate else 0.0)
 
 
-def paint_labels(canvas: skia.Canvas, composition: Composition, placement: Placement, view: View) -> None:
+def paint_labels(canvas: skia.Canvas, composition: Composition, placements: Sequence[Placement], view: View) -> None:
     """Paint the labels that are seen in a view, layer by layer.
 
     Parameters
@@ -50,14 +50,14 @@ def paint_labels(canvas: skia.Canvas, composition: Composition, placement: Place
         What is drawn on, in pixels of the view.
     composition : Composition
         The map.
-    placement : Placement
+    placements : Sequence[Placement]
         Its labels.
     view : View
         What is seen of it.
     """
     letterings = [layer.lettering for layer, _ in composition.lettered]
     beyond = max((dress_reach(each) for each in letterings if each), default=0.0)
-    seen = labels_in(placement, view.bounds, view.resolution, beyond)
+    seen = [label for each in placements for label in labels_in(each, view.bounds, view.resolution, beyond)]
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     for number, labels in groupby(sorted(seen, key=lambda label: -label.layer), key=lambda label: label.layer):

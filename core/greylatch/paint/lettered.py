@@ -77,7 +77,7 @@ def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame
         radii_of(ink, "points") if data.kind == "points" else of_marks(ink, "half"), lambda: source.anchors, data.fids,
         lettering.course, ranks, shorter, lettering.once_within or 0.0, lettering.priority, lettering.leading,
         plate_room(plate.shape, plate.room + plate.width / 2, first.size) if plate else 0.0, lettering.beside, lettering.sides,
-        min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, _hands(lettering, data, frame),
+        min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, lettering.throughout, _hands(lettering, data, frame),
         _shades(ink, data.kind, lettering) if lettering.colours == "symbol" else None,
     )  # fmt: skip
 

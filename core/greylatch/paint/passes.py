@@ -13,11 +13,13 @@ from greylatch.errors import BadExpression, BadInput, CannotDraw
 from greylatch.lettering.anchored import AnchoredLabel, anchored
 from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.place import Placement, place
+from greylatch.lettering.throughout import placed_throughout
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.lettered import of_marks, over, radii_of, to_letter
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
 from greylatch.places.bounds import Bounds
 from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.grid import TILE
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Furniture, Sheet
 from greylatch.sheet.layers import Effects, Group, Layer
@@ -155,10 +157,27 @@ class Composition:
         return out
 
     def placement(self, resolution: float) -> Placement:
-        """The labels of the whole map at `resolution` (units of the frame per px), placed once."""
+        """The labels of the whole map at `resolution` (units of the frame per px), placed once. What is placed at twice that is kept, from
+        where the whole map is no larger than a tile."""
+        resolution = float(f"{resolution:.12g}")  # a view's is that of its level but for the last digits
         if resolution not in self.placed:
-            self.placed[resolution] = place(self._lettered_at(resolution), resolution, self._kept_clear(resolution))
+            further_out = self.placement(2 * resolution) if self._extent > TILE * resolution else None
+            clear = self._kept_clear(resolution)
+            self.placed[resolution] = place(self._lettered_at(resolution), resolution, clear, further_out)
         return self.placed[resolution]
+
+    def placement_over(self, resolution: float, bounds: Bounds) -> list[Placement]:
+        """The same, and the further labels of what is named throughout that touch `bounds`."""
+        whole, asked = self.placement(resolution), self._lettered_at(resolution)
+        if not any(layer.throughout for layer in asked):
+            return [whole]
+        return [whole, placed_throughout(asked, whole, resolution, bounds, self._kept_clear(resolution))]
+
+    @property
+    def _extent(self) -> float:
+        """The longer side of the box around all of it."""
+        west, south, east, north = self.bounds or (0.0, 0.0, 0.0, 0.0)
+        return max(east - west, north - south)
 
     def _kept_clear(self, resolution: float) -> tuple[NDArray[np.float64], NDArray[np.float64]] | None:
         """Places and radii of the symbols that labels keep off at `resolution`."""
@@ -176,8 +195,10 @@ class Composition:
         return np.concatenate([pass_.source.anchors for pass_ in kept]), np.concatenate(radii)
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:
-        """The same labels, each whole, as open style documents have them."""
-        return anchored(self.placement(resolution).labels, [wanted for _, wanted in self.lettered])
+        """All labels of the map, each whole, as open style documents have them."""
+        bounds = self.bounds or (0.0, 0.0, 0.0, 0.0)
+        labels = [label for placement in self.placement_over(resolution, bounds) for label in placement.labels]
+        return anchored(labels, [wanted for _, wanted in self.lettered])
 
 
 def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition:
@@ -248,7 +269,10 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
         return RasterPass(layer, source, symbology)
     try:
         others = {name: _shapes_named(find(other, frame), name) for name, other in layer.others.items()}
-        chosen = rows_drawn(source, layer.filter, layer.reading, others)
+        try:
+            chosen = rows_drawn(source, layer.filter, layer.reading, others)
+        except BadExpression as error:
+            raise CannotDraw("Its filter:", str(error)) from error
         if layer.filter and not len(chosen.dataset):
             raise CannotDraw("Its filter takes no row.")
         if not isinstance(symbology, Symbols):
@@ -257,8 +281,10 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
                 raise CannotDraw(f"{needs} points, and this layer holds {chosen.dataset.kind}.")
             return GatheredPass(layer, chosen, symbology)
         return VectorPass(layer, chosen, ink(chosen.dataset, symbology, layer.name))
+    except CannotDraw:
+        raise
     except BadExpression as error:
-        raise CannotDraw("Its filter:", str(error)) from error
+        raise CannotDraw("An expression of its symbology:", str(error)) from error
     except BadInput as error:
         raise CannotDraw(str(error)) from error
 

@@ -1,15 +1,14 @@
 """The Skia painter: passes to pixels. Chromium's canvas is Skia too, so the browser's painter can be held to this one."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from itertools import repeat
 
 import numpy as np
 import skia
 from numpy.typing import NDArray
 
 from greylatch.lettering.place import Placement
-from greylatch.paint.brush import draw_area, draw_point, draw_wedges
+from greylatch.paint.brush import draw_point, draw_wedges
 from greylatch.paint.effects import effect_filter
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.ground import lines_of, paint_degrees, paint_ground
@@ -20,17 +19,16 @@ from greylatch.paint.passes import (
     GatheredPass,
     Pass,
     VectorPass,
-    drawn_reach,
     effects_reach,
     symbol_radii,
 )
-from greylatch.paint.pens import colour, line_pens, plain_pens
+from greylatch.paint.pens import colour, plain_pens
 from greylatch.paint.pixels import image_of
-from greylatch.places.bounds import Bounds
+from greylatch.paint.shapes import columns_of, drawn_in, paint_shapes
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
 from greylatch.sheet.layers import Group, Layer
-from greylatch.symbols.ink import AS_THE_MARK, Ink
+from greylatch.symbols.ink import Ink
 from greylatch.symbols.marks import Mark
 
 __all__ = ["BLEND_MODES", "paint"]
@@ -69,7 +67,7 @@ def paint(
     view : View
         What is shown, and how large.
     placement : Placement | None
-        The labels as they were placed; None places them.
+        The labels, where they are not to be those that the map has at that level.
     ground : bool
         Whether ground, sea and lines are painted below.
     thin : bool
@@ -87,28 +85,28 @@ def paint(
         if composition.furniture.ground:
             canvas.clear(colour(composition.furniture.ground))
         paint_ground(canvas, composition.furniture, view, lines)
-    canvas.saveLayer()
+    if ground:
+        canvas.saveLayer()
     for node in composition.tree_at(view.resolution):
         if isinstance(node, tuple):
             group, members = node
             with _composed(canvas, group, view):
                 for pass_ in members:
-                    with _composed(canvas, pass_.layer, view):
-                        _paint_pass(canvas, pass_, view, thin, effects_reach(group.effects))
+                    _paint_pass(canvas, pass_, view, thin, effects_reach(group.effects))
         else:
-            with _composed(canvas, node.layer, view):
-                _paint_pass(canvas, node, view, thin, 0.0)
+            _paint_pass(canvas, node, view, thin, 0.0)
     if composition.lettered:
-        labels = placement if placement is not None else composition.placement(view.resolution)
-        paint_labels(canvas, composition, labels, view)
-    canvas.restore()
+        placements = [placement] if placement is not None else composition.placement_over(view.resolution, view.bounds)
+        paint_labels(canvas, composition, placements, view)
+    if ground:
+        canvas.restore()
     if lines and composition.furniture.graticule and composition.furniture.graticule.labelled:
         paint_degrees(canvas, view, lines)
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 
 def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond: float) -> None:
-    """`beyond` is how far, in px, effects of its group bring into view what lies outside of it."""
+    """A layer, where there is anything of it. `beyond` is how far, in px, effects of its group bring into view what lies outside of it."""
     beyond += effects_reach(pass_.layer.effects)
     if not isinstance(pass_, VectorPass):
         if isinstance(pass_, GatheredPass):
@@ -116,52 +114,24 @@ def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond
         else:
             rgba = draw_raster(pass_.source.path, pass_.ink, view)
         if rgba is not None:
-            canvas.drawImage(image_of(rgba), 0, 0)
+            with _composed(canvas, pass_.layer, view):
+                canvas.drawImage(image_of(rgba), 0, 0)
         return
-    canvas.save()
-    canvas.scale(view.ratio, view.ratio)
-    if pass_.source.dataset.kind == "points":
-        _paint_points(canvas, pass_, view, thin and beyond == 0, beyond)
-    else:
-        _paint_shapes(canvas, pass_, view, beyond)
-    canvas.restore()
-
-
-def _paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, beyond: float) -> None:
-    bounds, resolution, ink = view.bounds, view.resolution, vector.ink
-    areas = vector.source.dataset.kind == "areas"
-    reach = drawn_reach(vector)
-    rows = vector.source.within(_padded(bounds, (beyond + 2 * float(reach.max(initial=0.0))) * resolution))
+    rows = drawn_in(pass_, view, beyond)
     if not len(rows):
         return
-    # The source's outlines count from its upper left corner.
-    left, top = vector.source.bounds[0], vector.source.bounds[3]
-    canvas.translate((left - bounds[0]) / resolution, (bounds[3] - top) / resolution)
-    rows = _in_order(vector, rows[ink.shown(view.scale)[rows]])
-    still = -left / resolution, top / resolution
-    columns = _columns(ink, rows)
-    # Of thousands of shapes there are a few looks: what each is drawn with is worked out once.
-    mixed: dict[tuple[int, str | None, float | None, float], list[skia.Paint] | None] = {}
-    for outline, at, shade, size, opacity, _ in zip(vector.source.outlines(rows, resolution), *columns, strict=True):
-        look = at, shade, size, opacity
-        if look not in mixed:
-            mark = ink.palette[at]
-            plain = None if mark.texture or mark.inner else plain_pens(mark, shade, opacity)
-            mixed[look] = plain if areas else line_pens(mark, shade, size, opacity)
-        pens = mixed[look]
-        if pens is None:
-            draw_area(canvas, outline, ink.palette[at], shade, opacity, still)
+    with _composed(canvas, pass_.layer, view):
+        canvas.save()
+        canvas.scale(view.ratio, view.ratio)
+        if pass_.source.dataset.kind == "points":
+            _paint_points(canvas, pass_, view, rows, thin and beyond == 0)
         else:
-            for pen in pens:
-                canvas.drawPath(outline, pen)
+            paint_shapes(canvas, pass_, view, rows)
+        canvas.restore()
 
 
-def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: bool, beyond: float) -> None:
+def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, rows: NDArray[np.intp], thin: bool) -> None:
     bounds, resolution, ink = view.bounds, view.resolution, vector.ink
-    rows = vector.source.within(
-        _padded(bounds, (beyond + 2 * float(drawn_reach(vector).max(initial=0.0))) * resolution)
-    )
-    rows = _in_order(vector, rows[ink.shown(view.scale)[rows]])
     xy, owner = vector.source.positions(rows)
     x, y = (xy[:, 0] - bounds[0]) / resolution, (bounds[3] - xy[:, 1]) / resolution
     radii = symbol_radii(vector)[owner].astype(np.float64)
@@ -177,7 +147,7 @@ def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, thin: boo
         return
     wedges = ink.wedges
     for px, py, radius, row, mark, shade, _, opacity, turn in zip(
-        x.tolist(), y.tolist(), radii.tolist(), owner.tolist(), *_columns(ink, owner), strict=True
+        x.tolist(), y.tolist(), radii.tolist(), owner.tolist(), *columns_of(ink, owner), strict=True
     ):
         if wedges is not None and wedges.shares[row].any():
             draw_wedges(
@@ -205,30 +175,6 @@ def _paint_circles(
             draw(px, py, radius, pen)
 
 
-def _in_order(vector: VectorPass, rows: NDArray[np.intp]) -> NDArray[np.intp]:
-    """Rows as they are to be drawn."""
-    if vector.ink.order is None or not len(rows):
-        return rows
-    rank = np.empty(len(vector.ink.order), dtype=np.int64)
-    rank[vector.ink.order] = np.arange(len(vector.ink.order))
-    return rows[np.argsort(rank[rows])]
-
-
-def _columns(
-    ink: Ink, rows: NDArray[np.intp]
-) -> tuple[list[int], Iterable[str | None], Iterable[float | None], Iterable[float], Iterable[float]]:
-    """Mark, colour, size, opacity and turn of each row."""
-    shades = (
-        (None if at == AS_THE_MARK else ink.colours[at] for at in ink.ramp[rows].tolist())
-        if ink.ramp is not None
-        else repeat(None, len(rows))
-    )
-    sizes = repeat(None, len(rows)) if ink.size is None else ink.size[rows].tolist()
-    opacities = repeat(1.0, len(rows)) if ink.opacity is None else ink.opacity[rows].tolist()
-    turns = repeat(0.0, len(rows)) if ink.angle is None else ink.angle[rows].tolist()
-    return ink.mark[rows].tolist(), shades, sizes, opacities, turns
-
-
 @contextmanager
 def _composed(canvas: skia.Canvas, part: Layer | Group, view: View) -> Iterator[None]:
     """What is painted within is a picture by itself first: then its effects are made of it, and it is blended as one."""
@@ -240,7 +186,3 @@ def _composed(canvas: skia.Canvas, part: Layer | Group, view: View) -> Iterator[
     if filtered is not None:
         canvas.restore()
     canvas.restore()
-
-
-def _padded(bounds: Bounds, pad: float) -> Bounds:
-    return bounds[0] - pad, bounds[1] - pad, bounds[2] + pad, bounds[3] + pad

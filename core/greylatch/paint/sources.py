@@ -142,6 +142,10 @@ class VectorSource:
     @cached_property
     def points(self) -> NDArray[np.float64] | None:
         """(n, 2) places in the frame, where every shape is a single point."""
+        if "shapes" not in self.__dict__ and self.dataset.places is not None and self.dataset.crs is not None:
+            placed = self.frame.project_places(self.dataset.places, self.dataset.crs)
+            if placed is not None:
+                return placed
         return _single_points(self.shapes)
 
     @cached_property

@@ -116,6 +116,20 @@ class Frame:
         round_the_middle = turned(cut_at_antimeridian(lonlat), -self.domain.middle)
         return self._placed(within(round_the_middle, self.domain.area), tolerance)
 
+    def project_places(self, places: Coordinates, source: pyproj.CRS) -> Coordinates | None:
+        """The same of single points, (n, 2), without any shapes; None where one of them lies at the seam or beyond the limits.
+
+        >>> Frame.named("EPSG:8857").project_places(np.array([[10.0, 0.0]]), LONLAT).round().tolist()
+        [[957998.0, 0.0]]
+        """
+        if source == self.crs and not source.is_geographic:
+            return None
+        lonlat = places if source == LONLAT else _lonlat_from(source)(places)
+        lon = (lonlat[:, 0] - self.domain.middle + 180) % 360 - 180
+        shapely.prepare(self.domain.area)
+        inside = shapely.intersects_xy(self.domain.area, lon, lonlat[:, 1]) & (np.abs(lon) < 180 - 1e-9)
+        return self._from_turned(np.column_stack([lon, lonlat[:, 1]])) if inside.all() else None
+
     @cached_property
     def digest(self) -> str:
         """A short name for caches: two frames of one name place everything alike."""

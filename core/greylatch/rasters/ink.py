@@ -101,6 +101,8 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
     if part is None:
         return None
     surface, valid = part.data[0].astype(np.float32), part.mask > 0
+    if not valid.any():
+        return None
     if made.surface is not None:
         cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
         surface = made.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)

@@ -50,6 +50,11 @@ class ReadyPicture:
     height: int
     name: str
 
+    @property
+    def size(self) -> int:
+        """Bytes of both."""
+        return len(self.full) + len(self.thumb)
+
 
 def ready_picture(data: bytes, name: str) -> ReadyPicture:
     """A stranger's picture made ready to be shown: turned as it was taken, no larger than is seen, and without what its camera wrote

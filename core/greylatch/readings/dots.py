@@ -1,6 +1,7 @@
 """Dot density: as many dots in an area as its number says, the same dots at every zoom."""
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from typing import Annotated, Literal
 
 import numpy as np
@@ -52,12 +53,12 @@ class Dots(Reading):
             )
         # An area without an inside has no room for a dot.
         many[~(shapely.area(dataset.shapes) > 0)] = 0
-        points = shapely.points(dots_within(dataset.shapes, many, dataset.fids))
+        places = dots_within(dataset.shapes, many, dataset.fids)
         rows = np.repeat(np.arange(len(dataset)), many)
         columns = dataset.columns.take(pa.array(rows))
         if AREA not in columns.column_names:
             columns = columns.append_column(AREA, pa.array(dataset.fids[rows]))
-        return Dataset(columns, kind, points, dataset.crs, meanings=dataset.meanings)
+        return Dataset(columns, kind, places, dataset.crs, meanings=dataset.meanings)
 
 
 def dots_within(shapes: Shapes, many: NDArray[np.int64], seeds: NDArray[np.int64]) -> NDArray[np.float64]:
@@ -88,7 +89,10 @@ def dots_within(shapes: Shapes, many: NDArray[np.int64], seeds: NDArray[np.int64
     if not len(there):
         return np.empty((0, 2))
     # By triangles: within the box of a thin shape one would try for ever.
-    triangles = side_by_side(shapely.constrained_delaunay_triangles, shapes[there])
+    with ThreadPoolExecutor(1) as beside:
+        cut = beside.submit(side_by_side, shapely.constrained_delaunay_triangles, shapes[there])
+        drawn = _drawn(many[there], seeds[there])  # while GEOS, which needs no interpreter, cuts
+        triangles = cut.result()
     corners = shapely.get_coordinates(triangles).reshape(-1, 4, 2)[:, :3]
     start = np.append(0, np.cumsum(shapely.get_num_coordinates(triangles) // 4))
     (x1, y1), (x2, y2) = (corners[:, 1] - corners[:, 0]).T, (corners[:, 2] - corners[:, 0]).T
@@ -97,7 +101,6 @@ def dots_within(shapes: Shapes, many: NDArray[np.int64], seeds: NDArray[np.int64
     upto = np.cumsum(size)
     first, last = start[:-1], start[1:] - 1
     before = np.where(first > 0, upto[first - 1], 0.0)
-    drawn = _drawn(many[there], seeds[there])
     area = np.repeat(np.arange(len(there)), many[there])
     asked = before[area] + drawn[0] * (upto[last] - before)[area]
     at = corners[np.clip(np.searchsorted(upto, asked), first[area], last[area])]
@@ -127,6 +130,6 @@ def _drawn(many: NDArray[np.int64], seeds: NDArray[np.int64]) -> NDArray[np.floa
     return out
 
 
-AT_ONCE = 4_096
+AT_ONCE = 1_024
 """Lots that are drawn before they are looked at."""
 LOT = 256

@@ -94,6 +94,9 @@ class Lettering(Part):
     outside: bool = Field(
         False, description="Labels of areas that they do not fit into stand beside these, with a leader"
     )
+    throughout: bool = Field(
+        False, description="Areas larger than what is seen of a map are named again in each region of it"
+    )
     course: Literal["level", "turned", "curved"] = Field(
         "level",
         description="turned: labels of lines follow them, again and again where they are long; curved: letter by letter, those of long areas along their spine",

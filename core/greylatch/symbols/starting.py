@@ -87,7 +87,8 @@ def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]], kind: 
         return letters_of_contours()
     ranked = sorted(fields, key=lambda field: (field[2] != "name", field[1] != "text"))
     lines = [LabelLine(text=as_field(name)) for name, *_ in ranked[:1]]
-    return Lettering(lines=lines, course="turned" if kind == "lines" else "level") if lines else None
+    lettering = Lettering(lines=lines, throughout=kind == "areas") if lines else None
+    return lettering.model_copy(update={"course": "turned"}) if lettering and kind == "lines" else lettering
 
 
 def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:

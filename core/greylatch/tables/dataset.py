@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, time
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 import numpy as np
 import pyarrow as pa
@@ -48,7 +48,8 @@ MAX_NAME = 200
 @dataclass(frozen=True)
 class Dataset:
     """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`: the shapes themselves, or
-    what makes them, which is asked once and only when somebody wants `shapes`. To draw what was projected before takes none.
+    what makes them, which is asked once and only when somebody wants `shapes`; or of single points their coordinates, (n, 2). To draw
+    what was projected before takes none.
 
     Rows are in the order of `fids`, their feature ids: integers that are given once and never again, whatever becomes of
     other rows. Where none are given they count from 0. `meanings` says what fields mean, where somebody said so. Shapes keep the coordinates of the source.
@@ -57,7 +58,7 @@ class Dataset:
 
     columns: pa.Table
     kind: Kind
-    geometry: Shapes | Callable[[], Shapes] | None = None
+    geometry: Shapes | NDArray[np.float64] | Callable[[], Shapes] | None = None
     crs: pyproj.CRS | None = None
     fids: Fids = None  # type: ignore[assignment]
     meanings: Mapping[str, Meaning] = field(default_factory=dict)
@@ -77,7 +78,21 @@ class Dataset:
         >>> Dataset(pa.table({"a": [1]}), "points", lambda: shapely.points([[2, 3]])).shapes
         array([<POINT (2 3)>], dtype=object)
         """
-        return self.geometry() if callable(self.geometry) else self.geometry
+        if callable(self.geometry):
+            return self.geometry()
+        if self.places is not None:
+            return np.asarray(shapely.points(self.places), dtype=object)
+        return cast("Shapes | None", self.geometry)
+
+    @property
+    def places(self) -> NDArray[np.float64] | None:
+        """(n, 2) coordinates of single points, where they are known without any shapes.
+
+        >>> Dataset(pa.table({"a": [1]}), "points", np.array([[2.0, 3.0]])).shapes
+        array([<POINT (2 3)>], dtype=object)
+        """
+        known = isinstance(self.geometry, np.ndarray) and self.geometry.ndim == 2
+        return np.asarray(self.geometry, dtype=np.float64) if known else None
 
     def with_columns(self, columns: pa.Table) -> "Dataset":
         """The same shapes with other columns of the same length."""

@@ -35,6 +35,12 @@ class Block(NamedTuple):
             for column in range(self.side):
                 yield column, row, Tile(self.bottom, self.root.x * self.side + column, self.root.y * self.side + row)
 
+    def over(self, grid: Grid, bounds: Bounds) -> list[Tile]:
+        """Its bottom tiles that share ground with `bounds`, row by row."""
+        here = range(self.root.x * self.side, (self.root.x + 1) * self.side)
+        there = range(self.root.y * self.side, (self.root.y + 1) * self.side)
+        return [tile for tile in grid.tiles_over(bounds, self.bottom) if tile.x in here and tile.y in there]
+
 
 def blocks_over(grid: Grid, bounds: Bounds, bottom: int, top: int) -> list[Block]:
     """The blocks that cover `bounds` at level `bottom`, their roots no higher than level `top`.

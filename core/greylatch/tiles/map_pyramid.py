@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 
 from greylatch.errors import OffMap
@@ -9,10 +10,12 @@ from greylatch.paint.passes import Composition, RasterPass
 from greylatch.paint.picture import paint
 from greylatch.places.bounds import Bounds
 from greylatch.places.grid import TILE, Tile
+from greylatch.places.view import View
 from greylatch.progress import Progress, silent
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import LOSSLESS, encoded, is_empty
+from greylatch.tiles.processes import in_processes
 from greylatch.tiles.raster_pyramid import Levels, checked_levels
 
 __all__ = ["cut_map", "drawn_bounds", "map_blocks", "map_bounds", "map_levels", "padded_bounds", "paint_block"]
@@ -131,6 +134,10 @@ def map_blocks(composition: Composition, levels: Levels) -> list[Block]:
     ]
 
 
+def _painted(composition: Composition, size: int, block: Block) -> list[tuple[Tile, bytes]]:
+    return list(paint_block(composition, block, size))
+
+
 def paint_block(
     composition: Composition, block: Block, size: int, format: RasterFormat = "png", quality: int = LOSSLESS
 ) -> Iterator[tuple[Tile, bytes]]:
@@ -155,9 +162,18 @@ def paint_block(
     -------
     Iterator[tuple[Tile, bytes]]
     """
-    placement = composition.placement(composition.frame.grid.resolution(block.bottom))
-    picture = paint(composition, block.view(composition.frame, size, size / TILE), placement, ground=False)
-    for column, row, tile in block.tiles():
+    grid = composition.frame.grid
+    tiles = block.over(grid, padded_bounds(composition, block.bottom))
+    if not tiles:
+        return
+    first, last = tiles[0], tiles[-1]
+    west, _, _, north = grid.tile_bounds(first)
+    _, south, east, _ = grid.tile_bounds(last)
+    width, height = (last.x - first.x + 1) * size, (last.y - first.y + 1) * size
+    view = View(composition.frame, (west, south, east, north), width, height, size / TILE)
+    picture = paint(composition, view, ground=False)
+    for tile in tiles:
+        row, column = tile.y - first.y, tile.x - first.x
         part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]
         if not is_empty(part):
             yield tile, encoded(part, format, quality)
@@ -165,7 +181,7 @@ def paint_block(
 
 def cut_map(
     composition: Composition, out: str | Path, name: str, size: int = 256, min_zoom: int | None = None,
-    max_zoom: int | None = None, attribution: str = "", progress: Progress = silent,
+    max_zoom: int | None = None, attribution: str = "", processes: int | None = None, progress: Progress = silent,
 ) -> dict[str, int]:  # fmt: skip
     """Cut the whole map into XYZ tiles at `out`.
 
@@ -185,6 +201,8 @@ def cut_map(
         The last level; None follows from the data.
     attribution : str
         Credits, which archives carry.
+    processes : int | None
+        How many processes; None takes one for each core.
     progress : Progress
         Hears how far the work is, and may end it.
 
@@ -202,11 +220,13 @@ def cut_map(
     info = ArchiveInfo(
         name, "png", levels.min_zoom, levels.max_zoom, drawn_bounds(composition, levels), attribution, size
     )
+    for z in {block.bottom for block in blocks}:
+        composition.placement(composition.frame.grid.resolution(z))  # once, rather than in each process
     written = 0
     with open_archive(out, info) as sink:
-        for done, block in enumerate(blocks, 1):
-            for tile, data in paint_block(composition, block, size):
+        for done, tiles in enumerate(in_processes(partial(_painted, composition, size), blocks, processes), 1):
+            for tile, data in tiles:
                 sink.add(tile, data)
-                written += 1
+            written += len(tiles)
             progress(done, len(blocks), f"{written} tiles cut")
     return {"tiles": written, "min_zoom": levels.min_zoom, "max_zoom": levels.max_zoom}

@@ -1,11 +1,7 @@
 """Raster tiles of a GeoTIFF: the deepest level is warped, the ones above are made from it."""
 
-import os
-import threading
-from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
-from multiprocessing import get_context
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -23,6 +19,7 @@ from greylatch.sheet.symbology import Picture, RasterSymbology
 from greylatch.tiles.archive import ArchiveInfo, RasterFormat, RowOrder, TileSink, open_archive
 from greylatch.tiles.blocks import Block, blocks_over
 from greylatch.tiles.image import encoded, halved, is_empty, quarters_joined
+from greylatch.tiles.processes import in_processes
 
 __all__ = ["Levels", "checked_levels", "cut_raster", "raster_levels"]
 
@@ -165,7 +162,7 @@ def cut_raster(
     written = 0
     tops: dict[Tile, Rgba] = {}
     with open_archive(out, info) as sink:
-        for done, (tiles, top) in enumerate(_each_block(cut, blocks, processes), 1):
+        for done, (tiles, top) in enumerate(in_processes(partial(cut_block, cut), blocks, processes, sendable=True), 1):
             for tile, data in tiles:
                 sink.add(tile, data)
             written += len(tiles)
@@ -225,20 +222,3 @@ def _levels_above(sink: TileSink, cut: Cut, below: dict[Tile, Rgba], root: int, 
                 sink.add(tile, cut.file(picture))
                 written += 1
     return written
-
-
-def _each_block(cut: Cut, blocks: list[Block], processes: int | None) -> Iterator[BlockTiles]:
-    workers = min(processes or os.cpu_count() or 1, len(blocks))
-    if workers <= 1:
-        for block in blocks:
-            yield cut_block(cut, block)
-        return
-    # Forking is the faster start, and safe while this process has a single thread; servers have several.
-    start = "fork" if threading.active_count() == 1 else "spawn"
-    with ProcessPoolExecutor(workers, mp_context=get_context(start)) as pool:
-        waiting = [pool.submit(cut_block, cut, block) for block in blocks]
-        try:
-            for future in as_completed(waiting):
-                yield future.result()
-        finally:
-            pool.shutdown(cancel_futures=True)

@@ -4,6 +4,7 @@ import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import Slider from '@mui/material/Slider'
 import Typography from '@mui/material/Typography'
+import { Check } from './Check'
 import { EditableNumber } from './EditableNumber'
 
 /** A control with its name before it, in the bench's one rhythm. */
@@ -24,6 +25,22 @@ export function Labelled({ label, children, wide = false }: { label: string; chi
       </Typography>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minWidth: 0 }}>{children}</Box>
     </Box>
+  )
+}
+
+interface LabelledCheckProps {
+  label: string
+  words: string
+  checked: boolean
+  onChange: (on: boolean) => void
+}
+
+/** Something that is so or not, beside what it is about. */
+export function LabelledCheck({ label, words, checked, onChange }: LabelledCheckProps) {
+  return (
+    <Labelled label={label}>
+      <Check label={words} checked={checked} onChange={onChange} />
+    </Labelled>
   )
 }
 

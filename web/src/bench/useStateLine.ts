@@ -3,6 +3,7 @@ import { METHOD_WORDS } from '../classify/words'
 import { counted, sizeOf } from '../wording'
 import { useFindings } from '../proof/queries'
 import { useEditions } from '../publish/queries'
+import { levelBelow } from '../sheet/levels'
 import { useDataset, useInk, useLetters } from '../sheet/queries'
 import { type Stage, useSheet } from '../sheet/store'
 
@@ -31,7 +32,7 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
     if (!layer.lettering) return 'no labels'
     if (!letters.data) return `labels '${layer.lettering.lines[0]?.text}' · being placed`
     const out = letters.data?.left_out[layer.id]?.length ?? 0
-    return `labels '${layer.lettering.lines[0]?.text}' · ${out} left out at zoom ${level}`
+    return `labels '${layer.lettering.lines[0]?.text}' · ${out} left out at level ${levelBelow(level)}`
   }
   const header = ink.data?.header
   if (header?.method) {

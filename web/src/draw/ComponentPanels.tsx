@@ -3,8 +3,7 @@ import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
-import { Amount, Choice, Labelled } from '../bench/Labelled'
-import { Check } from '../bench/Check'
+import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
 import { Glyph } from '../Glyph'
 import { useLayerOfLook } from '../sheet/looks'
@@ -30,9 +29,12 @@ export function ComponentsPanel({ encoding, dataset, layer, onChange }: PanelPro
         onChange={(fields) => onChange('fields', { fields })}
       />
       <Box>
-        <Labelled label="Lead">
-          <Check label="shown as strength" checked={encoding.lead} onChange={(lead) => onChange('lead', { lead })} />
-        </Labelled>
+        <LabelledCheck
+          label="Lead"
+          words="shown as strength"
+          checked={encoding.lead}
+          onChange={(lead) => onChange('lead', { lead })}
+        />
         {encoding.lead && (
           <Amount
             label="Faintest"

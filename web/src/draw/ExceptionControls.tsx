@@ -3,8 +3,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Departure, Layer } from '../api/types'
-import { Check } from '../bench/Check'
-import { Amount, Labelled } from '../bench/Labelled'
+import { Amount, Labelled, LabelledCheck } from '../bench/Labelled'
 import { EditableText } from '../key/EditableText'
 import { symbolsOf } from '../sheet/looks'
 import { drawsRows } from '../sheet/read'
@@ -84,13 +83,12 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
               sx={{ border: 1, borderColor: 'line', px: 0.75 }}
             />
           </Labelled>
-          <Labelled label="Drawn">
-            <Check
-              label="left out"
-              checked={own?.left_out ?? false}
-              onChange={(left_out) => depart('left-out', { left_out })}
-            />
-          </Labelled>
+          <LabelledCheck
+            label="Drawn"
+            words="left out"
+            checked={own?.left_out ?? false}
+            onChange={(left_out) => depart('left-out', { left_out })}
+          />
           {own && (
             <Button size="small" onClick={() => set('back', (all) => void delete all[fid])}>
               Back to normal

@@ -71,7 +71,9 @@ export function StorePanel({ onArrive }: { onArrive: (upload: UploadState) => vo
           options={options}
           getOptionLabel={(option) => (typeof option === 'string' ? option : option.words)}
           value={tags.map((tag) => wordsOf(tag))}
-          onChange={(_, chosen) => setTags(chosen.map((each) => tagOf(typeof each === 'string' ? each : each.words)))}
+          filterSelectedOptions
+          isOptionEqualToValue={(option, value) => (typeof option === 'string' ? option : option.words) === value}
+          onChange={(_, chosen) => setTags(eachOnce(chosen.map((one) => (typeof one === 'string' ? one : one.words))))}
           renderOption={({ key, ...props }, option) => (
             <li key={key} {...props}>
               {option.words}
@@ -175,4 +177,10 @@ const wordsOf = ({ name, value }: Tag) => (value ? `${name} = ${value}` : name)
 export function tagOf(words: string): Tag {
   const [name = '', ...rest] = words.split('=')
   return { name: name.trim(), value: rest.join('=').trim() }
+}
+
+/** Tags as they are written, none twice. */
+function eachOnce(written: string[]): Tag[] {
+  const tags = new Map(written.map((words) => tagOf(words)).map((tag) => [wordsOf(tag), tag]))
+  return [...tags.values()]
 }

@@ -173,6 +173,22 @@ describe('the tagged store', () => {
     })
   })
 
+  it('takes no tag twice, however it is written', async () => {
+    answers['/api/store/tags'] = tags
+    answers['/api/store/count'] = { there: 200, taken: 0, tags: [] }
+    shown(<StorePanel onArrive={vi.fn()} />)
+    const field = await screen.findByRole('combobox', { name: 'Tags' })
+    for (const text of ['roof', 'kind = tree', ' roof ', 'kind=tree']) {
+      fireEvent.change(field, { target: { value: text } })
+      fireEvent.keyDown(field, { key: 'Enter' })
+    }
+    const once = [
+      { name: 'roof', value: '' },
+      { name: 'kind', value: 'tree' },
+    ]
+    await waitFor(() => expect(bodyOf('/api/store/count')).toMatchObject({ tags: once }))
+  })
+
   it('that is empty says so', async () => {
     answers['/api/store/tags'] = []
     shown(<StorePanel onArrive={vi.fn()} />)

@@ -1,8 +1,7 @@
 import Box from '@mui/material/Box'
 import type { Lettering } from '../api/types'
-import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
-import { Amount, Choice, Labelled } from '../bench/Labelled'
+import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 import { ColourField } from '../draw/ColourField'
 
 type Frame = NonNullable<Lettering['frame']>
@@ -102,13 +101,12 @@ export function DressPanel({ lettering, onChange }: Props) {
             />
           </Labelled>
         )}
-        <Labelled label="Shadow">
-          <Check
-            label="cast a shadow"
-            checked={shadow != null}
-            onChange={(on) => onChange('shadow', { shadow: on ? SHADOW : null })}
-          />
-        </Labelled>
+        <LabelledCheck
+          label="Shadow"
+          words="cast a shadow"
+          checked={shadow != null}
+          onChange={(on) => onChange('shadow', { shadow: on ? SHADOW : null })}
+        />
         {shadow && (
           <Labelled label="">
             <ColourField

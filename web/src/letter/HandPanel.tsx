@@ -21,9 +21,10 @@ interface Props {
 export function HandPanel({ layer, lettering }: Props) {
   const document = useSheet((s) => s.document)
   const level = useSheet((s) => s.level)
+  const seen = useSheet((s) => s.seen)
   const fid = useSheet((s) => s.fid)
   const edit = useSheet((s) => s.editLayer)
-  const labels = (useLetters(document, level).data?.labels ?? []).filter((label) => label.layer === layer.id)
+  const labels = (useLetters(document, level, seen).data?.labels ?? []).filter((label) => label.layer === layer.id)
   const words = new Map(labels.map((label) => [label.feature, label.text]))
   const hands = lettering.by_hand
   const hand = byHand(hands, fid)

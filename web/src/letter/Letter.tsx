@@ -3,8 +3,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Lettering } from '../api/types'
-import { Check } from '../bench/Check'
-import { Labelled } from '../bench/Labelled'
+import { LabelledCheck } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { SideTabs } from '../bench/SideTabs'
 import { useDataset } from '../sheet/queries'
@@ -66,13 +65,12 @@ export function Letter() {
           <Box>
             <ContestFields {...shared} />
             {dataset.kind === 'points' && (
-              <Labelled label="Symbols">
-                <Check
-                  label="all labels keep off them"
-                  checked={layer.kept_clear}
-                  onChange={(on) => editLayer(layer.id, 'kept-clear', (draft) => void (draft.kept_clear = on))}
-                />
-              </Labelled>
+              <LabelledCheck
+                label="Symbols"
+                words="all labels keep off them"
+                checked={layer.kept_clear}
+                onChange={(on) => editLayer(layer.id, 'kept-clear', (draft) => void (draft.kept_clear = on))}
+              />
             )}
           </Box>
           <LeftOut />

@@ -2,9 +2,8 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Dataset, Lettering } from '../api/types'
-import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
-import { Choice, Labelled } from '../bench/Labelled'
+import { Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 
 type Side = Lettering['sides'][number]
 /** The nine places of a square, read as a page; the middle is the point itself. */
@@ -47,42 +46,46 @@ export function PlacePanel({ lettering, dataset, onChange }: Props) {
             onChange={(course) => onChange('course', { course })}
           />
           {lettering.course !== 'level' && (
-            <Labelled label="">
-              <Check
-                label="over the line"
-                checked={lettering.beside}
-                onChange={(beside) => onChange('beside', { beside })}
-              />
-            </Labelled>
+            <LabelledCheck
+              label=""
+              words="over the line"
+              checked={lettering.beside}
+              onChange={(beside) => onChange('beside', { beside })}
+            />
           )}
         </>
       )}
       {dataset.kind === 'areas' && (
-        <Labelled label="Long areas">
-          <Check
-            label="names along their spine"
-            checked={lettering.course === 'curved'}
-            onChange={(on) => onChange('course', { course: on ? 'curved' : 'level' })}
-          />
-        </Labelled>
+        <LabelledCheck
+          label="Long areas"
+          words="names along their spine"
+          checked={lettering.course === 'curved'}
+          onChange={(on) => onChange('course', { course: on ? 'curved' : 'level' })}
+        />
       )}
       {dataset.kind === 'areas' && (
-        <Labelled label="Small areas">
-          <Check
-            label="only where it fits inside"
-            checked={lettering.must_fit}
-            onChange={(must_fit) => onChange('must-fit', { must_fit })}
-          />
-        </Labelled>
+        <LabelledCheck
+          label="Large areas"
+          words="named in every part that is seen"
+          checked={lettering.throughout}
+          onChange={(throughout) => onChange('throughout', { throughout })}
+        />
+      )}
+      {dataset.kind === 'areas' && (
+        <LabelledCheck
+          label="Small areas"
+          words="only where it fits inside"
+          checked={lettering.must_fit}
+          onChange={(must_fit) => onChange('must-fit', { must_fit })}
+        />
       )}
       {dataset.kind === 'areas' && lettering.must_fit && (
-        <Labelled label="">
-          <Check
-            label="or beside it, with a leader"
-            checked={lettering.outside}
-            onChange={(outside) => onChange('outside', { outside })}
-          />
-        </Labelled>
+        <LabelledCheck
+          label=""
+          words="or beside it, with a leader"
+          checked={lettering.outside}
+          onChange={(outside) => onChange('outside', { outside })}
+        />
       )}
       <Labelled label="Shrinks to">
         <EditableNumber

@@ -1,6 +1,6 @@
-import Layer from 'ol/layer/Layer'
 import type OlMap from 'ol/Map'
 import type { FrameState } from 'ol/Map'
+import { type At, CanvasLayer } from './canvasLayer'
 import { drawLabels, type LabelLook, type LabelSet } from './labels'
 
 /** A label where it stands in the map's frame, and the box around its text, px from there. */
@@ -26,10 +26,7 @@ export function labelUnder(map: OlMap, place: number[]): MapLabel | null {
 }
 
 /** The labels of a map that is being made. */
-export class LabelLayer extends Layer {
-  private readonly canvas = document.createElement('canvas')
-  /** A bare canvas would be drawn on by the layer above. */
-  private readonly holder = document.createElement('div')
+export class LabelLayer extends CanvasLayer {
   private labels: MapLabel[] = []
   private looks: [string, LabelLook][] = []
 
@@ -60,38 +57,19 @@ export class LabelLayer extends Layer {
     return under.sort((a, b) => (order.get(a.layer) ?? 0) - (order.get(b.layer) ?? 0))[0] ?? null
   }
 
-  override render(frame: FrameState | null): HTMLElement | null {
-    if (!frame) return null
-    const { canvas, holder } = this
-    if (!canvas.parentElement) {
-      holder.className = this.getClassName()
-      holder.append(canvas)
-    }
-    Object.assign(holder.style, { position: 'absolute', width: '100%', height: '100%', pointerEvents: 'none' })
-    const [width = 0, height = 0] = frame.size
+  protected override paint(context: CanvasRenderingContext2D, frame: FrameState, at: At): void {
     const ratio = frame.pixelRatio
-    const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)]
-    if (canvas.width !== w || canvas.height !== h) [canvas.width, canvas.height] = [w, h]
-    Object.assign(canvas.style, { position: 'absolute', width: `${width}px`, height: `${height}px` })
-    const context = canvas.getContext('2d')
-    if (!context) return holder
-    context.clearRect(0, 0, w, h)
-    const { resolution, center } = frame.viewState
-    const [cx = 0, cy = 0] = center
+    const reach = 700 * ratio
+    const { width, height } = context.canvas
     for (const [layer, look] of [...this.looks].reverse()) {
       const placed = this.labels.flatMap((label) => {
         if (label.layer !== layer) return []
         const [dx, dy] = this.moved?.label === label ? this.moved.by : [0, 0]
-        const at: [number, number] = [
-          ((label.x + dx - cx) / resolution) * ratio + w / 2,
-          ((cy - label.y - dy) / resolution) * ratio + h / 2,
-        ]
-        const reach = 700 * ratio
-        if (at[0] < -reach || at[1] < -reach || at[0] > w + reach || at[1] > h + reach) return []
-        return [{ at, set: label.set }]
+        const [x, y] = at([label.x + dx, label.y + dy])
+        if (x < -reach || y < -reach || x > width + reach || y > height + reach) return []
+        return [{ at: [x, y] as [number, number], set: label.set }]
       })
       drawLabels(context, placed, look, ratio)
     }
-    return holder
   }
 }

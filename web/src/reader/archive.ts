@@ -14,6 +14,8 @@ export function openArchive(address: string, ending: string): TileArchive {
     getKey: () => address,
     getBytes: async (offset, length) => ({ data: await file.read(offset, length) }),
   })
+  // Its head is there when the first tile is asked for; whether it can be had is told then.
+  void tiles.getHeader().catch(() => undefined)
   return { tile: async (z, x, y) => (await tiles.getZxy(z, x, y))?.data ?? null }
 }
 

@@ -161,10 +161,10 @@ export function cardsOn(
     show: (id, fid) => {
       const on = layers.find(({ layer }) => layer.id === id)
       if (!on?.shapes) return
-      const feature = { layer: on.layer, drawn: on.shapes, row: fid }
-      mark(feature)
+      const pressed = { layer: on.layer, drawn: on.shapes, row: fid }
+      mark(pressed)
       tellHost({ kind: 'chosen', features: [{ layer: id, fid }] })
-      if (on.layer.cards) void open(cardOf(feature).then((html) => [html]))
+      if (on.layer.cards) void open(cardOf(pressed).then((html) => [html]))
       else close(false)
     },
   }

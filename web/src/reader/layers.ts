@@ -17,6 +17,7 @@ import { GroupLayer } from '../painter/groupLayer'
 import { pensFromInk } from '../painter/pens'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import { openArchive, type TileArchive } from './archive'
+import { unpacked } from './packed'
 
 const SHAPES = 512
 const PICTURES = 256
@@ -105,7 +106,7 @@ export function labelsOf({ labels }: EditionPage, frame: Frame): LabelTileLayer 
 async function inkOf(address: string, drawn: ShapeTileLayer, frame: Frame): Promise<void> {
   const answer = await fetch(address)
   if (!answer.ok) throw new Error(`${address}: ${answer.status}`)
-  const ink = decodeInk(await answer.arrayBuffer())
+  const ink = decodeInk(await unpacked(await answer.arrayBuffer()))
   await loadIcons(ink.header.palette)
   drawn.setPens(pensFromInk(ink, frame))
 }

@@ -1,6 +1,7 @@
 import type { PageReader } from '../api/types'
 import { type Asking, ChosenLayer } from './asking'
 import { decodeColumns } from './columns'
+import { unpacked } from './packed'
 import type { PageLayerOnMap } from './layers'
 
 /** Fetch what is asked of those layers that filters, time, search, distance and key name; false where some could not be reached. */
@@ -31,7 +32,7 @@ async function load(asking: Asking, layers: PageLayerOnMap[]): Promise<boolean> 
       if (!columns || !onMap.shapes) return
       const answer = await fetch(columns)
       if (!answer.ok) throw new Error(`${columns}: ${answer.status}`)
-      const data = decodeColumns(await answer.arrayBuffer())
+      const data = decodeColumns(await unpacked(await answer.arrayBuffer()))
       await onMap.ready
       asking.add(new ChosenLayer(onMap, data))
     }),

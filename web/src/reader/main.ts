@@ -57,7 +57,6 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const frame = frameFrom(edition.frame)
   const layers = layersOf(edition, frame)
   const map = mapOf(target, edition, frame)
-  for (const entry of groupedLayers(edition, layers)) map.addLayer(entry)
   map.on('postrender', () => layers.forEach(({ layer }) => compose(map, layer)))
   void layGround(map, edition)
   const measure = () => {
@@ -67,18 +66,19 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   map.on('moveend', measure)
   opensOn(map, layers)
   const cards = cardsOn(map, main, edition, layers, frame)
+  // What readers ask of is fetched beside the ink, not after it.
+  const asking = new Asking()
+  const asked = reader ? loadAsked(asking, reader, layers) : Promise.resolve(true)
   // A label drawn before its letters are there would stay as it was.
   letters.push(...Object.entries(edition.labels?.faces ?? {}).map(([name, file]) => faceFrom(name, file)))
   await Promise.all(letters)
   const labels = labelsOf(edition, frame)
-  if (labels) map.addLayer(labels)
   const outcomes = await Promise.allSettled(layers.map(({ ready }) => ready))
   let failed = outcomes.some(({ status }) => status === 'rejected')
   if (reader) {
-    const asking = new Asking()
     asking.labels = labels
     asking.said = saidIn(window.location.hash)
-    failed = !(await loadAsked(asking, reader, layers)) || failed
+    failed = !(await asked) || failed
     stripFor(asking, reader, host)
     toolsOf(
       {
@@ -110,6 +110,9 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
     keepAddress(map, frame, asking)
     tellOfFilters(asking)
   }
+  // Nothing is fetched for a map that is about to get another size.
+  for (const entry of groupedLayers(edition, layers)) map.addLayer(entry)
+  if (labels) map.addLayer(labels)
   if (failed) main.append(element('p', 'trouble', 'A part of this map cannot be reached just now.'))
   map.once('rendercomplete', () => {
     host.setAttribute('data-idle', 'true')

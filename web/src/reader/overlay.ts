@@ -1,50 +1,67 @@
-import Feature from 'ol/Feature'
 import type OlMap from 'ol/Map'
-import LineString from 'ol/geom/LineString'
-import Point from 'ol/geom/Point'
-import Polygon from 'ol/geom/Polygon'
-import VectorLayer from 'ol/layer/Vector'
-import VectorSource from 'ol/source/Vector'
-import CircleStyle from 'ol/style/Circle'
-import Fill from 'ol/style/Fill'
-import Stroke from 'ol/style/Stroke'
-import Style from 'ol/style/Style'
+import type { FrameState } from 'ol/Map'
+import { type At, CanvasLayer } from '../painter/canvasLayer'
 
 const BRASS = '#7d5c12'
+const WHITE = 'rgba(255,255,255,0.9)'
 const ABOVE = 2100
-const line = [
-  new Style({ stroke: new Stroke({ color: 'rgba(255,255,255,0.9)', width: 5 }) }),
-  new Style({
-    stroke: new Stroke({ color: BRASS, width: 2 }),
-    image: new CircleStyle({
-      radius: 5,
-      fill: new Fill({ color: BRASS }),
-      stroke: new Stroke({ color: '#ffffff', width: 2 }),
-    }),
-  }),
-]
+/** Px of a place's radius. */
+const RADIUS = 5
+
+type Drawn = readonly (readonly number[])[]
 
 /** Lines and places that a reader drew, over the map. */
-export class Overlay {
-  private readonly source = new VectorSource()
+export class Overlay extends CanvasLayer {
+  private drawn: Drawn[] = []
 
   constructor(map: OlMap) {
-    map.addLayer(new VectorLayer({ className: 'drawn', source: this.source, zIndex: ABOVE, style: line }))
+    super({ className: 'drawn', zIndex: ABOVE })
+    map.addLayer(this)
   }
 
   clear(): void {
-    this.source.clear()
+    this.drawn = []
+    this.changed()
   }
 
   place(at: readonly number[]): void {
-    this.source.addFeature(new Feature(new Point([...at])))
+    this.line([at])
   }
 
-  line(places: readonly (readonly number[])[]): void {
-    this.source.addFeature(new Feature(new LineString(places.map((place) => [...place]))))
+  line(places: Drawn): void {
+    this.drawn.push(places)
+    this.changed()
   }
 
-  ring(places: readonly (readonly number[])[]): void {
-    this.source.addFeature(new Feature(new Polygon([places.map((place) => [...place])])))
+  ring(places: Drawn): void {
+    const [first] = places
+    if (first) this.line([...places, first])
+  }
+
+  protected override paint(context: CanvasRenderingContext2D, frame: FrameState, at: At): void {
+    const ratio = frame.pixelRatio
+    context.lineCap = context.lineJoin = 'round'
+    for (const [colour, width] of [
+      [WHITE, 5],
+      [BRASS, 2],
+    ] as const) {
+      context.strokeStyle = colour
+      context.lineWidth = width * ratio
+      for (const places of this.drawn) {
+        context.beginPath()
+        places.forEach((place) => context.lineTo(...at(place)))
+        context.stroke()
+      }
+    }
+    for (const [place, ...others] of this.drawn) {
+      if (!place || others.length > 0) continue
+      context.beginPath()
+      context.arc(...at(place), RADIUS * ratio, 0, 2 * Math.PI)
+      context.fillStyle = BRASS
+      context.fill()
+      context.strokeStyle = '#ffffff'
+      context.lineWidth = 2 * ratio
+      context.stroke()
+    }
   }
 }

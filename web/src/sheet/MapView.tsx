@@ -6,6 +6,7 @@ import 'ol/ol.css'
 import type { Group, Layer } from '../api/types'
 import {
   applyInk,
+  beginPictures,
   type DrawnParts,
   isPictured,
   isRaster,
@@ -120,7 +121,9 @@ export function MapView() {
         part.setOpacity(layer.opacity)
       }
       showAtScales(entry.parts, place, [layer, groups.find((each) => each.id === group)])
-      if (pictured) showPictures(entry.parts, layer, place, statesOf(layer, datasets))
+      const states = statesOf(layer, datasets)
+      if (pictured) showPictures(entry.parts, layer, place, states)
+      else beginPictures(entry.parts, layer, place, states, map)
     })
     for (const [id, entry] of known) {
       if (wanted.has(id)) continue

@@ -1,4 +1,6 @@
 import MVT from 'ol/format/MVT'
+import { inView } from 'ol/layer/Layer'
+import type OlMap from 'ol/Map'
 import TileLayer from 'ol/layer/Tile'
 import XYZ from 'ol/source/XYZ'
 import VectorTileSource from 'ol/source/VectorTile'
@@ -107,9 +109,40 @@ export function statesOf({ dataset, others }: Layer, datasets: Dataset[]): strin
 export function showPictures({ pictures }: DrawnParts, layer: Layer, place: Place, states: string): void {
   const look = `${states} ${JSON.stringify(lookOfLayer(layer))}`
   if (!pictures || pictures.get('look') === look) return
+  const begun = pictures.get('begun') as Begun | undefined
+  pictures.unset('begun', true)
   pictures.set('look', look, true)
   pictures.set('layer', layer, true)
-  pictures.setSource(pictureSource(layer, place, states))
+  pictures.setSource(begun?.look === look ? begun.source : pictureSource(layer, place, states))
+}
+
+/** Pictures that are on their way before it is known whether the look can be drawn. */
+interface Begun {
+  look: string
+  source: XYZ
+}
+
+/** Ask for the pictures in view at once, while the ink is being worked out that says whether they are to be shown. */
+export function beginPictures({ pictures }: DrawnParts, layer: Layer, place: Place, states: string, map: OlMap): void {
+  const look = `${states} ${JSON.stringify(lookOfLayer(layer))}`
+  const shown = pictures?.get('look') as string | undefined
+  const seen = pictures && shown !== undefined && isSeen(pictures, map)
+  if (!seen || shown === look || (pictures.get('begun') as Begun | undefined)?.look === look) return
+  const source = pictureSource(layer, place, states)
+  pictures.set('begun', { look, source } satisfies Begun, true)
+  const grid = source.getTileGridForProjection(place.frame.projection)
+  const view = map.getView()
+  const z = grid.getZForResolution(view.getResolution() ?? 1, source.zDirection)
+  const ratio = source.getTilePixelRatio(1)
+  grid.forEachTileCoord(view.calculateExtent(map.getSize()), z, ([level, x, y]) => {
+    if (level === undefined || x === undefined || y === undefined) return
+    source.getTile(level, x, y, ratio, place.frame.projection).load()
+  })
+}
+
+function isSeen(pictures: TileLayer<XYZ>, map: OlMap): boolean {
+  const resolution = map.getView().getResolution()
+  return resolution !== undefined && inView(pictures.getLayerState(), map.getView().getState())
 }
 
 /** Pictures of a layer as it is now, as fine as the screen. */

@@ -14,7 +14,7 @@ import { answered, client } from '../api/client'
 import type { Layer, Sheet } from '../api/types'
 import { shown } from '../painter/extent'
 import { type Frame, levelOf, viewOptions } from '../painter/frame'
-import { quarterBelow } from './levels'
+import { levelBelow, quarterBelow, roundedOut } from './levels'
 import { isRaster, lookOfLayer } from './mapLayers'
 import { placePressed } from './mapBridge'
 import { drawsRows } from './read'
@@ -36,7 +36,12 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
       smoothExtentConstraint: false,
     }),
   })
-  const follow = () => useSheet.setState({ level: quarterBelow(levelOf(map.getView(), frame)) })
+  const follow = () => {
+    const level = quarterBelow(levelOf(map.getView(), frame))
+    const around = roundedOut(map.getView().calculateExtent(map.getSize()), frame.resolution(levelBelow(level)))
+    // The same numbers stay the same array: nobody who reads them hears of it.
+    useSheet.setState(({ seen }) => ({ level, seen: seen.join() === around.join() ? seen : around }))
+  }
   follow()
   map.on('moveend', follow)
   map.on('loadstart', () => target.setAttribute('data-idle', 'false'))

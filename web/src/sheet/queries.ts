@@ -4,6 +4,7 @@ import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
 import { loadIcons } from '../painter/brush'
 import { decodeInk } from '../painter/decodeInk'
 import type { Ink } from '../painter/ink'
+import { levelBelow } from './levels'
 
 /** Every dataset of the library; none until the server has told. */
 export function useDatasets(): Dataset[] {
@@ -70,11 +71,13 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
   return useQuery({ ...inkQuery(layer), placeholderData: keepPreviousData })
 }
 
-/** The labels of the whole sheet at a whole zoom level. */
-export function useLetters(document: Sheet | null, zoom: number) {
+/** The labels of the whole sheet at the whole level below `at`; and around what is `seen` those of what is named throughout. */
+export function useLetters(document: Sheet | null, at: number, seen: readonly number[] = []) {
+  const zoom = levelBelow(at)
   const lettered = (document?.layers ?? []).filter(
     (layer) => (layer.lettering ?? layer.kept_clear) && layer.visible !== false,
   )
+  const within = lettered.some((layer) => layer.lettering?.throughout) ? [...seen] : []
   const projection = document?.projection ?? null
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))
   const groups = document?.groups ?? []
@@ -83,6 +86,7 @@ export function useLetters(document: Sheet | null, zoom: number) {
     queryKey: [
       'letters',
       zoom,
+      within,
       projection?.crs,
       lettered.map((l) => [
         l.dataset,
@@ -98,7 +102,8 @@ export function useLetters(document: Sheet | null, zoom: number) {
       ]),
       groups.map(({ id, scales }) => [id, scales]),
     ],
-    queryFn: () => answered(client.POST('/api/draw/letters', { params: { query: { zoom } }, body: asked as Sheet })),
+    queryFn: () =>
+      answered(client.POST('/api/draw/letters', { params: { query: { zoom, within } }, body: asked as Sheet })),
     enabled: lettered.length > 0,
     staleTime: Infinity,
     placeholderData: keepPreviousData,

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { client } from '../api/client'
 import { whole } from '../api/whole'
 import { duplicateLayer, moveLayer } from './layerActions'
-import { quarterBelow } from './levels'
+import { levelBelow, quarterBelow, roundedOut } from './levels'
 import { useSheet } from './store'
 
 const layer = (id: string) => whole('Layer', { id, name: id, dataset: 'd', symbology: { kind: 'symbols' } })
@@ -91,8 +91,11 @@ describe('layers', () => {
   })
 })
 
-it('labels are placed at quarters of a level', () => {
+it('labels are placed at whole levels, for a view that is rounded out', () => {
   expect([9.9, 10, 9.249].map(quarterBelow)).toEqual([9.75, 10, 9])
+  expect([9.9, 10, 9.249].map(levelBelow)).toEqual([9, 10, 9])
+  expect(roundedOut([-1, 10, 1500, 1030], 1)).toEqual([-1024, 0, 2048, 2048])
+  expect(roundedOut([-1, 10, 1500, 1030], 0.5)).toEqual([-512, 0, 1536, 1536])
 })
 
 describe('features', () => {

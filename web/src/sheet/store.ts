@@ -44,6 +44,8 @@ interface SheetState {
   of: string | null
   /** The quarter of a zoom level at which the map is seen, for which labels are placed. */
   level: number
+  /** West, south, east and north of what is seen, rounded out, in units of the map. */
+  seen: readonly number[]
   open: (id: string, revision: number, document: Sheet, lookingAt?: string | null) => void
   /** Change the document. Edits with the same tag in quick succession undo as one. */
   edit: (tag: string, change: (draft: Sheet) => void) => void
@@ -124,6 +126,7 @@ export const useSheet = create<SheetState>((set, get) => {
     also: [],
     of: null,
     level: 0,
+    seen: [],
     open: (id, revision, document, lookingAt = null) =>
       set({
         lookingAt,

@@ -21,7 +21,8 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
   const level = useSheet((s) => s.level)
   const document = useSheet((s) => s.document)
   const stage = useSheet((s) => s.stage)
-  const { data } = useLetters(document, level)
+  const seen = useSheet((s) => s.seen)
+  const { data } = useLetters(document, level, seen)
   const layer = useRef<LabelLayer | null>(null)
   const set = useRef('')
   useEffect(() => {
@@ -69,15 +70,15 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
 /** How labels look, with all that their lettering leaves unsaid. */
 function lookOf(lettering: Lettering): LabelLook {
   return {
-    halo: lettering.halo ?? 1.5,
-    halo_colour: lettering.halo_colour ?? '#ffffff',
-    opacity: lettering.opacity ?? 1,
-    shadow: (lettering.shadow ?? null) as LabelLook['shadow'],
-    frame: (lettering.frame ?? null) as LabelLook['frame'],
+    halo: lettering.halo,
+    halo_colour: lettering.halo_colour,
+    opacity: lettering.opacity,
+    shadow: lettering.shadow ?? null,
+    frame: lettering.frame ?? null,
     lines: lettering.lines.map((line) => ({
-      size: line.size ?? 12,
-      colour: line.colour ?? '#2b2b28',
-      spacing: line.spacing ?? 0,
+      size: line.size,
+      colour: line.colour,
+      spacing: line.spacing,
     })),
   }
 }

@@ -14,13 +14,17 @@ from django.utils import timezone
 from greylatch.formats.about import About
 from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
+from greylatch.reading.attached import ready_picture, rows_called
 from jobs.models import Job
+from library.attached import keep_picture
+from library.derived import data_of
 from library.joining import JoinIn, keep_join
 from library.models import Dataset
 from library.store import forget, keep_raster, keep_vector
 from services.filling import fill
 from services.models import TaggedFeature
 from sheets.keeping import create
+from vaskerry.bothies import CREDIT
 from vaskerry.register import FEATURES, tagged_features
 from vaskerry.sheets import finished_sheet, half_done_sheet, plants_sheet, slips_sheet
 from vaskerry.write import write_demo
@@ -36,7 +40,7 @@ SOURCE = "Vaskerry Peatland Survey (invented), May 2026"
 SAID = About(source=SOURCE, credit="Vaskerry Peatland Survey", licence="free, with credit", dated="May 2026")
 TABLES = {
     "dip_wells.csv": "Dip wells", "slips.csv": "Slips and fires", "isles.csv": "Names of the isles", "ditches.geojson": "Ditches", "gazetteer.csv": "Gazetteer",
-    "addresses.csv": "Addresses", "catchments.zip": "Catchments",
+    "addresses.csv": "Addresses", "catchments.zip": "Catchments", "bothies.csv": "Bothies",
 }  # fmt: skip
 LOADED = "demo"
 BARE = {"smallholdings.csv": "Smallholdings", "returns.csv": "Returns per catchment", "huts.csv": "Field huts"}
@@ -94,16 +98,29 @@ def load(owner: User, folder: Path) -> dict[str, Dataset]:
             SAID,
         )
     kept["joined"] = keep_join(owner, kept["catchments.zip"], kept["returns.csv"], settled_join(folder, kept))
+    attach_pictures(kept["bothies.csv"], folder / "bothies")
     names = ("joined", "relief.tif", "dip_wells.csv", "isles.csv")
     with transaction.atomic():
         create(owner, slips_sheet(*(str(kept[name].pk) for name in ("slips.csv", "joined"))))
         create(
-            owner, plants_sheet(*(str(kept[name].pk) for name in ("dip_wells.csv", "relief.tif", "ditches.geojson")))
+            owner,
+            plants_sheet(
+                *(str(kept[name].pk) for name in ("dip_wells.csv", "relief.tif", "ditches.geojson", "bothies.csv"))
+            ),
         )
         create(owner, half_done_sheet(str(kept["joined"].pk), str(kept["peat_depth.tif"].pk)))
         create(owner, finished_sheet(*(str(kept[name].pk) for name in names)))
         loaded(owner)
     return kept
+
+
+def attach_pictures(dataset: Dataset, folder: Path) -> None:
+    """To each bothy the picture that is called as it is."""
+    data = data_of(dataset.newest)
+    for file in sorted(folder.iterdir()):
+        ready = ready_picture(file.read_bytes(), file.name)
+        for fid in rows_called(data, "bothy", file.name):
+            keep_picture(dataset, fid, ready, CREDIT, dataset.owner)
 
 
 def with_a_team(owner: User, kept: dict[str, Dataset]) -> None:

@@ -1965,7 +1965,8 @@ export interface paths {
         put?: never;
         /**
          * Labels of a sheet
-         * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there.
+         * @description Where the labels stand at a zoom; further in they only move apart, so they still do not overlap there. With them those of areas that
+         *     are named throughout, as far as they stand `within` west, south, east, north of the sheet's frame.
          */
         post: operations["sheets_letters_letters"];
         delete?: never;
@@ -4294,6 +4295,12 @@ export interface components {
              * @default false
              */
             outside: boolean;
+            /**
+             * Throughout
+             * @description Areas larger than what is seen of a map are named again in each region of it
+             * @default false
+             */
+            throughout: boolean;
             /**
              * Course
              * @description turned: labels of lines follow them, again and again where they are long; curved: letter by letter, those of long areas along their spine
@@ -7753,7 +7760,7 @@ export interface components {
              * Ground
              * @enum {string}
              */
-            ground: "plain" | "light" | "dark" | "relief";
+            ground: "plain" | "light" | "dark" | "relief" | "picture";
             /** Raster */
             raster?: string | null;
         };
@@ -11823,6 +11830,7 @@ export interface operations {
         parameters: {
             query: {
                 zoom: number;
+                within?: number[];
             };
             header?: never;
             path?: never;
