@@ -1,8 +1,6 @@
 """The application with one dataset and one sheet of it, in Chromium: for what a benchmark asks of the editor."""
 
 import os
-import subprocess
-import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -10,7 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from bench.database import new_database
-from tests.browser.conftest import FLAGS, ROOT, Application
+from tests.browser.conftest import FLAGS, Application
 
 ADDRESS = "http://127.0.0.1:8899"
 LOAD = """
@@ -30,8 +28,8 @@ create(owner, {"title": title, "layers": [layer], "view": {"lon": -27, "lat": 52
 
 
 @contextmanager
-def editor(folder: Path, file: Path, title: str, field: str) -> Iterator[Page]:
-    """The list of sheets, on which there is one of a file's features by classes of a field."""
+def application_in(folder: Path) -> Iterator[Application]:
+    """The application on a database of its own, with nobody in it yet; stopped afterwards."""
     folder.chmod(0o755)
     (folder / "static").mkdir()
     (folder / "secret-key").write_text("only for a benchmark")
@@ -44,21 +42,30 @@ def editor(folder: Path, file: Path, title: str, field: str) -> Iterator[Page]:
     }
     application = Application(ADDRESS, environment, folder)
     application.manage("migrate", "--no-input", "-v", "0")
-    code = f"import sys; sys.argv = ['', {str(file)!r}, {title!r}, {field!r}]\n{LOAD}"
-    subprocess.run(
-        [sys.executable, ROOT / "server" / "manage.py", "shell", "-v", "0", "-c", code], env=environment, check=True
-    )
-    application.start_web()
     try:
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=ADDRESS)
-            page.goto("/")
-            page.get_by_label("Name").fill("isla")
-            page.get_by_label("Password").fill("peat-and-heather")
-            page.get_by_role("button", name="Sign in").click()
-            page.get_by_role("button", name=title).first.wait_for()
-            yield page
-            browser.close()
+        yield application
     finally:
         application.stop()
+
+
+def sign_in(page: Page) -> None:
+    """As the person whose data are shown."""
+    page.goto(ADDRESS)
+    page.get_by_label("Name").fill("isla")
+    page.get_by_label("Password").fill("peat-and-heather")
+    page.get_by_role("button", name="Sign in").click()
+
+
+@contextmanager
+def editor(folder: Path, file: Path, title: str, field: str) -> Iterator[Page]:
+    """The list of sheets, on which there is one of a file's features by classes of a field."""
+    with application_in(folder) as application, sync_playwright() as playwright:
+        code = f"import sys; sys.argv = ['', {str(file)!r}, {title!r}, {field!r}]\n{LOAD}"
+        application.manage("shell", "-v", "0", "-c", code)
+        application.start_web()
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=ADDRESS)
+        sign_in(page)
+        page.get_by_role("button", name=title).first.wait_for()
+        yield page
+        browser.close()

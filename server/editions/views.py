@@ -12,6 +12,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.files.storage import default_storage
+from django.db.models import F, Q
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.clickjacking import xframe_options_exempt
@@ -41,6 +42,7 @@ from library.files import local_path
 from people.access import may
 
 from editions.models import Address, Edition, Readers
+from editions.packed import goes_packed, packed_file
 from editions.publish import frozen_revisions, unlettered
 from editions.ranges import ranged
 
@@ -108,9 +110,9 @@ def page(request: HttpRequest, slug: str, number: int | None = None) -> HttpResp
 @for_readers
 def description(request: HttpRequest, slug: str, number: int | None = None) -> HttpResponse:
     """What the readers' page asks first: title, key, levels, layers, credits."""
-    edition = edition_at(request, slug, number)
+    edition = edition_at(request, slug, number, described=False)
     document = {
-        **as_json(carried_forward(edition.described)),
+        **said_of(edition.pk),
         "number": edition.number,
         "base": f"/e/{slug}/{edition.number}/",
     }
@@ -135,6 +137,12 @@ def tile(
     return open_to_all(HttpResponse(data, content_type=kind) if data else HttpResponse(status=204))
 
 
+@lru_cache(maxsize=64)
+def said_of(pk: int) -> dict[str, Any]:
+    """What an edition says of itself in the words of today, worked out once per process; editions never change."""
+    return as_json(carried_forward(Edition.objects.get(pk=pk).described))
+
+
 def kind_of_tiles(edition: Edition, archive: str) -> str:
     """The ending of the tiles of an archive."""
     if archive in (WHOLE, BELOW):
@@ -146,26 +154,33 @@ def kind_of_tiles(edition: Edition, archive: str) -> str:
 @cache_control(**FOR_EVER)
 def file(request: HttpRequest, slug: str, number: int, name: str) -> HttpResponseBase:
     """A file of the edition. Ranges are served, so that archives can be read in place."""
-    edition = edition_at(request, slug, number)
+    edition = edition_at(request, slug, number, described=False)
     if not _NAME.match(name):
         raise Http404
+    packed = goes_packed(request, name)
     # A file of an edition never changes, so its name is as good as its digest.
-    tag = f'"{Path(edition.folder).name}-{name}"'
+    tag = f'"{Path(edition.folder).name}-{name}{"-gzip" if packed else ""}"'
     if tag in request.headers.get("If-None-Match", ""):
         return open_to_all(HttpResponse(status=304, headers={"ETag": tag}))
+    kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
     try:
         # Of a remote storage this machine keeps a copy: it would be fetched whole for each range.
-        stored = local_path(f"{edition.folder}/{name}").open("rb")
+        stored = local_path(f"{edition.folder}/{name}")
+        answer = packed_file(stored, kind) if packed else part_of(request, stored, kind)
     except (FileNotFoundError, IsADirectoryError) as error:
         if PAGE not in edition.described["files"] and name.startswith(f"{ASSETS}/"):
             return page_of_today(name.removeprefix(f"{ASSETS}/"))
         raise Http404 from error
-    kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
-    answer = ranged(request, stored, os.fstat(stored.fileno()).st_size, kind)
     answer["ETag"] = tag
     if name.endswith((".zip", ".pmtiles", ".geojson")) and isinstance(answer, FileResponse):
         answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return open_to_all(answer)
+
+
+def part_of(request: HttpRequest, path: Path, kind: str) -> HttpResponseBase:
+    """The file at a path, or the range of it that is asked for. Raises FileNotFoundError where there is none."""
+    stored = path.open("rb")
+    return ranged(request, stored, os.fstat(stored.fileno()).st_size, kind)
 
 
 def page_of_today(name: str) -> HttpResponseBase:
@@ -282,21 +297,21 @@ def attached_in(folder: str) -> dict[str, AttachedTo]:
         return {}
 
 
-def edition_at(request: HttpRequest, slug: str, number: int | None = None) -> Edition:
-    """The published edition at an address, by default the current one, for whom it is meant; Http404 otherwise."""
-    address = Address.objects.select_related("current", "sheet").filter(slug=slug).first()
-    if address is None or not read_by(address, request):
-        raise Http404
-    request.address = address  # type: ignore[attr-defined]
+def edition_at(request: HttpRequest, slug: str, number: int | None = None, *, described: bool = True) -> Edition:
+    """The published edition at an address, by default the current one, for whom it is meant; Http404 otherwise.
+
+    Without `described` its two documents stay in the database until they are asked for: reading them takes longer than a tile.
+    """
     if number is not None and number >= 2**31:
         raise Http404
-    if number is None:
-        if address.current is None:
-            raise Http404
-        return address.current
-    edition = Edition.objects.filter(sheet=address.sheet, number=number, published__isnull=False).first()
-    if edition is None:
+    editions = Edition.objects.select_related("sheet__address").filter(sheet__address__slug=slug)
+    if not described:
+        editions = editions.defer("document", "described")
+    which = Q(sheet__address__current=F("pk")) if number is None else Q(number=number, published__isnull=False)
+    edition = editions.filter(which).first()
+    if edition is None or not read_by(edition.sheet.address, request):
         raise Http404
+    request.address = edition.sheet.address  # type: ignore[attr-defined]
     return edition
 
 

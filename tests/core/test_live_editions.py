@@ -13,7 +13,7 @@ import pytest
 import shapely
 from fontTools.ttLib import TTFont
 from greylatch.cli.draw import beside
-from greylatch.edition.faces import part_of_face
+from greylatch.edition.faces import face_file, part_of_face
 from greylatch.edition.live import live_from, tiled_layers
 from greylatch.edition.page import page_html
 from greylatch.edition.plan import Plan, plan_edition
@@ -33,6 +33,8 @@ from greylatch.tiles.mvt import EXTENT
 from greylatch.tiles.read import open_tiles
 from mapbox_vector_tile import decode
 from pmtiles.reader import MemorySource, all_tiles
+
+PAGE_LETTERS = face_file(PLAIN)
 
 
 @pytest.fixture(scope="module")
@@ -129,6 +131,31 @@ def test_titles_and_keys_bring_no_markup_into_the_page(edition: Path, demo: Path
     assert "<script>alert(1)</script> & peat" in read.words
     assert read.tags.count("script") == 1 and read.tags.count("img") == 1
     assert "img-src 'self' data: blob: https://pictures.example.org;" in html
+
+
+def test_what_the_page_has_browsers_fetch_early_is_there_and_is_asked_for(edition: Path) -> None:
+    early = [attributes["href"] for attributes in Links.of(edition) if attributes["rel"] == "preload"]
+    assert early[0] == "edition.json" and PAGE_LETTERS in early
+    assert set(early) >= {layer["ink"] for layer in told(edition)["layers"] if layer["ink"]}
+    assert all((edition / str(name)).is_file() for name in early)
+
+
+class Links(HTMLParser):
+    """What a page's links say."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.found: list[dict[str, str | None]] = []
+
+    @classmethod
+    def of(cls, edition: Path) -> list[dict[str, str | None]]:
+        read = cls()
+        read.feed((edition / "index.html").read_text())
+        return read.found
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        if tag == "link":
+            self.found.append(dict(attrs))
 
 
 @pytest.fixture(scope="module")

@@ -1,5 +1,6 @@
 """Publishing: an edition is whole or absent, and never changes."""
 
+import gzip
 import io
 import json
 import shutil
@@ -29,6 +30,7 @@ from library.files import local_path
 from library.models import Dataset
 from PIL import Image
 from pmtiles.reader import MemorySource, Reader, all_tiles
+from pytest_django import DjangoAssertNumQueries
 from sheets.keeping import keep
 from sheets.models import Sheet
 
@@ -296,6 +298,29 @@ def test_tiles_of_512_px(owner: Client, sheet: Sheet, visitor: Client) -> None:
     cut(owner, sheet, size=512, max_zoom=8)
     home = f"/e/{Address.objects.get(sheet=sheet).slug}"
     assert Image.open(io.BytesIO(visitor.get(f"{home}/1/map/8/108/84.png").content)).size == (512, 512)
+
+
+def test_scripts_go_packed_and_their_ranges_do_not(home: str, visitor: Client) -> None:
+    address = f"{home}/1/page/reader.js"
+    plain = visitor.get(address)
+    script = content(plain)
+    packed = visitor.get(address, headers={"Accept-Encoding": "br, gzip"})
+    assert gzip.decompress(packed.content) == script and len(packed.content) < len(script) / 2
+    assert (packed["Content-Encoding"], packed["Vary"]) == ("gzip", "Accept-Encoding")
+    assert packed["ETag"] != plain["ETag"]
+    again = visitor.get(address, headers={"Accept-Encoding": "gzip", "If-None-Match": packed["ETag"]})
+    assert again.status_code == 304
+    part = visitor.get(address, headers={"Accept-Encoding": "gzip", "Range": "bytes=0-9"})
+    assert (part.status_code, part.content) == (206, script[:10])
+    assert visitor.get(f"{home}/1/page/none.js", headers={"Accept-Encoding": "gzip"}).status_code == 404
+
+
+def test_a_range_asks_the_database_once(
+    home: str, visitor: Client, django_assert_num_queries: DjangoAssertNumQueries
+) -> None:
+    """Pages ask for dozens of them before their map is there."""
+    with django_assert_num_queries(1):
+        assert visitor.get(f"{home}/1/map.pmtiles", headers={"Range": "bytes=0-126"}).status_code == 206
 
 
 def test_removing_a_sheet_removes_its_editions(

@@ -11,6 +11,7 @@ from greylatch.edition.faces import ASSETS, face_file, letters_by_face, part_of_
 from greylatch.edition.key_html import key_html
 from greylatch.edition.plan import Plan
 from greylatch.errors import BadInput
+from greylatch.lettering.faces import PLAIN
 
 __all__ = ["BUILT", "page_html", "write_page"]
 
@@ -29,7 +30,7 @@ img-src 'self' data: blob:$pictures; font-src 'self'; connect-src 'self'; base-u
 <link rel="icon" href="data:,">
 <link rel="stylesheet" href="page/reader.css">
 <script type="module" src="page/reader.js"></script>
-</head>
+$early</head>
 <body>
 <div id="reader">
 <header class="title"><h1 title="$title">$logo$title</h1></header>
@@ -60,6 +61,7 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
     credits = " · ".join(part for part in (page.credits, page.source_date) if part)
     return _PAGE.substitute(
         title=escape(page.title),
+        early="".join(map(_asked_early, _first_files(page))),
         credits=escape(credits),
         pictures="".join(f" {escape(host)}" for host in pictures_from),
         key=key_html(page.key),
@@ -68,6 +70,18 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
         logo=_logo(page.reader) if page.reader and page.reader.logo else "",
         text=f'<aside class="text">{page.reader.text}</aside>\n' if page.reader and page.reader.text else "",
     )
+
+
+def _first_files(page: EditionPage) -> list[str]:
+    """What the script asks for as soon as it runs; browsers fetch it while they read the script."""
+    inks = [layer.ink for layer in page.layers if layer.ink]
+    faces = [face_file(PLAIN), *(page.labels.faces.values() if page.labels else ())]
+    return ["edition.json", *inks, *dict.fromkeys(faces)]
+
+
+def _asked_early(name: str) -> str:
+    kind = "font" if name.endswith(".woff") else "fetch"
+    return f'<link rel="preload" href="{escape(name)}" as="{kind}" crossorigin>\n'
 
 
 def _logo(reader: PageReader) -> str:

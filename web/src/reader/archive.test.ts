@@ -25,6 +25,32 @@ describe('a file of an edition', () => {
     expect(asked).toEqual(['bytes=2-4', 'bytes=0-0'])
   })
 
+  it('comes in one piece where parts lie side by side and are asked for at once', async () => {
+    const asked = host(true)
+    const file = new RangedFile('live/shapes.pmtiles')
+    await file.read(0, 1)
+    const parts = await Promise.all([file.read(5, 2), file.read(1, 2), file.read(3, 1), file.read(1, 1)])
+    expect(parts.map((part) => [...new Uint8Array(part)])).toEqual([[5, 6], [1, 2], [3], [1]])
+    expect(asked).toEqual(['bytes=0-0', 'bytes=1-6'])
+  })
+
+  it('is asked for in two parts where more lies between them than is worth reading', async () => {
+    const asked = host(true)
+    const file = new RangedFile('live/shapes.pmtiles')
+    await file.read(0, 1)
+    await Promise.all([file.read(1, 2), file.read(2000, 2)])
+    expect(asked.slice(1)).toEqual(['bytes=1-2', 'bytes=2000-2001'])
+  })
+
+  it('tells each who asked of a part that can no longer be had', async () => {
+    host(true)
+    const file = new RangedFile('live/shapes.pmtiles')
+    await file.read(0, 1)
+    vi.stubGlobal('fetch', () => Promise.resolve(new Response(null, { status: 503 })))
+    const outcomes = await Promise.allSettled([file.read(1, 1), file.read(2, 1)])
+    expect(outcomes.map(({ status }) => status)).toEqual(['rejected', 'rejected'])
+  })
+
   it('is read whole, and once, where it does not', async () => {
     const asked = host(false)
     const file = new RangedFile('live/shapes.pmtiles')

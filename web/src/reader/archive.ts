@@ -35,10 +35,24 @@ function zipped(file: RangedFile, ending: string): TileArchive {
   }
 }
 
-/** A file that is read in parts where its host serves ranges (RFC 9110, section 14), and whole, once, where it does not. */
+/** So many bytes that nobody asked for are read rather than asking twice. */
+const GAP = 1024
+
+interface Wanted {
+  offset: number
+  end: number
+  give: (data: Promise<ArrayBuffer>) => void
+}
+
+/**
+ * A file that is read in parts where its host serves ranges (RFC 9110, section 14), and whole, once, where it does not.
+ *
+ * What is asked for at once and lies side by side comes in one piece.
+ */
 export class RangedFile {
   private whole: Promise<ArrayBuffer> | null = null
   private first: Promise<unknown> | null = null
+  private wanted: Wanted[] = []
 
   constructor(readonly address: string) {}
 
@@ -50,13 +64,25 @@ export class RangedFile {
     }
     // Only the first answer tells whether there are ranges: until then nothing else is asked.
     await this.first
-    return this.whole ? (await this.whole).slice(offset, offset + length) : this.ask(offset, length)
+    if (this.whole) return (await this.whole).slice(offset, offset + length)
+    return new Promise((give) => {
+      this.wanted.push({ offset, end: offset + length, give })
+      if (this.wanted.length === 1) setTimeout(() => this.askTogether())
+    })
   }
 
   async length(): Promise<number> {
     if (this.whole) return (await this.whole).byteLength
     const answer = await fetch(this.address, { method: 'HEAD' })
     return Number(answer.headers.get('Content-Length'))
+  }
+
+  private askTogether(): void {
+    for (const piece of pieces(this.wanted.splice(0))) {
+      const offset = Math.min(...piece.map((each) => each.offset))
+      const data = this.ask(offset, Math.max(...piece.map(({ end }) => end)) - offset)
+      for (const each of piece) each.give(data.then((all) => all.slice(each.offset - offset, each.end - offset)))
+    }
   }
 
   private async ask(offset: number, length: number): Promise<ArrayBuffer> {
@@ -66,4 +92,16 @@ export class RangedFile {
     this.whole ??= answer.arrayBuffer()
     return (await this.whole).slice(offset, offset + length)
   }
+}
+
+/** What is wanted, by pieces of the file in which it lies side by side. */
+function pieces(wanted: Wanted[]): Wanted[][] {
+  const out: Wanted[][] = []
+  let reached = -Infinity
+  for (const each of wanted.sort((a, b) => a.offset - b.offset)) {
+    if (each.offset > reached + GAP) out.push([])
+    out.at(-1)?.push(each)
+    reached = Math.max(reached, each.end)
+  }
+  return out
 }

@@ -71,8 +71,8 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const asked = reader ? loadAsked(asking, reader, layers) : Promise.resolve(true)
   // A label drawn before its letters are there would stay as it was.
   letters.push(...Object.entries(edition.labels?.faces ?? {}).map(([name, file]) => faceFrom(name, file)))
-  await Promise.all(letters)
   const labels = labelsOf(edition, frame)
+  await Promise.all(letters)
   const outcomes = await Promise.allSettled(layers.map(({ ready }) => ready))
   let failed = outcomes.some(({ status }) => status === 'rejected')
   if (reader) {
@@ -185,6 +185,8 @@ function mapOf(target: HTMLElement, edition: EditionPage, frame: Frame): OlMap {
   const controls = edition.reader?.controls
   const map = new OlMap({
     target,
+    // All at once: tiles that lie beside one another in their archive come in one piece.
+    maxTilesLoading: 64,
     interactions: defaults({
       altShiftDragRotate: false,
       pinchRotate: false,
