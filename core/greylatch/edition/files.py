@@ -8,9 +8,11 @@ from typing import Any
 from greylatch.edition.plan import Plan
 from greylatch.edition.vector_tiles import feature_properties
 from greylatch.formats.geojson import write_geojson
-from greylatch.paint.passes import Composition, VectorPass
+from greylatch.paint.credit_line import credited
+from greylatch.paint.passes import VectorPass
 from greylatch.paint.picture import paint
 from greylatch.places.view import View
+from greylatch.symbols.credits import credit_line
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
 
@@ -23,7 +25,7 @@ WIDEST, HIGHEST = 1200, 900
 
 def files_of(plan: Plan) -> dict[str, Callable[[Path], None]]:
     """By name, what writes each to a path: a GeoJSON per layer of shapes, with what the key says of each feature; the picture."""
-    files: dict[str, Callable[[Path], None]] = {PICTURE: partial(_write_picture, plan.composition)}
+    files: dict[str, Callable[[Path], None]] = {PICTURE: partial(_write_picture, plan)}
     for pass_ in plan.composition.passes:
         if isinstance(pass_, VectorPass):
             files[f"{pass_.layer.id}.geojson"] = partial(_write_features, pass_)
@@ -38,11 +40,12 @@ def _write_features(vector: VectorPass, path: Path) -> None:
     write_geojson(vector.source.dataset, path, extra or None)
 
 
-def _write_picture(composition: Composition, path: Path) -> None:
-    """The whole map on its ground as PNG, no larger than `WIDEST` × `HIGHEST` px."""
+def _write_picture(plan: Plan, path: Path) -> None:
+    """The whole map on its ground with its credits as PNG, no larger than `WIDEST` × `HIGHEST` px."""
+    composition = plan.composition
     west, south, east, north = map_bounds(composition)
     wide, high = max(east - west, 1e-9), max(north - south, 1e-9)
     scale = min(WIDEST / wide, HIGHEST / high)
     width, height = max(320, round(wide * scale)), max(200, round(high * scale))
     view = View.fitted(composition.frame, (west, south, east, north), width, height)
-    path.write_bytes(png(paint(composition, view)))
+    path.write_bytes(png(credited(paint(composition, view), credit_line(plan.sheet))))

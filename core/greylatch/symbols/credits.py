@@ -7,7 +7,7 @@ from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Symbol
 from greylatch.sheet.symbology import Clusters, Symbols
 
-__all__ = ["credits_of"]
+__all__ = ["credit_line", "credits_of", "with_date"]
 
 
 def credits_of(sheet: Sheet) -> str:
@@ -35,6 +35,44 @@ def credits_of(sheet: Sheet) -> str:
     return " · ".join(
         [*([sheet.furniture.credits] if sheet.furniture.credits else []), *(f"Icons: {each}" for each in named)]
     )
+
+
+def credit_line(sheet: Sheet) -> str:
+    """What stands with a map wherever it is shown: its credits, and of when its data are.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> from greylatch.sheet.document import Furniture
+    >>> credit_line(Sheet(title="A", furniture=Furniture(credits="Survey of the isles", source_date="May 2024")))
+    'Survey of the isles · May 2024'
+    """
+    return with_date(credits_of(sheet), sheet.furniture.source_date)
+
+
+def with_date(credits: str, source_date: str) -> str:
+    """Credits and the date of the data in a line; what is empty is left out.
+
+    Parameters
+    ----------
+    credits : str
+        Whom the map owes what it shows.
+    source_date : str
+        Of when its data are.
+
+    Returns
+    -------
+    str
+    """
+    return " · ".join(part for part in (credits, source_date) if part)
 
 
 def _symbols(layer: Layer) -> Iterator[Symbol]:

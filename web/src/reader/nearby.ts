@@ -14,6 +14,8 @@ export interface Nearby {
   opener: HTMLElement | null
   /** Ask from a place in degrees. */
   at: (lonlat: number[]) => void
+  /** Ask from what was found by its name, where somebody is asking already. */
+  found: (lonlat: number[]) => void
   /** Begin as the address says. */
   begin: () => void
 }
@@ -131,7 +133,7 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     })
     const line = element('div', 'ends')
     line.append(slider, typed, element('span', '', word(near.unit)))
-    told.textContent = word('nearHow')
+    told.textContent = word(page.reader.search.length > 0 ? 'nearFind' : 'nearHow')
     list.replaceChildren()
     body.append(line, told, list)
     map.on('singleclick', pressed)
@@ -143,6 +145,9 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     open,
     opener: null,
     at: (lonlat) => void at(lonlat),
+    found: (lonlat) => {
+      if (opened) void at(lonlat)
+    },
     begin: () => {
       const { near: place } = asking.said
       if (place) void at([place.lon, place.lat])

@@ -6,8 +6,11 @@ import { word } from './words'
 
 const MOST = 12
 
-/** A field to type names into, with what is called so below it. Null where nothing can be found by name. */
-export function searchBox({ reader, asking, showCard }: Page): HTMLElement | null {
+/** A field to type names into, with what is called so below it; what is chosen is shown, and told. Null where nothing can be found by name. */
+export function searchBox(
+  { reader, asking, showCard }: Page,
+  chosenAt: (lonlat: number[]) => void,
+): HTMLElement | null {
   const fields = reader.search.flatMap(({ layer, field }) => {
     const chosen = asking.layers.get(layer)
     const column = fieldOf(chosen?.columns, field)
@@ -52,8 +55,12 @@ export function searchBox({ reader, asking, showCard }: Page): HTMLElement | nul
         found(column, entry.value, MOST).map((row) => {
           const value = column.data[row] ?? NaN
           const text = column.kind === 'words' ? (column.values[value] ?? '') : String(value)
-          const fid = chosen.columns.fid[row] ?? 0
-          return { text, about: chosen.onMap.layer.name, show: () => showCard(chosen.id, fid) }
+          const { fid, lon, lat } = chosen.columns
+          const show = () => {
+            showCard(chosen.id, fid[row] ?? 0)
+            chosenAt([lon[row] ?? NaN, lat[row] ?? NaN])
+          }
+          return { text, about: chosen.onMap.layer.name, show }
         }),
       )
       .slice(0, MOST)

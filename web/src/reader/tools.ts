@@ -101,9 +101,9 @@ export function toolsOf(page: Page, host: HTMLElement): void {
     bar.append(opener)
     return opener
   }
-  const search = searchBox(page)
-  if (search) bar.append(search)
   const near = reader.near && page.ground ? nearby(page, reader.near, overlay) : null
+  const search = searchBox(page, (lonlat) => near?.found(lonlat))
+  if (search) bar.append(search)
   if (near) near.opener = panelled('near', word('near'), near.open)
   if (controls.measure && page.ground) panelled('measure', word('measure'), measuring(page, overlay))
   if (controls.locate) bar.append(button(word('locate'), () => locate(page, near?.at), GLYPHS.locate))

@@ -18,6 +18,7 @@ export const ENGLISH = {
   notFound: 'Nothing is called so.',
   near: 'What is near a place',
   nearHow: 'Press a place on the map.',
+  nearFind: 'Press a place on the map, or find one by its name.',
   distance: 'Distance',
   within: '{n} within {distance} {unit}',
   away: '{distance} {unit}',
