@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import shutil
 import struct
 import zipfile
 from pathlib import Path
@@ -144,6 +145,35 @@ def test_open_shapefile_of_libpysal() -> None:
     assert (len(found.dataset), found.dataset.kind) == (49, "areas")
     assert "CRIME" in found.dataset.columns.column_names
     assert "no .prj" in found.crs_reason
+
+
+@pytest.mark.parametrize("name", ["baltim", "virginia", "juvenile"])
+def test_shapefiles_that_lie_unpacked_are_read_and_left_alone(name: str, tmp_path: Path) -> None:
+    """As libpysal ships them, against GDAL's own reading."""
+    main = next(iter(sorted((Path(examples.__file__).parent / name).rglob("*.shp"))))
+    theirs = pyogrio.read_dataframe(main)
+    for part in main.parent.glob(f"{main.stem}.*"):
+        shutil.copy(part, tmp_path / part.name.upper())
+    there = sorted(file.name for file in tmp_path.iterdir())
+    main = tmp_path / main.name.upper()
+    main = main.rename(main.with_suffix(".shp"))
+    found = read_file(main, crs="EPSG:32617")
+    assert (len(found.dataset), found.dataset.columns.column_names) == (
+        len(theirs),
+        [field for field in theirs.columns if field != "geometry"],
+    )
+    assert sorted(file.name.upper() for file in tmp_path.iterdir()) == there
+
+
+def test_a_main_file_alone_is_refused_in_words(tmp_path: Path) -> None:
+    main = Path(examples.get_path("columbus.shp"))
+    shutil.copy(main, tmp_path)
+    with pytest.raises(BadInput, match="make up a Shapefile") as refused:
+        read_file(tmp_path / main.name)
+    assert "Zip it together" in str(refused.value)
+    shutil.copy(main.with_suffix(".dbf"), tmp_path)
+    with pytest.raises(BadInput, match=r"columbus\.shx is missing"):
+        read_file(tmp_path / main.name)
 
 
 def zip_with(path: Path, name: str, data: bytes = b"x", **info: int) -> Path:

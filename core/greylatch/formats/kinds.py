@@ -18,12 +18,14 @@ __all__ = [
     "ENDINGS",
     "HEAD",
     "KINDS",
+    "SHAPEFILE",
     "Choice",
     "FileKind",
     "LayerInfo",
     "chosen_layer",
     "file_kind",
     "kind_named",
+    "shapefile_parts",
 ]
 
 HEAD = 8192
@@ -102,6 +104,20 @@ def _is_gml(head: bytes, path: Path) -> bool:
     return xml_root(head) is not None and b"http://www.opengis.net/gml" in head
 
 
+def _has_its_parts(head: bytes, path: Path) -> bool:
+    """Whether it is the main file of a Shapefile, with its table beside it."""
+    return head.startswith(SHAPEFILE) and path.suffix.lower() == ".shp" and ".dbf" in shapefile_parts(path)
+
+
+def shapefile_parts(path: Path) -> dict[str, Path]:
+    """The files that make up a Shapefile, its main file among them, by their endings in small letters."""
+    return {
+        file.suffix.lower(): file
+        for file in path.parent.glob("*")
+        if file.stem.lower() == path.stem.lower() and file.is_file()
+    }
+
+
 def _packs(pattern: str) -> Callable[[bytes, Path], bool]:
     """Whether the file is a zip with an entry whose name is like that."""
 
@@ -159,6 +175,7 @@ ENDINGS = frozenset(
         ".ndjson",
         ".jsonl",
         ".zip",
+        ".shp",
         ".shz",
         ".kmz",
         ".kml",
@@ -189,6 +206,7 @@ KINDS: tuple[FileKind, ...] = (
     FileKind("spreadsheet", "spreadsheet", "cells", _packs(r"^(xl[/\\]workbook\.|content\.xml$)"), "spreadsheet", layered=True),
     FileKind("kmz", "KMZ", "shapes", _packs(r"\.kml$"), "kml", layered=True),
     FileKind("shapefile", "Shapefile", "shapes", _begins(b"PK\x03\x04"), "shapefile", layered=True),
+    FileKind("shapefile", "Shapefile", "shapes", _has_its_parts, "shapefile", layered=True),
     FileKind("kml", "KML", "shapes", _root("kml"), "kml", layered=True),
     FileKind("gpx", "GPX", "shapes", _root("gpx"), "marked_up", layered=True),
     FileKind("gml", "GML", "shapes", _is_gml, "marked_up", layered=True),
@@ -201,9 +219,11 @@ KINDS: tuple[FileKind, ...] = (
 DELIMITED = FileKind("delimited", "CSV", "cells", lambda head, path: True)
 """What is left: text, whose delimiter is guessed."""
 
+SHAPEFILE = b"\x00\x00\x27\x0a"
+"""With what the main file of a Shapefile begins (ESRI's technical description of 1998, page 4)."""
 _ZIP_IT = "Zip it together with its .shp, .shx, .dbf and .prj."
 _NOT_READ = (
-    (b"\x00\x00\x27\x0a", "one of the files that make up a Shapefile", f"Alone it is not enough. {_ZIP_IT}"),
+    (SHAPEFILE, "one of the files that make up a Shapefile", f"Alone it is not enough. {_ZIP_IT}"),
     (b"ARROW1\0\0", "an Arrow file", "Save it as GeoParquet."),
     (b"<?xml", "XML, but neither KML, GML nor GPX", ""),
     (b"<!DOCTYPE", "a web page", ""),

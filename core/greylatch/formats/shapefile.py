@@ -1,4 +1,4 @@
-"""Reading zipped Shapefiles: each in the zip is a layer."""
+"""Reading Shapefiles: each in a zip is a layer, or one whose parts lie beside its main file."""
 
 import tempfile
 from collections.abc import Iterator
@@ -8,7 +8,7 @@ from pathlib import Path
 import pyproj
 
 from greylatch.errors import BadFile, BadInput
-from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
+from greylatch.formats.kinds import SHAPEFILE, Choice, LayerInfo, chosen_layer, shapefile_parts
 from greylatch.formats.read_by_gdal import placed_result, read_columns
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.formats.zipped import unpack
@@ -23,7 +23,7 @@ _KINDS = {1: "points", 8: "points", 3: "lines", 5: "areas"}
 
 
 def layers(path: str | Path) -> list[LayerInfo]:
-    """The Shapefiles in a zip.
+    """The Shapefiles in a zip, or the one whose main file it is.
 
     Parameters
     ----------
@@ -44,7 +44,7 @@ def layers(path: str | Path) -> list[LayerInfo]:
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
-    """A Shapefile of those in a zip.
+    """A Shapefile of those in a zip, or by its main file.
 
     Parameters
     ----------
@@ -69,8 +69,10 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
         parts = {file.suffix.lower(): file for file in files if file.stem == main.stem}
         for ending in (".shx", ".dbf"):
             if ending not in parts:
-                raise BadFile(f"The Shapefile's {main.stem}{ending} is missing from the zip.")
-        if main.read_bytes()[:4] != b"\x00\x00\x27\x0a":
+                raise BadFile(
+                    f"The Shapefile's {main.stem}{ending} is missing.", "It belongs beside the others, or into the zip."
+                )
+        if _head(main, 4) != SHAPEFILE:
             raise BadFile(f"{main.name} is not a Shapefile, whatever its name says.")
         encoding = None
         if ".cpg" not in parts:
@@ -93,6 +95,9 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
 @contextmanager
 def _unpacked(path: str | Path) -> Iterator[list[Path]]:
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
+        if _head(Path(path), 4) == SHAPEFILE:
+            yield _linked(Path(path), Path(folder))
+            return
         files = unpack(path, folder, SHAPEFILE_PARTS)
         if not _mains(files):
             raise BadFile(
@@ -100,6 +105,21 @@ def _unpacked(path: str | Path) -> Iterator[list[Path]]:
                 "A file of another kind is sent as it is, not packed.",
             )
         yield files
+
+
+def _linked(main: Path, folder: Path) -> list[Path]:
+    """The parts of a Shapefile in a folder of their own, where some may be set aside."""
+    links = []
+    for ending, part in shapefile_parts(main).items():
+        if ending in SHAPEFILE_PARTS:
+            links.append(folder / f"{main.stem}{ending}")
+            links[-1].symlink_to(part.resolve())
+    return links
+
+
+def _head(path: Path, length: int) -> bytes:
+    with path.open("rb") as file:
+        return file.read(length)
 
 
 def _mains(files: list[Path]) -> list[Path]:
@@ -112,17 +132,14 @@ def _layers(files: list[Path]) -> list[LayerInfo]:
 
 
 def _kind(main: Path) -> str:
-    with main.open("rb") as file:
-        head = file.read(36)
-    return _KINDS.get(int.from_bytes(head[32:36], "little") % 10, "shapes")
+    return _KINDS.get(int.from_bytes(_head(main, 36)[32:], "little") % 10, "shapes")
 
 
 def _rows(main: Path, table: Path | None) -> int:
     """As the head of the dBASE table says; one where it says nothing, so that reading tells what is wrong."""
     if table is None:
         return 1
-    with table.open("rb") as file:
-        return int.from_bytes(file.read(8)[4:8], "little") or 1
+    return int.from_bytes(_head(table, 8)[4:], "little") or 1
 
 
 def _text_of_dbf(path: Path, most: int = 256 * 1024) -> bytes:

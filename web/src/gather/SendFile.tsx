@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography'
 import { csrfToken, wordsOf } from '../api/client'
 import type { Preview } from '../api/types'
 import type { UploadState } from './ImportPanel'
+import { withShapefilesPacked } from './shapefileParts'
 
 /** Send a file; `onShare` hears how much of it is there. */
 export function sendFile(
@@ -49,8 +50,9 @@ export function SendFile({ onUpload }: Props) {
   const [text, setText] = useState('')
 
   // One after the other, so that each is looked at as soon as it is there.
-  async function send(files: readonly File[]) {
+  async function send(chosen: readonly File[]) {
     setTroubles([])
+    const files = await withShapefilesPacked(chosen)
     for (const [i, file] of files.entries()) {
       setShare(i / files.length)
       try {
@@ -96,8 +98,8 @@ export function SendFile({ onUpload }: Props) {
     >
       <Typography variant="body2">Drop one file or several here</Typography>
       <Typography variant="caption" color="text.secondary" sx={{ maxWidth: 560 }}>
-        CSV, TSV, XLSX, XLS, ODS · GeoJSON, TopoJSON, zipped Shapefile, GeoPackage, FlatGeobuf, GeoParquet · KML, KMZ,
-        GML, GPX · GeoTIFF
+        CSV, TSV, XLSX, XLS, ODS · GeoJSON, TopoJSON, Shapefile (zipped, or all its parts), GeoPackage, FlatGeobuf,
+        GeoParquet · KML, KMZ, GML, GPX · GeoTIFF
       </Typography>
       <Box sx={{ display: 'flex', gap: 1 }}>
         <Button variant="contained" onClick={() => input.current?.click()} disabled={share !== null}>
