@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 from greylatch.rasters.cutting import cut_into
+from libpysal import examples
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import begin_sheet
@@ -47,6 +48,14 @@ def test_areas_without_a_projection_are_found_on_small_maps_and_drawn(
     heads = arriving.get_by_role("columnheader")
     expect(heads.filter(has_text="parish")).to_be_visible()
     expect(heads.filter(has_text="isles")).to_have_count(0)
+
+
+def test_parts_of_a_shapefile_come_in_together(arriving: Page) -> None:
+    """As libpysal ships them: nobody has to zip them first."""
+    main = Path(examples.get_path("columbus.shp"))
+    arriving.get_by_test_id("file").set_input_files([main.with_suffix(ending) for ending in (".dbf", ".shp", ".shx")])
+    expect(arriving.get_by_role("button", name="columbus.zip")).to_be_visible(timeout=20_000)
+    expect(arriving.get_by_label("Keep CRIME")).to_be_checked()
 
 
 def test_several_files_wait_in_one_list(arriving: Page, demo: Path) -> None:
