@@ -9,7 +9,7 @@ from greylatch.rasters.cutting import cut_into
 from libpysal import examples
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import begin_sheet
+from tests.browser.conftest import begin_sheet, drawn, kept
 
 XLS = Path(__file__).parents[1] / "core" / "files" / "wells.xls"
 
@@ -56,6 +56,14 @@ def test_parts_of_a_shapefile_come_in_together(arriving: Page) -> None:
     arriving.get_by_test_id("file").set_input_files([main.with_suffix(ending) for ending in (".dbf", ".shp", ".shx")])
     expect(arriving.get_by_role("button", name="columbus.zip")).to_be_visible(timeout=20_000)
     expect(arriving.get_by_label("Keep CRIME")).to_be_checked()
+    arriving.get_by_role("button", name="Bring in and draw").click()
+    expect(arriving.get_by_test_id("job")).to_have_attribute("data-state", "done", timeout=30_000)
+    arriving.get_by_role("button", name="To the library").click()
+    kept(arriving)
+    # Where nobody has said where the map opens, it opens on all that it shows.
+    arriving.reload()
+    drawn(arriving)
+    arriving.wait_for_function("() => window.sheetMap.getView().getZoom() > 6")
 
 
 def test_several_files_wait_in_one_list(arriving: Page, demo: Path) -> None:

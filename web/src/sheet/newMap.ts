@@ -64,7 +64,7 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
     void dropAt(map, crs, event)
   })
   if (!frame.round) keepScale(map, frame, crs)
-  if (document && (whole || !frame.round)) void open(map, crs, document, whole)
+  if (document && (whole || !frame.round || unset(document))) void open(map, crs, document, whole)
   return map
 }
 
@@ -161,10 +161,12 @@ function resolutionOf(layer: BaseLayer, resolution: number): number {
   return grid && source ? grid.getResolution(grid.getZForResolution(resolution, source.zDirection)) : resolution
 }
 
+/** Whether there is a map, and nobody has said where it opens. */
+const unset = ({ layers, view: { lon, lat, zoom } }: Sheet) => layers.length > 0 && lon === 0 && lat === 0 && zoom === 2
+
 async function open(map: OlMap, crs: string, document: Sheet, whole: boolean): Promise<void> {
-  const { lon = 0, lat = 0, zoom = 2 } = document.view
-  const unset = lon === 0 && lat === 0 && zoom === 2
-  const place = whole || unset ? null : await placesIn(crs).to(lon, lat)
+  const { lon, lat } = document.view
+  const place = whole || unset(document) ? null : await placesIn(crs).to(lon, lat)
   if (place) {
     map.getView().setCenter(place)
     return
