@@ -334,3 +334,34 @@ def test_reading_at_once_and_line_by_line_are_the_same(tmp_path: Path) -> None:
             cells = [row for row in csv.reader(file) if row and not (len(row) == 1 and not row[0].strip())]
         assert [found.names, *found.rows] == [["a", "b"], *cells[1:]]
     assert at_once > 300
+
+
+@pytest.mark.parametrize(
+    ("rows", "header"),
+    [
+        ("state,1929,1930,1931\nArda,323,267,224\nBel,600,520,429\n", True),
+        ("id,2019,2020\n1,3.5,4\n2,4,4.5\n", True),
+        ("isle,id,2020\nArda,1,3.5\nBel,2,7\n", True),
+        ("isle,2020\nArda,2021\nBel,2019\n", False),
+        ("isle,2020\nArda,323\nBel,267\n", False),
+        ("Arda,1,2,3\nBel,4,5,6\n", False),
+        ("Arda,5,17,3\nBel,4,5,6\n", False),
+        ("week,1,2,3,4\nArda,5,0,7,1\n", True),
+        ("1929,1930\n3,4\n", False),
+        ("Arda,2001,2002\n", False),
+        # Twins and an empty corner, as the census bureau and data frames write them.
+        ("area,area,name,people\n05,06,Arda,630\n07,08,Bel,813\n", True),
+        (",depth,of\n0,2.5,Aller\n1,3,Bren\n", True),
+        ("Arda,Arda,Bel\nBel,Arda,Bel\n", False),
+    ],
+)
+def test_what_names_columns_is_told_from_what_stands_below(tmp_path: Path, rows: str, header: bool) -> None:
+    """Tables of one column for each year are what statistical offices hand out (libpysal's incomes of states among them)."""
+    assert guess_dialect(write(tmp_path / "t.csv", rows)).header is header
+
+
+def test_incomes_of_states_by_year_have_their_names() -> None:
+    """Open data that libpysal ships: 48 states, personal income for 1929 to 2009."""
+    columns = read_file(examples.get_path("usjoin.csv")).dataset.columns
+    assert columns.column_names == ["Name", "STATE_FIPS", *map(str, range(1929, 2010))]
+    assert (columns.num_rows, columns["2009"][0].as_py()) == (48, 32274)

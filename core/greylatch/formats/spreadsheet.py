@@ -16,6 +16,7 @@ from greylatch.formats.kinds import LayerInfo
 from greylatch.formats.zipped import UNREADABLE, checked
 from greylatch.tables.dataset import MAX_COLUMNS, named
 from greylatch.tables.delimited import MAX_CELL, RawTable
+from greylatch.tables.header import is_number, numbers_are_names
 
 __all__ = ["guess_header_row", "layers", "read_cells"]
 
@@ -58,8 +59,9 @@ def guess_header_row(rows: list[list[str]]) -> int:
     filled = [[cell for cell in row if cell.strip()] for row in rows[:LOOKED_AT]]
     usual = max((len(row) for row in filled), default=0)
     for i, row in enumerate(filled):
-        texts = [cell for cell in row if not _is_number(cell)]
-        if len(row) >= max(1, 0.7 * usual) and len(texts) >= 0.7 * len(row):
+        texts = [cell for cell in row if not is_number(cell)]
+        named = len(texts) >= 0.7 * len(row) or numbers_are_names(rows[i], rows[i + 1 :])
+        if len(row) >= max(1, 0.7 * usual) and named:
             return i + 1 if len(set(row)) == len(row) and any(filled[i + 1 :]) else 0
         if len(row) >= max(2, 0.7 * usual):
             return 0  # numbers already: the sheet begins with its first row
@@ -193,11 +195,3 @@ def _text(cell: Any) -> str:
     if isinstance(cell, timedelta):
         return str(cell)
     return str(cell)
-
-
-def _is_number(cell: str) -> bool:
-    try:
-        float(cell)
-        return True
-    except ValueError:
-        return False

@@ -15,6 +15,7 @@ import pyarrow.csv
 
 from greylatch.errors import BadFile
 from greylatch.tables.dataset import MAX_COLUMNS, named
+from greylatch.tables.header import names_columns
 from greylatch.wording import counted
 
 __all__ = [
@@ -86,7 +87,7 @@ def guess_dialect(path: str | Path) -> Dialect:
     text = sample.decode(encoding, "replace")
     delimiter = guess_delimiter(text)
     first = list(_limited(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter), 40))
-    return Dialect(encoding, delimiter, guess_header(first))
+    return Dialect(encoding, delimiter, names_columns(first[0], first[1:]) if first else False)
 
 
 def guess_encoding(sample: bytes) -> str:
@@ -159,14 +160,6 @@ def guess_delimiter(text: str) -> str:
         return sum(n == lengths[0] for n in lengths) / len(lengths), lengths[0]
 
     return max(DELIMITERS, key=score)
-
-
-def guess_header(rows: list[list[str]]) -> bool:
-    """Whether the first row names the columns: it is complete, without twins, and no cell in it is a number."""
-    if not rows:
-        return False
-    first = [cell.strip() for cell in rows[0]]
-    return all(first) and len(set(first)) == len(first) and not any(_is_number(cell) for cell in first)
 
 
 def read_delimited(path: str | Path, dialect: Dialect, limit: int | None = None) -> RawTable:
@@ -318,11 +311,3 @@ def _limited(reader: Iterator[list[str]], n: int) -> Iterator[list[str]]:
             yield row
     except csv.Error:
         return
-
-
-def _is_number(text: str) -> bool:
-    try:
-        float(text.replace(",", "."))
-        return True
-    except ValueError:
-        return False
