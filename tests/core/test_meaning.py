@@ -39,13 +39,15 @@ from tests.looks import coloured
         ("PCGDP1940", [22361, 20977], "rate", ""), ("PctRural", [75.6, 100], "rate", ""), ("TotPop90", [15744, 6213], "count", ""),
         ("X", [941396, 895553], "measure", ""), ("PERIMETER", [2040312.4, 2880386.5], "measure", ""), ("FIPSNO", [17107, 17165], "identifier", ""),
         ("COLUMBUS_", [2, 4, 3, 5, 6, 7, 8, 9], "identifier", ""), ("AreaKey", [13001, 13003], "identifier", ""), ("BIR74", [1091, 487], "count", ""),
+        ("Number of Employees for All Sectors", [630171, 813], "count", ""), ("emp/sq km", [329.92, 0.42], "rate", ""),
+        ("sq. km", [1910.1, 1913.1], "count", "km²"), ("House number", [4, 12], "identifier", ""), ("no_of_wells", [4, 12], "count", ""),
         ("name", ["Ard", "Bay"], "name", ""), ("iso_code", ["NO", "SE"], "identifier", ""), ("well", ["W1", "W2"], "identifier", ""),
         ("soil", ["peat", "peat", "gley", "peat"], "category", ""), ("kept", [True, False], "category", ""),
         ("seen", [date(2026, 5, 31)], "date", ""), ("empty", [None, None], "name", ""),
     ],
 )  # fmt: skip
 def test_what_fields_probably_mean(name: str, values: list[Any], kind: str, unit: str) -> None:
-    # Those written in capitals are of tables that libpysal (PyPI) ships: columbus, georgia, mexico, stl, sids2.
+    # Those written in capitals are of tables that libpysal (PyPI) ships: columbus, georgia, mexico, stl, sids2, calemp.
     found = guess_meaning(name, pa.chunked_array([pa.array(values, pa.string() if values[0] is None else None)]))
     assert (found.kind, found.unit) == (kind, unit)
     assert found.reason.endswith("."), "it says why"

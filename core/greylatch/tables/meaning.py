@@ -80,6 +80,8 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
     unit = unit_in(name)
     if words & CODES:
         return Meaning("identifier", "", None, missing, f"Named as a code: {_first(words & CODES)}.")
+    if _DIVIDED.search(name):
+        return Meaning("rate", "", None, missing, "Named as one thing divided by another: /.")
     if words & RATES or "%" in name:
         return Meaning("rate", unit, None, missing, f"Named as a rate: {_first(words & RATES) or '%'}.")
     if words & MEASURES:
@@ -96,11 +98,15 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
 
 
 def words_of(name: str) -> set[str]:
-    """The words of a field's name, also of one that is written together; what begins as a percentage or a value per head is one.
+    """The words of a field's name, also of one that is written together; what begins as a percentage or a value per head is one. How
+    many there are of something is no number of something.
 
     >>> sorted(words_of("TotPop90")), sorted(words_of("PctRural")), sorted(words_of("water_table_cm"))
     (['pop', 'tot'], ['pct', 'rural'], ['cm', 'table', 'water'])
+    >>> sorted(words_of("Number of employees")), sorted(words_of("House number"))
+    (['employees'], ['house', 'number'])
     """
+    name = _HOW_MANY.sub(" ", name)
     words = {word.lower() for word in re.findall(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+", name)}
     return words | {prefix for prefix in ("pct", "percent", "pcgdp") if any(word.startswith(prefix) for word in words)}
 
@@ -110,8 +116,12 @@ def unit_in(name: str) -> str:
 
     >>> unit_in("water_table_cm"), unit_in("drained percent"), unit_in("area (km2)"), unit_in("name")
     ('cm', '%', 'km²', '')
+    >>> unit_in("sq. km"), unit_in("Land area, sq mi")
+    ('km²', 'mi²')
     """
     words = [word for word in re.split(r"[\s_()\[\]./-]+", name) if word]
+    if len(words) > 1 and words[-2].lower() in ("sq", "square"):
+        return UNITS.get(f"sq{words[-1].lower()}", "")
     return UNITS.get(words[-1].lower() if len(words) > 1 else "", "%" if name.endswith("%") else "")
 
 
@@ -196,9 +206,12 @@ LENGTHS = {"mm", "cm", "m", "km", "°C", "%"}
 # Single letters are no units: 'pop_m' counts men.
 UNITS = {
     **{unit: unit for unit in ("mm", "cm", "km", "ha", "t", "kg", "mg")},
-    "km2": "km²", "sqkm": "km²", "m2": "m²", "m3": "m³", "percent": "%", "pct": "%", "degc": "°C", "tonnes": "t", "hectares": "ha",
+    "km2": "km²", "sqkm": "km²", "sqkilometres": "km²", "sqkilometers": "km²", "sqmi": "mi²", "sqmiles": "mi²", "sqm": "m²", "m2": "m²",
+    "m3": "m³", "percent": "%", "pct": "%", "degc": "°C", "tonnes": "t", "hectares": "ha",
     "metres": "m", "meters": "m", "kilometres": "km", "eur": "€", "euro": "€", "usd": "$",
 }  # fmt: skip
+_HOW_MANY = re.compile(r"\b(number|no|num|nr)[\s_.]+of\b", re.IGNORECASE)
+_DIVIDED = re.compile(r"[^\W\d_]\s*/\s*[^\W\d_]")
 CODES = frozenset(
     [
         "year", "code", "id", "fips", "fipsno", "zip", "postcode", "rank", "number", "no", "fid", "gid", "key", "polyid", "geoid",
