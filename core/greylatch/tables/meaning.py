@@ -210,7 +210,7 @@ UNITS = {
     "m3": "m³", "percent": "%", "pct": "%", "degc": "°C", "tonnes": "t", "hectares": "ha",
     "metres": "m", "meters": "m", "kilometres": "km", "eur": "€", "euro": "€", "usd": "$",
 }  # fmt: skip
-_HOW_MANY = re.compile(r"\b(number|no|num|nr)[\s_.]+of\b", re.IGNORECASE)
+_HOW_MANY = re.compile(r"(?<![^\W_])(number|no|num|nr)[\s_.]+of(?![^\W_])", re.IGNORECASE)
 _DIVIDED = re.compile(r"[^\W\d_]\s*/\s*[^\W\d_]")
 CODES = frozenset(
     [
