@@ -7,6 +7,7 @@ import { answered, client } from '../api/client'
 import type { Dataset, JoinIn } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
+import { numericNames } from '../fields'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
@@ -23,7 +24,7 @@ export function JoinPanel({ onDone }: { onDone: () => void }) {
     shaped.find((dataset) => dataset.id === areasId) ?? shaped.find((dataset) => dataset.kind === 'areas') ?? shaped[0]
   const table =
     tables.find((candidate) => candidate.id === tableId) ??
-    tables.find((candidate) => candidate.kind === 'table' && candidate.fields.some((f) => f.type === 'number')) ??
+    tables.find((candidate) => candidate.kind === 'table' && numericNames(candidate.fields).length > 0) ??
     tables.find((candidate) => candidate.id !== areas?.id)
   if (!areas || !table)
     return (
