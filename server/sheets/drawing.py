@@ -28,7 +28,7 @@ from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.grounds import GroundName, with_ground
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Condition, FieldName, Normalise
-from greylatch.sheet.symbology import RasterClasses, RasterSymbology
+from greylatch.sheet.symbology import RasterClasses, RasterSymbology, Symbology, Symbols, fields_shown
 from greylatch.symbols.ink import Ink
 from greylatch.symbols.key import KeySection
 from greylatch.symbols.marks import Mark
@@ -123,6 +123,7 @@ class CardIn(Schema):
     template: str = Field(max_length=MAX_TEMPLATE)
     fid: int | None = Field(None, ge=0, lt=2**31)
     pictures_from: list[Origin] = Field([], max_length=20)
+    look: Symbology | None = Field(None, description="Of the layer: what varies by it is in the card to begin with")
 
 
 class CardOut(Schema):
@@ -281,7 +282,8 @@ def card(request: HttpRequest, payload: CardIn) -> CardOut:
     columns = data.columns
     fid = int(data.fids[0]) if payload.fid is None and len(data) else payload.fid
     record = {} if fid is None else data.shown(fid)
-    suggestion = starting_card(columns.column_names)
+    fields = [(field["name"], field["type"], field["meaning"]["kind"]) for field in dataset.newest.fields]
+    suggestion = starting_card(fields, fields_shown(payload.look) if isinstance(payload.look, Symbols) else ())
     try:
         filled = {name: plain(value) for name, value in record.items()}
         return CardOut(

@@ -258,13 +258,30 @@ def test_any_field_has_a_placeholder(name: str) -> None:
 
 
 def test_a_card_to_begin_with_uses_the_fields() -> None:
-    template = starting_card(["name", "t", "of the isle"])
+    template = starting_card([("name", "text", "name"), ("t", "number", "count"), ("of the isle", "text", "name")])
     assert unknown_placeholders(template, ["name", "t", "of the isle"]) == []
     assert (
         render_card(template, {"name": "Ard", "t": 3, "of the isle": None})
         == "<h3>Ard</h3>\n<ul>\n<li>t: 3</li>\n</ul>\n"
     )
     assert starting_card([]) == ""
+
+
+def test_a_card_begins_with_the_name_and_what_the_map_shows() -> None:
+    """The fields of libpysal's states, in their order: codes come first there, and say least."""
+    numbers = [("AREA", "number", "count"), ("STATE_ID", "integer", "identifier"), ("1929", "integer", "count")]
+    fields = [
+        *numbers,
+        ("STATE_NAME", "text", "name"),
+        ("SUB_REGION", "text", "category"),
+        ("2009", "integer", "count"),
+    ]
+    lines = starting_card(fields, ["2009"]).splitlines()  # type: ignore[arg-type]
+    assert lines[0] == "### {{ STATE_NAME }}"
+    assert [line for line in lines if line.startswith("-")] == [
+        '- 2009: {{ ["2009"] }}', "- AREA: {{ AREA }}", '- 1929: {{ ["1929"] }}', "- SUB_REGION: {{ SUB_REGION }}",
+        "- STATE_ID: {{ STATE_ID }}",
+    ]  # fmt: skip
 
 
 @pytest.mark.parametrize(

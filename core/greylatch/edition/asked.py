@@ -29,6 +29,7 @@ from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import Dataset, text_of
 from greylatch.tables.fieldtypes import typed
+from greylatch.tables.meaning import likeliest_name
 
 __all__ = ["MISSING", "NO_ENTRY", "ground_places", "packed_columns", "page_reader", "write_columns"]
 
@@ -137,18 +138,15 @@ def packed_columns(
 
 
 def _naming_field(vector: VectorPass) -> str:
-    """The field that a layer is lettered with, or else the first of texts."""
-    columns, lettering = vector.source.dataset.columns, vector.layer.lettering
+    """The field that a layer is lettered with, or else the text that most likely names the features."""
+    dataset, lettering = vector.source.dataset, vector.layer.lettering
+    columns = dataset.columns
     if lettering is not None and lettering.naming_field in columns.column_names:
         return str(lettering.naming_field)
-    return next(
-        (
-            field.name
-            for field in columns.schema
-            if pa.types.is_string(field.type) or pa.types.is_large_string(field.type)
-        ),
-        "",
+    texts = (
+        field.name for field in columns.schema if pa.types.is_string(field.type) or pa.types.is_large_string(field.type)
     )
+    return likeliest_name([(name, "text", dataset.meaning(name).kind) for name in texts]) or ""
 
 
 def _aligned(data: bytes) -> bytes:

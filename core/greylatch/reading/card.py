@@ -9,6 +9,7 @@ from markdown_it import MarkdownIt
 
 from greylatch.reading.template import filled, placeholder, placeholders
 from greylatch.sheet.versions import field_expression
+from greylatch.tables.meaning import MeaningKind, likeliest_name
 
 __all__ = ["foreign_pictures", "origin", "render_card", "starting_card", "unknown_placeholders"]
 
@@ -134,11 +135,35 @@ def unknown_placeholders(template: str, fields: Sequence[str]) -> list[str]:
     return [name for name in placeholders(template) if name not in known]
 
 
-def starting_card(fields: Sequence[str]) -> str:
-    """A card to begin with: the first field as a heading, the next few as a list, each only where it has a value."""
-    if not fields:
+def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collection[str] = ()) -> str:
+    """A card to begin with: what names the feature as a heading, then what the map shows of it and a few more, each only where it has
+    a value. Codes come last.
+
+    Parameters
+    ----------
+    fields : Sequence[tuple[str, str, MeaningKind]]
+        Names, with their type and what they mean.
+    shown : Collection[str]
+        Those by which the layer's look varies.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> fields = [("FID_1", "integer", "identifier"), ("isle", "text", "name"), ("ha", "number", "count")]
+    >>> starting_card(fields).splitlines()[:3]
+    ['### {{ isle }}', '{% if ha %}', '- ha: {{ ha }}']
+    """
+    named = likeliest_name(fields)
+    if named is None:
         return ""
-    lines = (
-        f"{{% if {field_expression(name)} %}}\n- {name}: {placeholder(name)}\n{{% endif %}}" for name in fields[1:6]
+    rest = sorted(
+        (field for field in fields if field[0] != named),
+        key=lambda field: (field[0] not in shown, field[2] == "identifier"),
     )
-    return f"### {placeholder(fields[0])}\n" + "".join(lines)
+    lines = (
+        f"{{% if {field_expression(name)} %}}\n- {name}: {placeholder(name)}\n{{% endif %}}" for name, *_ in rest[:5]
+    )
+    return f"### {placeholder(named)}\n" + "".join(lines)

@@ -38,6 +38,7 @@ __all__ = [
     "Slope",
     "Symbology",
     "Symbols",
+    "fields_shown",
 ]
 
 
@@ -118,6 +119,16 @@ class Symbols(Look):
     )
     exceptions: dict[int, Departure] = Field({}, max_length=MAX_ENTRIES, description="By feature id")
     pins: Pins | None = Field(None, description="Of layers of points only")
+
+
+def fields_shown(look: Look) -> list[str]:
+    """The fields and expressions by which a look varies, each once.
+
+    >>> from greylatch.encodings.by_value import SizeByValue
+    >>> fields_shown(Look(encodings=Encodings(size=SizeByValue(field="ha"))))
+    ['ha']
+    """
+    return list(dict.fromkeys(use.field for _, encoding in look.encodings.used() for use in encoding.uses()))
 
 
 class Hillshade(Part):

@@ -14,7 +14,7 @@ from greylatch.sheet.symbology import Picture, RasterRamp, Rule, Symbology, Symb
 from greylatch.sheet.template import as_field
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
-from greylatch.tables.meaning import MeaningKind
+from greylatch.tables.meaning import MeaningKind, likeliest_name
 
 __all__ = ["first_layer", "first_lettering", "letters_of_contours", "look_of_contours", "showing", "varied"]
 
@@ -85,10 +85,11 @@ def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]], kind: 
     """
     if kind == "raster":
         return letters_of_contours()
-    ranked = sorted(fields, key=lambda field: (field[2] != "name", field[1] != "text"))
-    lines = [LabelLine(text=as_field(name)) for name, *_ in ranked[:1]]
-    lettering = Lettering(lines=lines, throughout=kind == "areas") if lines else None
-    return lettering.model_copy(update={"course": "turned"}) if lettering and kind == "lines" else lettering
+    named = likeliest_name(fields)
+    if named is None:
+        return None
+    lettering = Lettering(lines=[LabelLine(text=as_field(named))], throughout=kind == "areas")
+    return lettering.model_copy(update={"course": "turned"}) if kind == "lines" else lettering
 
 
 def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:

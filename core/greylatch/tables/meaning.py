@@ -17,6 +17,7 @@ __all__ = [
     "MeaningKind",
     "guess_meaning",
     "is_mark",
+    "likeliest_name",
     "unit_in",
     "without_marks",
     "words_of",
@@ -95,6 +96,34 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
     if (values == np.round(values)).all() or values.max() > 100:
         return Meaning("count", unit, None, missing, "Never negative, and not named as a rate or a measure.")
     return Meaning("measure", unit, None, missing, "Small numbers that are not whole.")
+
+
+def likeliest_name(fields: Sequence[tuple[str, str, MeaningKind]]) -> str | None:
+    """The field that most likely names the rows: of texts that are names, the first that is called one.
+
+    Parameters
+    ----------
+    fields : Sequence[tuple[str, str, MeaningKind]]
+        Names, with their type and what they mean.
+
+    Returns
+    -------
+    str | None
+        None where there is no field.
+
+    Examples
+    --------
+    >>> likeliest_name([("STATE_ID", "integer", "identifier"), ("remarks", "text", "name"), ("STATE_NAME", "text", "name")])
+    'STATE_NAME'
+    """
+    return min(
+        (name for name, *_ in fields),
+        key={
+            name: (means != "name", kind != "text", not words_of(name) & _CALLED, i)
+            for i, (name, kind, means) in enumerate(fields)
+        }.__getitem__,
+        default=None,
+    )
 
 
 def words_of(name: str) -> set[str]:
@@ -212,6 +241,7 @@ UNITS = {
 }  # fmt: skip
 _HOW_MANY = re.compile(r"(?<![^\W_])(number|no|num|nr)[\s_.]+of(?![^\W_])", re.IGNORECASE)
 _DIVIDED = re.compile(r"[^\W\d_]\s*/\s*[^\W\d_]")
+_CALLED = {"name", "names", "title", "label", "geoname"}
 CODES = frozenset(
     [
         "year", "code", "id", "fips", "fipsno", "zip", "postcode", "rank", "number", "no", "fid", "gid", "key", "polyid", "geoid",

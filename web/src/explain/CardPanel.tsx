@@ -29,11 +29,11 @@ export function CardPanel() {
   const pictures = useAttaching((s) => s.changed)
   const isVector = dataset !== null && dataset.kind !== 'raster'
   const card = useQuery({
-    queryKey: ['card', layer?.dataset, template, fid, allowed, pictures],
+    queryKey: ['card', layer?.dataset, template, fid, allowed, pictures, template === '' && layer?.symbology],
     queryFn: () =>
       answered(
         client.POST('/api/draw/card', {
-          body: { dataset: layer?.dataset ?? '', template, fid, pictures_from: allowed },
+          body: { dataset: layer?.dataset ?? '', template, fid, pictures_from: allowed, look: layer?.symbology },
         }),
       ),
     enabled: isVector,
@@ -91,7 +91,7 @@ export function CardPanel() {
           ))}
           {template === '' && card.data?.suggestion && (
             <Button onClick={() => write(card.data.suggestion)} sx={{ p: 0 }}>
-              Begin with the first fields
+              Begin with its name and what the map shows
             </Button>
           )}
           {template !== '' && <CopyCard from={layer} />}

@@ -7720,6 +7720,11 @@ export interface components {
              * @default []
              */
             pictures_from: string[];
+            /**
+             * Look
+             * @description Of the layer: what varies by it is in the card to begin with
+             */
+            look?: (components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"]) | null;
         };
         /**
          * FindingOut
