@@ -6,6 +6,7 @@ import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { Check } from '../bench/Check'
 import { PlainSelect } from '../bench/PlainSelect'
+import { numbersOf } from '../classify/numbers'
 import { Glyph } from '../Glyph'
 import { isNumeric } from '../fields'
 import { startingQuery } from '../sheet/queries'
@@ -31,12 +32,21 @@ export function FiltersPanel() {
     )
   const add = () => {
     const used = reader.filters.flatMap((each) => (each.layer === first.layer.id ? [each.field] : []))
-    const field = first.fields.find(({ name }) => !used.includes(name)) ?? first.fields[0]
+    const free = first.fields.filter(({ name }) => !used.includes(name))
+    // What the map shows is what readers ask about first; codes are the last.
+    const field =
+      free.find(({ name }) => name === numbersOf(first.layer)?.field) ??
+      free.find(({ meaning }) => meaning.kind !== 'identifier') ??
+      free[0] ??
+      first.fields[0]
     if (!field) return
     const begun = isRange(field) ? starting.range_filter : starting.choice_filter
     editReader('filter', (draft) => void draft.filters.push({ ...begun, layer: first.layer.id, field: field.name }))
   }
-  const name = first.fields.find(({ type }) => type === 'text') ?? first.fields[0]
+  const name =
+    first.fields.find(({ meaning }) => meaning.kind === 'name') ??
+    first.fields.find(({ type }) => type === 'text') ??
+    first.fields[0]
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 340px', height: '100%', minHeight: 0 }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
