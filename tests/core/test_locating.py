@@ -106,3 +106,17 @@ def test_the_command_line_finds_the_demo_huts(demo: Path, tmp_path: Path, capsys
     assert frame["located_as"][3] == "West Cressabeck"
     assert main([*given[:-2], "--json"]) == 2
     assert "no field of regions" in capsys.readouterr().err
+
+
+def test_names_cut_short_are_offered_and_never_taken_unseen() -> None:
+    """States as newspapers cut them short (common practice), against the names of us-atlas (npm)."""
+    atlas = json.loads((ATLAS / "states-10m.json").read_text())
+    states = Gazetteer([state["properties"]["name"] for state in atlas["objects"]["states"]["geometries"]])
+    meant = {
+        "Calif.": ["California"], "Mass.": ["Massachusetts"], "N. Car.": ["North Carolina"], "N. Mex.": ["New Mexico"],
+        "Miss.": ["Mississippi", "Missouri"], "Fla.": [], "Calif": [],
+    }  # fmt: skip
+    for name, names in meant.items():
+        located = states.locate(name)
+        assert sorted(each.name for each in located.candidates) == names, name
+        assert located.status == ("ambiguous" if names else "not found")

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from greylatch.places.names import ABBREVIATIONS, folded
 
-__all__ = ["initials", "same_name"]
+__all__ = ["cut_short", "initials", "same_name"]
 
 FILLING = {"the", "of", "and", "a", "de", "la", "du", "des", "und", "et", "y"}
 GENERIC = {"republic", "rep", "federation", "fyr", "sts", "fed", "federated", "islamic", "county", "district"}
@@ -48,6 +48,31 @@ def same_name(first: str, second: str) -> bool:
     ours, theirs = (tuple(each for each in _words(name) if each[0] not in GENERIC) for name in (first, second))
     said = len(ours) < len(_words(first)) or len(theirs) < len(_words(second))
     return bool(ours and theirs) and ((said and _fit(ours, theirs)) or _of_its_people(ours, theirs, said))
+
+
+def cut_short(short: str, name: str) -> bool:
+    """Whether a name may be another one whose words are cut short, as their points say. A single word may be cut of several.
+
+    Parameters
+    ----------
+    short : str
+        The name with points.
+    name : str
+        The other one.
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> cut_short("Calif.", "California"), cut_short("Calif", "California"), cut_short("N. Car.", "Carolina, North")
+    (True, False, True)
+    """
+    words, others = _words(short), _words(name)
+    if len(words) == len(others) == 1:
+        return len(words[0][0]) >= LEAST and _abbreviates(words[0], others[0])
+    return any(point for _, point in words) and _same(short, name)
 
 
 def initials(name: str) -> set[frozenset[str]]:

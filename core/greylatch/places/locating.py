@@ -12,12 +12,15 @@ from numpy.typing import NDArray
 from rapidfuzz import fuzz, process
 
 from greylatch.errors import BadInput
+from greylatch.places.abbreviations import cut_short
 from greylatch.places.names import ABBREVIATIONS, folded
 
 __all__ = ["Candidate", "Gazetteer", "Located", "name_key"]
 
 LIKENESS, SURE_LIKENESS, SURE_APART = 72.0, 88.0, 8.0
 """Likeness, 0..100, of a place that is worth a look; from which one is taken; by how much the next must be less like."""
+CUT_LIKENESS = 85.0
+"""Of a place whose name is cut short: worth a look, and never taken unseen."""
 MOST = 5
 """Candidates that are told."""
 LOOKED_AT = 40
@@ -143,7 +146,7 @@ class Gazetteer:
             return Located("exact", (self._candidate(here[0], 100.0),))
         if here:
             return Located("ambiguous", tuple(self._candidate(place, 100.0) for place in here[:MOST]))
-        likely = self._likely(key, where)
+        likely = self._likely(name, key, where)
         if likely:
             best, listed = likely[0]
             sure = best.likeness >= SURE_LIKENESS and _same_words(key, listed)
@@ -162,7 +165,7 @@ class Gazetteer:
         region = "" if self.regions is None else self.regions[place]
         return Candidate(place, self.names[place], region, round(likeness, 1))
 
-    def _likely(self, key: str, where: str) -> list[tuple[Candidate, str]]:
+    def _likely(self, name: str, key: str, where: str) -> list[tuple[Candidate, str]]:
         """Places of names that are spelt nearly so, the likeliest first, each with the name by which it is."""
         near = self._sharing(key)
         scored = process.extract(
@@ -175,8 +178,11 @@ class Gazetteer:
             for i in near.tolist()
             if words < set(self._listed[i].split())
         ]
+        cut = (
+            [(None, CUT_LIKENESS, i) for i in near.tolist() if cut_short(name, self._listed[i])] if "." in name else []
+        )
         found: dict[int, tuple[float, str]] = {}
-        for _, likeness, i in [*scored, *parts]:
+        for _, likeness, i in [*scored, *parts, *cut]:
             listed, least = self._listed[int(i)], min(float(likeness), 99.0)
             for place in self._places[listed]:
                 if self._within(place, where) and least > found.get(place, (0.0, ""))[0]:
