@@ -12,6 +12,7 @@ import { usePosition, useRows } from './queries'
 import { bottom, isOne, type Range, top } from './ranges'
 import { type Acts, Row } from './Row'
 import { COLUMN, FIRST, HEAD, ROW } from './sizes'
+import { useLeaps } from './useLeaps'
 import { useEdit, useReorder } from './useTable'
 
 /** Rows down and columns along that keys go. */
@@ -86,7 +87,13 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     paddingStart: HEAD,
   })
   const items = virtual.getVirtualItems()
-  const known = useRows(dataset, { sort, where, others }, items.length ? items.map((item) => item.index) : [0])
+  const passing = useLeaps(items[0]?.index ?? 0, items.length)
+  const known = useRows(
+    dataset,
+    { sort, where, others },
+    items.length ? items.map((item) => item.index) : [0],
+    !passing,
+  )
   const { rowAt } = known
   useEffect(() => setTotal(known.total ?? dataset.rows), [known.total, dataset.rows])
   const to = usePosition(dataset, { sort, where, others }, clickedHere.current === chosen ? null : chosen)
@@ -150,6 +157,7 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     reorder: (move, before) => reorder.mutate({ move, before }),
   }
   const acts = useStable(latest)
+  const pool = 2 ** Math.ceil(Math.log2(items.length + 1))
   const width = FIRST + COLUMN * columns.length
   return (
     <Box
@@ -202,7 +210,8 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
           const isLit = fid !== undefined && lit.has(fid)
           return (
             <Row
-              key={item.key}
+              // Rows that leave the view are those that come into it: to fill them anew is much less work than to make them.
+              key={item.index % pool}
               dataset={dataset}
               index={item.index}
               start={item.start}

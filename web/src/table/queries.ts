@@ -19,6 +19,7 @@ export function useRows(
   dataset: Dataset,
   { sort, where, others }: Shown,
   wanted: number[],
+  fetching = true,
 ): { rowAt: (at: number) => unknown[] | undefined; total: number | undefined } {
   const pages = [...new Set(wanted.map((at) => Math.floor(at / PAGE)))]
   const query = asked({ sort, where, others })
@@ -33,6 +34,7 @@ export function useRows(
             signal,
           }),
         ),
+      enabled: fetching,
       staleTime: Infinity,
       structuralSharing: false,
       // What was there stays in view until the changed rows have come; never the rows of another page.
