@@ -12,6 +12,7 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.delimited import RawTable
+from greylatch.tables.written_dates import read_date
 
 __all__ = ["ARROW", "FieldType", "finite", "guess_types", "plain", "typed", "typed_columns"]
 
@@ -68,7 +69,7 @@ def _guess(cells: list[str]) -> FieldType:
         return "number"
     if all(cell.lower() in _TRUE | _FALSE for cell in filled):
         return "boolean"
-    if all(_date(cell) is not None for cell in filled):
+    if all(read_date(cell) is not None for cell in filled):
         return "date"
     return "text"
 
@@ -194,18 +195,8 @@ def _boolean(cell: str) -> bool | None:
     return True if low in _TRUE else False if low in _FALSE else None
 
 
-def _date(cell: str) -> datetime | None:
-    """ISO 8601 dates and times; the day-first and month-first orders are not told apart, so they are not guessed."""
-    if len(cell) < 8 or not cell[:4].isdigit():
-        return None
-    try:
-        return datetime.fromisoformat(cell).replace(tzinfo=None)
-    except ValueError:
-        return None
-
-
 _CONVERT: dict[str, Callable[[str], Any]] = {
-    "text": _text, "integer": _integer, "number": _number, "date": _date, "boolean": _boolean,
+    "text": _text, "integer": _integer, "number": _number, "date": read_date, "boolean": _boolean,
 }  # fmt: skip
 
 
