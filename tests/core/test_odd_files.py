@@ -159,7 +159,7 @@ def test_numbers_that_are_none_are_missing() -> None:
         (collection(feature([1, 2])), "properties of feature 1"), (collection(feature("text")), "properties of feature 1"), (collection(5), "Entry 1"),
         (collection(feature({}, {"type": "Point", "coordinates": ["a", 1]})), "shape of feature 1"), (collection(feature({}, [1])), "shape of feature 1"),
         (collection(feature({}, {"type": "Point", "coordinates": [500000, 5760000]})), "not longitude and latitude"),
-        ({"type": "Topology"}, "TopoJSON"), ([{"a": 1}], "a list"), ({"a": 1}, "not GeoJSON"), ({"type": {}}, "not GeoJSON"), (collection(feature({str(i): i for i in range(5000)})), "more than 4,096"),
+        ({"type": "Topology"}, "TopoJSON"), ([feature({}, None)], "a list"), ({"a": 1}, "not GeoJSON"), ({"type": {}}, "not GeoJSON"), (collection(feature({str(i): i for i in range(5000)})), "more than 4,096"),
         ("[" * 100_000, "nested too deeply|not a kind|misspelt"), ('{"type": "FeatureCollection", "features": [' + "9" * 5000, "thousands of digits|misspelt"),
     ],
 )  # fmt: skip

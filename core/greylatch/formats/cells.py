@@ -70,9 +70,8 @@ def read_raw(
     """
     if kind is DELIMITED:
         return read_delimited(path, cells.dialect or guess_dialect(path), limit), None
-    from greylatch.formats.spreadsheet import read_cells
-
-    return read_cells(path, choice.layer, cells.header_row, limit)
+    raw, header_row = kind.cells(path, choice.layer, cells.header_row, limit)
+    return raw, header_row
 
 
 def shaping_columns(columns: pa.Table, cells: CellChoice) -> CoordinateColumns | str | None:

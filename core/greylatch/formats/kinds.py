@@ -72,6 +72,11 @@ class FileKind:
         """What its reader reads: a ReadResult."""
         return import_module(f"greylatch.formats.{self.reader}").read(path, choice)
 
+    def cells(self, path: str | Path, layer: str | None, header_row: int | None, limit: int | None) -> Any:
+        """The table of a kind that holds cells, as its reader reads it: a RawTable, and the row with the names of its columns, where there
+        is such a row."""
+        return import_module(f"greylatch.formats.{self.reader}").read_cells(path, layer, header_row, limit)
+
     def layers(self, path: str | Path) -> list[LayerInfo]:
         """The layers of a file; none for kinds that hold one thing.
 
@@ -136,6 +141,7 @@ def _entries(path: Path) -> list[str]:
 
 
 _JSON = re.compile(rb"(\xef\xbb\xbf|\x1e)?\s*(\{|\[\s*[\[{])")
+_RECORDS = re.compile(rb"(\xef\xbb\xbf)?\s*\[\s*\{")
 _TOPOLOGY = re.compile(rb'"type"\s*:\s*"Topology"')
 _FEATURE = re.compile(rb'"type"\s*:\s*"Feature"')
 _COLLECTION = re.compile(rb'"type"\s*:\s*"FeatureCollection"')
@@ -147,6 +153,11 @@ def _is_topology(head: bytes, path: Path) -> bool:
     with open(path, "rb") as file:  # some write the type after all the arcs
         file.seek(max(0, path.stat().st_size - HEAD))
         return bool(_TOPOLOGY.search(head) or _TOPOLOGY.search(file.read()))
+
+
+def _is_records(head: bytes, path: Path) -> bool:
+    """Whether it is a list of records, which are no features."""
+    return bool(_RECORDS.match(head)) and not _FEATURE.search(head)
 
 
 def _is_lines(head: bytes, path: Path) -> bool:
@@ -212,6 +223,7 @@ KINDS: tuple[FileKind, ...] = (
     FileKind("gml", "GML", "shapes", _is_gml, "marked_up", layered=True),
     FileKind("topojson", "TopoJSON", "shapes", _is_topology, "read_by_gdal", layered=True),
     FileKind("geojson-lines", "GeoJSON by lines", "shapes", _is_lines, "geojson_lines"),
+    FileKind("records", "JSON", "cells", _is_records, "json_records"),
     FileKind("geojson", "GeoJSON", "shapes", lambda head, path: bool(_JSON.match(head)), "geojson"),
 )  # fmt: skip
 """In the order in which a file is asked whether it is one; what is none of them is delimited text, or refused."""
