@@ -20,7 +20,7 @@ def layered(rng: random.Random) -> Seeds:
     """One file of each kind."""
     with tempfile.TemporaryDirectory() as folder:
         out = [_written(rng, Path(folder), driver, ending) for driver, ending in DRIVERS]
-        return [*out, _parquet(rng, Path(folder)), _workbook(rng, Path(folder)), _topology(rng), _written_out(rng)]
+        return [*out, _parquet(rng, Path(folder)), _workbook(rng, Path(folder)), _topology(rng), _records(rng), _written_out(rng)]
 
 
 def _frame(rng: random.Random, points: bool) -> geopandas.GeoDataFrame:
@@ -63,6 +63,11 @@ def _workbook(rng: random.Random, folder: Path) -> tuple[str, bytes]:
     book.create_sheet("Other").append(["x"])
     book.save(folder / "b.xlsx")
     return "b.xlsx", (folder / "b.xlsx").read_bytes()
+
+
+def _records(rng: random.Random) -> tuple[str, bytes]:
+    rows = [{"name": f"Höhe {i}", "lon": rng.uniform(-9, 9), "lat": i, "more": {"a": [i, None]}} for i in range(6)]
+    return "records.json", json.dumps(rows).encode()
 
 
 def _topology(rng: random.Random) -> tuple[str, bytes]:
