@@ -1,15 +1,18 @@
 interface Field {
   name: string
   type: string
+  meaning?: { kind: string }
 }
 
 export function isNumeric(field: Field): boolean {
   return field.type === 'number' || field.type === 'integer'
 }
 
-/** The names of the fields that hold numbers. */
+/** The names of the fields that hold numbers; codes, which measure nothing, come last. */
 export function numericNames(fields: readonly Field[] | undefined): string[] {
-  return (fields ?? []).filter(isNumeric).map((field) => field.name)
+  const numeric = (fields ?? []).filter(isNumeric)
+  const isCode = ({ meaning }: Field) => Number(meaning?.kind === 'identifier')
+  return numeric.toSorted((a, b) => isCode(a) - isCode(b)).map((field) => field.name)
 }
 
 /** What a field can mean, in words. */
