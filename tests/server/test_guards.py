@@ -306,7 +306,7 @@ def test_while_the_database_is_away_people_are_told_so(owner: Client, monkeypatc
     answer = owner.get("/api/sheets")
     assert (answer.status_code, answer.headers["Retry-After"]) == (503, "3")
     assert "away for a moment" in answer.json()["detail"]
-    monkeypatch.setattr("editions.views.Address.objects.select_related", away)
+    monkeypatch.setattr("editions.views.Edition.objects.select_related", away)
     owner.raise_request_exception = False
     assert owner.get("/e/abc/").status_code == 503
 
