@@ -98,8 +98,8 @@ export function SendFile({ onUpload }: Props) {
     >
       <Typography variant="body2">Drop one file or several here</Typography>
       <Typography variant="caption" color="text.secondary" sx={{ maxWidth: 560 }}>
-        CSV, TSV, XLSX, XLS, ODS, JSON records · GeoJSON, TopoJSON, Shapefile (zipped, or all its parts), GeoPackage, FlatGeobuf,
-        GeoParquet · KML, KMZ, GML, GPX · GeoTIFF
+        CSV, TSV, XLSX, XLS, ODS, JSON records · GeoJSON, TopoJSON, Shapefile (zipped, or all its parts), GeoPackage,
+        FlatGeobuf, GeoParquet · KML, KMZ, GML, GPX · GeoTIFF
       </Typography>
       <Box sx={{ display: 'flex', gap: 1 }}>
         <Button variant="contained" onClick={() => input.current?.click()} disabled={share !== null}>
