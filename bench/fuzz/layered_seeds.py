@@ -20,7 +20,14 @@ def layered(rng: random.Random) -> Seeds:
     """One file of each kind."""
     with tempfile.TemporaryDirectory() as folder:
         out = [_written(rng, Path(folder), driver, ending) for driver, ending in DRIVERS]
-        return [*out, _parquet(rng, Path(folder)), _workbook(rng, Path(folder)), _topology(rng), _records(rng), _written_out(rng)]
+        return [
+            *out,
+            _parquet(rng, Path(folder)),
+            _workbook(rng, Path(folder)),
+            _topology(rng),
+            _records(rng),
+            _written_out(rng),
+        ]
 
 
 def _frame(rng: random.Random, points: bool) -> geopandas.GeoDataFrame:
