@@ -90,6 +90,29 @@ def opened(chromium: Browser, address: str, size: ViewportSize = SIZE, ratio: fl
     return page
 
 
+def test_the_key_stands_where_the_maker_puts_it(chromium: Browser, countries: str, tmp_path: Path) -> None:
+    """On either side of the map or below it, never over it; on narrow screens always folded below."""
+    written = json.loads((tmp_path / "a.sheet.json").read_text())
+    for where, wide in (("left", True), ("below", True), ("right", True), ("left", False), ("below", False)):
+        reader = {"key_at": where, "text": "About the countries."}
+        (tmp_path / "a.sheet.json").write_text(json.dumps({**written, "reader": reader}))
+        out = tmp_path / f"{where}-{wide}"
+        assert main(["publish", str(tmp_path / "a.sheet.json"), "--out", str(out), "--max-zoom", "1"]) == 0
+        size: ViewportSize = SIZE if wide else {"width": 390, "height": 844}
+        page = opened(chromium, countries.replace("/map/", f"/{out.name}/"), size)
+        key, sheet, text = (page.locator(name).bounding_box() for name in (".beside", "main.sheet", "aside.text"))
+        page.context.close()
+        assert key and sheet and text
+        right, bottom = sheet["x"] + sheet["width"], sheet["y"] + sheet["height"]
+        if not wide or where == "below":
+            assert key["y"] >= bottom - 1, where
+        elif where == "left":
+            assert key["x"] + key["width"] <= sheet["x"] + 1 and text["x"] >= right - 1
+        else:
+            assert key["x"] >= right - 1 and text["x"] + text["width"] <= sheet["x"] + 1
+        assert sheet["height"] > 0.4 * size["height"], "the map stays the largest"
+
+
 @pytest.mark.parametrize("ratio", [1, 2])
 def test_the_page_shows_what_the_painter_paints(
     chromium: Browser, address: str, frame: Frame, demo: Path, ratio: int

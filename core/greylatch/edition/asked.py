@@ -215,7 +215,7 @@ def page_reader(plan: Plan, columns: Mapping[str, Sequence[str]], box: Bounds) -
         filters=[each for each in reader.filters if there(each.layer, each.field)],
         search=[each for each in reader.search if there(each.layer, each.field)],
         text=render_card(reader.text, {}, plan.sheet.pictures_from) if reader.text else "", language=reader.language, words=reader.words,
-        look=reader.look, logo=base64.b64encode(icon_png(reader.logo)).decode() if reader.logo else "",
+        look=reader.look, key_at=reader.key_at, logo=base64.b64encode(icon_png(reader.logo)).decode() if reader.logo else "",
         logo_words=reader.logo.name if reader.logo else "",
         places=ground_places(plan.frame, ground) if ground else None, places_box=list(ground) if ground else None,
     )  # fmt: skip

@@ -160,6 +160,7 @@ class PageReader(_Part):
     language: str
     words: dict[str, str]
     look: Literal["light", "dark", "either"] = "light"
+    key_at: Literal["right", "left", "below"] = "right"
     logo: str = ""
     logo_words: str = ""
     places: list[list[float | None]] | None

@@ -33,7 +33,7 @@ img-src 'self' data: blob:$pictures; font-src 'self'; connect-src 'self'; base-u
 <script type="module" src="page/reader.js"></script>
 $early</head>
 <body>
-<div id="reader">
+<div id="reader" data-key="$key_at">
 <header class="title"><h1 title="$title">$logo$title</h1></header>
 <main class="sheet"><noscript><img class="picture" src="picture.png" alt="$title"></noscript></main>
 $key$text<footer class="credits" title="$credits">$credits</footer>
@@ -68,6 +68,7 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
         key=key_html(page.key),
         language=page.reader.language if page.reader else "en",
         look=page.reader.look if page.reader else "light",
+        key_at=page.reader.key_at if page.reader else "right",
         logo=_logo(page.reader) if page.reader and page.reader.logo else "",
         text=f'<aside class="text">{page.reader.text}</aside>\n' if page.reader and page.reader.text else "",
     )

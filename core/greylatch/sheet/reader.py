@@ -113,6 +113,9 @@ class Reader(Part):
         "light", description="Of the page around the map; either: as the reader's machine is set"
     )
     logo: Icon | None = Field(None, description="Beside the title")
+    key_at: Literal["right", "left", "below"] = Field(
+        "right", description="Where the key stands beside the map; on narrow screens it is folded below"
+    )
     words: dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=300)]] = Field(
         {}, max_length=200, description="The page's own words in another language, by their English names"
     )

@@ -97,6 +97,19 @@ export function PagePanel() {
             <option value="dark">dark</option>
             <option value="either">as the reader’s machine is set</option>
           </Box>
+          <Box
+            component="select"
+            aria-label="Where the key stands"
+            value={reader.key_at}
+            onChange={(e: React.ChangeEvent<HTMLSelectElement>) =>
+              editReader('key_at', (draft) => void (draft.key_at = e.target.value as Reader['key_at']))
+            }
+            sx={{ ...TYPED, height: 26, color: 'text.primary' }}
+          >
+            <option value="right">its key at the right</option>
+            <option value="left">its key at the left</option>
+            <option value="below">its key below the map</option>
+          </Box>
           <LogoChoice
             value={reader.logo ?? null}
             onChange={(logo) => editReader('logo', (draft) => void (draft.logo = logo))}

@@ -7106,6 +7106,13 @@ export interface components {
             /** @description Beside the title */
             logo?: components["schemas"]["Icon"] | null;
             /**
+             * Key At
+             * @description Where the key stands beside the map; on narrow screens it is folded below
+             * @default right
+             * @enum {string}
+             */
+            key_at: "right" | "left" | "below";
+            /**
              * Words
              * @description The page's own words in another language, by their English names
              * @default {}
@@ -7193,6 +7200,7 @@ export interface components {
              *       "language": "en",
              *       "look": "light",
              *       "logo": null,
+             *       "key_at": "right",
              *       "words": {}
              *     }
              */
@@ -8975,6 +8983,12 @@ export interface components {
              * @enum {string}
              */
             look: "light" | "dark" | "either";
+            /**
+             * Key At
+             * @default right
+             * @enum {string}
+             */
+            key_at: "right" | "left" | "below";
             /**
              * Logo
              * @default
