@@ -24,6 +24,7 @@ export function JoinPanel({ onDone }: { onDone: () => void }) {
     shaped.find((dataset) => dataset.id === areasId) ?? shaped.find((dataset) => dataset.kind === 'areas') ?? shaped[0]
   const table =
     tables.find((candidate) => candidate.id === tableId) ??
+    tables.find((candidate) => candidate.kind === 'table' && candidate.fields.some((f) => f.type === 'number')) ??
     tables.find((candidate) => candidate.kind === 'table' && numericNames(candidate.fields).length > 0) ??
     tables.find((candidate) => candidate.id !== areas?.id)
   if (!areas || !table)
