@@ -17,6 +17,7 @@ CARD = """### {{ name }}
 - restoration money: {{ restoration_money | number }}
 """
 CREDITS = "Vaskerry Peatland Survey (invented data), 2026"
+NUMBER_OF_WELL = "well"
 VIEW = {"lon": -26.99, "lat": 52.01, "zoom": 9.9}
 
 
@@ -77,7 +78,7 @@ def finished_sheet(
                 {"kind": "range", "layer": "wells", "field": "water_table_cm", "title": "Water table, cm below ground"},
                 {"kind": "choices", "layer": "wells", "field": "condition", "title": "Condition of the peat"},
             ],
-            "search": [{"layer": "carbon", "field": "name"}, {"layer": "wells", "field": "well"}],
+            "search": [{"layer": "carbon", "field": "name"}, {"layer": "wells", "field": NUMBER_OF_WELL}],
             "key_switches": True, "near": {"layers": ["wells"], "distance": 5}, "controls": {"measure": True, "layers": True, "share": True},
         },
         "accepted": [

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { Check } from '../bench/Check'
+import { PlainSelect } from '../bench/PlainSelect'
 import { ENGLISH } from '../reader/words'
 import { LogoChoice } from './LogoChoice'
 import { PageSketch } from './PageSketch'
@@ -20,6 +21,16 @@ const CONTROLS = {
   share: 'The address of what is shown',
 } as const satisfies Record<keyof Reader['controls'], string>
 
+const LOOKS = [
+  ['light', 'light'],
+  ['dark', 'dark'],
+  ['either', 'as the reader’s machine is set'],
+] as const
+const KEY_AT = [
+  ['right', 'its key at the right'],
+  ['left', 'its key at the left'],
+  ['below', 'its key below the map'],
+] as const
 const TYPED = { border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, fontSize: 12.5 }
 
 /** How the readers' page is set out: its tools, the text beside the map, the language that it speaks. */
@@ -84,32 +95,18 @@ export function PagePanel() {
           <Typography variant="body2" color="text.secondary" component="span">
             The page is
           </Typography>
-          <Box
-            component="select"
-            aria-label="Look of the page"
+          <PlainSelect
+            label="Look of the page"
             value={reader.look}
-            onChange={(e: React.ChangeEvent<HTMLSelectElement>) =>
-              editReader('look', (draft) => void (draft.look = e.target.value as Reader['look']))
-            }
-            sx={{ ...TYPED, height: 26, color: 'text.primary' }}
-          >
-            <option value="light">light</option>
-            <option value="dark">dark</option>
-            <option value="either">as the reader’s machine is set</option>
-          </Box>
-          <Box
-            component="select"
-            aria-label="Where the key stands"
+            options={LOOKS}
+            onChange={(look) => editReader('look', (draft) => void (draft.look = look))}
+          />
+          <PlainSelect
+            label="Where the key stands"
             value={reader.key_at}
-            onChange={(e: React.ChangeEvent<HTMLSelectElement>) =>
-              editReader('key_at', (draft) => void (draft.key_at = e.target.value as Reader['key_at']))
-            }
-            sx={{ ...TYPED, height: 26, color: 'text.primary' }}
-          >
-            <option value="right">its key at the right</option>
-            <option value="left">its key at the left</option>
-            <option value="below">its key below the map</option>
-          </Box>
+            options={KEY_AT}
+            onChange={(place) => editReader('key_at', (draft) => void (draft.key_at = place))}
+          />
           <LogoChoice
             value={reader.logo ?? null}
             onChange={(logo) => editReader('logo', (draft) => void (draft.logo = logo))}
