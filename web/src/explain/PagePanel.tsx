@@ -92,25 +92,29 @@ export function PagePanel() {
           <Words words={reader.words} />
         </Box>
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          <Typography variant="body2" color="text.secondary" component="span">
+          <Typography variant="body2" color="text.secondary" component="span" noWrap sx={{ flexShrink: 0 }}>
             The page is
           </Typography>
           <PlainSelect
             label="Look of the page"
             value={reader.look}
             options={LOOKS}
+            sx={{ minWidth: 0, flex: 1 }}
             onChange={(look) => editReader('look', (draft) => void (draft.look = look))}
           />
           <PlainSelect
             label="Where the key stands"
             value={reader.key_at}
             options={KEY_AT}
+            sx={{ minWidth: 0, flex: 1 }}
             onChange={(place) => editReader('key_at', (draft) => void (draft.key_at = place))}
           />
-          <LogoChoice
-            value={reader.logo ?? null}
-            onChange={(logo) => editReader('logo', (draft) => void (draft.logo = logo))}
-          />
+          <Box sx={{ display: 'flex', alignItems: 'center', flexShrink: 0 }}>
+            <LogoChoice
+              value={reader.logo ?? null}
+              onChange={(logo) => editReader('logo', (draft) => void (draft.logo = logo))}
+            />
+          </Box>
         </Box>
       </Box>
       <PageSketch reader={reader} />
