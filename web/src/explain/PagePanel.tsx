@@ -27,9 +27,9 @@ const LOOKS = [
   ['either', 'as the reader’s machine is set'],
 ] as const
 const KEY_AT = [
-  ['right', 'its key at the right'],
-  ['left', 'its key at the left'],
-  ['below', 'its key below the map'],
+  ['right', 'key at right'],
+  ['left', 'key at left'],
+  ['below', 'key below'],
 ] as const
 const TYPED = { border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, fontSize: 12.5 }
 
