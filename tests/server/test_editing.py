@@ -38,7 +38,7 @@ def test_a_cell_is_changed_by_what_is_typed(owner: Client, wells: Dataset) -> No
         (cell(3, "n", "four", 3), "Row 4, field 'n': 'four' is not a whole number."),
         (cell(3, "n", 2.5, 3), "Row 4, field 'n': 2.5 does not fit"),
         (cell(3, "kept", "perhaps", True), "is not yes or no"),
-        (cell(3, "day", "31.5.2026", None), "is not a date"),
+        (cell(3, "day", "5/6/2026", "2026-05-04T00:00:00"), "is not a date"),
         (cell(99, "n", 1, 1), "Row 100 is not there any more."),
         (cell(3, "m", 1, 1), "There is no field 'm' any more."),
         ({"do": "add-row", "values": {"n": 1}}, "needs a place"),
