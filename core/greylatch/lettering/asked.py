@@ -18,7 +18,7 @@ from greylatch.lettering.inside import Rings, boxes_inside, rings_of
 from greylatch.lettering.label import Box, Label, pieces_level
 from greylatch.lettering.shaping import missing_letters
 from greylatch.lettering.spines import spines_of
-from greylatch.lettering.type import LEADING, TextStyle, text_width
+from greylatch.lettering.type import LEADING, TextStyle, text_widths
 from greylatch.tables.dataset import Fids, Kind, Shapes
 
 __all__ = ["ToLetter"]
@@ -100,21 +100,12 @@ class ToLetter:
         """Px within which every label of the layer stands around its anchor."""
         width = height = 0.0
         for own, style in zip(self.parts, self.styles, strict=True):
-            # The longest few by characters hold the widest in px, for a letter is at most four times as wide as another.
             texts = {
                 *own,
                 *((self.shorter or ()) if own is self.parts[0] else ()),
                 *(hand.text or "" for hand in self.hands.values()),
             }
-            longest = max(map(len, texts), default=0)
-            wide = max(
-                (
-                    text_width(text.replace("\n", " "), style.size, style.face, style.spacing)
-                    for text in texts
-                    if 4 * len(text) >= longest
-                ),
-                default=0.0,
-            )
+            wide = float(text_widths([text.replace("\n", " ") for text in texts], style).max(initial=0.0))
             width = max(width, wide * max([1.0, *(hand.share for hand in self.hands.values())]))
             height += (2 + max((text.count("\n") for text in texts), default=0)) * self.leading * style.size
         if self.outside or any(hand.leader for hand in self.hands.values()):
