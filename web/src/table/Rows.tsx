@@ -87,6 +87,9 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     paddingStart: HEAD,
   })
   const items = virtual.getVirtualItems()
+  // As many rows as were ever in view at once: with more of them, some would be made and thrown away at every leap.
+  const [pool, setPool] = useState(1)
+  if (items.length > pool) setPool(items.length)
   const passing = useLeaps(items[0]?.index ?? 0, items.length)
   const known = useRows(
     dataset,
@@ -157,7 +160,6 @@ export function Rows({ dataset, where, others }: { dataset: Dataset; where: stri
     reorder: (move, before) => reorder.mutate({ move, before }),
   }
   const acts = useStable(latest)
-  const pool = 2 ** Math.ceil(Math.log2(items.length + 1))
   const width = FIRST + COLUMN * columns.length
   return (
     <Box
