@@ -1,6 +1,6 @@
 """Cells of text and of sheets: typed columns, and the shapes that columns among them make."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -17,7 +17,7 @@ from greylatch.places.crs import guess_crs, parse_crs
 from greylatch.places.written_shapes import guess_shape_column, shapes_written
 from greylatch.tables.dataset import Dataset, field_type, numbers
 from greylatch.tables.delimited import Dialect, RawTable, guess_dialect, read_delimited
-from greylatch.tables.fieldtypes import FieldType, typed_columns
+from greylatch.tables.fieldtypes import FieldType, parted_thousands, typed_columns
 from greylatch.wording import counted
 
 __all__ = ["BARE_TABLE", "CellChoice", "read_raw", "result_of_cells", "shaping_columns"]
@@ -121,24 +121,35 @@ def result_of_cells(raw: RawTable, choice: Choice, cells: CellChoice) -> ReadRes
         That names field and row.
     """
     columns = typed_columns(raw, dict(cells.types))
+    notes = _notes_on_numbers(raw, columns)
     by = shaping_columns(columns, cells)
     if by is None:
-        return ReadResult(Dataset(columns, "table"), "A table without coordinates.")
+        return ReadResult(Dataset(columns, "table"), "A table without coordinates.", notes)
     if isinstance(by, str):
         shapes, stated = shapes_written(columns, by)
         return placed_result(
             columns.drop_columns([by]),
             shapes,
             choice,
-            [],
+            notes,
             stated,
             "The shapes do not say in which projection they are.",
         )
-    return points_from(columns, CoordinateColumns(by.y, by.x) if choice.swapped else by, choice)
+    return points_from(columns, CoordinateColumns(by.y, by.x) if choice.swapped else by, choice, notes)
 
 
-def points_from(columns: pa.Table, at: CoordinateColumns, choice: Choice) -> ReadResult:
-    """Points from coordinate columns, in the chosen or a guessed system."""
+def _notes_on_numbers(raw: RawTable, columns: pa.Table) -> list[str]:
+    """By what thousands are parted, so that who sees 2,263 in a preview knows how it is read."""
+    read = {name: mark for name, mark in parted_thousands(raw).items() if not pa.types.is_string(columns[name].type)}
+    return [
+        f"{words} part thousands in {', '.join(repr(name) for name, own in read.items() if own == mark)}."
+        for mark, words in ((",", "Commas"), (".", "Points"))
+        if mark in read.values()
+    ]
+
+
+def points_from(columns: pa.Table, at: CoordinateColumns, choice: Choice, notes: Sequence[str] = ()) -> ReadResult:
+    """Points from coordinate columns, in the chosen or a guessed system; `notes` are said before others."""
     if choice.crs:
         reason: str = "Chosen by hand."
         crs: pyproj.CRS | None = parse_crs(choice.crs)
@@ -150,5 +161,5 @@ def points_from(columns: pa.Table, at: CoordinateColumns, choice: Choice) -> Rea
     dataset = located(columns, at, crs)
     assert dataset.shapes is not None
     without = int(shapely.is_empty(dataset.shapes).sum())
-    notes = [f"{counted(without, 'row')} without coordinates: not on the map."] if without else []
-    return ReadResult(dataset, reason, notes)
+    misplaced = [f"{counted(without, 'row')} without coordinates: not on the map."] if without else []
+    return ReadResult(dataset, reason, [*notes, *misplaced])

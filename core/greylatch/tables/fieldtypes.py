@@ -12,17 +12,19 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.delimited import RawTable
+from greylatch.tables.number_marks import Thousands, number_pattern, thousands_marks
 from greylatch.tables.written_dates import read_date
 
-__all__ = ["ARROW", "FieldType", "finite", "guess_types", "plain", "typed", "typed_columns"]
+__all__ = ["ARROW", "FieldType", "finite", "guess_types", "parted_thousands", "plain", "typed", "typed_columns"]
 
 FieldType = Literal["text", "integer", "number", "date", "boolean"]
 BLANK = {"", "na", "n/a", "nan", "null", "none", "-", "–"}
 """Cells that hold nothing. Common practice."""
 FEWEST_CODES, CODES = 3, 0.8
 """Different texts, and the share of them that has two capitals, from which on a column holds codes."""
-_PATTERNS = {"integer": r"[+-]?[0-9]{1,18}$", "number": r"[+-]?([0-9]+([.,][0-9]*)?|[.,][0-9]+)([eE][+-]?[0-9]+)?$"}
-_INTEGER, _NUMBER = re.compile(_PATTERNS["integer"]), re.compile(_PATTERNS["number"])
+_INTEGER, _NUMBER = re.compile(number_pattern(None, whole=True)), re.compile(number_pattern(None))
+SAMPLE = 2000
+"""Rows that tell how a table's cells are written."""
 _CODE = re.compile(r"0\d+$")
 _TRUE, _FALSE = {"true", "yes"}, {"false", "no"}
 ARROW = {
@@ -34,7 +36,7 @@ ARROW = {
 }
 
 
-def guess_types(table: RawTable, sample: int = 2000) -> dict[str, FieldType]:
+def guess_types(table: RawTable, sample: int = SAMPLE) -> dict[str, FieldType]:
     """The narrowest type that holds every filled cell of the first `sample` rows; codes such as 007 stay text.
 
     Parameters
@@ -53,20 +55,35 @@ def guess_types(table: RawTable, sample: int = 2000) -> dict[str, FieldType]:
     >>> guess_types(RawTable(pa.table({"a": ["1", "2.5"], "b": ["007", "012"]}), 2))
     {'a': 'number', 'b': 'text'}
     """
+    filled = _filled(table, sample)
+    marks = thousands_marks(filled)
+    return {name: _guess(cells, marks.get(name)) for name, cells in filled.items()}
+
+
+def parted_thousands(table: RawTable) -> dict[str, Thousands]:
+    """The columns of numbers whose thousands are parted, and by what.
+
+    >>> parted_thousands(RawTable(pa.table({"people": ["2,263", "81"], "share": ["9.7", "8.25"]}), 2))
+    {'people': ','}
+    """
+    return thousands_marks(_filled(table, SAMPLE))
+
+
+def _filled(table: RawTable, sample: int) -> dict[str, list[str]]:
     begun = table.columns.slice(0, sample)
-    return {name: _guess([cell.strip() for cell in begun[name].to_pylist()]) for name in table.names}
+    cells = {name: [cell.strip() for cell in begun[name].to_pylist()] for name in table.names}
+    return {name: [cell for cell in own if cell.lower() not in BLANK] for name, own in cells.items()}
 
 
-def _guess(cells: list[str]) -> FieldType:
-    filled = [cell for cell in cells if cell.lower() not in BLANK]
+def _guess(filled: list[str], thousands: Thousands | None) -> FieldType:
     if not filled:
         return "text"
     if any(_CODE.match(cell) for cell in filled):
         return "text"
-    if all(_INTEGER.match(cell) for cell in filled):
-        return "integer"
-    if all(_NUMBER.match(cell) for cell in filled):
-        return "number"
+    for type in ("integer", "number"):
+        fits = re.compile(number_pattern(thousands, type == "integer"))
+        if all(fits.match(cell) for cell in filled):
+            return type
     if all(cell.lower() in _TRUE | _FALSE for cell in filled):
         return "boolean"
     if all(read_date(cell) is not None for cell in filled):
@@ -96,15 +113,20 @@ def typed_columns(table: RawTable, types: dict[str, FieldType]) -> pa.Table:
         With the field, the line and the cell that does not fit.
     """
     guessed = guess_types(table) if set(table.names) - set(types) else {}
+    marks = parted_thousands(table)
     return pa.table(
         {
-            name: _column(name, table.columns[name], types.get(name) or guessed[name], table.first_line)
+            name: _column(
+                name, table.columns[name], types.get(name) or guessed[name], table.first_line, marks.get(name)
+            )
             for name in table.names
         }
     )
 
 
-def _column(name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int) -> pa.ChunkedArray:
+def _column(
+    name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int, thousands: Thousands | None
+) -> pa.ChunkedArray:
     if type not in ARROW:
         raise BadInput(f"There is no field type '{type}'.", f"Choose one of {', '.join(ARROW)}.")
     cells = pc.utf8_trim_whitespace(cells)
@@ -112,8 +134,9 @@ def _column(name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int)
     if type == "text":
         return cells_of_codes(cells, filled)
     if type in ("integer", "number"):
-        fits = pc.match_substring_regex(filled, "^" + _PATTERNS[type])
-        numbers = pc.replace_substring_regex(pc.replace_substring(filled, ",", "."), r"^\+", "")
+        fits = pc.match_substring_regex(filled, "^" + number_pattern(thousands, type == "integer"))
+        together = pc.replace_substring(filled, thousands, "") if thousands else filled
+        numbers = pc.replace_substring_regex(pc.replace_substring(together, ",", "."), r"^\+", "")
         values = pc.if_else(fits, numbers, pa.scalar(None, pa.string())).cast(ARROW[type])
     else:  # dates and truth values have few different texts
         texts = filled.combine_chunks().dictionary_encode()
