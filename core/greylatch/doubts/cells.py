@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Doubt, about
+from greylatch.doubts.kinds import are_kinds
 from greylatch.doubts.mending import as_missing, retyped
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset
@@ -187,11 +188,13 @@ def _matched(words: list[str], pattern: re.Pattern[str]) -> NDArray[np.bool_]:
 
 
 def _are_codes(dataset: Dataset, name: str, words: list[str]) -> bool:
-    """Whether numbers are text on purpose: named as codes, with zeros before them, or each only once."""
+    """Whether numbers are text on purpose: named as codes, with zeros before them, each only once, or kinds of something."""
     if dataset.meaning(name).kind == "identifier" or words_of(name) & CODES:
         return True
     filled = [word for word in words if word.strip()]
     whole = all(word.isdigit() for word in filled)
+    if whole and are_kinds(name, len(set(filled)), len(words)):
+        return True
     return any(len(word) > 1 and word[0] == "0" and word.isdigit() for word in filled) or (
         whole and len(set(filled)) == len(filled)
     )

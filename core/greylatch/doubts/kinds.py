@@ -17,7 +17,7 @@ from greylatch.tables.dataset import Dataset
 from greylatch.tables.meaning import words_of
 from greylatch.wording import counted
 
-__all__ = ["codes_for_kinds", "near_twins", "twins"]
+__all__ = ["are_kinds", "codes_for_kinds", "near_twins", "twins"]
 
 KINDS = {"class", "category", "type", "kind", "code", "group", "zone", "status", "landuse", "use", "cover"}
 FEW_KINDS = 30
@@ -34,10 +34,10 @@ def codes_for_kinds(dataset: Dataset) -> Iterator[Doubt]:
     """Fields of few whole numbers that are named as kinds of something: what do they stand for?"""
     for name in dataset.columns.column_names:
         column = dataset.columns[name]
-        if not pa.types.is_integer(column.type) or not words_of(name) & KINDS:
+        if not pa.types.is_integer(column.type):
             continue
         different = pc.unique(column.drop_null())
-        if 1 < len(different) <= FEW_KINDS and len(different) * MANY_ROWS <= len(column):
+        if are_kinds(name, len(different), len(column)):
             values = ", ".join(str(value) for value in sorted(different.to_pylist())[:6])
             yield about(
                 dataset,
@@ -47,6 +47,30 @@ def codes_for_kinds(dataset: Dataset) -> Iterator[Doubt]:
                 f"'{name}' holds kinds of something as numbers: {values}{', …' if len(different) > 6 else ''}.",
                 retyped(name, "text", "Keep them as words"),
             )
+
+
+def are_kinds(name: str, different: int, rows: int) -> bool:
+    """Whether whole numbers are kinds of something: few different ones, in a field that is called so.
+
+    Parameters
+    ----------
+    name : str
+        The field.
+    different : int
+        How many different values it holds.
+    rows : int
+        In how many rows.
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> are_kinds("land_class", 5, 100), are_kinds("depth", 5, 100)
+    (True, False)
+    """
+    return bool(words_of(name) & KINDS) and 1 < different <= FEW_KINDS and different * MANY_ROWS <= rows
 
 
 def twins(dataset: Dataset) -> Iterator[Doubt]:

@@ -27,7 +27,7 @@ from greylatch.tables.edit import (
     SetCell,
     SetCells,
     cell_value,
-    retyped_value,
+    retyped_values,
     said,
     stored_value,
 )  # fmt: skip
@@ -171,7 +171,8 @@ class Draft:
         key = free_key(of.name, {*self.used(), *(field.key for field in self.fields)})
         new = KeptField(of.name, field_type(arrow), 0, key, str(arrow), of.meaning)
         held = {fid: row for fid, row in self.rows.items() if row is not None}
-        values = {fid: retyped_value(stored_value(of, row.get(of.key)), new, change.unit) for fid, row in held.items()}
+        kept = retyped_values([stored_value(of, row.get(of.key)) for row in held.values()], new, change.unit)
+        values = dict(zip(held, kept, strict=True))
         for fid, row in held.items():
             self.rows[fid] = {**{name: value for name, value in row.items() if name != of.key}, key: values[fid]}
             self._touched.add(fid)

@@ -1,5 +1,6 @@
 """Changes that people make to a table by hand, as plain data; and what may stand in a cell."""
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
@@ -10,6 +11,7 @@ from greylatch.errors import BadInput
 from greylatch.tables.dataset import MAX_NAME, text_of
 from greylatch.tables.fieldtypes import FieldType, plain, typed
 from greylatch.tables.meaning import MeaningKind, is_mark
+from greylatch.tables.number_marks import Thousands, thousands_marks
 from greylatch.tables.record import KeptField
 from greylatch.tables.written_numbers import measured_in, written_number
 
@@ -27,7 +29,7 @@ __all__ = [
     "SetCell",
     "SetCells",
     "cell_value",
-    "retyped_value",
+    "retyped_values",
     "said",
     "stored_value",
 ]
@@ -199,13 +201,13 @@ def stored_value(field: KeptField, held: Any) -> Any:
     return None if is_mark(value, field.meaning.missing) else value
 
 
-def retyped_value(value: Any, field: KeptField, unit: str = "") -> Any:
-    """What a cell of the field keeps of a value of another type; null for what is none of its own.
+def retyped_values(values: Sequence[Any], field: KeptField, unit: str = "") -> list[Any]:
+    """What the cells of the field keep of values of another type; null for what is none of its own.
 
     Parameters
     ----------
-    value : Any
-        The value.
+    values : Sequence[Any]
+        The values of all rows: how some are written tells what a comma means in others.
     field : KeptField
         The field as it is to be.
     unit : str
@@ -213,16 +215,25 @@ def retyped_value(value: Any, field: KeptField, unit: str = "") -> Any:
 
     Returns
     -------
-    Any
+    list[Any]
 
     Examples
     --------
     >>> number = KeptField("a", "number", 0, "a", "double")
-    >>> retyped_value("1 234,5", number), retyped_value("2 m", number, "cm"), retyped_value("many", number)
-    (1234.5, 200.0, None)
+    >>> retyped_values(["1 234,5", "many"], number), retyped_values(["2 m"], number, "cm")
+    ([1234.5, None], [200.0])
+    >>> retyped_values(["1,234,567", "2,263"], number)
+    [1234567.0, 2263.0]
     """
+    texts = [value.strip() for value in values if isinstance(value, str)]
+    written = [text for text in texts if written_number(text) is not None]
+    thousands = thousands_marks({field.name: written}).get(field.name)
+    return [_retyped(value, field, unit, thousands) for value in values]
+
+
+def _retyped(value: Any, field: KeptField, unit: str, thousands: Thousands | None) -> Any:
     if isinstance(value, str) and field.type in ("integer", "number"):
-        value = measured_in(value, unit) if unit else written_number(value)
+        value = measured_in(value, unit, thousands) if unit else written_number(value, thousands)
     elif value is not None and field.type == "text":
         value = text_of(value)
     try:

@@ -2,6 +2,8 @@
 
 import re
 
+from greylatch.tables.number_marks import Thousands
+
 __all__ = ["NUMBER", "UNIT_FACTORS", "measured_in", "written_number"]
 
 NUMBER = re.compile(r"\s*[+-]?(\d{1,3}([ ,.'’ ]\d{3})+|\d+)([.,]\d+)?\s*%?\s*")
@@ -15,12 +17,27 @@ UNIT_FACTORS: dict[str, tuple[str, float]] = {
 """Of what each is how many (BIPM, The International System of Units, 9th edition; international yard and pound of 1959)."""
 
 
-def written_number(text: str) -> float | None:
+def written_number(text: str, thousands: Thousands | None = None) -> float | None:
     """The number that a text is; None for one that is none. Of one comma or point with three digits after it the thousands are meant
-    where there are several, or blanks; alone it is taken as before decimals.
+    where there are several, or blanks; alone it is taken as before decimals, unless it is what parts `thousands` around it.
 
+    Parameters
+    ----------
+    text : str
+        The text.
+    thousands : Thousands | None
+        What parts thousands in others of its kind, where that is known.
+
+    Returns
+    -------
+    float | None
+
+    Examples
+    --------
     >>> written_number("1 234,5"), written_number("12 %"), written_number("1.234.567"), written_number("many")
     (1234.5, 12.0, 1234567.0, None)
+    >>> written_number("2,263"), written_number("2,263", thousands=",")
+    (2.263, 2263.0)
     """
     if not NUMBER.fullmatch(text):
         return None
@@ -29,12 +46,12 @@ def written_number(text: str) -> float | None:
     if len(set(points)) == 2:  # the last of the two stands before the decimals
         thousands = "," if plain.rindex(".") > plain.rindex(",") else "."
         plain = plain.replace(thousands, "")
-    elif len(points) > 1:
+    elif len(points) > 1 or points == [thousands]:
         plain = plain.replace(points[0], "")
     return float(plain.replace(",", "."))
 
 
-def measured_in(text: str, unit: str) -> float | None:
+def measured_in(text: str, unit: str, thousands: Thousands | None = None) -> float | None:
     """The number in a text with a unit beside it, in another unit of the same kind; None where that can't be told.
 
     Parameters
@@ -43,6 +60,8 @@ def measured_in(text: str, unit: str) -> float | None:
         The text.
     unit : str
         The unit that is wanted.
+    thousands : Thousands | None
+        What parts thousands in others of its kind, where that is known.
 
     Returns
     -------
@@ -55,8 +74,8 @@ def measured_in(text: str, unit: str) -> float | None:
     """
     found = _MEASURED.fullmatch(text)
     if found is None:
-        return written_number(text)
-    number = written_number(found[1])
+        return written_number(text, thousands)
+    number = written_number(found[1], thousands)
     if number is None or found[2] == unit:
         return number
     here, there = UNIT_FACTORS.get(found[2]), UNIT_FACTORS.get(unit)

@@ -43,13 +43,12 @@ export function CellCorrections({ upload, preview, onChange }: Props) {
   }
   return (
     <>
-      {preview.encoding != null ? (
-        <TextDialect upload={upload} preview={preview} onChange={onChange} />
-      ) : (
+      {preview.encoding != null && <TextDialect upload={upload} preview={preview} onChange={onChange} />}
+      {preview.header_row != null && (
         <Labelled label="Names in row">
           <EditableNumber
             label="Row with the names of the columns, 0 for none"
-            value={preview.header_row ?? 0}
+            value={preview.header_row}
             onChange={(row) => onChange({ ...ANEW, header_row: Math.max(0, Math.round(row)) })}
             width={60}
           />
