@@ -1,11 +1,12 @@
 """Conditions while they are being written: what they take, where a mistake is, what could stand there."""
 
 from collections.abc import Callable
+from typing import Literal
 
 import numpy as np
 from django.http import HttpRequest
 from greylatch.errors import BadExpression
-from greylatch.rules.evaluating import computed_numbers, taken
+from greylatch.rules.evaluating import computed, computed_numbers, taken
 from greylatch.rules.language import LONGEST
 from greylatch.rules.operations import OPERATIONS
 from greylatch.rules.telling import condition_telling
@@ -29,9 +30,10 @@ class ConditionIn(RowsIn):
 
 
 class ExpressionIn(RowsIn):
-    """An expression that is to give a number for each row."""
+    """An expression that is to give each row a number, or any value that a field can hold."""
 
     text: str = Field(min_length=1, max_length=LONGEST)
+    gives: Literal["number", "value"] = "number"
 
 
 class FieldIn(RowsIn):
@@ -62,7 +64,7 @@ class Mistake(Schema):
 
 
 class ConditionOut(Schema):
-    """How many rows a condition takes, or an expression has a number for, of how many; or its mistake."""
+    """How many rows a condition takes, or an expression has something for, of how many; or its mistake."""
 
     taken: int | None
     of: int
@@ -115,10 +117,12 @@ def telling(request: HttpRequest, payload: ChosenIn) -> Written:
     return Written(text=condition_telling(rows_asked(request, payload), np.array(payload.fids, dtype=np.int64)))
 
 
-@router.post("/expression", response=ConditionOut, summary="For how many rows an expression gives a number")
+@router.post("/expression", response=ConditionOut, summary="For how many rows an expression gives something")
 def expression(request: HttpRequest, payload: ExpressionIn) -> ConditionOut:
     """Mistakes are an answer here too."""
     data = rows_asked(request, payload)
+    if payload.gives == "value":
+        return _answer(len(data), lambda: np.asarray(computed(data, payload.text).is_valid()))
     return _answer(len(data), lambda: np.isfinite(computed_numbers(data, payload.text)))
 
 

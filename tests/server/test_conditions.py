@@ -42,8 +42,8 @@ def test_a_condition_is_counted_or_its_mistake_has_a_place(owner: Client, named:
 def test_an_expression_has_a_number_for_some_rows_or_a_mistake(owner: Client, named: dict[str, Dataset]) -> None:
     areas = named["Catchments with returns"]
 
-    def given(text: str) -> dict[str, Any]:
-        code, answer = send(owner, "/draw/expression", {"dataset": str(areas.pk), "text": text})
+    def given(text: str, gives: str = "number") -> dict[str, Any]:
+        code, answer = send(owner, "/draw/expression", {"dataset": str(areas.pk), "text": text, "gives": gives})
         assert code == 200
         return dict(answer)
 
@@ -51,6 +51,9 @@ def test_an_expression_has_a_number_for_some_rows_or_a_mistake(owner: Client, na
     assert worked["mistake"] is None and 200 < worked["taken"] < worked["of"] == 214
     assert given("area_km2")["taken"] == 214
     assert given("upper(name)")["mistake"]["problem"] == "This comes to a text."
+    assert given("upper(name)", "value") == {"taken": 214, "of": 214, "mistake": None}
+    assert given("carbon_t / peat_ha", "value")["taken"] == worked["taken"]
+    assert given("geometry", "value")["mistake"]["problem"] == "This comes to a shape."
     assert given("carbon_t /")["mistake"]["column"] == 11
     symbology = {
         "kind": "symbols",

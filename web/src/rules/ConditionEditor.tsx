@@ -11,7 +11,7 @@ import { useTheme } from '@mui/material/styles'
 import Typography from '@mui/material/Typography'
 import type { ConditionAnswer } from '../api/types'
 import type { RowsOf } from '../sheet/read'
-import { type Asking, askingRows } from './asking'
+import { type Asking, askingRows, type Gives } from './asking'
 import { CompareWith } from './CompareWith'
 import { editorInk, editorLook } from './editorLook'
 import { colours, completions, cql2, underlined, wordsOf } from './cql2'
@@ -23,8 +23,7 @@ type Props = Written & ({ rows: RowsOf; asking?: never } | { asking: Asking; row
 interface Written {
   value: string
   label: string
-  /** What it is to come to: a condition takes rows, an expression gives each a number. */
-  gives?: 'rows' | 'number'
+  gives?: Gives
   /** One line high, where there is little room. */
   low?: boolean
   onChange: (text: string) => void
@@ -73,7 +72,7 @@ export default function ConditionEditor({
     const check = linter(
       async (editor) => {
         const text = editor.state.doc.toString()
-        if (gives === 'number' && !text.trim()) return []
+        if (gives !== 'rows' && !text.trim()) return []
         const told = await latest.current.asked.check(text).catch(() => null)
         if (!told || editor.state.doc.toString() !== text) return []
         setAnswer(told)
@@ -141,7 +140,7 @@ export default function ConditionEditor({
         data-testid="condition-answer"
         sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: low ? 18 : 34 }}
       >
-        {answer && (gives === 'rows' || answer.mistake ? said(answer) : `A number for ${said(answer).toLowerCase()}`)}
+        {answer && (gives === 'rows' || answer.mistake ? said(answer) : `A ${gives} for ${said(answer).toLowerCase()}`)}
       </Typography>
     </Box>
   )

@@ -10,15 +10,20 @@ export interface Asking {
   values: (field: string) => Promise<string[]>
 }
 
+/** What a text is to come to: a condition takes rows, an expression gives each a number, or any value that a field can hold. */
+export type Gives = 'rows' | 'number' | 'value'
+
 /** About the rows of a dataset, or those that a reading makes of it. */
-export function askingRows(rows: RowsOf, gives: 'rows' | 'number'): Asking {
+export function askingRows(rows: RowsOf, gives: Gives): Asking {
   return {
     key: JSON.stringify([rows, gives]),
     language: () => answered(client.POST('/api/draw/condition/language', { body: rows })),
-    check: (text) => {
-      const address = gives === 'rows' ? '/api/draw/condition' : '/api/draw/expression'
-      return answered(client.POST(address, { body: { ...rows, text } }))
-    },
+    check: (text) =>
+      answered(
+        gives === 'rows'
+          ? client.POST('/api/draw/condition', { body: { ...rows, text } })
+          : client.POST('/api/draw/expression', { body: { ...rows, text, gives } }),
+      ),
     values: async (field) =>
       (await answered(client.POST('/api/draw/condition/values', { body: { ...rows, field } }))).values,
   }

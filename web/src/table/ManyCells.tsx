@@ -112,7 +112,7 @@ export function ManyCells({ dataset, where, onClose }: Props) {
           <Suspense fallback={<Box sx={{ height: 60 }} />}>
             <ConditionEditor
               low
-              gives="number"
+              gives="value"
               rows={rowsRead(dataset)}
               value={expression}
               label="Expression"

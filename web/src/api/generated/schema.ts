@@ -2650,7 +2650,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * For how many rows an expression gives a number
+         * For how many rows an expression gives something
          * @description Mistakes are an answer here too.
          */
         post: operations["sheets_conditions_expression"];
@@ -5538,7 +5538,7 @@ export interface components {
         };
         /**
          * ConditionOut
-         * @description How many rows a condition takes, or an expression has a number for, of how many; or its mistake.
+         * @description How many rows a condition takes, or an expression has something for, of how many; or its mistake.
          */
         ConditionOut: {
             /** Taken */
@@ -8370,7 +8370,7 @@ export interface components {
         };
         /**
          * ExpressionIn
-         * @description An expression that is to give a number for each row.
+         * @description An expression that is to give each row a number, or any value that a field can hold.
          */
         ExpressionIn: {
             /**
@@ -8395,6 +8395,12 @@ export interface components {
             };
             /** Text */
             text: string;
+            /**
+             * Gives
+             * @default number
+             * @enum {string}
+             */
+            gives: "number" | "value";
         };
         /**
          * Function
