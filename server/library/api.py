@@ -33,7 +33,7 @@ from people.access import Standing, Verb, allowed, maker, one, person, rights, r
 from sheets.conditions import ConditionOut, Mistake
 
 from library.files import named_as_sent
-from library.joining import JoinIn, JoinView, join_view, keep_join, parents_changed
+from library.joining import JoinIn, JoinView, KeysOut, SidesIn, join_view, keep_join, keys_guessed, parents_changed
 from library.models import Dataset, Revision, Upload
 from library.origin import Origin
 from library.quota import check_room
@@ -290,6 +290,12 @@ def remove(request: HttpRequest, dataset_id: UUID) -> dict[str, str]:
         raise HttpError(409, f"'{dataset.title}' is part of a published edition, so it stays.")
     forget(dataset)
     return {}
+
+
+@router.post("/joins/keys", response=KeysOut, summary="Which fields two datasets are likely to be joined by")
+def keys_of_join(request: HttpRequest, payload: SidesIn) -> KeysOut:
+    """By the values that both have."""
+    return keys_guessed(current_dataset(request, payload.areas), current_dataset(request, payload.table))
 
 
 @router.post("/joins/look", response=JoinView, summary="How a table would fit")

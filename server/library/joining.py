@@ -12,6 +12,7 @@ from greylatch.formats.result import ReadResult
 from greylatch.places.by_place import areas_of
 from greylatch.places.delivery import delivery_of
 from greylatch.places.join import Match, Suggestion, joined, key_of, keys_of, match
+from greylatch.places.likely_fields import likely_keys
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import MAX_COLUMNS, Fids
 from greylatch.tables.dataset import Dataset as Data
@@ -35,6 +36,19 @@ class KeyPair(Schema):
 
     area_key: FieldName
     table_key: FieldName
+
+
+class SidesIn(Schema):
+    """Areas, and a table that is joined to them."""
+
+    areas: UUID
+    table: UUID
+
+
+class KeysOut(Schema):
+    """The fields that are likely to be the keys of each other; null where no two hold the same."""
+
+    keys: KeyPair | None
 
 
 class JoinIn(Schema):
@@ -80,6 +94,14 @@ class JoinView(Schema):
     duplicate_keys: list[Twin]
     suggestions: dict[str, list[Suggestion]]
     area_keys: list[str]
+
+
+def keys_guessed(areas: Dataset, table: Dataset) -> KeysOut:
+    """The keys of a join that nobody has chosen yet, by what stands in them. Raises BadInput for a raster."""
+    if "raster" in (areas.kind, table.kind):
+        raise BadInput("A raster has no rows to join.")
+    found = likely_keys(data_of(areas.newest).columns, data_of(table.newest).columns)
+    return KeysOut(keys=KeyPair(area_key=found[0], table_key=found[1]) if found else None)
 
 
 def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:

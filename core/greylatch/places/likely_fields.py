@@ -1,15 +1,26 @@
-"""Which fields of a table and of a gazetteer hold the same names, and which the same regions."""
+"""Which fields of two tables hold the same: names and regions of a table and of a gazetteer, keys of areas and of rows."""
 
+import math
 from dataclasses import dataclass
 
+import pyarrow as pa
+
+from greylatch.places.join import key_of
 from greylatch.places.locating import name_key
+from greylatch.places.names import folded
 from greylatch.tables.dataset import Dataset, field_type
 
-__all__ = ["NameFields", "likely_fields"]
+__all__ = ["NameFields", "likely_fields", "likely_keys"]
 
 SAMPLE = 400
 ALIKE = 0.5
 """The share of regions of the one that the other has too, from which on two fields are of the same regions."""
+LOOKED_AT = 20_000
+"""Different values of a field that are compared with those of another."""
+LEAST = 0.05
+"""Likeness below which no two fields are keys of each other. Ours, with no source, as the next."""
+RUNNING = 0.5
+"""The worth of fields that only number their rows: so does every other table."""
 
 
 @dataclass(frozen=True)
@@ -38,7 +49,6 @@ def likely_fields(table: Dataset, places: Dataset) -> NameFields:
 
     Examples
     --------
-    >>> import pyarrow as pa
     >>> huts = Dataset(pa.table({"hut": ["1", "2"], "near": ["Skara", "Mor"], "isle": ["Ard", "Ard"]}), "table")
     >>> places = Dataset(pa.table({"place": ["Mor", "Skara"], "island": ["Ard", "Ard"]}), "table")
     >>> likely_fields(huts, places)
@@ -62,6 +72,45 @@ def likely_fields(table: Dataset, places: Dataset) -> NameFields:
     return NameFields(own, region[0], theirs, region[1])
 
 
+def likely_keys(areas: pa.Table, table: pa.Table) -> tuple[str, str] | None:
+    """The field of `areas` and that of `table` that hold most of the same values; None where none do.
+
+    How many values both have is divided by the root of how many different ones the table has times how many areas there are, so that
+    neither a continent nor a year that all have is a key. Names are alike whatever their case and accents, numbers whatever noughts
+    stand before them.
+
+    Parameters
+    ----------
+    areas : pa.Table
+        Fields of the features that are joined to.
+    table : pa.Table
+        Fields of the rows that are joined.
+
+    Returns
+    -------
+    tuple[str, str] | None
+
+    Examples
+    --------
+    >>> states = pa.table({"id": [1, 2, 3], "name": ["Ard", "Bay", "Cor"]})
+    >>> likely_keys(states, pa.table({"year": [1, 2, 3], "place": ["BAY", "Ard", "Elsewhere"], "n": [7, 8, 9]}))
+    ('name', 'place')
+    """
+    ours = {name: _values(areas, name) for name in _keyable(areas)}
+    theirs = {name: _values(table, name) for name in _keyable(table)}
+    best, likeliest = (LEAST, 0), None
+    for area_key, here in ours.items():
+        for table_key, there in theirs.items():
+            if not here or not there:
+                continue
+            likeness = len(here & there) / math.sqrt(len(there) * len(areas))
+            likeness *= RUNNING if _are_running(here) and _are_running(there) else 1
+            # Of two that are as like, that which tells more areas apart.
+            if (likeness, len(here)) > best:
+                best, likeliest = (likeness, len(here)), (area_key, table_key)
+    return likeliest
+
+
 def _texts(data: Dataset) -> list[str]:
     return [field.name for field in data.columns.schema if field_type(field.type) == "text"]
 
@@ -71,3 +120,21 @@ def _keys(data: Dataset, name: str, most: int | None) -> set[str]:
     values = list(dict.fromkeys(data.columns[name].drop_null().to_pylist()))
     step = max(1, len(values) // most) if most else 1
     return {key for value in values[::step] if (key := name_key(str(value)))}
+
+
+def _keyable(table: pa.Table) -> list[str]:
+    return [name for name in table.column_names if field_type(table.schema.field(name).type) in ("text", "integer")]
+
+
+def _values(table: pa.Table, name: str) -> set[str]:
+    """What stands in a field, folded; numbers without the noughts before them."""
+    different = table[name].unique().drop_null().to_pylist()
+    keys = {folded(key_of(value)) for value in different[:: math.ceil(len(different) / LOOKED_AT) or 1]} - {""}
+    return {key.lstrip("0") or "0" if key.isdigit() else key for key in keys}
+
+
+def _are_running(values: set[str]) -> bool:
+    if not all(value.isdigit() for value in values):
+        return False
+    numbers = {int(value) for value in values}
+    return min(numbers) in (0, 1) and max(numbers) - min(numbers) < 2 * len(numbers)

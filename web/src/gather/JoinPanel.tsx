@@ -4,7 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Dataset, JoinIn } from '../api/types'
+import type { Dataset, JoinIn, KeyPair } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { numericNames } from '../fields'
@@ -35,7 +35,7 @@ export function JoinPanel({ onDone }: { onDone: () => void }) {
       </Typography>
     )
   return (
-    <JoinOf
+    <Guessed
       key={`${areas.id} ${table.id}`}
       areas={areas}
       table={table}
@@ -48,7 +48,25 @@ export function JoinPanel({ onDone }: { onDone: () => void }) {
   )
 }
 
+/** The keys are guessed by the values that both have, before anything is compared. */
+function Guessed(props: Omit<JoinProps, 'keys'>) {
+  const { areas, table } = props
+  const guess = useQuery({
+    queryKey: ['join-keys', areas.revision, table.revision],
+    queryFn: () => answered(client.POST('/api/joins/keys', { body: { areas: areas.id, table: table.id } })),
+    staleTime: Infinity,
+  })
+  if (!guess.data)
+    return (
+      <Typography variant="body2" color="text.secondary" sx={{ p: 3 }} role={guess.error ? 'alert' : undefined}>
+        {guess.error?.message ?? 'Looking which fields hold the same …'}
+      </Typography>
+    )
+  return <JoinOf {...props} keys={guess.data.keys} />
+}
+
 interface JoinProps {
+  keys: KeyPair | null
   areas: Dataset
   table: Dataset
   shaped: Dataset[]
@@ -58,9 +76,9 @@ interface JoinProps {
   onDone: () => void
 }
 
-function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: JoinProps) {
+function JoinOf({ keys: guessed, areas, table, shaped, tables, onAreas, onTable, onDone }: JoinProps) {
   const queries = useQueryClient()
-  const [join, setJoin] = useState<JoinIn>(() => begun(areas, table))
+  const [join, setJoin] = useState<JoinIn>(() => begun(areas, table, guessed))
   const [list, setList] = useState<string | null>(null)
   const view = useQuery({
     queryKey: ['join', { ...join, title: '', fields: [] }],
@@ -203,7 +221,15 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
           </Button>
         </Box>
       </Box>
-      {view.data && <Unmatched view={view.data} join={join} onChange={set} />}
+      {view.data ? (
+        <Unmatched view={view.data} join={join} onChange={set} />
+      ) : (
+        view.isFetching && (
+          <Typography variant="body2" color="text.secondary" sx={{ p: 3 }} role="status">
+            Comparing both sides …
+          </Typography>
+        )
+      )}
     </Box>
   )
 }
@@ -212,13 +238,10 @@ function JoinOf({ areas, table, shaped, tables, onAreas, onTable, onDone }: Join
 const COORDINATE = /^(lon|lat|lng|x|y|easting|northing)/i
 
 /** What is joined before anybody has said how. */
-function begun(areas: Dataset, table: Dataset): JoinIn {
-  const tableKey = table.fields.find((f) => f.type === 'text')?.name ?? table.fields[0]?.name ?? ''
-  const areaKey =
-    areas.fields.find((f) => f.name === tableKey)?.name ??
-    areas.fields.find((f) => /name/i.test(f.name))?.name ??
-    areas.fields[0]?.name ??
-    ''
+function begun(areas: Dataset, table: Dataset, guessed: KeyPair | null): JoinIn {
+  const tableKey =
+    guessed?.table_key ?? table.fields.find((f) => f.type === 'text')?.name ?? table.fields[0]?.name ?? ''
+  const areaKey = guessed?.area_key ?? areas.fields.find((f) => f.type === 'text')?.name ?? areas.fields[0]?.name ?? ''
   const by = table.kind === 'table' ? 'key' : 'place'
   const fields = table.fields.filter((f) => f.name !== tableKey && !COORDINATE.test(f.name)).map((f) => f.name)
   return {

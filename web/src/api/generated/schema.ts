@@ -786,6 +786,26 @@ export interface paths {
         patch: operations["library_api_change"];
         trace?: never;
     };
+    "/api/joins/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which fields two datasets are likely to be joined by
+         * @description By the values that both have.
+         */
+        post: operations["library_api_keys_of_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/joins/look": {
         parameters: {
             query?: never;
@@ -5629,6 +5649,45 @@ export interface components {
             dated?: string | null;
         };
         /**
+         * KeyPair
+         * @description A field of the areas and one of the table that hold the same.
+         */
+        KeyPair: {
+            /**
+             * Area Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            area_key: string;
+            /**
+             * Table Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            table_key: string;
+        };
+        /**
+         * KeysOut
+         * @description The fields that are likely to be the keys of each other; null where no two hold the same.
+         */
+        KeysOut: {
+            keys: components["schemas"]["KeyPair"] | null;
+        };
+        /**
+         * SidesIn
+         * @description Areas, and a table that is joined to them.
+         */
+        SidesIn: {
+            /**
+             * Areas
+             * Format: uuid
+             */
+            areas: string;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+        };
+        /**
          * JoinView
          * @description A match from both sides. `rows_elsewhere` is how many rows found no area, `bare_areas` how many areas have no row, `twins` how many keys the
          *     table has several times; the lists go as far as one looks through them. `fids_without_row` are the areas without a row as features.
@@ -5758,22 +5817,6 @@ export interface components {
              * @default
              */
             title: string;
-        };
-        /**
-         * KeyPair
-         * @description A field of the areas and one of the table that hold the same.
-         */
-        KeyPair: {
-            /**
-             * Area Key
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            area_key: string;
-            /**
-             * Table Key
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            table_key: string;
         };
         /**
          * RowsOut
@@ -10213,6 +10256,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DatasetOut"];
+                };
+            };
+        };
+    };
+    library_api_keys_of_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOut"];
                 };
             };
         };
