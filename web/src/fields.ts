@@ -8,11 +8,19 @@ export function isNumeric(field: Field): boolean {
   return field.type === 'number' || field.type === 'integer'
 }
 
-/** The names of the fields that hold numbers; codes, which measure nothing, come last. */
+/** Names of fields that say where a row lies: no map shows them, and no area wants their mean. */
+export const COORDINATE = /^(lon|lat|lng|x|y|easting|northing)/i
+
+/** The names of the fields that hold numbers; coordinates and codes, which measure nothing, come last. */
 export function numericNames(fields: readonly Field[] | undefined): string[] {
   const numeric = (fields ?? []).filter(isNumeric)
-  const isCode = ({ meaning }: Field) => Number(meaning?.kind === 'identifier')
-  return numeric.toSorted((a, b) => isCode(a) - isCode(b)).map((field) => field.name)
+  const measures = ({ name, meaning }: Field) => Number(meaning?.kind === 'identifier' || COORDINATE.test(name))
+  return numeric.toSorted((a, b) => measures(a) - measures(b)).map((field) => field.name)
+}
+
+/** The names of the fields that hold kinds of something. */
+export function categoryNames(fields: readonly Field[] | undefined): string[] {
+  return (fields ?? []).filter((field) => field.meaning?.kind === 'category').map((field) => field.name)
 }
 
 /** What a field can mean, in words. */

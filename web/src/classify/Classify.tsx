@@ -3,10 +3,10 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
-import type { Layer, RasterClasses } from '../api/types'
+import type { Dataset, Layer, RasterClasses } from '../api/types'
 import { Labelled } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
-import { numericNames } from '../fields'
+import { categoryNames, numericNames } from '../fields'
 import { isRaster } from '../sheet/mapLayers'
 import { useDataset, useInk } from '../sheet/queries'
 import { lookOf, useLayerOfLook } from '../sheet/looks'
@@ -16,6 +16,7 @@ import { BreakList } from './BreakList'
 import { classingIn } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
 import { BandChoice } from '../draw/BandChoice'
+import { ChannelPanels, variedIn } from '../draw/ChannelPanels'
 import { inkRaster } from '../draw/rasterInk'
 import { distributionQuery, numbersOf } from './numbers'
 import { Figures } from './Figures'
@@ -86,10 +87,9 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
   const kept = useDataset(layer.dataset)
   const dataset = kept && asRead(kept, layer)
   const classing = classingIn(lookOf(layer, null))
-  const numeric = numericNames(dataset?.fields)
-  const show = useSheet((s) => s.show)
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
-  const colour = lookOf(layer, null)?.encodings.colour
+  const encodings = lookOf(layer, null)?.encodings ?? {}
+  const { colour } = encodings
   if (colour?.by === 'two-way')
     return (
       <Box sx={PLACES}>
@@ -101,24 +101,9 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
     )
   if (!classing)
     return (
-      <Box sx={{ p: 4, display: 'flex', flexDirection: 'column', gap: 2, alignItems: 'flex-start' }}>
-        <Typography variant="body2" color="text.secondary">
-          {numeric.length
-            ? 'Every feature of this layer looks alike. Choose a field of numbers to put them into classes.'
-            : 'This layer has no field of numbers to classify. Join a table that has some, in Gather.'}
-        </Typography>
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
-          {numeric.map((field) => (
-            <Button key={field} variant="outlined" onClick={() => void showField(layer, field)}>
-              {field}
-            </Button>
-          ))}
-          {numeric.length === 0 && (
-            <Button variant="outlined" onClick={() => show('gather')}>
-              Gather
-            </Button>
-          )}
-        </Box>
+      <Box sx={{ p: 4, pt: 2, display: 'flex', flexDirection: 'column', gap: 2, alignItems: 'flex-start' }}>
+        <ChannelPanels layer={layer} dataset={dataset} encodings={encodings} />
+        <FieldsToShow dataset={dataset} varies={variedIn(encodings).length > 0} layer={layer} />
       </Box>
     )
   return (
@@ -142,6 +127,50 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
       </Box>
       <ClassesOnDistribution layer={layer} />
     </Box>
+  )
+}
+
+/** What a layer without classes can show at a press. */
+function FieldsToShow({ layer, dataset, varies }: { layer: Layer; dataset: Dataset; varies: boolean }) {
+  const show = useSheet((s) => s.show)
+  const numbers = numericNames(dataset.fields)
+  const kinds = categoryNames(dataset.fields)
+  if (numbers.length + kinds.length === 0)
+    return (
+      <>
+        <Typography variant="body2" color="text.secondary">
+          This layer has no field of numbers to classify. Join a table that has some, in Gather.
+        </Typography>
+        <Button variant="outlined" onClick={() => show('gather')}>
+          Gather
+        </Button>
+      </>
+    )
+  return (
+    <>
+      {!varies && (
+        <Typography variant="body2" color="text.secondary">
+          Every feature of this layer looks alike. Choose what they are to show.
+        </Typography>
+      )}
+      {[
+        { words: 'Classes of', names: numbers },
+        { words: 'Kinds of', names: kinds },
+      ].map(
+        ({ words, names }) =>
+          names.length > 0 && (
+            <Labelled key={words} label={words} wide>
+              <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+                {names.map((field) => (
+                  <Button key={field} variant="outlined" onClick={() => void showField(layer, field)}>
+                    {field}
+                  </Button>
+                ))}
+              </Box>
+            </Labelled>
+          ),
+      )}
+    </>
   )
 }
 

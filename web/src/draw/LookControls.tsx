@@ -1,13 +1,13 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
-import type { Channel, Dataset, Encodings, Layer } from '../api/types'
+import type { Dataset, Layer } from '../api/types'
 import { Choice } from '../bench/Labelled'
 import { editLook, lookOf, useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { channelsOf, STILL, variesBy } from './channels'
 import { asRead } from '../sheet/read'
-import { PANELS } from './panels'
+import { ChannelPanels, variedIn } from './ChannelPanels'
 import { ClusterControls } from './ClusterControls'
 import { HeatControls } from './HeatControls'
 import { ReadingControls } from './ReadingControls'
@@ -27,12 +27,6 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
     return <ClusterControls layer={layer} clusters={layer.symbology} dataset={kept} />
   if (!look) return null
   const { encodings } = look
-  const change = (channel: Channel, tag: string, values: object) =>
-    editLook(layer.id, `${channel}-${tag}`, (draft) => {
-      const own = draft.encodings[channel]
-      if (own) Object.assign(own, values)
-    })
-  const varied = (Object.keys(PANELS) as Channel[]).filter((channel) => encodings[channel])
   return (
     <Box sx={{ display: 'flex', gap: 4, minHeight: '100%' }}>
       <Box sx={{ flexShrink: 0 }}>
@@ -77,17 +71,8 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
             {ink.error.message}
           </Typography>
         )}
-        {varied.map((channel) => (
-          <ChannelPanel
-            key={`${channel} ${variesBy(encodings, channel)}`}
-            channel={channel}
-            encodings={encodings}
-            dataset={dataset}
-            layer={layer}
-            change={change}
-          />
-        ))}
-        {varied.length === 0 && (
+        <ChannelPanels layer={layer} dataset={dataset} encodings={encodings} />
+        {variedIn(encodings).length === 0 && (
           <Typography variant="body2" color="text.secondary" sx={{ maxWidth: 360, pt: 0.5 }}>
             Every feature looks alike. Let colour, size or another channel vary by what the data say, or add a rule for
             some of the rows.
@@ -95,27 +80,5 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
         )}
       </Box>
     </Box>
-  )
-}
-
-interface PanelProps {
-  channel: Channel
-  encodings: Encodings
-  dataset: Dataset
-  layer: Layer
-  change: (channel: Channel, tag: string, values: object) => void
-}
-
-function ChannelPanel({ channel, encodings, dataset, layer, change }: PanelProps) {
-  const encoding = encodings[channel]
-  const Panel = encoding ? PANELS[channel]?.[encoding.by] : undefined
-  if (!encoding || !Panel) return null
-  return (
-    <Panel
-      encoding={encoding}
-      dataset={dataset}
-      layer={layer}
-      onChange={(tag: string, values: object) => change(channel, tag, values)}
-    />
   )
 }

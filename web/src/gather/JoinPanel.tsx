@@ -7,7 +7,7 @@ import { answered, client } from '../api/client'
 import type { Dataset, JoinIn, KeyPair } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { numericNames } from '../fields'
+import { COORDINATE, numericNames } from '../fields'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
@@ -233,9 +233,6 @@ function JoinOf({ keys: guessed, areas, table, shaped, tables, onAreas, onTable,
     </Box>
   )
 }
-
-/** Fields that say where a row lies, of which no area wants the mean. */
-const COORDINATE = /^(lon|lat|lng|x|y|easting|northing)/i
 
 /** What is joined before anybody has said how. */
 function begun(areas: Dataset, table: Dataset, guessed: KeyPair | null): JoinIn {
