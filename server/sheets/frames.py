@@ -25,7 +25,7 @@ from ninja import Field, Query, Router, Schema
 from people.access import person
 
 from sheets.pictures import picture_of
-from sheets.sources import finder, revisions_for
+from sheets.sources import finder, revisions_for, revisions_named
 
 router = Router(tags=["projections"])
 Side = Annotated[int, Field(ge=16, le=1024)]
@@ -119,8 +119,10 @@ def search(request: HttpRequest, text: Annotated[str, Query(max_length=200)]) ->
 
 @router.post("/frames/suggest", response=list[ProjectionSuggestion], summary="Projections that suit a sheet")
 def suggest(request: HttpRequest, document: Document) -> list[ProjectionSuggestion]:
-    """By where its layers lie and how far they reach, the likeliest for classed areas first."""
-    reaches = [reach for revision in revisions_for(person(request), document).values() if (reach := _reach(revision))]
+    """By where the layers that are shown lie and how far they reach, the likeliest for classed areas first."""
+    shown = [layer for layer in document.layers if document.shown(layer)] or document.layers
+    names = {name for layer in shown for name in layer.datasets}
+    reaches = [reach for revision in revisions_named(person(request), names).values() if (reach := _reach(revision))]
     if not reaches:
         return []
     west, south, east, north = np.array(reaches).T

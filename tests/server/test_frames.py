@@ -180,3 +180,23 @@ def test_islands_on_both_sides_of_the_180th_meridian_are_no_world(owner: Client)
     layer = {"id": "a", "name": "A", "dataset": job["result"]["dataset"], "symbology": {"kind": "symbols"}}
     _, found = send(owner, "/draw/frames/suggest", {"title": "T", "layers": [layer]})
     assert "+lon_0=-180" in found[0]["crs"] or "+lon_0=180" in found[0]["crs"]
+
+
+def test_hidden_layers_ask_for_no_projection(owner: Client, named: dict[str, Dataset]) -> None:
+    world = {
+        "type": "Feature",
+        "properties": {},
+        "geometry": {"type": "MultiPoint", "coordinates": [[-170, 5], [175, -60]]},
+    }
+    data = json.dumps({"type": "FeatureCollection", "features": [world]}).encode()
+    job = bring_in(owner, "everywhere.geojson", data)
+    isles = {"id": "a", "name": "A", "dataset": str(named["Catchments"].pk), "symbology": {"kind": "symbols"}}
+    everywhere = {**isles, "id": "b", "dataset": job["result"]["dataset"]}
+
+    def first(*layers: dict[str, Any]) -> str:
+        _, found = send(owner, "/draw/frames/suggest", {"title": "T", "layers": list(layers)})
+        return str(found[0]["name"])
+
+    alone = first(isles)
+    assert first(isles, {**everywhere, "visible": False}) == alone != first(isles, everywhere)
+    assert first({**everywhere, "visible": False}), "a map on which all is hidden has data too"

@@ -23,6 +23,8 @@ _EQUAL_AREA = (
 """Parts of the names of methods that keep areas (EPSG's names, and PROJ's for those that EPSG has none for)."""
 WORLD, CONTINENT, SMALL = 180.0, 30.0, 6.0
 """Degrees of reach from which data are the world, a continent, or fit one zone of UTM."""
+ALL_ROUND = 300.0
+"""Degrees of reach from which the world is shown around Greenwich, as people know it: no gap is worth to turn it for."""
 POLAR = 60.0
 """Latitude beyond which data that go half round the pole are seen from above."""
 ONE_SIXTH = 6.0
@@ -77,6 +79,8 @@ def suggest_for(reach: Bounds) -> list[ProjectionSuggestion]:
 
     >>> suggest_for((-180, -90, 180, 84))[0].crs
     'EPSG:8857'
+    >>> suggest_for((-15, -50, 325, 80))[0].crs, suggest_for((100, -50, 290, 60))[0].crs
+    ('EPSG:8857', '+proj=eqearth +lon_0=-165')
     """
     west, south, east, north = reach
     lon, lat = _middle(west, east), (south + north) / 2
@@ -85,7 +89,7 @@ def suggest_for(reach: Bounds) -> list[ProjectionSuggestion]:
     if min(abs(south), abs(north)) >= POLAR and south * north > 0:
         return _polar(lon, north > 0)
     if wide >= WORLD:
-        return _world(lon)
+        return _world(lon if wide < ALL_ROUND else 0)
     if wide > CONTINENT or high > CONTINENT:
         return _continent(lon, lat, south, north, flat)
     return [*_country(lon, lat, south, north, wide, flat), *_official(reach)][:6]
