@@ -7,7 +7,7 @@ from uuid import UUID
 from django.http import HttpRequest
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import Icon
-from greylatch.symbols.icons import LARGEST, icon_from, icon_png
+from greylatch.symbols.icons import LARGEST, icon_from, icon_png, is_plain
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
 from people.access import Standing, allowed, maker, one, person, standings
@@ -43,7 +43,7 @@ def send_icon(request: HttpRequest, file: File[UploadedFile], credit: str = Form
         raise BadInput(f"An icon is at most {LARGEST // 1000} kB.", "Make it simpler or smaller.")
     name = (file.name or "icon").rsplit(".", 1)[0]
     made = icon_from(file.read(), name, credit)
-    return _out(request, [KeptIcon.objects.create(owner=owner, **made.model_dump())])[0]
+    return _out(request, [KeptIcon.objects.create(owner=owner, **made.model_dump(exclude={"stencil"}))])[0]
 
 
 @router.delete("/icons/{icon_id}", response={204: None}, summary="Remove an icon")
@@ -57,6 +57,12 @@ def _out(request: HttpRequest, icons: Sequence[KeptIcon]) -> list[IconOut]:
     standing = standings(person(request), icons)
     out = []
     for kept in icons:
-        icon = Icon(kind=kept.kind, content=kept.content, name=kept.name, credit=kept.credit)
+        icon = Icon(
+            kind=kept.kind,
+            content=kept.content,
+            name=kept.name,
+            credit=kept.credit,
+            stencil=is_plain(kept.kind, kept.content),
+        )
         out.append(IconOut(id=kept.pk, icon=icon, picture=b64encode(icon_png(icon)).decode(), **standing[kept.pk]))
     return out

@@ -24,7 +24,7 @@ from greylatch.symbols.icons import SIDE, cleaned_svg, icon_from, icon_png
 from greylatch.symbols.marks import mark_of
 from greylatch.symbols.swatch import swatch_svg
 from greylatch.tables.dataset import Dataset
-from PIL import Image
+from PIL import Image, ImageColor
 
 NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
 HALF = f'<svg {NS} viewBox="0 0 20 10"><path fill="#c03020" d="M0 0h10v10H0z"/></svg>'
@@ -123,6 +123,22 @@ def test_the_painter_draws_it_turned_and_as_large_as_asked() -> None:
     assert turned.min(axis=0) == pytest.approx([30, 40], abs=1.5) and turned.max(axis=0) == pytest.approx(
         [49, 59], abs=1.5
     )
+
+
+PLAIN = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><path d="M0 0h10v10h-5v-5h-5z"/></svg>'
+
+
+@pytest.mark.parametrize("colour", ["#2a6f4e", "#a33a2a"])
+def test_an_icon_without_colours_takes_that_of_its_feature(colour: str) -> None:
+    icon = icon_from(PLAIN.encode(), "step")
+    assert icon.stencil and not icon_from(HALF.encode()).stencil
+    with Image.open(io.BytesIO(icon_png(icon, colour))) as picture:
+        alpha = np.asarray(picture)[..., 3]
+        assert {tuple(rgb) for rgb in np.asarray(picture)[alpha > 0][:, :3].tolist()} == {ImageColor.getrgb(colour)}
+    with Image.open(io.BytesIO(icon_png(icon))) as picture:
+        assert (np.asarray(picture)[..., 3] == alpha).all(), "the same outline"
+    marks = [mark_of(Symbol(icon=each), "points", colour=colour) for each in (icon, Icon(content=icon.content))]
+    assert marks[0].icon != marks[1].icon == mark_of(Symbol(icon=Icon(content=icon.content)), "points").icon
 
 
 def test_key_and_credits_name_it() -> None:

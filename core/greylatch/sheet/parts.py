@@ -105,12 +105,14 @@ class Shadow(Part):
 
 
 class Icon(Part):
-    """A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own."""
+    """A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own, unless it is
+    a stencil."""
 
     kind: Literal["svg", "png"] = "svg"
     content: Annotated[str, Field(min_length=1)]
     name: Annotated[str, Field(max_length=200)] = ""
     credit: Annotated[str, Field(max_length=500, description="Whose it is; maps that show it say so")] = ""
+    stencil: bool = Field(False, description="Filled with the colour of its feature, whatever its own")
 
 
 class Symbol(Part):

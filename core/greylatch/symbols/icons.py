@@ -6,6 +6,7 @@ import io
 import re
 import xml.etree.ElementTree as ET
 from functools import lru_cache
+from typing import Literal
 
 import defusedxml
 import defusedxml.ElementTree
@@ -16,7 +17,7 @@ from PIL import Image
 from greylatch.errors import BadFile
 from greylatch.sheet.parts import Icon
 
-__all__ = ["LARGEST", "cleaned_svg", "icon_from", "icon_png"]
+__all__ = ["LARGEST", "cleaned_svg", "icon_from", "icon_png", "is_plain"]
 
 LARGEST = 200_000
 """Bytes of a file that may become an icon."""
@@ -39,6 +40,7 @@ ATTRIBUTES = {
     "stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "opacity", "id", "offset", "stop-color", "stop-opacity",
     "gradientUnits", "gradientTransform", "spreadMethod", "clip-path", "clip-rule", "clipPathUnits", "preserveAspectRatio",
 }  # fmt: skip
+PLAIN = {"", "none", "black", "#000", "#000000", "currentcolor", "inherit", "transparent"}
 _PAINT = re.compile(r"url\(\s*['\"]?#[\w.-]+['\"]?\s*\)( none)?|[\w #.,%()+-]*")
 _STYLED = ("fill", "stroke", "stop-color", "opacity", "fill-opacity", "stroke-opacity", "stroke-width", "stop-opacity")
 
@@ -97,7 +99,7 @@ def cleaned_svg(data: bytes | str) -> str:
 
 
 def icon_from(data: bytes, name: str = "", credit: str = "") -> Icon:
-    """An icon of an SVG or PNG file.
+    """An icon of an SVG or PNG file. One that has no colours of its own is a stencil.
 
     Parameters
     ----------
@@ -119,6 +121,7 @@ def icon_from(data: bytes, name: str = "", credit: str = "") -> Icon:
     """
     if len(data) > LARGEST:
         raise BadFile(f"An icon is at most {LARGEST // 1000} kB.", "Make it simpler or smaller.")
+    kind: Literal["svg", "png"]
     if data.startswith(b"\x89PNG"):
         content, kind = base64.b64encode(_small_png(data)).decode(), "png"
     else:
@@ -128,20 +131,66 @@ def icon_from(data: bytes, name: str = "", credit: str = "") -> Icon:
             f"Cleaned, this icon takes {len(content):,} characters; at most {MOST:,} are kept.",
             "Make it simpler or smaller.",
         )
-    icon = Icon(kind=kind, content=content, name=name[:200], credit=credit[:500])
+    icon = Icon(kind=kind, content=content, name=name[:200], credit=credit[:500], stencil=is_plain(kind, content))
     icon_png(icon)
     return icon
 
 
-def icon_png(icon: Icon) -> bytes:
+def is_plain(kind: str, content: str) -> bool:
+    """Whether an icon has no colours of its own: a cleaned SVG that names none but black, which is what shapes have that say nothing
+    (SVG 1.1, 11.3).
+
+    Parameters
+    ----------
+    kind : str
+        'svg' or 'png'.
+    content : str
+        Its text.
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> is_plain("svg", '<svg viewBox="0 0 1 1"><path d="M0 0h1v1z" fill="#000"/></svg>')
+    True
+    >>> is_plain("svg", '<svg viewBox="0 0 1 1"><path d="M0 0h1v1z" fill="#a33"/></svg>')
+    False
+    """
+    paints = re.findall(r' (?:fill|stroke|stop-color)="([^"]*)"', content)
+    return kind == "svg" and all(paint.strip().lower() in PLAIN for paint in paints)
+
+
+def icon_png(icon: Icon, colour: str | None = None) -> bytes:
     """An icon's pixels as a PNG, its longer side `SIDE` px.
+
+    Parameters
+    ----------
+    icon : Icon
+        The icon.
+    colour : str | None
+        What a stencil is filled with; None leaves it as it is.
+
+    Returns
+    -------
+    bytes
 
     Raises
     ------
     BadFile
         For an icon that is none.
     """
-    return _drawn(icon.kind, icon.content)
+    return _filled(icon.kind, icon.content, colour) if icon.stencil and colour else _drawn(icon.kind, icon.content)
+
+
+@lru_cache(maxsize=512)
+def _filled(kind: str, content: str, colour: str) -> bytes:
+    with Image.open(io.BytesIO(_drawn(kind, content))) as picture:
+        alpha = picture.convert("RGBA").getchannel("A")
+    filled = Image.new("RGBA", alpha.size, colour)
+    filled.putalpha(alpha)
+    return _as_png(filled)
 
 
 @lru_cache(maxsize=256)

@@ -108,7 +108,7 @@ def mark_of(
         lines = _recast(lines, colour, size)
         return Mark(symbol.fill, 0.0, lines)
     if symbol.icon and kind == "points" and not shape:
-        picture = b64encode(icon_png(symbol.icon)).decode()
+        picture = b64encode(icon_png(symbol.icon, colour or symbol.fill)).decode()
         radius = symbol.radius if size is None else float(size)
         return Mark(colour or symbol.fill, symbol.fill_opacity, (), radius, turn=symbol.turn, icon=picture)
     return Mark(

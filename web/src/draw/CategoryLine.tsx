@@ -54,7 +54,7 @@ export function CategoryLine(props: Props) {
         title={values}
         onChange={(e) => onChange('name', { name: e.target.value })}
         inputProps={{ 'aria-label': `Name of ${values}` }}
-        sx={{ flex: 1, fontSize: 13, minWidth: 56 }}
+        sx={{ flex: 1, fontSize: 13, minWidth: 36 }}
       />
       <Typography variant="caption" color="text.secondary">
         {count?.toLocaleString('en') ?? ''}

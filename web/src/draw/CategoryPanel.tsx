@@ -108,6 +108,7 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
         <Labelled label="All others">
           <ColourField
             label="Colour of all others"
+            short
             value={encoding.other?.colour ?? '#b4b0a6'}
             onChange={(colour) => onChange('other', { other: { name: encoding.other?.name ?? 'other', colour } })}
           />

@@ -32,7 +32,7 @@ export function ShapePicker({ label, value, optional = false, onChange, icon, on
         aria-label={label}
         title={icon ? icon.name || 'an icon' : (chosen?.name ?? 'as the symbol')}
         onClick={(e) => setAnchor(e.currentTarget)}
-        sx={{ border: 1, borderColor: 'line', bgcolor: 'raised', width: 28, height: 26 }}
+        sx={{ border: 1, borderColor: 'line', bgcolor: 'raised', width: 28, height: 26, flexShrink: 0 }}
       >
         {icon ? <Glyph name="picture" /> : chosen ? <ShapeGlyph path={chosen.path} /> : optional && '–'}
       </ButtonBase>

@@ -51,6 +51,13 @@ export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props)
               onChange('icon', { icon, radius: icon ? Math.max(symbol.radius, ICON_RADIUS) : symbol.radius })
             }
           />
+          {symbol.icon && (
+            <Check
+              label="in the features’ colours"
+              checked={symbol.icon.stencil}
+              onChange={(stencil) => symbol.icon && onChange('stencil', { icon: { ...symbol.icon, stencil } })}
+            />
+          )}
         </Labelled>
       )}
       {kind !== 'lines' && !coloured && (

@@ -2271,7 +2271,7 @@ export interface paths {
         put?: never;
         /**
          * Projections that suit a sheet
-         * @description By where its layers lie and how far they reach, the likeliest for classed areas first.
+         * @description By where the layers that are shown lie and how far they reach, the likeliest for classed areas first.
          */
         post: operations["sheets_frames_suggest"];
         delete?: never;
@@ -4024,7 +4024,8 @@ export interface components {
         };
         /**
          * Icon
-         * @description A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own.
+         * @description A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own, unless it is
+         *     a stencil.
          */
         Icon: {
             /**
@@ -4046,6 +4047,12 @@ export interface components {
              * @default
              */
             credit: string;
+            /**
+             * Stencil
+             * @description Filled with the colour of its feature, whatever its own
+             * @default false
+             */
+            stencil: boolean;
         };
         /**
          * KeyText
