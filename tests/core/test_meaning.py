@@ -42,6 +42,9 @@ from tests.looks import coloured
         ("Number of Employees for All Sectors", [630171, 813], "count", ""), ("emp/sq km", [329.92, 0.42], "rate", ""),
         ("sq. km", [1910.1, 1913.1], "count", "km²"), ("House number", [4, 12], "identifier", ""), ("no_of_wells", [4, 12], "count", ""),
         ("name", ["Ard", "Bay"], "name", ""), ("iso_code", ["NO", "SE"], "identifier", ""), ("well", ["W1", "W2"], "identifier", ""),
+        # Of counties without a line of names (bokeh-sampledata, PyPI).
+        ("column_3", ["001", "003", "001", "007"], "identifier", ""), ("column_4", ["Autauga County, AL", "Butler County, AL"], "name", ""),
+        ("column_1", [*(f"CN0{10000 + i}" for i in range(19)), "CN010001"], "identifier", ""),
         ("soil", ["peat", "peat", "gley", "peat"], "category", ""), ("kept", [True, False], "category", ""),
         ("seen", [date(2026, 5, 31)], "date", ""), ("empty", [None, None], "name", ""),
     ],

@@ -30,6 +30,8 @@ BY_HAND = "Said by hand."
 """The reason of a meaning that nobody guessed."""
 FEW = 20
 """Different texts up to which they are likely categories, where each stands in several rows."""
+ALMOST = 0.9
+"""The share of rows that have another text, from which on texts with digits are codes. Common practice, as the figure above."""
 
 
 @dataclass(frozen=True)
@@ -207,12 +209,14 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     distinct = pc.count_distinct(column, mode="only_valid").as_py() if filled else 0
     if filled and distinct <= FEW and 2 * distinct <= filled:
         return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
-    if (
-        filled
-        and distinct == filled
-        and all(any(c.isdigit() for c in text) and " " not in text for text in _some(column))
-    ):
-        return Meaning("identifier", reason="Every row has another one, with digits in it.")
+    some = _some(column)
+    if some and all(text.isdigit() for text in some) and any(text != "0" and text[0] == "0" for text in some):
+        return Meaning("identifier", reason="Digits with noughts before them.")
+    if some and all(any(c.isdigit() for c in text) and " " not in text for text in some):
+        # Numbers that were kept as text by mistake stand twice sooner than codes do.
+        lettered = all(any(c.isalpha() for c in text) for text in some)
+        if distinct >= (ALMOST if lettered else 1) * filled:
+            return Meaning("identifier", reason="Every row has another one, with digits in it.")
     return Meaning("name", reason="Texts.")
 
 
