@@ -10,6 +10,7 @@ import type { UploadState } from '../gather/ImportPanel'
 import { SendFile } from '../gather/SendFile'
 import { JobLine } from '../publish/JobLine'
 import { Compared } from './Compared'
+import { useSummary } from './Glimpse'
 import { useTakeIn } from './useTable'
 
 /** A new delivery of a table: sent, compared row by row by a key, and only then put in the place of what is there. */
@@ -47,8 +48,9 @@ interface Props {
 function Replace({ dataset, upload, onDone, onOther }: Props) {
   const queries = useQueryClient()
   const takeIn = useTakeIn()
-  const keys = keysOf(dataset, upload)
-  const [key, setKey] = useState(keys[0] ?? '')
+  const keys = keysOf(dataset, upload, useSummary(dataset))
+  const [chosen, setKey] = useState('')
+  const key = chosen || (keys[0] ?? '')
   const [breaks, setBreaks] = useState<RedeliveryIn['breaks']>('kept')
   const [jobId, setJobId] = useState<string | null>(null)
   const path = { dataset_id: dataset.id }
@@ -135,11 +137,11 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
   )
 }
 
-/** Fields by which rows may be known again: those of both, without gaps, the likeliest first. */
-function keysOf(dataset: Dataset, upload: UploadState): string[] {
+/** Fields by which rows may be known again: those of both, texts and whole numbers first, of these those that tell most rows apart. */
+function keysOf(dataset: Dataset, upload: UploadState, summary: ReturnType<typeof useSummary>): string[] {
   const there = new Set(upload.preview.fields.map((field) => field.name))
   const both = dataset.fields.filter((field) => there.has(field.name))
-  const rank = (field: Dataset['fields'][number]) =>
-    (field.missing ? 4 : 0) + (['text', 'integer'].includes(field.type) ? 0 : 2)
-  return [...both].sort((a, b) => rank(a) - rank(b)).map((field) => field.name)
+  const isKey = ({ type }: Dataset['fields'][number]) => Number(['text', 'integer'].includes(type))
+  const tells = ({ name, missing }: Dataset['fields'][number]) => summary.get(name)?.different ?? -missing
+  return both.toSorted((a, b) => isKey(b) - isKey(a) || tells(b) - tells(a)).map((field) => field.name)
 }
