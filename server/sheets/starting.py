@@ -4,7 +4,7 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
-from greylatch.encodings.by_category import Category, ColourByCategory, categories_of
+from greylatch.encodings.by_category import Category, ColourByCategory, Other, categories_of
 from greylatch.encodings.channels import Channel, Encodings
 from greylatch.encodings.neighbours import parted
 from greylatch.errors import BadInput
@@ -14,7 +14,8 @@ from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group
-from greylatch.sheet.lettering import Lettering
+from greylatch.sheet.lettering import LABEL_SHADOW, Lettering
+from greylatch.sheet.lettering import Frame as LabelFrame
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Shadow, Stroke
 from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
 from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
@@ -51,6 +52,9 @@ class StartingOut(Schema):
     graticule: Graticule
     most_classes: int
     no_data: Colour
+    other: Other
+    frame: LabelFrame
+    label_shadow: Shadow
     stroke: Stroke
     pattern: Pattern
     shadow: Shadow
@@ -124,7 +128,8 @@ def starting(request: HttpRequest) -> StartingOut:
     return StartingOut(
         sheet=Document(title=UNTITLED), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR,
         stroke=Stroke(), pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
-        group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(),
+        group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
+        frame=LabelFrame(), label_shadow=LABEL_SHADOW,
         shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], near=Near(), time=Time(layer="layer", field=""),
         range_filter=RangeFilter(layer="layer", field=""), choice_filter=ChoiceFilter(layer="layer", field=""),
     )  # fmt: skip

@@ -8,7 +8,7 @@ from greylatch.errors import BadInput
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, FieldName, Part, Pixels, Scales, Shadow, Share
 from greylatch.sheet.template import FieldIn, parts_of
 
-__all__ = ["Frame", "HandLabel", "LabelLine", "Lettering", "Side", "Template"]
+__all__ = ["LABEL_SHADOW", "Frame", "HandLabel", "LabelLine", "Lettering", "Side", "Template"]
 
 MOST_LINES = 4
 Family = Literal["sans", "serif", "narrow"]
@@ -56,6 +56,10 @@ class Frame(Part):
     outline: Colour = "#2b2b28"
     width: Annotated[float, Field(ge=0, le=10, description="Px of the outline")] = 1.0
     room: Annotated[float, Field(ge=0, le=30, description="Px between the text and the outline")] = 3.0
+
+
+LABEL_SHADOW = Shadow(opacity=0.4, right=1, down=1, blur=1)
+"""What the shadow of labels begins as: closer than that of symbols, for letters are thin."""
 
 
 class HandLabel(Part):

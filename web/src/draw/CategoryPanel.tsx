@@ -9,7 +9,7 @@ import type { Category } from '../api/types'
 import { Check } from '../bench/Check'
 import { Labelled } from '../bench/Labelled'
 import { useLayerOfLook } from '../sheet/looks'
-import { useInk } from '../sheet/queries'
+import { startingQuery, useInk } from '../sheet/queries'
 import { CategoryLine } from './CategoryLine'
 import { ColourField } from './ColourField'
 import { type RowsOf, rowsOf, rowsRead } from '../sheet/read'
@@ -23,6 +23,8 @@ const FOUND = 8
 
 /** A look for each value: ordered, merged, named, left out; what no category takes is "other". */
 export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps<EncodingBy<'colour', 'category'>>) {
+  const starting = useQuery(startingQuery).data
+  const other = encoding.other ?? starting?.other
   const { categories, field } = encoding
   const drawn = useLayerOfLook(layer)
   const header = useInk(drawn).data?.header
@@ -109,13 +111,13 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
           <ColourField
             label="Colour of all others"
             short
-            value={encoding.other?.colour ?? '#b4b0a6'}
-            onChange={(colour) => onChange('other', { other: { name: encoding.other?.name ?? 'other', colour } })}
+            value={other?.colour ?? ''}
+            onChange={(colour) => other && onChange('other', { other: { ...other, colour } })}
           />
           <Check
             label="drawn"
             checked={encoding.other != null}
-            onChange={(on) => onChange('other', { other: on ? { colour: '#b4b0a6', name: 'other' } : null })}
+            onChange={(on) => onChange('other', { other: on ? starting?.other : null })}
           />
         </Labelled>
         <NoData value={encoding.no_data ?? null} onChange={(no_data) => onChange('no-data', { no_data })} />

@@ -6,22 +6,22 @@ import { ColourField } from '../draw/ColourField'
 
 type Frame = NonNullable<Lettering['frame']>
 type Shadow = NonNullable<Lettering['shadow']>
-const FRAME: Frame = { shape: 'box', fill: '#ffffff', outline: '#2b2b28', width: 1, room: 3 }
-const SHADOW: Shadow = { colour: '#000000', opacity: 0.4, right: 1, down: 1, blur: 1 }
 const BARE = 'none'
 
 interface Props {
   lettering: Lettering
+  /** What plates and shadows begin as. */
+  begun: { frame: Frame; label_shadow: Shadow }
   onChange: (tag: string, values: Partial<Lettering>) => void
 }
 
 /** What surrounds labels, and in what colour they stand out from what lies below. */
-export function DressPanel({ lettering, onChange }: Props) {
+export function DressPanel({ lettering, begun, onChange }: Props) {
   const { frame, shadow } = lettering
   const setFrame = (tag: string, values: Partial<Frame>) =>
-    onChange(`frame-${tag}`, { frame: { ...FRAME, ...frame, ...values } })
+    onChange(`frame-${tag}`, { frame: { ...begun.frame, ...frame, ...values } })
   const setShadow = (tag: string, values: Partial<Shadow>) =>
-    onChange(`shadow-${tag}`, { shadow: { ...SHADOW, ...shadow, ...values } })
+    onChange(`shadow-${tag}`, { shadow: { ...begun.label_shadow, ...shadow, ...values } })
   return (
     <Box sx={{ p: 2, pl: 3, overflow: 'auto', display: 'grid', gridTemplateColumns: 'repeat(2, 286px)', gap: 3 }}>
       <Box>
@@ -105,7 +105,7 @@ export function DressPanel({ lettering, onChange }: Props) {
           label="Shadow"
           words="cast a shadow"
           checked={shadow != null}
-          onChange={(on) => onChange('shadow', { shadow: on ? SHADOW : null })}
+          onChange={(on) => onChange('shadow', { shadow: on ? begun.label_shadow : null })}
         />
         {shadow && (
           <Labelled label="">

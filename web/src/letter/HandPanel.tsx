@@ -2,7 +2,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
-import type { Layer, Lettering } from '../api/types'
+import type { LabelLine, Layer, Lettering } from '../api/types'
 import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Labelled } from '../bench/Labelled'
@@ -29,10 +29,11 @@ export function HandPanel({ layer, lettering }: Props) {
   const hands = lettering.by_hand
   const hand = byHand(hands, fid)
   const placed = fid !== null && words.has(fid)
+  const [first] = lettering.lines
   return (
     <Box sx={{ p: 2, pl: 3, overflow: 'auto', display: 'grid', gridTemplateColumns: '290px minmax(0, 1fr)', gap: 4 }}>
       <Box role="group" aria-label="The chosen label">
-        {fid === null || (!placed && !hand) ? (
+        {fid === null || !first || (!placed && !hand) ? (
           <Typography variant="body2" color="text.secondary">
             Press a label on the map to change it alone, or drag it where it should stand.
           </Typography>
@@ -41,8 +42,7 @@ export function HandPanel({ layer, lettering }: Props) {
             key={fid}
             said={hand?.text ?? words.get(fid) ?? ''}
             hand={hand}
-            size={lettering.lines[0]?.size ?? 12}
-            colour={lettering.lines[0]?.colour ?? '#2b2b28'}
+            line={first}
             onChange={(tag, values) => changeByHand(layer.id, fid, tag, values)}
           />
         )}
@@ -120,12 +120,12 @@ function scalesOf(closest: number, farthest: number): Hand['scales'] {
 interface ChosenProps {
   said: string
   hand: Hand | null
-  size: number
-  colour: string
+  /** What it is set as unless by hand. */
+  line: LabelLine
   onChange: (tag: string, values: Partial<Hand> | null) => void
 }
 
-function ChosenLabel({ said, hand, size, colour, onChange }: ChosenProps) {
+function ChosenLabel({ said, hand, line, onChange }: ChosenProps) {
   return (
     <>
       <Labelled label="Says">
@@ -157,13 +157,13 @@ function ChosenLabel({ said, hand, size, colour, onChange }: ChosenProps) {
       <Labelled label="Size">
         <EditableNumber
           label="Size of this label, px"
-          value={hand?.size ?? size}
+          value={hand?.size ?? line.size}
           width={52}
           onChange={(value) => onChange('size', { size: Math.min(72, Math.max(6, value)) })}
         />
         <ColourField
           label="Colour of this label"
-          value={hand?.colour ?? colour}
+          value={hand?.colour ?? line.colour}
           onChange={(own) => onChange('colour', { colour: own })}
         />
       </Labelled>

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
@@ -6,7 +7,7 @@ import type { Lettering } from '../api/types'
 import { LabelledCheck } from '../bench/Labelled'
 import { NoLayer } from '../bench/NoLayer'
 import { SideTabs } from '../bench/SideTabs'
-import { useDataset } from '../sheet/queries'
+import { startingQuery, useDataset } from '../sheet/queries'
 import { asRead } from '../sheet/read'
 import { useChosenLayer, useSheet } from '../sheet/store'
 import { ContestFields } from './ContestFields'
@@ -23,6 +24,7 @@ const PARTS = { text: 'Text', dress: 'Look', place: 'Place', contest: 'Room', ha
 export function Letter() {
   const layer = useChosenLayer()
   const kept = useDataset(layer?.dataset)
+  const starting = useQuery(startingQuery).data
   const editLayer = useSheet((s) => s.editLayer)
   const [part, setPart] = useState<keyof typeof PARTS>('text')
   if (!layer) return <NoLayer />
@@ -58,7 +60,7 @@ export function Letter() {
   return (
     <SideTabs label="Letter" parts={PARTS} value={part} onChange={setPart}>
       {part === 'text' && <TextPanel {...shared} />}
-      {part === 'dress' && <DressPanel lettering={lettering} onChange={change} />}
+      {part === 'dress' && starting && <DressPanel lettering={lettering} begun={starting} onChange={change} />}
       {part === 'place' && <PlacePanel {...shared} />}
       {part === 'contest' && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '286px minmax(0, 1fr)', gap: 3, p: 2, pl: 3, minHeight: 0 }}>

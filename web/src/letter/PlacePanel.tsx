@@ -27,7 +27,7 @@ interface Props {
 
 /** Where labels may stand. */
 export function PlacePanel({ lettering, dataset, onChange }: Props) {
-  const first = lettering.lines[0]?.size ?? 12
+  const [first] = lettering.lines
   return (
     <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
       {dataset.kind === 'points' && (
@@ -93,7 +93,7 @@ export function PlacePanel({ lettering, dataset, onChange }: Props) {
           value={lettering.smallest ?? 0}
           width={52}
           onChange={(value) =>
-            onChange('smallest', { smallest: value > 0 ? Math.min(first, Math.max(5, value)) : null })
+            onChange('smallest', { smallest: first && value > 0 ? Math.min(first.size, Math.max(5, value)) : null })
           }
         />
         <span style={{ fontSize: 12.5 }}>px; 0: not at all</span>

@@ -106,12 +106,16 @@ describe('places of labels', () => {
 describe('dress of labels', () => {
   it('has plates and shadows that begin whole and go again', () => {
     const onChange = vi.fn()
-    const { rerender } = render(<DressPanel lettering={lettering} onChange={onChange} />)
+    const begun = {
+      frame: { shape: 'box' as const, fill: '#ffffff', outline: '#222222', width: 1, room: 3 },
+      label_shadow: { colour: '#000000', opacity: 0.4, right: 1, down: 1, blur: 1 },
+    }
+    const { rerender } = render(<DressPanel lettering={lettering} begun={begun} onChange={onChange} />)
     fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Plate' }))
     fireEvent.click(screen.getByRole('option', { name: 'shield: hexagon' }))
     const [, { frame }] = onChange.mock.lastCall as [string, { frame: Lettering['frame'] }]
     expect(frame).toMatchObject({ shape: 'hexagon', width: 1, room: 3 })
-    rerender(<DressPanel lettering={{ ...lettering, frame: frame ?? null }} onChange={onChange} />)
+    rerender(<DressPanel lettering={{ ...lettering, frame: frame ?? null }} begun={begun} onChange={onChange} />)
     typed(/Px between the text and the plate/, '99')
     expect(onChange.mock.lastCall?.[1].frame.room).toBe(30)
     fireEvent.click(screen.getByLabelText('cast a shadow'))

@@ -8086,6 +8086,9 @@ export interface components {
              * @description sRGB as #rrggbb
              */
             no_data: string;
+            other: components["schemas"]["Other"];
+            frame: components["schemas"]["Frame"];
+            label_shadow: components["schemas"]["Shadow"];
             stroke: components["schemas"]["Stroke"];
             pattern: components["schemas"]["Pattern"];
             shadow: components["schemas"]["Shadow"];
