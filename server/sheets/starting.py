@@ -9,6 +9,7 @@ from greylatch.encodings.channels import Channel, Encodings
 from greylatch.encodings.neighbours import parted
 from greylatch.errors import BadInput
 from greylatch.rasters.figures import percentiles
+from greylatch.reading.starting_time import starting_time
 from greylatch.readings.begun import begun, begun_contours, colours_of_cells
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Graticule
@@ -16,12 +17,13 @@ from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group
 from greylatch.sheet.lettering import LABEL_SHADOW, Lettering
 from greylatch.sheet.lettering import Frame as LabelFrame
-from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Pattern, Shadow, Stroke
+from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Identifier, Pattern, Shadow, Stroke
 from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
 from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
 from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
+from greylatch.tables.dataset import column_named, field_type
 from library.derived import data_of
 from library.files import local_path
 from library.seen import current_dataset
@@ -115,6 +117,13 @@ class CategoriesIn(RowsIn):
     most: int = Field(1_000, ge=1, le=1_000)
 
 
+class TimeIn(RowsIn):
+    """A layer whose features are to be played through time, by a field of dates."""
+
+    layer: Identifier
+    field: FieldName
+
+
 class PartIn(RowsIn):
     """Categories with colours that are to be given out anew."""
 
@@ -133,6 +142,15 @@ def starting(request: HttpRequest) -> StartingOut:
         shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], near=Near(), time=Time(layer="layer", field=""),
         range_filter=RangeFilter(layer="layer", field=""), choice_filter=ChoiceFilter(layer="layer", field=""),
     )  # fmt: skip
+
+
+@router.post("/time", response=Time, summary="How a layer is played through time at first")
+def begun_time(request: HttpRequest, payload: TimeIn) -> Time:
+    """By steps that suit how long all of it lasts."""
+    data = rows_asked(request, payload)
+    if field_type(column_named(data.columns, payload.field).type) != "date":
+        raise BadInput(f"'{payload.field}' holds no dates.")
+    return starting_time(payload.layer, payload.field, data.columns[payload.field])
 
 
 @router.post("/varied", response=Symbols, summary="A symbology in which a channel varies otherwise")

@@ -335,3 +335,11 @@ def test_pictures_of_a_dragged_break_are_those_of_a_fresh_process(owner: Client,
     for at, data in zip(reversed(steps), reversed(dragged), strict=True):
         _pictures.clear()
         assert picture(at) == data
+
+
+def test_time_begins_by_steps_that_suit_the_dates(owner: Client, named: dict[str, Dataset]) -> None:
+    asked = {"dataset": str(named["Slips and fires"].pk), "layer": "events", "field": "date"}
+    _, begun = send(owner, "/draw/time", asked)
+    assert (begun["layer"], begun["field"], begun["by"]) == ("events", "date", "month")
+    code, answer = send(owner, "/draw/time", {**asked, "field": "kind"})
+    assert code == 422 and answer["detail"] == "'kind' holds no dates."

@@ -2,11 +2,13 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
 import type { Time } from '../api/types'
 import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { startingQuery } from '../sheet/queries'
+import { rowsOf } from '../sheet/read'
 import { type Asked, editReader, fieldsOf, useAskedLayers, useReader } from './reader'
 
 const BY = {
@@ -33,6 +35,13 @@ export function TimePanel() {
   const { time } = reader
   const set = (values: Partial<Time>) =>
     editReader('time', (draft) => void (draft.time = { ...(draft.time ?? starting.time), ...values }))
+  const begin = async () => {
+    const [first] = dated
+    const field = first && datesOf(first.fields)[0]
+    if (!field) return
+    const body = { ...rowsOf(first.layer), layer: first.layer.id, field }
+    set(await answered(client.POST('/api/draw/time', { body })))
+  }
   if (!time)
     return (
       <Box sx={{ p: 3 }}>
@@ -41,14 +50,7 @@ export function TimePanel() {
             ? 'Features are all there at once. With a field of dates they appear one after the other.'
             : 'No layer has a field of dates. A field of texts becomes one in the table, under Fields.'}
         </Typography>
-        <Button
-          variant="outlined"
-          disabled={dated.length === 0}
-          onClick={() => {
-            const [first] = dated
-            if (first) set({ layer: first.layer.id, field: datesOf(first.fields)[0] ?? '' })
-          }}
-        >
+        <Button variant="outlined" disabled={dated.length === 0} onClick={() => void begin()}>
           Play through time
         </Button>
       </Box>

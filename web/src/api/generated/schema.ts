@@ -2360,6 +2360,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How a layer is played through time at first
+         * @description By steps that suit how long all of it lasts.
+         */
+        post: operations["sheets_starting_begun_time"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/varied": {
         parameters: {
             query?: never;
@@ -8105,6 +8125,39 @@ export interface components {
             near: components["schemas"]["Near"];
         };
         /**
+         * TimeIn
+         * @description A layer whose features are to be played through time, by a field of dates.
+         */
+        TimeIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            /** Layer */
+            layer: string;
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+        };
+        /**
          * VaryIn
          * @description A channel of a symbology that is to vary by something else; `by` null ends its varying.
          */
@@ -12422,6 +12475,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartingOut"];
+                };
+            };
+        };
+    };
+    sheets_starting_begun_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Time"];
                 };
             };
         };
