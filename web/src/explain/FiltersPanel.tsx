@@ -8,13 +8,17 @@ import { Check } from '../bench/Check'
 import { PlainSelect } from '../bench/PlainSelect'
 import { numbersOf } from '../classify/numbers'
 import { Glyph } from '../Glyph'
-import { isNumeric } from '../fields'
+import { COORDINATE, isNumeric } from '../fields'
 import { startingQuery } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
 import { type Asked, editReader, type Filter, fieldsOf, useAskedLayers, useReader } from './reader'
 
 const MOST = 12
 const LINE = { display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 30 }
+
+/** How late a field is asked about, by what it means. */
+const LATE = { category: 0, rate: 1, measure: 1, count: 1, date: 1, name: 2, identifier: 3 }
+const lateness = ({ name, meaning }: Asked['fields'][number]) => (COORDINATE.test(name) ? 4 : LATE[meaning.kind])
 
 /** By what readers choose among features, and find them. */
 export function FiltersPanel() {
@@ -33,11 +37,10 @@ export function FiltersPanel() {
   const add = () => {
     const used = reader.filters.flatMap((each) => (each.layer === first.layer.id ? [each.field] : []))
     const free = first.fields.filter(({ name }) => !used.includes(name))
-    // What the map shows is what readers ask about first; codes are the last.
+    // What the map shows is what readers ask about first, then kinds and numbers; names and codes are the last.
     const field =
       free.find(({ name }) => name === numbersOf(first.layer)?.field) ??
-      free.find(({ meaning }) => meaning.kind !== 'identifier') ??
-      free[0] ??
+      free.toSorted((a, b) => lateness(a) - lateness(b))[0] ??
       first.fields[0]
     if (!field) return
     const begun = isRange(field) ? starting.range_filter : starting.choice_filter
