@@ -59,3 +59,5 @@ def test_a_kind_that_all_have_is_no_key() -> None:
 def test_nothing_in_common(countries: Dataset) -> None:
     assert likely_keys(countries.columns, pa.table({"well": ["W1", "W2"], "depth": [1.5, 2.5]})) is None
     assert likely_keys(countries.columns, pa.table({"well": pa.array([], pa.string())})) is None
+    odd = pa.table({"digits": ["²", "9" * 5_000, "٣"]})
+    assert likely_keys(odd, odd) == ("digits", "digits")

@@ -19,6 +19,7 @@ LOOKED_AT = 20_000
 """Different values of a field that are compared with those of another."""
 LEAST = 0.05
 """Likeness below which no two fields are keys of each other. Ours, with no source, as the next."""
+MOST_DIGITS = 18
 RUNNING = 0.5
 """The worth of fields that only number their rows: so does every other table."""
 
@@ -130,11 +131,11 @@ def _values(table: pa.Table, name: str) -> set[str]:
     """What stands in a field, folded; numbers without the noughts before them."""
     different = table[name].unique().drop_null().to_pylist()
     keys = {folded(key_of(value)) for value in different[:: math.ceil(len(different) / LOOKED_AT) or 1]} - {""}
-    return {key.lstrip("0") or "0" if key.isdigit() else key for key in keys}
+    return {key.lstrip("0") or "0" if key.isdecimal() else key for key in keys}
 
 
 def _are_running(values: set[str]) -> bool:
-    if not all(value.isdigit() for value in values):
+    if not all(value.isdecimal() and len(value) < MOST_DIGITS for value in values):
         return False
     numbers = {int(value) for value in values}
     return min(numbers) in (0, 1) and max(numbers) - min(numbers) < 2 * len(numbers)
