@@ -19,9 +19,10 @@ LOOKED_AT = 20_000
 """Different values of a field that are compared with those of another."""
 LEAST = 0.05
 """Likeness below which no two fields are keys of each other. Ours, with no source, as the next."""
-MOST_DIGITS = 18
 RUNNING = 0.5
 """The worth of fields that only number their rows: so does every other table."""
+MOST_DIGITS = 18
+"""Longer ones number nothing."""
 
 
 @dataclass(frozen=True)
