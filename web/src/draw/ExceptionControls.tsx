@@ -53,7 +53,7 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
       {fid !== null && (
         <>
           <Typography variant="body2" color="text.secondary">
-            The chosen feature, {fid}
+            The chosen feature, row {fid + 1}
           </Typography>
           {colour('Its colour', 'fill', 'Give it a colour')}
           {kind !== 'lines' && colour('Its edge', 'stroke', 'Give it an edge')}
@@ -103,7 +103,7 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
           </Typography>
           {others.slice(0, 12).map((other) => (
             <Button key={other} size="small" onClick={() => choose(layer.id, other)} sx={{ minWidth: 0, px: 0.5 }}>
-              {other}
+              row {other + 1}
             </Button>
           ))}
           <Button

@@ -129,7 +129,7 @@ interface LineProps {
 
 function PinLine({ fid, entry, chosen, onChoose, onRemove }: LineProps) {
   const sort = useSortable({ id: String(fid) })
-  const name = entry?.text ?? `feature ${fid}, not drawn`
+  const name = entry?.text ?? `row ${fid + 1}, not drawn`
   return (
     <Box
       ref={sort.setNodeRef}

@@ -77,7 +77,7 @@ export function HandPanel({ layer, lettering }: Props) {
                 onClick={() => useSheet.getState().choose(layer.id, each.fid)}
                 sx={{ p: 0, minHeight: 24, justifyContent: 'flex-start', textAlign: 'left' }}
               >
-                {each.text ?? words.get(each.fid) ?? `Feature ${each.fid}`}
+                {each.text ?? words.get(each.fid) ?? `Row ${each.fid + 1}`}
               </Button>
               <span>{doneTo(each)}</span>
               <Button
