@@ -199,7 +199,7 @@ def test_many_cells_are_changed_and_seen_before(table: Page) -> None:
     table.get_by_role("button", name="Change many").click()
     dialog.get_by_label("Field").fill("shouted")
     dialog.get_by_label("Expression").click()
-    table.keyboard.type("concat(name, '!')")
+    table.keyboard.type("concat(well, '!')")
     expect(dialog.get_by_test_id("condition-answer")).to_have_text("A value for all 8 rows")
     expect(dialog.get_by_role("button", name="Change 8 cells")).to_be_enabled()
     dialog.get_by_role("button", name="Find and replace").click()
