@@ -138,6 +138,7 @@ def test_a_row_is_found_on_the_map_and_back(page: Page) -> None:
     grid.get_by_role("columnheader", name="carbon_t").click()
     expect(grid.get_by_role("columnheader", name="carbon_t")).to_have_attribute("aria-sort", "descending")
     first = grid.get_by_role("row").nth(1)
+    expect(first).to_contain_text("Quernaby")  # the rows as sorted have come
     first.click()
     expect(first).to_have_attribute("aria-selected", "true")
     expect(page.locator(".sheet-highlight")).to_have_count(1)
