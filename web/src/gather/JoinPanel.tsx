@@ -12,6 +12,7 @@ import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
 import { Unmatched } from './Unmatched'
+import { Waiting } from './Waiting'
 
 /** Rows to areas, by key or by place: the match from both sides, doubts settled one by one, then joined. */
 export function JoinPanel({ onDone }: { onDone: () => void }) {
@@ -56,12 +57,7 @@ function Guessed(props: Omit<JoinProps, 'keys'>) {
     queryFn: () => answered(client.POST('/api/joins/keys', { body: { areas: areas.id, table: table.id } })),
     staleTime: Infinity,
   })
-  if (!guess.data)
-    return (
-      <Typography variant="body2" color="text.secondary" sx={{ p: 3 }} role={guess.error ? 'alert' : undefined}>
-        {guess.error?.message ?? 'Looking which fields hold the same …'}
-      </Typography>
-    )
+  if (!guess.data) return <Waiting words="Looking which fields hold the same …" error={guess.error} />
   return <JoinOf {...props} keys={guess.data.keys} />
 }
 
@@ -224,11 +220,7 @@ function JoinOf({ keys: guessed, areas, table, shaped, tables, onAreas, onTable,
       {view.data ? (
         <Unmatched view={view.data} join={join} onChange={set} />
       ) : (
-        view.isFetching && (
-          <Typography variant="body2" color="text.secondary" sx={{ p: 3 }} role="status">
-            Comparing both sides …
-          </Typography>
-        )
+        view.isFetching && <Waiting words="Comparing both sides …" />
       )}
     </Box>
   )

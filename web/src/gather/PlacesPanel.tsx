@@ -12,6 +12,7 @@ import { fitTo } from '../sheet/mapBridge'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { FoundNames, FoundOnMap } from './FoundNames'
+import { Waiting } from './Waiting'
 
 const NONE = ' '
 
@@ -55,12 +56,7 @@ function Guessed(props: Omit<PlacesProps, 'fields'>) {
     queryFn: () => answered(client.POST('/api/places/fields', { body: { table: table.id, gazetteer: gazetteer.id } })),
     staleTime: Infinity,
   })
-  if (!guess.data)
-    return (
-      <Typography variant="body2" color="text.secondary" sx={{ p: 3 }} role={guess.error ? 'alert' : undefined}>
-        {guess.error?.message ?? 'Looking which fields hold the names …'}
-      </Typography>
-    )
+  if (!guess.data) return <Waiting words="Looking which fields hold the names …" error={guess.error} />
   return <PlacesOf {...props} fields={guess.data} />
 }
 
