@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,12 +40,14 @@ class Blocks:
     descent: NDArray[np.float64]
     """And down, to the end of the last line."""
 
-    def lines(self, block: int) -> list[Line]:
+    def lines(self, block: int) -> Sequence[Line]:
         """The lines of a block."""
-        return [
-            Line(self.texts[i], int(self.styles[i]), float(self.widths[i]), float(self.downs[i]))
-            for i in range(self.start[block], self.start[block + 1])
-        ]
+        return self._lines[self.start[block] : self.start[block + 1]]
+
+    @cached_property
+    def _lines(self) -> list[Line]:
+        own = (self.texts, self.styles.tolist(), self.widths.tolist(), self.downs.tolist())
+        return [Line(*line) for line in zip(*own, strict=True)]
 
 
 def blocks_of(

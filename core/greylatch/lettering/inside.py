@@ -3,6 +3,7 @@
 Compiled, and asked of all areas at once: a map of 100,000 names asks some millions of times.
 """
 
+from collections.abc import Callable
 from heapq import heappop, heappush
 from typing import NamedTuple
 
@@ -11,6 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from greylatch.places.side_by_side import side_by_side
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["Rings", "boxes_inside", "middles", "rings_of"]
@@ -74,7 +76,8 @@ def middles(shapes: Shapes, precision: float = 200) -> NDArray[np.float64]:
     # Of a sliver no square that is as small as it is thin is looked at: along its length there may be billions.
     longest = np.maximum(bounds[:, 2] - bounds[:, 0], bounds[:, 3] - bounds[:, 1])
     sizes, least = np.sqrt(np.nan_to_num(shapely.area(shapes))), longest / LONGEST
-    out = np.asarray(_middles(xy, places, rings, bounds, np.maximum(sizes, least) / precision))
+    tolerances = np.maximum(sizes, least) / precision
+    out = _side_by_side(lambda rows: _middles(xy, places, rings, bounds, tolerances, rows), len(shapes))
     thin = np.flatnonzero((sizes < least) & (sizes > 0))
     beside = thin[~shapely.contains_xy(shapes[thin], *out[thin].T)]
     out[beside] = shapely.get_coordinates(shapely.point_on_surface(shapes[beside]))
@@ -108,13 +111,19 @@ def boxes_inside(
     -------
     NDArray[np.float64]
     """
-    return np.asarray(_boxes_inside(*rings, np.nan_to_num(shapely.bounds(shapes)), sizes, anchors, boxes, start))
+    bounds, owner = np.nan_to_num(shapely.bounds(shapes)), np.repeat(np.arange(len(shapes)), np.diff(start))
+    return _side_by_side(lambda rows: _boxes_inside(*rings, bounds, sizes, anchors, boxes, owner, rows), len(boxes))
 
 
-@numba.njit(cache=True)
-def _middles(xy, places, rings, bounds, tolerances):  # type: ignore[no-untyped-def]
-    out = np.full((len(bounds), 2), np.nan)
-    for i in range(len(bounds)):
+def _side_by_side(work: Callable[[NDArray[np.generic]], NDArray[np.float64]], n: int) -> NDArray[np.float64]:
+    """(n, 2) places that `work` gives for some of 0 to n − 1, of all of them."""
+    return np.asarray(side_by_side(work, np.arange(n)), dtype=np.float64)
+
+
+@numba.njit(cache=True, nogil=True)
+def _middles(xy, places, rings, bounds, tolerances, rows):  # type: ignore[no-untyped-def]
+    out = np.full((len(rows), 2), np.nan)
+    for n, i in enumerate(rows):
         first, last = rings[i], rings[i + 1]
         if first == last:
             continue
@@ -141,11 +150,11 @@ def _middles(xy, places, rings, bounds, tolerances):  # type: ignore[no-untyped-
                 for dx, dy in ((-half, -half), (half, -half), (-half, half), (half, half)):
                     depth = _depth(xy, places, first, last, x + dx, y + dy)
                     heappush(queue, (-(depth + half * np.sqrt(2.0)), depth, x + dx, y + dy, half))
-        out[i, 0], out[i, 1] = best_x, best_y
+        out[n, 0], out[n, 1] = best_x, best_y
     return out
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, nogil=True)
 def _depth(xy, places, first, last, x, y):  # type: ignore[no-untyped-def]
     """How far a place lies inside an area; negative outside."""
     nearest, inside = np.inf, False
@@ -163,36 +172,36 @@ def _depth(xy, places, first, last, x, y):  # type: ignore[no-untyped-def]
     return np.sqrt(nearest) if inside else -np.sqrt(nearest)
 
 
-@numba.njit(cache=True)
-def _boxes_inside(xy, places, rings, bounds, sizes, anchors, boxes, start):  # type: ignore[no-untyped-def]
-    out = np.full((len(boxes), 2), np.nan)
+@numba.njit(cache=True, nogil=True)
+def _boxes_inside(xy, places, rings, bounds, sizes, anchors, boxes, owner, rows):  # type: ignore[no-untyped-def]
+    out = np.full((len(rows), 2), np.nan)
     xs, ys, away = np.empty(GRID * GRID), np.empty(GRID * GRID), np.empty(GRID * GRID)
-    for i in range(len(start) - 1):
+    for k, box in enumerate(rows):
+        i = owner[box]
         west, south, east, north = bounds[i]
         x, y = anchors[i]
         first, last = rings[i], rings[i + 1]
-        for k in range(start[i], start[i + 1]):
-            left, top, right, bottom = boxes[k]
-            wide, high = right - left, bottom - top
-            if np.isnan(x) or wide > east - west or high > north - south or wide * high > sizes[i]:
-                continue
-            if _holds(xy, places, first, last, x + left, y - bottom, x + right, y - top):
-                out[k, 0], out[k, 1] = x, y
-                continue
-            for row in range(GRID):
-                for column in range(GRID):
-                    n = row * GRID + column
-                    xs[n] = west - left + column * (east - west - wide) / (GRID - 1)
-                    ys[n] = south + bottom + row * (north - south - high) / (GRID - 1)
-                    away[n] = (xs[n] - x) ** 2 + (ys[n] - y) ** 2
-            for n in np.argsort(away, kind="mergesort"):
-                if _holds(xy, places, first, last, xs[n] + left, ys[n] - bottom, xs[n] + right, ys[n] - top):
-                    out[k, 0], out[k, 1] = xs[n], ys[n]
-                    break
+        left, top, right, bottom = boxes[box]
+        wide, high = right - left, bottom - top
+        if np.isnan(x) or wide > east - west or high > north - south or wide * high > sizes[i]:
+            continue
+        if _holds(xy, places, first, last, x + left, y - bottom, x + right, y - top):
+            out[k, 0], out[k, 1] = x, y
+            continue
+        for row in range(GRID):
+            for column in range(GRID):
+                n = row * GRID + column
+                xs[n] = west - left + column * (east - west - wide) / (GRID - 1)
+                ys[n] = south + bottom + row * (north - south - high) / (GRID - 1)
+                away[n] = (xs[n] - x) ** 2 + (ys[n] - y) ** 2
+        for n in np.argsort(away, kind="mergesort"):
+            if _holds(xy, places, first, last, xs[n] + left, ys[n] - bottom, xs[n] + right, ys[n] - top):
+                out[k, 0], out[k, 1] = xs[n], ys[n]
+                break
     return out
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, nogil=True)
 def _holds(xy, places, first, last, west, south, east, north):  # type: ignore[no-untyped-def]
     """Whether a box lies wholly inside an area: no edge passes through it, and its middle is inside."""
     inside = False

@@ -11,6 +11,8 @@ from greylatch.sheet.lettering import Frame
 
 __all__ = ["label_json"]
 
+_JSON = json.JSONEncoder(ensure_ascii=False, separators=(",", ":"))
+
 
 def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle]) -> str:
     """What is drawn of a label, as JSON: `p` its pieces, each as text, face, line of the lettering, share of that line's size, px right and
@@ -46,4 +48,4 @@ def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle]) -
     if label.leader is not None:
         told["l"] = [round(end, 2) for end in label.leader]
     told |= {key: own for key, own in (("c", label.colour), ("h", label.halo_colour)) if own}
-    return json.dumps(told, ensure_ascii=False, separators=(",", ":"))
+    return _JSON.encode(told)

@@ -1,4 +1,4 @@
-"""Long work on arrays in several threads: GEOS and PROJ let other threads go on while they work."""
+"""Long work on arrays in several threads: GEOS, PROJ and what is compiled so let other threads go on while they work."""
 
 import os
 from collections.abc import Callable

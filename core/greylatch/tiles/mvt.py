@@ -1,12 +1,13 @@
 """Writing Mapbox Vector Tiles, version 2.1: shapes on a tile's whole units as bytes, all features of a tile at once.
 
-The commands of all shapes are computed and written in a few passes over arrays; a protocol-buffers library takes one call for
-each number, and a tile of a dense map has a million.
+The commands of all shapes are worked out and written by compiled loops; a protocol-buffers library takes one call for each number,
+and a tile of a dense map has a million.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+import numba
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -94,14 +95,15 @@ def encode_shapes(
     >>> len(encode_shapes("peat", "areas", np.array([shapely.box(0, 0, 1, 1)]), (0, 0, 2, 2), [7]))
     37
     """
-    parts, of_shape = shapely.get_parts(shapes, return_index=True)
-    outer = np.ones(len(parts), dtype=bool)
+    lines, of_shape = shapely.get_parts(shapes, return_index=True)
+    outer = np.ones(len(lines), dtype=bool)
     if kind == "areas":
-        rings, of_part = shapely.get_rings(parts, return_index=True)
+        rings, of_part = shapely.get_rings(lines, return_index=True)
         outer = np.append(True, of_part[1:] != of_part[:-1]) if len(rings) else np.zeros(0, dtype=bool)
-        parts, of_shape = rings, of_shape[of_part]
-    xy, owner = shapely.get_coordinates(parts, return_index=True)
-    commands, count = _line_commands(_units(xy, bounds), owner, of_shape, outer, len(shapes), kind == "areas")
+        lines, of_shape = rings, of_shape[of_part]
+    begins = np.append(0, np.cumsum(shapely.get_num_coordinates(lines)))
+    xy = _units(shapely.get_coordinates(lines), bounds)
+    commands, count = _line_commands(xy, begins, of_shape, outer, len(shapes), kind == "areas")
     return _layer(name, kind, commands, count, ids, properties)
 
 
@@ -146,54 +148,67 @@ def _layer(
         return b""
     there = np.flatnonzero(count)
     words, tagged, values = _tags(properties or {}, there)
-    features, _ = _varints(
-        _features(np.asarray(ids, dtype=np.int64)[there], _TYPES[kind], words, tagged, commands, count[there])
-    )
-    layer = _field(b"\x0a", name.encode()) + features
+    own = np.asarray(ids, dtype=np.int64)[there]
+    features = _features(own, _TYPES[kind], words, tagged, commands, count[there])
+    layer = _field(b"\x0a", name.encode()) + features.tobytes()
     layer += b"".join(_field(b"\x1a", key.encode()) for key in properties or {}) + values
     layer += b"\x28" + _varint(EXTENT) + b"\x78\x02"
     return _field(b"\x1a", layer)
 
 
-def _features(ids: Numbers, kind: int, words: Numbers, tagged: Numbers, commands: Numbers, count: Numbers) -> Numbers:
-    """Features as a row of numbers, each to be written as a varint: marks of fields and lengths are no longer than one either."""
-    each = np.arange(len(ids))
-    drawn = _bytes_of(commands, np.repeat(each, count), len(ids))
-    said = _bytes_of(words, np.repeat(each, tagged), len(ids))
-    has = tagged > 0
-    length = 1 + _size(ids) + np.where(has, 1 + _size(said) + said, 0) + 3 + _size(drawn) + drawn
-    numbers = 8 + np.where(has, 2 + tagged, 0) + count
-    start = np.cumsum(numbers) - numbers
-    out = np.empty(int(numbers.sum()), dtype=np.int64)
-    head: tuple[int | Numbers, ...] = (0x12, length, 0x08, ids)
-    for at, number in enumerate(head):
-        out[start + at] = number
-    out[start[has] + 4], out[start[has] + 5] = 0x12, said[has]
-    out[np.repeat(start + 6, tagged) + _along(tagged)] = words
-    rest = start + 4 + np.where(has, 2 + tagged, 0)
-    tail: tuple[int | Numbers, ...] = (0x18, kind, 0x22, drawn)
-    for at, number in enumerate(tail):
-        out[rest + at] = number
-    out[np.repeat(rest + 4, count) + _along(count)] = commands
+@numba.njit(cache=True, nogil=True)
+def _features(ids, kind, words, tagged, commands, count):  # type: ignore[no-untyped-def]
+    """Features as bytes: each takes the next `tagged` of the `words` of its tags, and the next `count` of `commands`."""
+    said, drawn, lengths = np.zeros_like(count), np.zeros_like(count), np.zeros_like(count)
+    word = command = total = 0
+    for i in range(len(ids)):
+        for _ in range(tagged[i]):
+            said[i] += _size(words[word])
+            word += 1
+        for _ in range(count[i]):
+            drawn[i] += _size(commands[command])
+            command += 1
+        lengths[i] = 1 + _size(ids[i]) + 3 + _size(drawn[i]) + drawn[i]
+        if tagged[i]:
+            lengths[i] += 1 + _size(said[i]) + said[i]
+        total += 1 + _size(lengths[i]) + lengths[i]
+    out = np.empty(total, dtype=np.uint8)
+    word = command = at = 0
+    for i in range(len(ids)):
+        at = _put(out, _put(out, at, 0x12), lengths[i])
+        at = _put(out, _put(out, at, 0x08), ids[i])
+        if tagged[i]:
+            at = _put(out, _put(out, at, 0x12), said[i])
+            for _ in range(tagged[i]):
+                at = _put(out, at, words[word])
+                word += 1
+        at = _put(out, _put(out, at, 0x18), kind)
+        at = _put(out, _put(out, at, 0x22), drawn[i])
+        for _ in range(count[i]):
+            at = _put(out, at, commands[command])
+            command += 1
     return out
 
 
-def _along(counts: Numbers) -> Numbers:
-    """0, 1, 2, … for each count, one after the other."""
-    return np.arange(int(counts.sum())) - np.repeat(np.cumsum(counts) - counts, counts)
-
-
-def _bytes_of(numbers: Numbers, owner: Numbers, n: int) -> Numbers:
-    """How many bytes the numbers of each owner take."""
-    return np.bincount(owner, weights=_size(numbers), minlength=n).astype(np.int64)
-
-
-def _size(numbers: Numbers) -> Numbers:
-    """Bytes of each number as a varint."""
-    size = np.ones(len(numbers), dtype=np.int64)
-    for bits in range(7, 63, 7):
-        size += numbers >= 1 << bits
+@numba.njit(cache=True, nogil=True)
+def _size(number):  # type: ignore[no-untyped-def]
+    """Bytes of a number as a varint."""
+    size = 1
+    while number > 0x7F:
+        number >>= 7
+        size += 1
     return size
+
+
+@numba.njit(cache=True, nogil=True)
+def _put(out, at, number):  # type: ignore[no-untyped-def]
+    """Write a number as a protocol-buffer varint; gives the place behind it."""
+    while number > 0x7F:
+        out[at] = number & 0x7F | 0x80
+        number >>= 7
+        at += 1
+    out[at] = number
+    return at + 1
 
 
 def _point_commands(xy: Numbers, owner: Numbers, shapes: int) -> tuple[Numbers, Numbers]:
@@ -209,75 +224,72 @@ def _point_commands(xy: Numbers, owner: Numbers, shapes: int) -> tuple[Numbers, 
     return out, numbers
 
 
-def _line_commands(
-    xy: Numbers, owner: Numbers, of_shape: Numbers, outer: NDArray[np.bool_], shapes: int, closed: bool
-) -> tuple[Numbers, Numbers]:
-    """Of lines or rings; `owner` says to which of them a place belongs, `of_shape` to which shape each belongs, `outer` which
-    rings are outlines and not holes. What has shrunk to nothing is left out, with the holes of an outline that did."""
-    keep = (
-        np.append(True, (owner[1:] != owner[:-1]) | (xy[1:] != xy[:-1]).any(axis=1))
-        if len(xy)
-        else np.zeros(0, dtype=bool)
-    )
-    xy, owner = xy[keep], owner[keep]
-    lines = len(of_shape)
-    length = np.bincount(owner, minlength=lines)
-    start = np.concatenate([[0], np.cumsum(length)])[:-1]
-    if closed:
-        area = _twice_area(xy, owner, lines)
-        good = (length >= 4) & (area != 0)
-        group = np.cumsum(outer) - 1
-        good &= good[np.flatnonzero(outer)][group] if lines else good
-        # Outlines run clockwise as they are seen, y down, which is a positive area; holes the other way round.
-        turn = good & ((area > 0) != outer)
-        length = length - 1  # the last place is the first again
-    else:
-        good, turn = length >= 2, np.zeros(lines, dtype=bool)
-    length, line = np.where(good, length, 0), np.flatnonzero(good)
-    total = int(length.sum())
-    which = np.repeat(np.arange(lines), length)
-    offset = np.arange(total) - np.repeat(np.cumsum(length) - length, length)
-    back = turn[which] & (offset > 0)  # from the same place, the other way round
-    place = start[which] + np.where(back, length[which] - offset, offset)
-    path = xy[place]
-    shape = of_shape[which]
-    fresh = np.append(True, shape[1:] != shape[:-1]) if total else np.zeros(0, dtype=bool)
-    steps = path - np.where(fresh[:, None], 0, np.roll(path, 1, axis=0))
+@numba.njit(cache=True, nogil=True)
+def _line_commands(xy, begins, of_shape, outer, shapes, closed):  # type: ignore[no-untyped-def]
+    """Of lines or rings: line i has the places `begins[i]` to `begins[i + 1]`; `of_shape` says to which shape it belongs, `outer`
+    which rings are outlines and not holes. What has shrunk to nothing is left out, with the holes of an outline that did."""
     # A line of n places is [move, x, y, line × (n − 1), x, y, …] and, closed, one more.
-    numbers = np.where(good, 2 * length + 2 + closed, 0)
-    before = np.cumsum(numbers) - numbers
-    out = np.empty(int(numbers.sum()), dtype=np.int64)
-    at = before[which] + 1 + 2 * offset + (offset > 0)
-    out[at], out[at + 1] = _zigzag(steps[:, 0]), _zigzag(steps[:, 1])
-    out[before[line]] = MOVE_TO | 1 << 3
-    out[before[line] + 3] = LINE_TO | (length[line] - 1) << 3
-    if closed:
-        out[before[line] + numbers[line] - 1] = CLOSE_PATH | 1 << 3
-    return out, np.bincount(of_shape, weights=numbers, minlength=shapes).astype(np.int64)
+    out = np.empty(2 * len(xy) + 3 * len(of_shape), dtype=np.int64)
+    count, path = np.zeros(shapes, dtype=np.int64), np.empty_like(xy)
+    at, before, outlined = 0, -1, False
+    x = y = 0
+    for line in range(len(of_shape)):
+        n = _distinct(xy, begins[line], begins[line + 1], path)
+        turned = False
+        if closed:
+            area = _twice_area(path, n)
+            good = n >= 4 and area != 0
+            if outer[line]:
+                outlined = good
+            if not (good and outlined):
+                continue
+            # Outlines run clockwise as they are seen, y down, which is a positive area; holes the other way round.
+            turned = (area > 0) != outer[line]
+            n -= 1  # the last place is the first again
+        elif n < 2:
+            continue
+        shape, start = of_shape[line], at
+        if shape != before:
+            x = y = 0
+        before = shape
+        for k in range(n):
+            if k < 2:
+                out[at] = MOVE_TO | 1 << 3 if k == 0 else LINE_TO | (n - 1) << 3
+                at += 1
+            place = n - k if turned and k else k  # from the same place, the other way round
+            out[at], out[at + 1] = _zigzag(path[place, 0] - x), _zigzag(path[place, 1] - y)
+            x, y = path[place]
+            at += 2
+        if closed:
+            out[at] = CLOSE_PATH | 1 << 3
+            at += 1
+        count[shape] += at - start
+    return out[:at], count
 
 
-def _twice_area(xy: Numbers, owner: Numbers, rings: int) -> Numbers:
-    """Twice the area of each ring by the surveyor's formula, positive where it runs clockwise as seen with y down."""
-    along = owner[1:] == owner[:-1]
-    cross = np.where(along, xy[:-1, 0] * xy[1:, 1] - xy[1:, 0] * xy[:-1, 1], 0)
-    return np.bincount(owner[:-1], weights=cross, minlength=rings).astype(np.int64)
+@numba.njit(cache=True, nogil=True)
+def _distinct(xy, first, end, path):  # type: ignore[no-untyped-def]
+    """Put the places of a line into `path` but those that repeat the one before; gives how many."""
+    n = 0
+    for k in range(first, end):
+        if n == 0 or xy[k, 0] != path[n - 1, 0] or xy[k, 1] != path[n - 1, 1]:
+            path[n] = xy[k]
+            n += 1
+    return n
 
 
-def _zigzag(steps: Numbers) -> Numbers:
-    return np.asarray(steps << 1 ^ steps >> 63)
+@numba.njit(cache=True, nogil=True)
+def _twice_area(path, n):  # type: ignore[no-untyped-def]
+    """Twice the area of a ring of `n` places by the surveyor's formula, positive where it runs clockwise as seen with y down."""
+    area = 0
+    for k in range(n - 1):
+        area += path[k, 0] * path[k + 1, 1] - path[k + 1, 0] * path[k, 1]
+    return area
 
 
-def _varints(numbers: Numbers) -> tuple[bytes, Numbers]:
-    """All numbers as protocol-buffer varints, and where each ends."""
-    size = _size(numbers)
-    ends = np.cumsum(size)
-    out = np.empty(int(ends[-1]), dtype=np.uint8)
-    start = ends - size
-    for k in range(int(size.max())):
-        has = size > k
-        more = np.where(size[has] > k + 1, 0x80, 0)
-        out[start[has] + k] = (numbers[has] >> 7 * k & 0x7F) | more
-    return out.tobytes(), ends
+@numba.njit(cache=True, nogil=True)
+def _zigzag(steps):  # type: ignore[no-untyped-def]
+    return steps << 1 ^ steps >> 63
 
 
 def _varint(number: int) -> bytes:
