@@ -37,6 +37,8 @@ def revisions_for(owner: User, document: Document) -> dict[str, Revision]:
 def revisions_named(owner: User, names: Iterable[str]) -> dict[str, Revision]:
     """The current revisions of those datasets that `owner` may see."""
     wanted = [name for name in names if is_uuid(name)]
+    if not wanted:
+        return {}
     datasets = allowed(owner, "see", Dataset).filter(pk__in=wanted).select_related("current", "current__dataset")
     return {str(dataset.pk): dataset.current for dataset in datasets if dataset.current}
 

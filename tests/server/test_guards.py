@@ -396,6 +396,18 @@ def test_a_cache_is_as_fast_with_many_entries(tmp_path: Path) -> None:
     assert cache.get("key-1499") is None
 
 
+def test_a_cache_does_not_pack_what_is_packed(tmp_path: Path) -> None:
+    """To pack a picture again takes longer than to paint what changed in it; entries are read as Django reads them."""
+    from config.sharded_cache import ShardedFileCache
+    from django.core.cache.backends.filebased import FileBasedCache
+
+    cache, tile = ShardedFileCache(str(tmp_path), {"timeout": None}), bytes(1_000)
+    cache.set("tile", tile)
+    (entry,) = tmp_path.glob("??/*")
+    assert tile in entry.read_bytes()
+    assert cache.get("tile") == tile and ShardedFileCache.get is FileBasedCache.get
+
+
 def test_two_threads_write_one_entry(tmp_path: Path) -> None:
     from config.sharded_cache import ShardedFileCache
 

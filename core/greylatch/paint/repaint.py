@@ -14,7 +14,7 @@ from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN, Ink
 
 __all__ = ["looks_differ", "repaint"]
 
-MOST = 0.04
+MOST = 0.12
 """The part of the features of a view up to which it is quicker than to paint all of it."""
 SOFT = 1
 """Px around what is drawn that the softness of edges may reach."""
@@ -60,26 +60,14 @@ def repaint(before: NDArray[np.uint8], was: VectorPass, now: VectorPass, view: V
     around = shapely.box(
         west + dirty[:, 0] * px - pad, north - dirty[:, 3] * px - pad, west + dirty[:, 2] * px + pad, north - dirty[:, 1] * px + pad
     )  # fmt: skip
-    of_box, touching = now.source.tree.query(around)
-    shown = now.ink.shown(view.scale)[touching]
-    of_box, touching = of_box[shown], touching[shown]
-    ends = np.searchsorted(of_box, np.arange(len(dirty) + 1))
-    covered = _pixels(now, touching, reach, view)
-    pixels = np.zeros((view.height, view.width, 4), dtype=np.uint8)
-    fresh = np.zeros_like(pixels)
-    canvas = _surface(pixels).getCanvas()
+    touching = np.unique(now.source.tree.query(around)[1])
+    touching = touching[now.ink.shown(view.scale)[touching]]
+    # Under no clip: Skia sets the edges of what a clip cuts a little otherwise.
+    surface = skia.Surface(view.width, view.height)
+    canvas = surface.getCanvas()
     canvas.scale(view.ratio, view.ratio)
-    # One box after the other, and under no clip: Skia sets the edges of what a clip cuts a little otherwise.
-    for (left, top, right, bottom), start, end in zip(
-        dirty.tolist(), ends[:-1].tolist(), ends[1:].tolist(), strict=True
-    ):
-        canvas.save()
-        paint_shapes(canvas, now, view, in_order(now, np.sort(touching[start:end])))
-        canvas.restore()
-        fresh[top:bottom, left:right] = pixels[top:bottom, left:right]
-        (x0, y0), (x1, y1) = covered[start:end, :2].min(axis=0), covered[start:end, 2:].max(axis=0)
-        pixels[y0:y1, x0:x1] = 0
-    snapshot = _surface(fresh).makeImageSnapshot()
+    paint_shapes(canvas, now, view, in_order(now, touching))
+    snapshot = surface.makeImageSnapshot()
     straight = np.asarray(snapshot.toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
     picture = before.copy()
     for left, top, right, bottom in dirty.tolist():
