@@ -1,11 +1,13 @@
 """Many cells of a table changed at once: seen on real rows first, then made as one step of its history."""
 
+from itertools import chain, count
 from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
 from greylatch.errors import BadInput
-from greylatch.rules.many_cells import ManyCells, Planned, planned
+from greylatch.rules.made_dates import likely_date
+from greylatch.rules.many_cells import Calculate, ManyCells, Planned, planned
 from ninja import Router, Schema
 from people.access import person
 
@@ -49,6 +51,25 @@ def look(request: HttpRequest, dataset_id: UUID, payload: ManyIn) -> ManyView:
     found = _planned(current_dataset(request, dataset_id), payload)
     some = [ChangeOut(**vars(change)) for change in found.changes[:SHOWN]]
     return ManyView(changes=len(found.changes), some=some, makes_field=found.new_field is not None)
+
+
+class DatesOut(Schema):
+    """How dates are worked out of fields that hold their parts; null where there are none."""
+
+    asked: Calculate | None
+
+
+@router.get("/datasets/{dataset_id}/many/dates", response=DatesOut, summary="How dates are worked out of their parts")
+def dates(request: HttpRequest, dataset_id: UUID) -> DatesOut:
+    """A change of many cells that makes a field of dates of years, months and days."""
+    revision = current_dataset(request, dataset_id).newest
+    data = None if revision.raster is not None else data_of(revision)
+    expression = data and likely_date(data)
+    if data is None or expression is None:
+        return DatesOut(asked=None)
+    names = chain(["date"], (f"date {n}" for n in count(2)))
+    name = next(name for name in names if name not in data.columns.column_names)
+    return DatesOut(asked=Calculate(name=name, expression=expression))
 
 
 @router.post("/datasets/{dataset_id}/many", response=DatasetOut, summary="Change many cells")

@@ -349,6 +349,20 @@ def test_many_cells_change_as_one_step(owner: Client, named: dict[str, Dataset])
     )
 
 
+def test_dates_are_made_of_years_and_months(owner: Client, named: dict[str, Dataset]) -> None:
+    base = f"/datasets/{named['Dip wells'].pk}"
+    assert fetch(owner, f"{base}/many/dates")[1] == {"asked": None}
+    assert fetch(owner, f"/datasets/{named['Relief'].pk}/many/dates")[1] == {"asked": None}, "a raster has no rows"
+    for name, expression in (("Year", "2026"), ("month", "5")):
+        send(owner, f"{base}/many", {"asked": {"do": "calculate", "name": name, "expression": expression}})
+    asked = fetch(owner, f"{base}/many/dates")[1]["asked"]
+    assert (asked["name"], asked["expression"]) == ("date", 'date_of("Year", "month")')
+    status, changed = send(owner, f"{base}/many", {"asked": asked})
+    made = next(field for field in changed["fields"] if field["name"] == "date")
+    assert status == 200 and made["type"] == "date" and made["missing"] == 0
+    assert fetch(owner, f"{base}/many/dates")[1]["asked"]["name"] == "date 2"
+
+
 def test_wells_are_joined_by_place_and_summed_up(owner: Client, named: dict[str, Dataset]) -> None:
     """The referee is geopandas (PyPI)."""
     areas, wells = named["Catchments"], named["Dip wells"]

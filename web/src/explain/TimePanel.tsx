@@ -9,6 +9,7 @@ import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { startingQuery } from '../sheet/queries'
 import { rowsOf } from '../sheet/read'
+import { DatesOfParts } from './DatesOfParts'
 import { type Asked, editReader, fieldsOf, useAskedLayers, useReader } from './reader'
 
 const BY = {
@@ -35,11 +36,10 @@ export function TimePanel() {
   const { time } = reader
   const set = (values: Partial<Time>) =>
     editReader('time', (draft) => void (draft.time = { ...(draft.time ?? starting.time), ...values }))
-  const begin = async () => {
-    const [first] = dated
-    const field = first && datesOf(first.fields)[0]
-    if (!field) return
-    const body = { ...rowsOf(first.layer), layer: first.layer.id, field }
+  const begin = async (id = dated[0]?.layer.id, field = datesOf(dated[0]?.fields ?? [])[0]) => {
+    const layer = asked.find((each) => each.layer.id === id)?.layer
+    if (!layer || !field) return
+    const body = { ...rowsOf(layer), layer: layer.id, field }
     set(await answered(client.POST('/api/draw/time', { body })))
   }
   if (!time)
@@ -50,9 +50,12 @@ export function TimePanel() {
             ? 'Features are all there at once. With a field of dates they appear one after the other.'
             : 'No layer has a field of dates. A field of texts becomes one in the table, under Fields.'}
         </Typography>
-        <Button variant="outlined" disabled={dated.length === 0} onClick={() => void begin()}>
-          Play through time
-        </Button>
+        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+          {dated.length === 0 && <DatesOfParts asked={asked} onMade={(...made) => void begin(...made)} />}
+          <Button variant="outlined" disabled={dated.length === 0} onClick={() => void begin()}>
+            Play through time
+          </Button>
+        </Box>
       </Box>
     )
   const dates = datesOf(fieldsOf(asked, time.layer))

@@ -1342,6 +1342,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/many/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How dates are worked out of their parts
+         * @description A change of many cells that makes a field of dates of years, months and days.
+         */
+        get: operations["library_many_cells_dates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/many": {
         parameters: {
             query?: never;
@@ -6538,6 +6558,13 @@ export interface components {
             case: boolean;
         };
         /**
+         * DatesOut
+         * @description How dates are worked out of fields that hold their parts; null where there are none.
+         */
+        DatesOut: {
+            asked: components["schemas"]["Calculate"] | null;
+        };
+        /**
          * NameFieldsOut
          * @description Fields of names and of regions in both; '' where there are none.
          */
@@ -11077,6 +11104,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ManyView"];
+                };
+            };
+        };
+    };
+    library_many_cells_dates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatesOut"];
                 };
             };
         };
