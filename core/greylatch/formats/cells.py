@@ -17,7 +17,8 @@ from greylatch.places.crs import guess_crs, parse_crs
 from greylatch.places.written_shapes import guess_shape_column, shapes_written
 from greylatch.tables.dataset import Dataset, field_type, numbers
 from greylatch.tables.delimited import Dialect, RawTable, guess_dialect, read_delimited
-from greylatch.tables.fieldtypes import FieldType, parted_thousands, typed_columns
+from greylatch.tables.fieldtypes import FieldType, read_columns
+from greylatch.tables.number_marks import Thousands
 from greylatch.wording import counted
 
 __all__ = ["BARE_TABLE", "CellChoice", "read_raw", "result_of_cells", "shaping_columns"]
@@ -120,8 +121,8 @@ def result_of_cells(raw: RawTable, choice: Choice, cells: CellChoice) -> ReadRes
     BadInput
         That names field and row.
     """
-    columns = typed_columns(raw, dict(cells.types))
-    notes = _notes_on_numbers(raw, columns)
+    columns, marks = read_columns(raw, dict(cells.types))
+    notes = _notes_on_numbers(marks, columns)
     by = shaping_columns(columns, cells)
     if by is None:
         return ReadResult(Dataset(columns, "table"), "A table without coordinates.", notes)
@@ -138,9 +139,9 @@ def result_of_cells(raw: RawTable, choice: Choice, cells: CellChoice) -> ReadRes
     return points_from(columns, CoordinateColumns(by.y, by.x) if choice.swapped else by, choice, notes)
 
 
-def _notes_on_numbers(raw: RawTable, columns: pa.Table) -> list[str]:
+def _notes_on_numbers(marks: Mapping[str, Thousands], columns: pa.Table) -> list[str]:
     """By what thousands are parted, so that who sees 2,263 in a preview knows how it is read."""
-    read = {name: mark for name, mark in parted_thousands(raw).items() if not pa.types.is_string(columns[name].type)}
+    read = {name: mark for name, mark in marks.items() if not pa.types.is_string(columns[name].type)}
     return [
         f"{words} part thousands in {', '.join(repr(name) for name, own in read.items() if own == mark)}."
         for mark, words in ((",", "Commas"), (".", "Points"))

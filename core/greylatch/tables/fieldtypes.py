@@ -15,7 +15,7 @@ from greylatch.tables.delimited import RawTable
 from greylatch.tables.number_marks import Thousands, number_pattern, thousands_marks
 from greylatch.tables.written_dates import read_date
 
-__all__ = ["ARROW", "FieldType", "finite", "guess_types", "parted_thousands", "plain", "typed", "typed_columns"]
+__all__ = ["ARROW", "FieldType", "finite", "guess_types", "plain", "read_columns", "typed", "typed_columns"]
 
 FieldType = Literal["text", "integer", "number", "date", "boolean"]
 BLANK = {"", "na", "n/a", "nan", "null", "none", "-", "–"}
@@ -25,6 +25,8 @@ FEWEST_CODES, CODES = 3, 0.8
 _INTEGER, _NUMBER = re.compile(number_pattern(None, whole=True)), re.compile(number_pattern(None))
 SAMPLE = 2000
 """Rows that tell how a table's cells are written."""
+MISFITS = 50
+"""Cells of a column further down that tell it as well, each time that some don't fit."""
 _CODE = re.compile(r"0\d+$")
 _TRUE, _FALSE = {"true", "yes"}, {"false", "no"}
 ARROW = {
@@ -37,7 +39,8 @@ ARROW = {
 
 
 def guess_types(table: RawTable, sample: int = SAMPLE) -> dict[str, FieldType]:
-    """The narrowest type that holds every filled cell of the first `sample` rows; codes such as 007 stay text.
+    """The narrowest type that holds every filled cell of the first `sample` rows, of a column that begins later of as many from there
+    on; codes such as 007 stay text.
 
     Parameters
     ----------
@@ -60,19 +63,20 @@ def guess_types(table: RawTable, sample: int = SAMPLE) -> dict[str, FieldType]:
     return {name: _guess(cells, marks.get(name)) for name, cells in filled.items()}
 
 
-def parted_thousands(table: RawTable) -> dict[str, Thousands]:
-    """The columns of numbers whose thousands are parted, and by what.
-
-    >>> parted_thousands(RawTable(pa.table({"people": ["2,263", "81"], "share": ["9.7", "8.25"]}), 2))
-    {'people': ','}
-    """
-    return thousands_marks(_filled(table, SAMPLE))
-
-
 def _filled(table: RawTable, sample: int) -> dict[str, list[str]]:
-    begun = table.columns.slice(0, sample)
-    cells = {name: [cell.strip() for cell in begun[name].to_pylist()] for name in table.names}
-    return {name: [cell for cell in own if cell.lower() not in BLANK] for name, own in cells.items()}
+    return {name: _filled_cells(table.columns[name], sample) for name in table.names}
+
+
+def _filled_cells(column: pa.ChunkedArray, sample: int) -> list[str]:
+    """Of its first rows; of a column that begins later from there on."""
+    cells = [cell for cell in map(str.strip, column.slice(0, sample).to_pylist()) if cell.lower() not in BLANK]
+    if cells or len(column) <= sample:
+        return cells
+    return _without_blanks(pc.utf8_trim_whitespace(column)).drop_null().slice(0, sample).to_pylist()
+
+
+def _without_blanks(cells: pa.ChunkedArray) -> pa.ChunkedArray:
+    return pc.if_else(pc.is_in(pc.utf8_lower(cells), pa.array(sorted(BLANK))), pa.scalar(None, pa.string()), cells)
 
 
 def _guess(filled: list[str], thousands: Thousands | None) -> FieldType:
@@ -92,7 +96,8 @@ def _guess(filled: list[str], thousands: Thousands | None) -> FieldType:
 
 
 def typed_columns(table: RawTable, types: dict[str, FieldType]) -> pa.Table:
-    """An Arrow table of `table` with the given types (guessed for fields not named).
+    """An Arrow table of `table` with the given types. Those of fields not named are guessed, and held to all rows: what looks like whole
+    numbers at first may have a fraction further down, or a word.
 
     Blank cells become null.
 
@@ -112,44 +117,86 @@ def typed_columns(table: RawTable, types: dict[str, FieldType]) -> pa.Table:
     BadInput
         With the field, the line and the cell that does not fit.
     """
-    guessed = guess_types(table) if set(table.names) - set(types) else {}
-    marks = parted_thousands(table)
-    return pa.table(
-        {
-            name: _column(
-                name, table.columns[name], types.get(name) or guessed[name], table.first_line, marks.get(name)
+    return read_columns(table, types)[0]
+
+
+def read_columns(table: RawTable, types: dict[str, FieldType]) -> tuple[pa.Table, dict[str, Thousands]]:
+    """As `typed_columns`, with the columns of numbers whose thousands are parted, and by what.
+
+    Cells further down that don't fit what the first rows say are looked at like these, until all fit: a table of rivers may come to its
+    first fraction after thousands of whole numbers.
+
+    Parameters
+    ----------
+    table : RawTable
+        The cells as text.
+    types : dict[str, FieldType]
+        Type of each field, by name.
+
+    Returns
+    -------
+    tuple[pa.Table, dict[str, Thousands]]
+
+    Raises
+    ------
+    BadInput
+        With the field, the line and the cell that does not fit.
+
+    Examples
+    --------
+    >>> read_columns(RawTable(pa.table({"people": ["2,263", "81"], "share": ["9.7", "8.25"]}), 2), {})[1]
+    {'people': ','}
+    """
+    for type in types.values():
+        if type not in ARROW:
+            raise BadInput(f"There is no field type '{type}'.", f"Choose one of {', '.join(ARROW)}.")
+    looked_at = _filled(table, SAMPLE)
+    columns: dict[str, pa.ChunkedArray] = {}
+    misfits: dict[str, pa.ChunkedArray] = {}
+    read_as: dict[str, tuple[FieldType, Thousands | None]] = {}
+    changed = True
+    while changed:
+        changed, marks = False, thousands_marks(looked_at)
+        for name in table.names:
+            how = types.get(name) or _guess(looked_at[name], marks.get(name)), marks.get(name)
+            if read_as.get(name) == how:
+                continue
+            read_as[name] = how
+            columns[name], misfits[name] = _read(table.columns[name], *how, codes=name in types)
+            if name not in types and misfits[name].null_count < len(misfits[name]):
+                looked_at[name] += misfits[name].drop_null()[:MISFITS].to_pylist()
+                changed = True
+    for name, cells in misfits.items():
+        if cells.null_count < len(cells):
+            at = int(np.argmax(cells.is_valid().to_numpy()))
+            raise BadInput(
+                f"Field '{name}', line {table.first_line + at}: '{cells[at].as_py()[:40]}' is not {_article(types[name])}.",
+                "Correct the cell, or read the field as text.",
             )
-            for name in table.names
-        }
-    )
+    return pa.table(columns), marks
 
 
-def _column(
-    name: str, cells: pa.ChunkedArray, type: FieldType, first_line: int, thousands: Thousands | None
-) -> pa.ChunkedArray:
-    if type not in ARROW:
-        raise BadInput(f"There is no field type '{type}'.", f"Choose one of {', '.join(ARROW)}.")
+def _read(
+    cells: pa.ChunkedArray, type: FieldType, thousands: Thousands | None, codes: bool
+) -> tuple[pa.ChunkedArray, pa.ChunkedArray]:
+    """Cells as a type; and those that are none of it, with nothing for the others. `codes` such as 007 may be numbers."""
     cells = pc.utf8_trim_whitespace(cells)
-    filled = pc.if_else(pc.is_in(pc.utf8_lower(cells), pa.array(sorted(BLANK))), pa.scalar(None, pa.string()), cells)
+    filled = _without_blanks(cells)
+    nothing = pa.scalar(None, pa.string())
     if type == "text":
-        return cells_of_codes(cells, filled)
+        return cells_of_codes(cells, filled), pa.chunked_array([pa.nulls(len(cells), pa.string())])
     if type in ("integer", "number"):
         fits = pc.match_substring_regex(filled, "^" + number_pattern(thousands, type == "integer"))
+        if not codes:
+            fits = pc.and_not(fits, pc.match_substring_regex(filled, f"^{_CODE.pattern}"))
         together = pc.replace_substring(filled, thousands, "") if thousands else filled
         numbers = pc.replace_substring_regex(pc.replace_substring(together, ",", "."), r"^\+", "")
-        values = pc.if_else(fits, numbers, pa.scalar(None, pa.string())).cast(ARROW[type])
+        values = pc.if_else(fits, numbers, nothing).cast(ARROW[type])
     else:  # dates and truth values have few different texts
         texts = filled.combine_chunks().dictionary_encode()
         known = pa.array([_CONVERT[type](text) for text in texts.dictionary.to_pylist()], ARROW[type])
         values = pa.chunked_array([known.take(texts.indices)])
-    wrong = pc.and_(pc.is_null(values), pc.is_valid(filled))
-    if pc.any(wrong).as_py():
-        at = int(np.argmax(wrong.to_numpy(zero_copy_only=False) if isinstance(wrong, pa.Array) else wrong.to_numpy()))
-        raise BadInput(
-            f"Field '{name}', line {first_line + at}: '{filled[at].as_py()[:40]}' is not {_article(type)}.",
-            "Correct the cell, or read the field as text.",
-        )
-    return values
+    return values, pc.if_else(pc.is_null(values), filled, nothing)
 
 
 def cells_of_codes(cells: pa.ChunkedArray, filled: pa.ChunkedArray) -> pa.ChunkedArray:

@@ -55,5 +55,5 @@ export function DatesOfParts({ asked, onMade }: { asked: Asked[]; onMade: (layer
 /** The fields that an expression names, as they are read out. */
 function partsIn(expression: string): string {
   const names = [...expression.matchAll(/"([^"]+)"/g)].map(([, name]) => name)
-  return new Intl.ListFormat('en', { type: 'conjunction' }).format(names.filter((name) => name !== undefined))
+  return new Intl.ListFormat('en-GB', { type: 'conjunction' }).format(names.filter((name) => name !== undefined))
 }

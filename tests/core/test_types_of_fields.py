@@ -1,0 +1,38 @@
+"""Types of fields that are guessed hold every row, also those far down: common practice, no source."""
+
+import pyarrow as pa
+import pytest
+from greylatch.errors import BadInput
+from greylatch.tables.delimited import RawTable
+from greylatch.tables.fieldtypes import SAMPLE, FieldType, guess_types, typed_columns
+
+FAR = SAMPLE + 500
+
+
+def read(cells: list[str], **types: FieldType) -> pa.ChunkedArray:
+    return typed_columns(RawTable(pa.table({"field": cells}), 2), types)["field"]
+
+
+@pytest.mark.parametrize(
+    ("begin", "later", "type"),
+    [
+        ("1", "2.5", pa.float64()), ("1", "many", pa.string()), ("1.5", "many", pa.string()), ("1", "007", pa.string()),
+        ("2026-05-31", "soon", pa.string()), ("yes", "perhaps", pa.string()), ("1", "n/a", pa.int64()),
+    ],
+)  # fmt: skip
+def test_what_stands_far_down_counts(begin: str, later: str, type: pa.DataType) -> None:
+    column = read([begin] * FAR + [later])
+    assert column.type == type and len(column) == FAR + 1
+    assert column.null_count == (later == "n/a"), "nothing is lost"
+
+
+def test_a_field_that_begins_late_is_of_what_it_holds() -> None:
+    """Diameters of storms were taken down from a year on that stood behind thousands of rows; they came as texts."""
+    column = read([""] * FAR + ["120", "NA", "40"])
+    assert column.type == pa.int64() and column.drop_null().to_pylist() == [120, 40]
+    assert guess_types(RawTable(pa.table({"field": [""] * FAR}), 2)) == {"field": "text"}
+
+
+def test_a_type_that_somebody_chose_is_kept_to() -> None:
+    with pytest.raises(BadInput, match=rf"line {FAR + 2}: '2.5' is not a whole number"):
+        read(["1"] * FAR + ["2.5"], field="integer")
