@@ -35,7 +35,7 @@ from tests.looks import coloured
         ("income per head", [31_000, 12_000], "rate", ""), ("median_income", [31_000, 12_000], "measure", ""),
         ("unemployment_rate", [3.4, 8.8], "rate", ""), ("drained_percent", [12, 88], "rate", "%"), ("share %", [1, 2], "rate", "%"),
         ("water_table_cm", [12, 88], "measure", "cm"), ("anomaly", [-1.5, 2], "measure", ""), ("ph", [5.5, 6.1], "measure", ""),
-        ("fips", [1001, 1003], "identifier", ""), ("year", [2020, 2021], "identifier", ""), ("lat", [51.0, 52], "measure", ""),
+        ("fips", [1001, 1003], "identifier", ""), ("year", [2020, 2021], "identifier", ""), ("month", [6, 7], "identifier", ""), ("Hour", [0, 18], "identifier", ""), ("days", [6, 7], "count", ""), ("lat", [51.0, 52], "measure", ""),
         ("PCGDP1940", [22361, 20977], "rate", ""), ("PctRural", [75.6, 100], "rate", ""), ("TotPop90", [15744, 6213], "count", ""),
         ("X", [941396, 895553], "measure", ""), ("PERIMETER", [2040312.4, 2880386.5], "measure", ""), ("FIPSNO", [17107, 17165], "identifier", ""),
         ("COLUMBUS_", [2, 4, 3, 5, 6, 7, 8, 9], "identifier", ""), ("AreaKey", [13001, 13003], "identifier", ""), ("BIR74", [1091, 487], "count", ""),

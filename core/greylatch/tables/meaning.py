@@ -34,6 +34,10 @@ ALMOST = 0.9
 """The share of rows that have another text, from which on texts with digits are codes. Common practice, as the figure above."""
 
 
+PARTS_OF_DATES = {"month", "day", "hour", "minute", "weekday", "week", "quarter"}
+"""What a field is called that holds one; nobody adds up months."""
+
+
 @dataclass(frozen=True)
 class Meaning:
     """What a field means. `unit` as readers see it; `decimals` null: as the numbers come; `missing` are values that stand for none;
@@ -83,6 +87,8 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
     unit = unit_in(name)
     if words & CODES:
         return Meaning("identifier", "", None, missing, f"Named as a code: {_first(words & CODES)}.")
+    if len(words) == 1 and words & PARTS_OF_DATES:
+        return Meaning("identifier", "", None, missing, f"Named as a part of a date: {_first(words)}.")
     if _DIVIDED.search(name):
         return Meaning("rate", "", None, missing, "Named as one thing divided by another: /.")
     if words & RATES or "%" in name:
