@@ -66,6 +66,9 @@ def test_crs_is_guessed_with_a_reason() -> None:
     degrees = guess_crs(np.array([-27.0]), np.array([52.0]))
     assert degrees.crs == "EPSG:4326"
     assert "±180" in degrees.reason
+    eastward = guess_crs(np.array([166.1, 184.1]), np.array([-11.7, -26.0]))
+    assert eastward.crs == "EPSG:4326" and "from 0 to 360" in eastward.reason, "as earthquakes off Fiji are listed"
+    assert guess_crs(np.array([-12.0, 184.1]), np.array([-11.7, -26.0])).crs is None
     metres = guess_crs(np.array([478961.5]), np.array([5780241.7]))
     assert metres.crs is None
     assert "not degrees" in metres.reason

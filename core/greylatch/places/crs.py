@@ -157,9 +157,11 @@ def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
     x, y = x[np.isfinite(x)], y[np.isfinite(y)]
     if len(x) == 0 or len(y) == 0:
         return CrsGuess(None, "No coordinate could be read, so none can be guessed.")
-    inside = (np.abs(x) <= 180) & (np.abs(y[: len(x)] if len(y) >= len(x) else np.resize(y, len(x))) <= 90)
-    if inside.all():
+    upright = bool((np.abs(y) <= 90).all())
+    if upright and (np.abs(x) <= 180).all():
         return CrsGuess("EPSG:4326", "Guessed: all coordinates lie within ±180 and ±90, as longitude and latitude do.")
+    if upright and (x >= 0).all() and (x <= 360).all():
+        return CrsGuess("EPSG:4326", "Guessed: longitudes are counted from 0 to 360, and latitudes lie within ±90.")
     if (np.abs(y) <= 180).all() and (np.abs(x) <= 90).all():
         return CrsGuess("EPSG:4326", "Guessed from the range, but the two columns look swapped.")
     return CrsGuess(
