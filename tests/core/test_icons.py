@@ -1,6 +1,7 @@
 """Icons: strangers' SVGs and PNGs made safe, drawn once as pixels, shown by every painter."""
 
 import io
+from base64 import b64encode
 from pathlib import Path
 
 import django
@@ -9,7 +10,9 @@ import pyarrow as pa
 import pyproj
 import pytest
 import shapely
+import skia
 from greylatch.errors import BadFile
+from greylatch.paint.brush import _icon
 from greylatch.paint.passes import Composition, pass_of
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import VectorSource
@@ -24,6 +27,7 @@ from greylatch.symbols.icons import SIDE, cleaned_svg, icon_from, icon_png
 from greylatch.symbols.marks import mark_of
 from greylatch.symbols.swatch import swatch_svg
 from greylatch.tables.dataset import Dataset
+from greylatch.tiles.image import png
 from PIL import Image, ImageColor
 
 NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
@@ -149,3 +153,16 @@ def test_key_and_credits_name_it() -> None:
     sheet = Sheet(title="S", layers=[layer], furniture=Furniture(credits="Survey"))
     assert credits_of(sheet) == "Survey · Icons: Ulla Brand"
     assert credits_of(sheet.model_copy(update={"layers": [layer.model_copy(update={"visible": False})]})) == "Survey"
+
+
+def test_an_icon_outlives_the_text_that_it_came_in() -> None:
+    """Skia decodes a picture when it is first drawn, long after the bytes that Python decoded are gone."""
+    random = np.random.default_rng(3)
+    for _ in range(20):
+        pixels = random.integers(0, 255, (64, 64, 4), dtype=np.uint8)
+        pixels[..., 3] = 255
+        pixels[0, 0, 3] = 254  # a picture with alpha
+        icon = _icon(b64encode(png(pixels)).decode())
+        other_memory = [random.bytes(12_000) for _ in range(20)]
+        drawn = icon.toarray(colorType=skia.ColorType.kRGBA_8888_ColorType)
+        assert np.abs(drawn.astype(int) - pixels).max() <= 1, len(other_memory)

@@ -154,7 +154,7 @@ def _draw_icon(canvas: skia.Canvas, x: float, y: float, radius: float, mark: Mar
 
 @lru_cache(maxsize=256)
 def _icon(png: str) -> skia.Image:
-    return skia.Image.MakeFromEncoded(skia.Data(b64decode(png))).withDefaultMipmaps()
+    return skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(b64decode(png))).withDefaultMipmaps()
 
 
 def draw_wedges(
