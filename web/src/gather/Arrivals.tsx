@@ -18,7 +18,7 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
   const open = uploads.find(({ id }) => id === chosen) ?? uploads[0]
   const rasters = uploads.filter(isRaster)
   const arrived = (upload: UploadState) => {
-    onUploads((before) => [...before, upload])
+    onUploads((before) => [...before.filter(({ done }) => !done), upload])
     setMore(false)
   }
   if (!open || more)

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
@@ -20,6 +20,11 @@ export interface UploadState {
   also?: string[]
   /** To send it again where bringing it in failed: the server keeps no file that was of no use. What was fetched has none. */
   file?: File
+  /** What brings it in, and whether it is to be drawn then: they go on while another file is looked at. */
+  job?: string
+  draw?: boolean
+  /** It is in the library. */
+  done?: boolean
 }
 
 interface Props {
@@ -35,7 +40,7 @@ interface Props {
 export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   const queries = useQueryClient()
   const { preview } = upload
-  const [jobId, setJobId] = useState<string | null>(null)
+  const jobId = upload.job ?? null
   const job = useQuery({
     queryKey: ['job', jobId],
     queryFn: async () => {
@@ -43,15 +48,14 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
       if (got.state === 'done') {
         await queries.invalidateQueries({ queryKey: ['datasets'] })
         const id = String(got.result.dataset)
-        if (wish.current === 'draw') await draw(id, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
-        wish.current = null
+        if (upload.draw) await draw(id, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
+        onUpload({ ...upload, draw: false, done: true })
       }
       return got
     },
     enabled: jobId !== null,
     refetchInterval: (query) => (['running', 'waiting'].includes(query.state.data?.state ?? 'running') ? 400 : false),
   })
-  const wish = useRef<'draw' | 'keep' | null>(null)
   const after = useRef<HTMLButtonElement>(null)
   const newest = useRef<Partial<Corrections> | null>(null)
   const look = useMutation({
@@ -76,20 +80,21 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
     },
   })
   const bringIn = useMutation({
-    mutationFn: () => {
+    mutationFn: async ({ draw }: { draw: boolean }) => {
       // What the file says of itself is taken over, unless somebody wrote something else.
       const { title, source, credit, licence, dated } = preview
       const corrections = { title, source, credit, licence, dated, ...upload.corrections } as Corrections
-      return upload.also
+      const { id: job } = await (upload.also
         ? answered(client.POST('/api/uploads/mosaic', { body: { uploads: [upload.id, ...upload.also], corrections } }))
         : answered(
             client.POST('/api/uploads/{upload_id}/import', {
               params: { path: { upload_id: upload.id } },
               body: corrections,
             }),
-          )
+          ))
+      return { job, draw }
     },
-    onSuccess: (started) => setJobId(started.id),
+    onSuccess: (begun) => onUpload({ ...upload, ...begun }),
   })
   const again = useMutation({
     mutationFn: async () => {
@@ -105,10 +110,6 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   const count = preview.kind === 'raster' ? 'raster' : preview.kind
   const busy = jobId !== null && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
   const problem = look.error?.message ?? bringIn.error?.message ?? again.error?.message ?? preview.problem
-  const begin = (what: 'draw' | 'keep') => {
-    wish.current = what
-    bringIn.mutate()
-  }
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '304px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, borderRight: 1, borderColor: 'line' }}>
@@ -156,14 +157,18 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
             {(state === undefined || busy) && (
               <>
                 {preview.kind !== 'table' && (
-                  <Button variant="contained" disabled={busy || Boolean(preview.problem)} onClick={() => begin('draw')}>
+                  <Button
+                    variant="contained"
+                    disabled={busy || Boolean(preview.problem)}
+                    onClick={() => bringIn.mutate({ draw: true })}
+                  >
                     Bring in and draw
                   </Button>
                 )}
                 <Button
                   variant={preview.kind === 'table' ? 'contained' : 'outlined'}
                   disabled={busy || Boolean(preview.problem)}
-                  onClick={() => begin('keep')}
+                  onClick={() => bringIn.mutate({ draw: false })}
                 >
                   Bring in {count}
                 </Button>

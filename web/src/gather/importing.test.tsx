@@ -128,26 +128,34 @@ describe('bringing a file in', () => {
     const done = { id: 'j', kind: 'import', title: 'Import of a.tif', state: 'done', result: { dataset: 'd' } }
     vi.spyOn(client, 'GET').mockImplementation((() =>
       Promise.resolve({ data: done, response: new Response() })) as never)
-    const panel = (id: string) => (
+    const first: UploadState = { id: 'first', preview, corrections: {}, file }
+    let state: UploadState = first
+    const panel = (upload: UploadState) => (
       <QueryClientProvider client={queries}>
         <ImportPanel
-          key={id}
-          upload={{ id, preview, corrections: {}, file }}
-          onUpload={vi.fn()}
+          key={upload.id}
+          upload={upload}
+          onUpload={(next) => {
+            state = next ?? first
+            page.rerender(panel(state))
+          }}
           onDone={vi.fn()}
           last
         />
       </QueryClientProvider>
     )
     const queries = new QueryClient()
-    const page = render(panel('first'))
+    const page = render(panel(first))
     fireEvent.click(screen.getByRole('button', { name: 'Bring in raster' }))
     await waitFor(() => expect(waiting).toHaveLength(1))
     waiting[0]?.answer({ id: 'j' })
     await waitFor(() => expect(screen.getByRole('button', { name: 'To the library' })).toBeTruthy())
-    page.rerender(panel('second'))
+    expect(state).toMatchObject({ job: 'j', done: true, draw: false })
+    page.rerender(panel({ ...first, id: 'second' }))
     expect(screen.getByRole('button', { name: 'Bring in raster' })).toBeTruthy()
     expect(screen.queryByRole('button', { name: 'To the library' })).toBeNull()
+    page.rerender(panel(state))
+    expect(screen.queryByRole('button', { name: 'Bring in raster' }), 'it is not brought in twice').toBeNull()
   })
 
   it('cannot be begun while something is wrong with the file', () => {
