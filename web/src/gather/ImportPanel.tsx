@@ -9,6 +9,7 @@ import { JobLine } from '../publish/JobLine'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { Corrector } from './Corrector'
+import { useGather } from './gatherState'
 import { PreviewTable } from './PreviewTable'
 import { sendFile } from './SendFile'
 
@@ -49,6 +50,7 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
         await queries.invalidateQueries({ queryKey: ['datasets'] })
         const id = String(got.result.dataset)
         if (upload.draw) await draw(id, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
+        useGather.setState({ arrived: id })
         onUpload({ ...upload, draw: false, done: true })
       }
       return got

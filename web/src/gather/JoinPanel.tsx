@@ -10,6 +10,7 @@ import { Choice, Labelled } from '../bench/Labelled'
 import { COORDINATE, numericNames } from '../fields'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
+import { useGather } from './gatherState'
 import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
 import { Unmatched } from './Unmatched'
 import { Waiting } from './Waiting'
@@ -21,10 +22,12 @@ export function JoinPanel({ onDone }: { onDone: () => void }) {
   const tables = datasets.filter((dataset) => dataset.kind !== 'raster' && !dataset.join)
   const [areasId, setAreas] = useState<string>('')
   const [tableId, setTable] = useState<string>('')
+  const arrived = useGather((s) => s.arrived)
   const areas =
     shaped.find((dataset) => dataset.id === areasId) ?? shaped.find((dataset) => dataset.kind === 'areas') ?? shaped[0]
   const table =
     tables.find((candidate) => candidate.id === tableId) ??
+    tables.find((candidate) => candidate.id === arrived && candidate.kind === 'table') ??
     tables.find((candidate) => candidate.kind === 'table' && candidate.fields.some((f) => f.type === 'number')) ??
     tables.find((candidate) => candidate.kind === 'table' && numericNames(candidate.fields).length > 0) ??
     tables.find((candidate) => candidate.id !== areas?.id)

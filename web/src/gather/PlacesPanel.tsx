@@ -12,6 +12,7 @@ import { fitTo } from '../sheet/mapBridge'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { FoundNames, FoundOnMap } from './FoundNames'
+import { useGather } from './gatherState'
 import { Waiting } from './Waiting'
 
 const NONE = ' '
@@ -21,9 +22,13 @@ export function PlacesPanel({ onDone }: { onDone: () => void }) {
   const datasets = useDatasets().filter(({ kind }) => kind !== 'raster')
   const [tableId, setTable] = useState('')
   const [gazetteerId, setGazetteer] = useState('')
+  const arrived = useGather((s) => s.arrived)
   const tables = datasets.filter(({ fields }) => fields.some(({ type }) => type === 'text'))
   const gazetteers = tables.filter(({ kind }) => kind !== 'table')
-  const table = tables.find(({ id }) => id === tableId) ?? tables.find(({ kind }) => kind === 'table')
+  const table =
+    tables.find(({ id }) => id === tableId) ??
+    tables.find(({ id, kind }) => id === arrived && kind === 'table') ??
+    tables.find(({ kind }) => kind === 'table')
   const gazetteer =
     gazetteers.find(({ id }) => id === gazetteerId) ??
     gazetteers.find(({ title }) => /gazetteer|places/i.test(title)) ??

@@ -11,10 +11,18 @@ interface GatherState {
   where: string
   /** Datasets that the condition may name. */
   others: Record<string, string>
+  /** The dataset that came in last: what is joined and looked for next. */
+  arrived: string | null
 }
 
 /** What is open in Gather; it stays so while another stage is seen. */
-export const useGather = create<GatherState>(() => ({ part: 'library', table: null, where: '', others: {} }))
+export const useGather = create<GatherState>(() => ({
+  part: 'library',
+  table: null,
+  where: '',
+  others: {},
+  arrived: null,
+}))
 
 /** Show the rows of a dataset in its table, or those that a condition takes. */
 export function showRows(table: string | null, where = '', others: Record<string, string> = {}): void {
