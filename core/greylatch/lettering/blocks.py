@@ -17,6 +17,8 @@ SIDES = {
     "above-right": (1, -1), "below-right": (1, 1), "above-left": (-1, -1), "below-left": (-1, 1),
 }  # fmt: skip
 """Across and down from a point, in the order in which they are tried where nothing else is said (common practice, no source)."""
+BREAKS = " -‐–/"
+"""After which a line may end, as Unicode has it for Latin (UAX #14: SP, HY, BA, SY); a space goes."""
 Set = tuple[tuple[str, int], ...]
 """The lines of a block: each a text and which line of the lettering it is styled as."""
 
@@ -141,13 +143,13 @@ def boxes_around(
 
 
 def in_two(text: str) -> tuple[str, ...]:
-    """A text broken at the space nearest to its middle; nothing where it has none.
+    """A text broken at the space, or after the hyphen, nearest to its middle; nothing where it has none.
 
-    >>> in_two("Upper Skarawater")
-    ('Upper', 'Skarawater')
+    >>> in_two("Upper Skarawater"), in_two("Skara-under-Ard")
+    (('Upper', 'Skarawater'), ('Skara-', 'under-Ard'))
     """
-    spaces = [i for i, c in enumerate(text) if c == " "]
-    if not spaces:
+    breaks = [i for i, c in enumerate(text[1:-1], 1) if c in BREAKS]
+    if not breaks:
         return ()
-    at = min(spaces, key=lambda i: abs(i - len(text) / 2))
-    return text[:at], text[at + 1 :]
+    at = min(breaks, key=lambda i: abs(i - len(text) / 2))
+    return text[:at] if text[at] == " " else text[: at + 1], text[at + 1 :]
