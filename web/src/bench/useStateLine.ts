@@ -12,9 +12,11 @@ export function useStateLine(stage: Stage, layer: Layer | null): string {
   const document = useSheet((s) => s.document)
   const sheetId = useSheet((s) => s.id)
   const level = useSheet((s) => s.level)
+  const seen = useSheet((s) => s.seen)
   const dataset = useDataset(layer?.dataset)
   const ink = useInk(layer)
-  const letters = useLetters(stage === 'letter' ? document : null, level)
+  // Those that the map shows: a label that is moved is waited for, and nothing else is asked beside it.
+  const letters = useLetters(stage === 'letter' ? document : null, level, seen)
   const findings = useFindings().data ?? []
   const editions = useEditions(stage === 'publish' ? sheetId : null).data
   if (stage === 'proof')
