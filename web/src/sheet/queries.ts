@@ -72,7 +72,7 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
 }
 
 /** The labels of the whole sheet at the whole level below `at`; and around what is `seen` those of what is named throughout. */
-export function useLetters(document: Sheet | null, at: number, seen: readonly number[] = []) {
+export function lettersQuery(document: Sheet | null, at: number, seen: readonly number[] = []) {
   const zoom = levelBelow(at)
   const lettered = (document?.layers ?? []).filter(
     (layer) => (layer.lettering ?? layer.kept_clear) && layer.visible !== false,
@@ -82,7 +82,7 @@ export function useLetters(document: Sheet | null, at: number, seen: readonly nu
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))
   const groups = document?.groups ?? []
   const asked = document && { title: document.title, projection, layers, groups }
-  return useQuery({
+  return queryOptions({
     queryKey: [
       'letters',
       zoom,
@@ -106,7 +106,9 @@ export function useLetters(document: Sheet | null, at: number, seen: readonly nu
       answered(client.POST('/api/draw/letters', { params: { query: { zoom, within } }, body: asked as Sheet })),
     enabled: lettered.length > 0,
     staleTime: Infinity,
-    placeholderData: keepPreviousData,
     retry: false,
   })
 }
+
+export const useLetters = (...asked: Parameters<typeof lettersQuery>) =>
+  useQuery({ ...lettersQuery(...asked), placeholderData: keepPreviousData })

@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useRef } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
 import type OlMap from 'ol/Map'
 import type MapBrowserEvent from 'ol/MapBrowserEvent'
 import PointerInteraction from 'ol/interaction/Pointer'
@@ -7,7 +8,7 @@ import { LabelLayer, labelUnder, type MapLabel } from '../painter/labelLayer'
 import type { LabelLook, LabelSet } from '../painter/labels'
 import { changeByHand } from '../letter/byHand'
 import { loadFaces } from './faces'
-import { useLetters } from './queries'
+import { lettersQuery, useLetters } from './queries'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
 
@@ -23,6 +24,17 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
   const stage = useSheet((s) => s.stage)
   const seen = useSheet((s) => s.seen)
   const { data } = useLetters(document, level, seen)
+  const queries = useQueryClient()
+  useEffect(
+    () =>
+      // Asked for at once: a label that was let go would wait for the map to be drawn, which is drawn again when it comes.
+      useSheet.subscribe((now, before) => {
+        if (now.document === before.document) return
+        const asked = lettersQuery(now.document, now.level, now.seen)
+        if (asked.enabled) void queries.prefetchQuery(asked)
+      }),
+    [queries],
+  )
   const layer = useRef<LabelLayer | null>(null)
   const set = useRef('')
   useEffect(() => {
