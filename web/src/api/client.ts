@@ -38,6 +38,15 @@ export async function answered<T>(answer: Promise<{ data?: T; error?: unknown; r
 
 /** POST that answers with bytes. */
 export async function postForBytes(path: string, body: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
+  return (await post(path, body, signal)).arrayBuffer()
+}
+
+/** POST that is on its way when this returns: `client` looks at a request first, and what was changed is drawn meanwhile. */
+export async function postAtOnce<T>(path: string, body: unknown): Promise<T> {
+  return (await post(path, body)).json() as Promise<T>
+}
+
+async function post(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(path, {
     method: 'POST',
     credentials: 'same-origin',
@@ -45,7 +54,7 @@ export async function postForBytes(path: string, body: unknown, signal?: AbortSi
     body: JSON.stringify(body),
     signal,
   })
-  if (response.ok) return response.arrayBuffer()
+  if (response.ok) return response
   throw new Refused(wordsOf(await response.json().catch(() => null), response.status), response.status)
 }
 

@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, type UseQueryResult } from '@tanstack/react-query'
-import { answered, client, postForBytes } from '../api/client'
-import type { Dataset, InkHeader, Layer, Sheet } from '../api/types'
+import { answered, client, postAtOnce, postForBytes } from '../api/client'
+import type { Dataset, InkHeader, Layer, Letters, Sheet } from '../api/types'
 import { loadIcons } from '../painter/brush'
 import { decodeInk } from '../painter/decodeInk'
 import type { Ink } from '../painter/ink'
@@ -102,8 +102,10 @@ export function lettersQuery(document: Sheet | null, at: number, seen: readonly 
       ]),
       groups.map(({ id, scales }) => [id, scales]),
     ],
-    queryFn: () =>
-      answered(client.POST('/api/draw/letters', { params: { query: { zoom, within } }, body: asked as Sheet })),
+    queryFn: () => {
+      const query = new URLSearchParams([['zoom', String(zoom)], ...within.map((edge) => ['within', String(edge)])])
+      return postAtOnce<Letters>(`/api/draw/letters?${query}`, asked)
+    },
     enabled: lettered.length > 0,
     staleTime: Infinity,
     retry: false,

@@ -125,8 +125,11 @@ function movingHand(map: OlMap, crs: string, labels: () => LabelLayer | null): P
       const { label, moved } = held
       const [dx, dy] = by(event)
       held = null
-      useSheet.getState().choose(label.layer, label.feature)
-      if (!moved) return false
+      const choose = () => useSheet.getState().choose(label.layer, label.feature)
+      if (!moved) {
+        choose()
+        return false
+      }
       const resolution = map.getView().getResolution() ?? 1
       const [left = 0, top = 0, right = 0, bottom = 0] = label.box
       const x = label.x + ((left + right) / 2) * resolution + dx
@@ -134,8 +137,10 @@ function movingHand(map: OlMap, crs: string, labels: () => LabelLayer | null): P
       void placesIn(crs)
         .from(x, y)
         .then((at) => {
+          // It stays where it was let go until the labels come that have it there.
           if (at) changeByHand(label.layer, label.feature, 'move', { at: [at.lon, at.lat], hidden: false })
-          labels()?.setMoved(null)
+          else labels()?.setMoved(null)
+          choose()
         })
       return false
     },
