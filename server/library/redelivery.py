@@ -71,6 +71,7 @@ class RedeliveryView(Schema):
     fields_new: list[str]
     fields_gone: list[str]
     retyped: list[str]
+    emptied: list[str]
     unfit: list[str]
 
 
@@ -99,7 +100,7 @@ def look(person: User, dataset: Dataset, upload: Upload, asked: RedeliveryIn) ->
         new=len(compared.new), gone=len(compared.gone), changed=len(compared.changed), moved=len(compared.moved), same=compared.same,
         new_keys=keys(rows, compared.new), gone_keys=keys(now, compared.gone), differences=differences,
         fields_new=compared.fields_new, fields_gone=compared.fields_gone,
-        retyped=[f"{field.name}: {field.was} → {field.now}" for field in compared.retyped],
+        retyped=[f"{field.name}: {field.was} → {field.now}" for field in compared.retyped], emptied=compared.emptied,
         unfit=[f"{sheet.title}: {words}" for sheet, document in sheets_with(dataset) if may(person, "see", sheet) for words in unfit(document, str(dataset.pk), types)],
     )  # fmt: skip
 

@@ -85,6 +85,17 @@ def test_rows_with_the_same_key_stay_the_same_features(owner: Client, wells: Dat
     assert state(wells.current) == before
 
 
+def test_a_field_that_comes_empty_is_told(owner: Client, wells: Dataset) -> None:
+    """As the names of municipalities in one of the yearly deliveries of an open atlas: nothing any more, and that as a number."""
+    given = {
+        "upload": upload(owner, "x.csv", b"gauge,depth,n,lon,lat\nW1,,1,0,0\nW2,,2,0,1\n")[1]["id"],
+        "key": "gauge",
+    }
+    view = send(owner, f"/datasets/{wells.pk}/redelivery/look", given)[1]
+    assert (view["emptied"], view["retyped"], view["fields_gone"]) == (["depth"], [], [])
+    assert view["changed"] == 2
+
+
 def test_what_no_longer_fits_is_listed_before_anything_happens(owner: Client, wells: Dataset) -> None:
     sheet_of(owner, wells, "depth")
     given = {

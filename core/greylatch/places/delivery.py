@@ -40,6 +40,8 @@ class Delivery:
     fields_new: list[str]
     fields_gone: list[str]
     retyped: list[Retyped]
+    emptied: list[str]
+    """Fields that held something and hold nothing any more."""
 
     @property
     def same(self) -> int:
@@ -140,7 +142,12 @@ def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
         [name for name in after.names if name not in before.names],
         [name for name in before.names if name not in after.names],
         retyped,
+        [name for name in shared if _is_empty(rows.columns[name]) and not _is_empty(now.columns[name])],
     )
+
+
+def _is_empty(column: pa.ChunkedArray) -> bool:
+    return bool(column.null_count == len(column))
 
 
 def _told_apart(dataset: Dataset, key: str, where: str) -> Sequence[str]:
@@ -160,11 +167,14 @@ ALIKE = {("number", "integer"), *((type, type) for type in ("text", "integer", "
 
 
 def _as_before(before: pa.Table, after: pa.Table) -> pa.Table:
-    """Columns that people see as of the same type are of the same type, where their values fit; whole numbers are numbers."""
+    """Columns that people see as of the same type are of the same type, where their values fit; whole numbers are numbers, and what holds
+    nothing is of any type."""
     for i, name in enumerate(after.column_names):
         was = before.schema.field(name).type if name in before.column_names else after.schema.field(name).type
         now = after.schema.field(name).type
-        if was != now and (field_type(was), field_type(now)) in ALIKE:
+        if was != now and _is_empty(after[name]):
+            after = after.set_column(i, name, pa.chunked_array([pa.nulls(len(after), was)]))
+        elif was != now and (field_type(was), field_type(now)) in ALIKE:
             try:
                 after = after.set_column(i, name, after[name].cast(was))
             except pa.ArrowInvalid:

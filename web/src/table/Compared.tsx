@@ -36,10 +36,15 @@ export function Compared({ view }: { view: RedeliveryView }) {
           ))}
         </Part>
       )}
-      {view.fields_new.length + view.fields_gone.length + view.retyped.length > 0 && (
+      {view.fields_new.length + view.fields_gone.length + view.retyped.length + view.emptied.length > 0 && (
         <Part title="Fields">
           {view.fields_new.length > 0 && <Line>new: {view.fields_new.join(', ')}</Line>}
           {view.fields_gone.length > 0 && <Line>gone: {view.fields_gone.join(', ')}</Line>}
+          {view.emptied.length > 0 && (
+            <Line>
+              <strong>empty from now on: {view.emptied.join(', ')}</strong>
+            </Line>
+          )}
           {view.retyped.length > 0 && <Line>of another type: {view.retyped.join(', ')}</Line>}
         </Part>
       )}

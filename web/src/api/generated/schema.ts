@@ -6144,6 +6144,8 @@ export interface components {
             fields_gone: string[];
             /** Retyped */
             retyped: string[];
+            /** Emptied */
+            emptied: string[];
             /** Unfit */
             unfit: string[];
         };
