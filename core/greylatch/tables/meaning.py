@@ -107,7 +107,8 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
 
 
 def likeliest_name(fields: Sequence[tuple[str, str, MeaningKind]]) -> str | None:
-    """The field that most likely names the rows: of texts that are names, the first that is called one.
+    """The field that most likely names the rows: of texts that are names, the first that is called one; where there is no text, a figure
+    rather than a measure, such as where a row lies.
 
     Parameters
     ----------
@@ -123,11 +124,13 @@ def likeliest_name(fields: Sequence[tuple[str, str, MeaningKind]]) -> str | None
     --------
     >>> likeliest_name([("STATE_ID", "integer", "identifier"), ("remarks", "text", "name"), ("STATE_NAME", "text", "name")])
     'STATE_NAME'
+    >>> likeliest_name([("lat", "number", "measure"), ("car_hours", "number", "count")])
+    'car_hours'
     """
     return min(
         (name for name, *_ in fields),
         key={
-            name: (means != "name", kind != "text", not words_of(name) & _CALLED, i)
+            name: (means != "name", kind != "text", means == "measure", not words_of(name) & _CALLED, i)
             for i, (name, kind, means) in enumerate(fields)
         }.__getitem__,
         default=None,
@@ -266,7 +269,7 @@ RATES = frozenset(
 MEASURES = frozenset(
     [
         "mean", "average", "avg", "median", "temperature", "depth", "height", "score", "income", "wage", "salary", "rent", "price",
-        "cost", "age", "speed", "elevation", "altitude", "slope", "level", "grade", "lat", "lon", "latitude", "longitude", "longitud",
+        "cost", "age", "speed", "elevation", "altitude", "slope", "level", "grade", "lat", "lon", "long", "lng", "latitude", "longitude", "longitud",
         "x", "y", "easting", "northing", "ph", "length", "width", "distance", "thickness", "perimeter",
     ]
 )  # fmt: skip
