@@ -107,6 +107,7 @@ function doneTo(hand: Hand): string {
     hand.colour != null && 'recoloured',
     hand.text != null && 'reworded',
     hand.leader && 'with a leader',
+    hand.scales != null && 'at some scales',
   ].filter(Boolean)
   return done.join(', ')
 }

@@ -6,8 +6,9 @@ import PointerInteraction from 'ol/interaction/Pointer'
 import type { Lettering } from '../api/types'
 import { LabelLayer, labelUnder, type MapLabel } from '../painter/labelLayer'
 import type { LabelLook, LabelSet } from '../painter/labels'
-import { changeByHand } from '../letter/byHand'
+import { byHand, changeByHand } from '../letter/byHand'
 import { loadFaces } from './faces'
+import { levelBelow } from './levels'
 import { lettersQuery, useLetters } from './queries'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
@@ -16,6 +17,7 @@ import { type Place, placesIn } from './useFrame'
 const ABOVE = 1000
 /** Px that a label has to be dragged before it is moved. */
 const HELD = 3
+const HALF_A_LEVEL = Math.SQRT2
 
 /** The labels of the sheet on the map; while labels are worked on, they are moved by hand. */
 export function useMapLabels(map: OlMap | null, place: Place | null): void {
@@ -68,15 +70,14 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
       if (set.current === wanted) layer.current?.setLabels(read, looks)
     })
   }, [map, labels, lettered])
-  const crs = place?.crs
   useEffect(() => {
-    if (!map || !crs || stage !== 'letter') return
-    const hand = movingHand(map, crs, () => layer.current)
+    if (!map || !place || stage !== 'letter') return
+    const hand = movingHand(map, place, () => layer.current)
     map.addInteraction(hand)
     return () => {
       map.removeInteraction(hand)
     }
-  }, [map, crs, stage])
+  }, [map, place, stage])
 }
 
 /** How labels look, with all that their lettering leaves unsaid. */
@@ -95,8 +96,14 @@ function lookOf(lettering: Lettering): LabelLook {
   }
 }
 
+/** The scale up to which a label stays where it is put by hand at a zoom: farther away, at the next level, it finds its own place again,
+ * where there is room for it at all. */
+export function reachOfHand({ frame }: Place, zoom: number): number {
+  return Number((HALF_A_LEVEL * frame.scale(frame.resolution(levelBelow(zoom)))).toPrecision(2))
+}
+
 /** A label is taken hold of, and put where it is let go. */
-function movingHand(map: OlMap, crs: string, labels: () => LabelLayer | null): PointerInteraction {
+function movingHand(map: OlMap, place: Place, labels: () => LabelLayer | null): PointerInteraction {
   let held: { label: MapLabel; from: number[]; moved: boolean } | null = null
   const by = (event: MapBrowserEvent): [number, number] => {
     const [x0 = 0, y0 = 0] = held?.from ?? []
@@ -134,12 +141,22 @@ function movingHand(map: OlMap, crs: string, labels: () => LabelLayer | null): P
       const [left = 0, top = 0, right = 0, bottom = 0] = label.box
       const x = label.x + ((left + right) / 2) * resolution + dx
       const y = label.y - ((top + bottom) / 2) * resolution + dy
-      void placesIn(crs)
+      void placesIn(place.crs)
         .from(x, y)
         .then((at) => {
           // It stays where it was let go until the labels come that have it there.
-          if (at) changeByHand(label.layer, label.feature, 'move', { at: [at.lon, at.lat], hidden: false })
-          else labels()?.setMoved(null)
+          if (at) {
+            const { document, level } = useSheet.getState()
+            const lettering = document?.layers.find(({ id }) => id === label.layer)?.lettering
+            const scales = { closest: null, farthest: reachOfHand(place, level) }
+            const first = !byHand(lettering?.by_hand, label.feature)?.at
+            changeByHand(label.layer, label.feature, 'move', {
+              at: [at.lon, at.lat],
+              hidden: false,
+              ...(first ? { scales } : {}),
+            })
+          }
+          if (!at) labels()?.setMoved(null)
           choose()
         })
       return false
