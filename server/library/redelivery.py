@@ -14,7 +14,7 @@ from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
 from greylatch.formats.geoparquet import read_geoparquet
 from greylatch.formats.intake import Taken, take_in
-from greylatch.places.delivery import Delivery, delivery
+from greylatch.places.delivery import BETWEEN, Delivery, delivery
 from greylatch.proof.fitting import unfit
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.parts import FieldName
@@ -26,6 +26,7 @@ from greylatch.tables.record import fields_after
 from jobs.tidying import scratch
 from ninja import Schema
 from people.access import may
+from pydantic import Field
 from sheets.keeping import keep
 from sheets.models import Sheet
 from sheets.sources import drawing, others_of
@@ -46,6 +47,7 @@ class RedeliveryIn(Corrections):
 
     upload: UUID
     key: FieldName
+    more: list[FieldName] = Field([], max_length=3, description="Fields that have to agree as well")
     breaks: Literal["kept", "anew"] = "kept"
 
 
@@ -79,11 +81,14 @@ def look(person: User, dataset: Dataset, upload: Upload, asked: RedeliveryIn) ->
     """Compare before anything happens. Raises BadInput where the file can't be read or nothing in it is known again."""
     now = data_of(dataset.newest)
     with scratch() as folder:
-        compared = delivery(now, read_delivery(upload, asked, folder)[1], asked.key, dataset.next_fid)
+        compared = delivery(now, read_delivery(upload, asked, folder)[1], asked.key, dataset.next_fid, asked.more)
     rows = compared.rows
 
     def keys(data: Data, fids: Any) -> list[str]:
-        return [str(plain(data.record(int(fid))[asked.key])) for fid in fids[:EXAMPLES]]
+        return [named(data.record(int(fid))) for fid in fids[:EXAMPLES]]
+
+    def named(record: dict[str, Any]) -> str:
+        return BETWEEN.join(str(plain(record[key])) for key in (asked.key, *asked.more))
 
     differences = []
     for fid in compared.changed[:EXAMPLES]:
@@ -91,7 +96,7 @@ def look(person: User, dataset: Dataset, upload: Upload, asked: RedeliveryIn) ->
         other = [name for name in will if name in was and will[name] != was[name]]
         differences.append(
             Difference(
-                key=str(plain(will[asked.key])), was={name: plain(was[name]) for name in other},
+                key=named(will), was={name: plain(was[name]) for name in other},
                 now={name: plain(will[name]) for name in other},
             )
         )  # fmt: skip
@@ -127,7 +132,7 @@ def deliver(
     with transaction.atomic():
         held = locked(dataset)
         before = data_of(held.newest)
-        compared = delivery(before, rows, asked.key, held.next_fid)
+        compared = delivery(before, rows, asked.key, held.next_fid, asked.more)
         if unless_same and compared.nothing:
             last(held)
             return

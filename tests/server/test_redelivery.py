@@ -189,3 +189,19 @@ def test_strangers_deliver_nothing(wells: Dataset, stranger: Client) -> None:
     given = {"upload": upload(stranger, "x.csv", FIRST.encode())[1]["id"], "key": "gauge"}
     for address in ("redelivery", "redelivery/look", "remake"):
         assert send(stranger, f"/datasets/{wells.pk}/{address}", given)[0] == 404
+
+
+def test_rows_are_known_again_by_two_fields(owner: Client) -> None:
+    """A table of countries by year, as open statistics come: neither field alone tells its rows apart."""
+    people = kept(owner, "people.csv", "country,year,people\nArd,2020,5\nArd,2021,6\nMor,2020,7\n")
+    brought = "country,year,people\nMor,2020,7\nArd,2021,8\nMor,2021,9\nArd,2020,5\n"
+    alone = {"upload": upload(owner, "new.csv", brought.encode())[1]["id"], "key": "country"}
+    status, refused = send(owner, f"/datasets/{people.pk}/redelivery/look", alone)
+    assert (
+        status == 422 and "'country' does not tell rows apart" in refused["detail"] and "one more" in refused["detail"]
+    )
+    view, _ = delivered(owner, people, brought, "country", more=["year"])
+    assert (view["new"], view["changed"], view["same"], view["gone"]) == (1, 1, 2, 0)
+    assert view["new_keys"] == ["Mor · 2021"] and view["differences"][0]["key"] == "Ard · 2021"
+    rows = fetch(owner, f"/datasets/{people.pk}/rows", limit=9)[1]["rows"]
+    assert [row[1:] for row in rows] == [["Ard", 2020, 5], ["Ard", 2021, 8], ["Mor", 2020, 7], ["Mor", 2021, 9]]

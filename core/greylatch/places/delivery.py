@@ -15,7 +15,7 @@ from greylatch.tables.dataset import Dataset, Fids, field_type
 from greylatch.tables.record import recordable, same_values
 from greylatch.wording import counted
 
-__all__ = ["Delivery", "delivery", "delivery_of", "telling_key"]
+__all__ = ["BETWEEN", "Delivery", "delivery", "delivery_of", "telling_key"]
 
 
 @dataclass(frozen=True)
@@ -63,8 +63,9 @@ class Delivery:
         )
 
 
-def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int) -> Delivery:
-    """Compare a delivery with what is there: rows with the same value in the field `key` are the same feature.
+def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int, more: Sequence[str] = ()) -> Delivery:
+    """Compare a delivery with what is there: rows with the same value in the field `key`, and in `more` where one alone does not tell
+    them apart, are the same feature.
 
     Parameters
     ----------
@@ -76,6 +77,8 @@ def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int) -> Deliv
         The field by which rows are known again.
     next_fid : int
         The first fid that was never given.
+    more : Sequence[str]
+        Fields that have to agree as well: the year of a table of countries by year, say.
 
     Returns
     -------
@@ -96,11 +99,14 @@ def delivery(now: Dataset, delivered: Dataset, key: str, next_fid: int) -> Deliv
     """
     if now.kind != delivered.kind:
         raise BadInput(f"This delivery holds {_words(delivered.kind)}, and the dataset {_words(now.kind)}.")
-    there, brought = _told_apart(now, key, "what is there"), _told_apart(delivered, key, "the delivery")
+    keys = [key, *more]
+    there, brought = _told_apart(now, keys, "what is there"), _told_apart(delivered, keys, "the delivery")
     rows = {text: row for row, text in enumerate(there) if text}
     match = np.array([rows.get(text, -1) if text else -1 for text in brought], dtype=np.int64)
     if not (match >= 0).any():
-        raise BadInput(f"Not a single row has a value of '{key}' that is there already.", "Choose another key field.")
+        raise BadInput(
+            f"Not a single row has a value of {_named(keys)} that is there already.", "Choose another key field."
+        )
     fids = np.where(match >= 0, now.fids[match] if len(now) else 0, 0)
     fids[match < 0] = next_fid + np.arange(int((match < 0).sum()))
     order = np.argsort(fids, kind="stable")
@@ -150,16 +156,26 @@ def _is_empty(column: pa.ChunkedArray) -> bool:
     return bool(column.null_count == len(column))
 
 
-def _told_apart(dataset: Dataset, key: str, where: str) -> Sequence[str]:
-    texts = keys_of(dataset.columns, key)
+def _told_apart(dataset: Dataset, keys: Sequence[str], where: str) -> Sequence[str]:
+    """A text per row; '' where a key is missing."""
+    each = [keys_of(dataset.columns, key) for key in keys]
+    texts = [BETWEEN.join(parts) if all(parts) else "" for parts in zip(*each, strict=True)]
     first: dict[str, int] = {}
     for row, text in enumerate(texts):
         if text and first.setdefault(text, row) != row:
             raise BadInput(
-                f"'{key}' does not tell rows apart: in {where} '{text}' stands in rows {first[text] + 1} and {row + 1}.",
-                "Choose another key field.",
+                f"{_named(keys)} {'does' if len(keys) == 1 else 'do'} not tell rows apart: in {where} '{text}' stands in rows {first[text] + 1} and {row + 1}.",
+                "Choose another key field, or one more that has to agree.",
             )
     return texts
+
+
+def _named(keys: Sequence[str]) -> str:
+    return " and ".join(f"'{key}'" for key in keys)
+
+
+BETWEEN = " · "
+"""Several keys of a row, as they are shown."""
 
 
 ALIKE = {("number", "integer"), *((type, type) for type in ("text", "integer", "number", "date", "boolean"))}

@@ -38,6 +38,9 @@ const BREAKS = [
   ['anew', 'are computed anew'],
 ] as const
 
+const NOTHING = ' '
+const MOST_KEYS = 3
+
 interface Props {
   dataset: Dataset
   upload: UploadState
@@ -51,12 +54,14 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
   const keys = keysOf(dataset, upload, useSummary(dataset))
   const [chosen, setKey] = useState('')
   const key = chosen || (keys[0] ?? '')
+  const [more, setMore] = useState<readonly string[]>([])
+  const others = keys.filter((each) => each !== key)
   const [breaks, setBreaks] = useState<RedeliveryIn['breaks']>('kept')
   const [jobId, setJobId] = useState<string | null>(null)
   const path = { dataset_id: dataset.id }
-  const asked = { upload: upload.id, key, breaks } as RedeliveryIn
+  const asked = { upload: upload.id, key, more, breaks } as RedeliveryIn
   const looked = useQuery({
-    queryKey: ['redelivery', dataset.revision, upload.id, key],
+    queryKey: ['redelivery', dataset.revision, upload.id, key, more],
     queryFn: () =>
       answered(client.POST('/api/datasets/{dataset_id}/redelivery/look', { params: { path }, body: asked })),
     enabled: key !== '' && jobId === null,
@@ -91,8 +96,24 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
           label="Known again by"
           value={key}
           options={keys.map((option) => [option, option] as const)}
-          onChange={(next) => jobId === null && setKey(next)}
+          onChange={(next) => {
+            if (jobId !== null) return
+            setKey(next)
+            setMore(more.filter((each) => each !== next))
+          }}
         />
+        {[...more, NOTHING].slice(0, MOST_KEYS).map((also, at) => (
+          <Choice
+            key={also}
+            label="and by"
+            value={also}
+            options={[
+              [NOTHING, 'nothing more'],
+              ...others.filter((each) => each === also || !more.includes(each)).map((each) => [each, each] as const),
+            ]}
+            onChange={(next) => jobId === null && setMore(more.toSpliced(at, 1, ...(next === NOTHING ? [] : [next])))}
+          />
+        ))}
         <Choice
           label="Class limits"
           value={breaks}

@@ -6230,6 +6230,12 @@ export interface components {
              */
             key: string;
             /**
+             * More
+             * @description Fields that have to agree as well
+             * @default []
+             */
+            more: string[];
+            /**
              * Breaks
              * @default kept
              * @enum {string}
