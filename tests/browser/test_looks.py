@@ -159,6 +159,11 @@ def test_layers_are_grouped_and_let_go(page: Page) -> None:
     page.get_by_role("group", name="Group Group 1").last.get_by_label("shadow").check()
     drawn(page)
     assert page.evaluate("getComputedStyle(document.querySelector('.sheet-group')).filter").startswith("drop-shadow")
+    box = page.get_by_test_id("map").bounding_box()
+    assert box is not None
+    page.get_by_test_id("map").click(position={"x": box["width"] * 0.36, "y": box["height"] * 0.32})
+    single = page.get_by_role("group", name="Single features")
+    expect(single.get_by_role("button", name="Give it a colour")).to_be_visible()
     for _ in range(3):
         page.get_by_role("button", name="Undo").click()
         page.wait_for_timeout(400)

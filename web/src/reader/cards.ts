@@ -1,6 +1,7 @@
 import type OlMap from 'ol/Map'
 import type { EditionPage, PageLayer } from '../api/types'
 import { ringAround } from '../painter/pens'
+import { GroupLayer } from '../painter/groupLayer'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import { type Asked, serverOf } from './asked'
 import type { Frame } from '../painter/frame'
@@ -136,7 +137,7 @@ export function cardsOn(
         const known = held.some(({ layer }) => layer === hit?.layer)
         if (hit && !known) held.push({ ...hit, row: Number(shape.getId()) })
       },
-      { layerFilter: (layer) => carded.some(({ drawn }) => drawn === (layer as unknown)) },
+      { layerFilter: (layer) => layer instanceof GroupLayer || carded.some(({ drawn }) => drawn === (layer as unknown)) },
     )
     mark(held[0] ?? null)
     tellHost({ kind: 'chosen', features: held.map(({ layer, row }) => ({ layer: layer.id, fid: row })) })

@@ -82,7 +82,7 @@ async function chooseAt(map: OlMap, crs: string, pixel: number[], place: number[
       }
       return hit !== null
     },
-    { layerFilter: (layer) => layer.get('layerId') !== undefined },
+    { layerFilter: (layer) => layer instanceof GroupLayer || layer.get('layerId') !== undefined },
   )
   const covering = await inPictures(map, crs, place, above)
   if (covering === OPENED) return
