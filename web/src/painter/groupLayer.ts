@@ -4,8 +4,8 @@ import type { FeatureCallback } from 'ol/renderer/vector'
 import type { FrameState } from 'ol/Map'
 import type { State } from 'ol/layer/Layer'
 import type OlMap from 'ol/Map'
-import type Source from 'ol/source/Source'
 import Layer, { inView } from 'ol/layer/Layer'
+import Source from 'ol/source/Source'
 import LayerRenderer from 'ol/renderer/Layer'
 import type { Blend, Effects } from '../api/types'
 import { filterOf } from './blending'
@@ -18,6 +18,11 @@ export class GroupLayer extends Layer<Source, GroupRenderer> {
   members: Member[] = []
   blend: Blend = 'normal'
   effects: Effects | null = null
+
+  constructor(options: ConstructorParameters<typeof Layer>[0]) {
+    // What has no source is passed over when the map is asked for the shapes at a place.
+    super({ ...options, source: new Source({ wrapX: true }) })
+  }
 
   /** Take layers in; they are drawn in the order of their z-indices. */
   add(member: BaseLayer): void {
