@@ -51,6 +51,11 @@ export class GroupLayer extends Layer<Source, GroupRenderer> {
   private again = (): void => this.changed()
 }
 
+/** Whether a layer is drawn at the map's scale, also as a member of a group: the map itself knows groups only. */
+export function isSeen(layer: Layer, map: OlMap): boolean {
+  return inView(layer.getLayerState(), map.getView().getState())
+}
+
 class GroupRenderer extends LayerRenderer<GroupLayer> {
   private element = document.createElement('div')
 

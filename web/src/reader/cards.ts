@@ -1,7 +1,7 @@
 import type OlMap from 'ol/Map'
 import type { EditionPage, PageLayer } from '../api/types'
 import { ringAround } from '../painter/pens'
-import { GroupLayer } from '../painter/groupLayer'
+import { GroupLayer, isSeen } from '../painter/groupLayer'
 import { ShapeTileLayer } from '../painter/shapeTiles'
 import { type Asked, serverOf } from './asked'
 import type { Frame } from '../painter/frame'
@@ -120,7 +120,7 @@ export function cardsOn(
   }
 
   /** Whether anything that has cards comes as pictures at this level. */
-  const tooFar = () => carded.some(({ drawn }) => !drawn.isVisible(map.getView()))
+  const tooFar = () => carded.some(({ drawn }) => !isSeen(drawn, map))
   /** Which question was answered by asking to come closer: who does needs no telling any more. */
   let askedCloser = -1
   map.on('moveend', () => {
@@ -137,7 +137,9 @@ export function cardsOn(
         const known = held.some(({ layer }) => layer === hit?.layer)
         if (hit && !known) held.push({ ...hit, row: Number(shape.getId()) })
       },
-      { layerFilter: (layer) => layer instanceof GroupLayer || carded.some(({ drawn }) => drawn === (layer as unknown)) },
+      {
+        layerFilter: (layer) => layer instanceof GroupLayer || carded.some(({ drawn }) => drawn === (layer as unknown)),
+      },
     )
     mark(held[0] ?? null)
     tellHost({ kind: 'chosen', features: held.map(({ layer, row }) => ({ layer: layer.id, fid: row })) })

@@ -1,6 +1,6 @@
 import { attach, dragsFiles, droppedPictures } from '../table/attaching'
 import { labelUnder } from '../painter/labelLayer'
-import { GroupLayer } from '../painter/groupLayer'
+import { GroupLayer, isSeen } from '../painter/groupLayer'
 import type BaseLayer from 'ol/layer/Base'
 import TileLayer from 'ol/layer/Tile'
 import type TileSource from 'ol/source/Tile'
@@ -124,11 +124,8 @@ async function inPictures(
   const resolution = map.getView().getResolution() ?? 1
   const shown = map
     .getAllLayers()
-    .flatMap((layer) => (layer instanceof GroupLayer ? layer.members : [layer]))
-    .filter(
-      (candidate) =>
-        candidate.isVisible(map.getView()) && candidate.get('layer') && (candidate.getZIndex() ?? 0) > above,
-    )
+    .flatMap((layer) => (!(layer instanceof GroupLayer) ? [layer] : layer.getVisible() ? layer.members : []))
+    .filter((candidate) => isSeen(candidate, map) && candidate.get('layer') && (candidate.getZIndex() ?? 0) > above)
     .sort((a, b) => (b.getZIndex() ?? 0) - (a.getZIndex() ?? 0))
   for (const shownLayer of shown) {
     const layer = shownLayer.get('layer') as Layer
