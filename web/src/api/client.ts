@@ -30,7 +30,7 @@ export async function answered<T>(answer: Promise<{ data?: T; error?: unknown; r
   try {
     got = await answer
   } catch {
-    throw new Refused('The server does not answer. Your last change is still here; it is tried again.', 0)
+    throw silent()
   }
   if (got.response.ok) return got.data as T
   throw new Refused(wordsOf(got.error, got.response.status), got.response.status, got.error)
@@ -53,10 +53,14 @@ async function post(path: string, body: unknown, signal?: AbortSignal): Promise<
     headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrfToken() },
     body: JSON.stringify(body),
     signal,
+  }).catch((error: unknown) => {
+    throw signal?.aborted ? error : silent()
   })
   if (response.ok) return response
   throw new Refused(wordsOf(await response.json().catch(() => null), response.status), response.status)
 }
+
+const silent = () => new Refused('The server does not answer. Your last change is still here; it is tried again.', 0)
 
 export function wordsOf(body: unknown, status: number): string {
   if (body && typeof body === 'object' && 'detail' in body && typeof body.detail === 'string') return body.detail
