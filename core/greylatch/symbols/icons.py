@@ -202,7 +202,7 @@ def _drawn(kind: str, content: str) -> bytes:
             raise BadFile("This icon is no PNG.") from error
     # Whatever a sheet of somebody else says is cleaned again.
     text = cleaned_svg(content)
-    dom = skia.SVGDOM.MakeFromStream(skia.MemoryStream(text.encode()))
+    dom = skia.SVGDOM.MakeFromStream(skia.MemoryStream(text.encode(), copyData=True))
     said = re.search(r'viewBox="([^"]*)"', text)
     box = [_number(part) or 0.0 for part in re.split(r"[ ,]+", said.group(1).strip())] if said else []
     if dom is None or len(box) != 4 or not (0 < box[2] < 1e6 and 0 < box[3] < 1e6):
