@@ -35,13 +35,15 @@ Number = Annotated[float, Field(ge=-1e12, le=1e12)]
 
 
 class PlaceOut(Schema):
-    """The same place in both: degrees, and units of the frame; `metres` on the ground to a unit there, from left to right."""
+    """The same place in both: degrees, and units of the frame; `metres` on the ground to a unit there, from left to right, and where
+    north is: degrees from up, clockwise (null at a pole)."""
 
     lon: float
     lat: float
     x: float
     y: float
     metres: float
+    north: float | None
 
 
 Path = list[list[float]]
@@ -72,7 +74,7 @@ def place(request: HttpRequest, crs: CrsText, lon: Annotated[float, Query(ge=-18
     """422 where it lies beyond the projection's limits."""
     frame = Frame.named(crs)
     x, y = frame.place(lon, lat)
-    return PlaceOut(lon=lon, lat=lat, x=x, y=y, metres=frame.metres(x, y))
+    return _place_out(frame, lon, lat, x, y)
 
 
 @router.get("/frames/lonlat", response=PlaceOut, summary="A place in degrees, from a projection")
@@ -80,7 +82,11 @@ def lonlat(request: HttpRequest, crs: CrsText, x: Number, y: Number) -> PlaceOut
     """422 where there is none."""
     frame = Frame.named(crs)
     lon, lat = frame.lonlat(x, y)
-    return PlaceOut(lon=lon, lat=lat, x=x, y=y, metres=frame.metres(x, y))
+    return _place_out(frame, lon, lat, x, y)
+
+
+def _place_out(frame: Frame, lon: float, lat: float, x: float, y: float) -> PlaceOut:
+    return PlaceOut(lon=lon, lat=lat, x=x, y=y, metres=frame.metres(x, y), north=frame.north(x, y))
 
 
 @router.get("/frames/box", response=ExtentOut, summary="The box around a box of degrees")

@@ -12,7 +12,7 @@ from greylatch.rasters.figures import percentiles
 from greylatch.reading.starting_time import starting_time
 from greylatch.readings.begun import begun, begun_contours, colours_of_cells
 from greylatch.readings.kinds import AnyReading
-from greylatch.sheet.document import Graticule
+from greylatch.sheet.document import Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group
 from greylatch.sheet.lettering import LABEL_SHADOW, Lettering
@@ -20,6 +20,7 @@ from greylatch.sheet.lettering import Frame as LabelFrame
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Identifier, Pattern, Shadow, Stroke
 from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
 from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
+from greylatch.symbols.north_arrow import NORTH_ARROW, NorthArrow
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
 from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
@@ -66,6 +67,7 @@ class StartingOut(Schema):
     departure: Departure
     pins: Pins
     shapes: list[Shape]
+    north_arrow: NorthArrow
     range_filter: RangeFilter
     choice_filter: ChoiceFilter
     time: Time
@@ -135,11 +137,11 @@ def starting(request: HttpRequest) -> StartingOut:
     """The same for everybody."""
     person(request)
     return StartingOut(
-        sheet=Document(title=UNTITLED), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR,
+        sheet=Document(title=UNTITLED, furniture=Furniture(scale_bar=True)), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR,
         stroke=Stroke(), pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
         frame=LabelFrame(), label_shadow=LABEL_SHADOW,
-        shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], near=Near(), time=Time(layer="layer", field=""),
+        shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], north_arrow=NORTH_ARROW, near=Near(), time=Time(layer="layer", field=""),
         range_filter=RangeFilter(layer="layer", field=""), choice_filter=ChoiceFilter(layer="layer", field=""),
     )  # fmt: skip
 

@@ -21,7 +21,7 @@ def covered(before: NDArray[np.uint8], after: NDArray[np.uint8]) -> tuple[float,
 
 
 def test_credits_stand_in_the_lower_right_corner() -> None:
-    left, top, right, bottom = covered(PLAIN, credited(PLAIN, "Survey of the isles"))
+    left, top, right, bottom = covered(PLAIN, credited(PLAIN, "Survey of the isles")[0])
     assert (right, bottom) == (1, 1)
     assert left > 0.6 and top > 0.8
 
@@ -35,26 +35,26 @@ def test_credits_stand_in_the_lower_right_corner() -> None:
     ],
 )
 def test_long_credits_are_broken_and_set_smaller(words: str) -> None:
-    _, top, _, _ = covered(PLAIN, credited(PLAIN, words))
+    _, top, _, _ = covered(PLAIN, credited(PLAIN, words)[0])
     assert 0.3 < top < 0.85, "all of it, and most of the map"
 
 
 def test_what_is_translucent_stays_so_beyond_the_corner() -> None:
     thin = np.zeros((120, 400, 4), np.uint8)
     thin[..., :] = (201, 3, 77, 5)
-    assert covered(thin, credited(thin, "Survey"))[1] > 0.8
+    assert covered(thin, credited(thin, "Survey")[0])[1] > 0.8
 
 
 @pytest.mark.parametrize(("width", "words"), [(400, ""), (400, "  \n "), (100, "Survey of the isles")])
 def test_pictures_without_credits_or_too_narrow_stay_as_they_are(width: int, words: str) -> None:
-    assert np.array_equal(credited(PLAIN[:, :width], words), PLAIN[:, :width])
+    assert np.array_equal(credited(PLAIN[:, :width], words)[0], PLAIN[:, :width])
 
 
 def test_drawn_pictures_carry_credits_and_date(demo: Path, tmp_path: Path) -> None:
     sheet = json.loads((demo / "carbon.sheet.json").read_text())
     pictures = []
     for name, credits in (("with", "Survey of the isles"), ("without", "")):
-        sheet["furniture"] |= {"credits": credits, "source_date": "May 2024" if credits else ""}
+        sheet["furniture"] |= {"credits": credits, "source_date": "May 2024" if credits else "", "scale_bar": False}
         file = demo / f"credits-{name}.sheet.json"
         file.write_text(json.dumps(sheet))
         assert main(["draw", str(file), "--out", str(tmp_path / f"{name}.png"), "--size", "400x300"]) == 0

@@ -8,7 +8,7 @@ from greylatch.cli.tiles import progress_line
 from greylatch.errors import BadFile, BadInput
 from greylatch.formats.files import read_file
 from greylatch.formats.kinds import file_kind
-from greylatch.paint.credit_line import credited
+from greylatch.paint.furniture import furnished
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import Find, RasterSource, Source, VectorSource
@@ -18,7 +18,7 @@ from greylatch.places.grid import DEEPEST
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.reading import read_sheet
-from greylatch.symbols.credits import credit_line, credits_of
+from greylatch.symbols.credits import credits_of
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map
@@ -40,7 +40,7 @@ def draw_sheet(arguments: argparse.Namespace) -> None:
     if Path(arguments.out).suffix.lower() == ".png":
         width, height = _size(arguments.size)
         view = picture_view(sheet, composition, width, height, arguments.zoom, arguments.bbox)
-        Path(arguments.out).write_bytes(png(credited(paint(composition, view), credit_line(sheet))))
+        Path(arguments.out).write_bytes(png(furnished(paint(composition, view), sheet, view)))
         print(f"{width} × {height} px: {arguments.out}")
         return
     if arguments.size or arguments.bbox:

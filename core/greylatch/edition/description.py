@@ -11,6 +11,7 @@ from greylatch.sheet.lettering import Frame
 from greylatch.sheet.parts import Shadow
 from greylatch.sheet.reader import Controls, Near, ReaderFilter, Search, Time
 from greylatch.symbols.marks import Mark
+from greylatch.symbols.north_arrow import NorthArrow
 
 __all__ = [
     "EditionPage",
@@ -22,6 +23,7 @@ __all__ = [
     "PageGroup",
     "PageLabels",
     "PageLayer",
+    "PageNorth",
     "PageReader",
     "PageTiles",
     "PublicEntry",
@@ -167,6 +169,14 @@ class PageReader(_Part):
     places_box: list[float] | None
 
 
+class PageNorth(_Part):
+    """The arrow to the north: what it looks like where north is up, and where north is at places of the map's box, from its upper left row
+    by row, in degrees from up, clockwise (None where there is no ground, or no north; no rows where north is up everywhere)."""
+
+    arrow: NorthArrow
+    turns: list[list[float | None]]
+
+
 class EditionPage(_Part):
     """An edition as its readers' page knows it. Addresses are relative to the edition's folder; `layers` go from the bottom up.
 
@@ -180,6 +190,7 @@ class EditionPage(_Part):
     source_date: str
     ground: str | None
     scale_bar: bool
+    north: PageNorth | None = None
     view: StartView
     key: list[PublicKey]
     min_zoom: int

@@ -8,11 +8,10 @@ from typing import Any
 from greylatch.edition.plan import Plan
 from greylatch.edition.vector_tiles import feature_properties
 from greylatch.formats.geojson import write_geojson
-from greylatch.paint.credit_line import credited
+from greylatch.paint.furniture import furnished
 from greylatch.paint.passes import VectorPass
 from greylatch.paint.picture import paint
 from greylatch.places.view import View
-from greylatch.symbols.credits import credit_line
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
 
@@ -41,11 +40,11 @@ def _write_features(vector: VectorPass, path: Path) -> None:
 
 
 def _write_picture(plan: Plan, path: Path) -> None:
-    """The whole map on its ground with its credits as PNG, no larger than `WIDEST` × `HIGHEST` px."""
+    """The whole map on its ground with what stands on it, as PNG, no larger than `WIDEST` × `HIGHEST` px."""
     composition = plan.composition
     west, south, east, north = map_bounds(composition)
     wide, high = max(east - west, 1e-9), max(north - south, 1e-9)
     scale = min(WIDEST / wide, HIGHEST / high)
     width, height = max(320, round(wide * scale)), max(200, round(high * scale))
     view = View.fitted(composition.frame, (west, south, east, north), width, height)
-    path.write_bytes(png(credited(paint(composition, view), credit_line(plan.sheet))))
+    path.write_bytes(png(furnished(paint(composition, view), plan.sheet, view)))

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from html import escape
 
 from greylatch.edition.description import PublicKey, PublicSection
+from greylatch.symbols.key import number_text
 from greylatch.symbols.nested import nested_circles
 from greylatch.symbols.swatch import swatch_svg
 
@@ -90,19 +91,11 @@ def _nested(section: PublicSection) -> str:
 def _ramp(name: str, section: PublicSection) -> str:
     last = max(1, len(section.ramp) - 1)
     stops = "".join(f'<stop offset="{i / last:.4g}" stop-color="{colour}"/>' for i, colour in enumerate(section.ramp))
-    ends = "".join(f"<span>{escape(said)}</span>" for said in [_end(value) for value in section.ends] or section.words)
+    # Editions of before said only the numbers.
+    said = section.words or [number_text(value) for value in section.ends]
+    ends = "".join(f"<span>{escape(words)}</span>" for words in said)
     name = f"ramp-{escape(name)}"
     return (
         f'<div class="ramp"><svg width="100%" height="10" aria-hidden="true"><linearGradient id="{name}">{stops}</linearGradient>'
         f'<rect width="100%" height="10" fill="url(#{name})"/></svg><p>{ends}</p></div>'
     )
-
-
-def _end(value: float) -> str:
-    """An end of a ramp with four significant figures, thousands parted.
-
-    >>> _end(12345.678), _end(0.076672)
-    ('12,350', '0.07667')
-    """
-    digits = float(f"{value:.4g}")
-    return f"{digits:,.10g}".replace("-", "−")

@@ -1,6 +1,8 @@
 """The folder of an edition: archives, descriptions and open files, as any static host can serve them."""
 
 import json
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +18,7 @@ from greylatch.edition.description import (
     PageGroup,
     PageLabels,
     PageLayer,
+    PageNorth,
     PublicEntry,
     PublicKey,
     PublicSection,
@@ -38,6 +41,7 @@ from greylatch.progress import Progress, silent
 from greylatch.sheet.document import StartView
 from greylatch.symbols.credits import credits_of
 from greylatch.symbols.key import KeySection
+from greylatch.symbols.north_arrow import NORTH_ARROW
 from greylatch.tiles.archive import EVERYWHERE, ArchiveInfo, raster_address, tilejson, tileset
 from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.read import merge_zips
@@ -140,9 +144,9 @@ def _page(
     keys = [public_key(key) for key in sheet_key(plan.composition)]
     return EditionPage(
         title=sheet.title, credits=credits_of(sheet), source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
-        scale_bar=sheet.furniture.scale_bar, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
+        scale_bar=sheet.furniture.scale_bar is not False, north=_north(plan, box) if sheet.furniture.north_arrow else None, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
         size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
-        frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _scales(frame, box),
+        frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _around(box, partial(_metres, frame)),
         cards=[layer.id for layer in sheet.layers if layer.card and sheet.shown(layer)], layers=layers,
         groups=[PageGroup(id=group.id, blend=group.blend, opacity=group.opacity, effects=group.effects) for group in sheet.groups], labels=labels,
         files=sorted([*files, "edition.json", "index.html"]), reader=page_reader(plan, _fields_asked(plan, layers), box),
@@ -156,12 +160,26 @@ def _fields_asked(plan: Plan, layers: list[PageLayer]) -> dict[str, list[str]]:
     return {pass_.layer.id: pass_.source.dataset.columns.column_names for pass_ in passes}
 
 
-def _scales(frame: Frame, box: Bounds) -> list[list[float | None]]:
-    """Metres on the ground to a unit, for a scale bar that is true where it stands: at `SCALES` × `SCALES` places of the map's
-    box, from its upper left row by row; None where there is no ground."""
+def _around(box: Bounds, figure: Callable[[float, float], float | None]) -> list[list[float | None]]:
+    """A figure at `SCALES` × `SCALES` places of the map's box, from its upper left row by row: how long a unit is on the ground, for a scale
+    bar that is true where it stands; where north is."""
     west, south, east, north = box
     share = [(i + 0.5) / SCALES for i in range(SCALES)]
-    return [[_metres(frame, west + u * (east - west), north - v * (north - south)) for u in share] for v in share]
+    return [[figure(west + u * (east - west), north - v * (north - south)) for u in share] for v in share]
+
+
+def _north(plan: Plan, box: Bounds) -> PageNorth:
+    return PageNorth(
+        arrow=NORTH_ARROW, turns=[] if described(plan.frame).round else _around(box, partial(_turn, plan.frame))
+    )
+
+
+def _turn(frame: Frame, x: float, y: float) -> float | None:
+    try:
+        turn = frame.north(x, y)
+    except OffMap:
+        return None
+    return None if turn is None else round(turn, 2)
 
 
 def _metres(frame: Frame, x: float, y: float) -> float | None:

@@ -11,7 +11,17 @@ from pydantic import Field
 from greylatch.classes.classify import NO_DATA, Classification, ValueClass, classify
 from greylatch.classes.values import numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
-from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, taken_along, unknown_text, uses_of_classing
+from greylatch.encodings.encoded import (
+    NONE,
+    Encoded,
+    Encoding,
+    Step,
+    Use,
+    decimals_of,
+    taken_along,
+    unknown_text,
+    uses_of_classing,
+)
 from greylatch.encodings.sizes import class_radii
 from greylatch.sheet.parts import (
     NO_DATA_COLOUR,
@@ -48,7 +58,7 @@ class _ByClasses(Encoding):
         steps = tuple(
             Step(
                 class_id(self.classing.field, divisor(self.classing.normalise), each), class_text(each, decimals), each.count,
-                limits=(each.lower, each.upper), **looks,
+                limits=(each.lower, each.upper), numbers=((each.lower, each.upper),), **looks,
             )
             for each, looks in zip(classification.classes, self._looks(len(classification.classes)), strict=True)
         )  # fmt: skip
@@ -56,6 +66,7 @@ class _ByClasses(Encoding):
         return Encoded(
             steps, np.where(index == NO_DATA, NONE, index).astype(np.int32), no_data=self.no_data, unknown=unknown_text(self.classing.normalise), rising=True,
             classification=classification, values=values_for(dataset, self.classing), note=classification.note,
+            decimals=decimals_of(dataset, self.classing.field, self.classing.normalise),
         )  # fmt: skip
 
     def _looks(self, n: int) -> list[dict[str, Any]]:

@@ -10,7 +10,16 @@ from pydantic import Field
 
 from greylatch.classes.values import numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
-from greylatch.encodings.encoded import Encoded, Encoding, Step, Use, taken_along, unknown_text, uses_of_classing
+from greylatch.encodings.encoded import (
+    Encoded,
+    Encoding,
+    Step,
+    Use,
+    decimals_of,
+    taken_along,
+    unknown_text,
+    uses_of_classing,
+)
 from greylatch.encodings.sizes import proportional_radii
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Normalise, Pixels, RampChoice, Share
@@ -53,6 +62,7 @@ class ColourByValue(Encoding):
             amount=amount,
             ramp=colours,
             ends=tuple(knots),
+            decimals=decimals_of(dataset, self.field, self.normalise),
             no_data=self.no_data,
             unknown=unknown_text(self.normalise),
             values=values,
@@ -111,6 +121,7 @@ class SizeByValue(Encoding):
             no_data=self.no_data,
             unknown=unknown_text(self.normalise),
             values=values,
+            decimals=decimals_of(dataset, self.field, self.normalise),
         )
 
     def _samples(self, greatest: float) -> tuple[Step, ...]:
@@ -119,7 +130,7 @@ class SizeByValue(Encoding):
         shown = reference_values(greatest)
         sizes = proportional_radii(np.array(shown), self.largest, self.scaling, greatest)
         return tuple(
-            Step(f"size {value:.9g}", f"{value:,.6g}", size=float(size))
+            Step(f"size {value:.9g}", f"{value:,.6g}", size=float(size), numbers=((value, value),))
             for value, size in zip(shown, sizes, strict=True)
         )
 

@@ -8,10 +8,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.classes.classify import Classification
+from greylatch.classes.values import meaning_of
 from greylatch.sheet.parts import Normalise, NormaliseByField, Part
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["NONE", "Encoded", "Encoding", "Step", "Use", "taken_along", "unknown_text", "uses_of_classing"]
+__all__ = [
+    "NONE",
+    "Encoded",
+    "Encoding",
+    "Step",
+    "Use",
+    "decimals_of",
+    "taken_along",
+    "unknown_text",
+    "uses_of_classing",
+]
 
 NONE = -1
 """The step of rows that have none."""
@@ -20,7 +31,8 @@ NONE = -1
 @dataclass(frozen=True)
 class Step:
     """One line of a key: what it stands for (`id`, from which words written for it are found), its text, how many rows have it,
-    and what of a mark it sets. `limits` are those of a class."""
+    and what of a mark it sets. `limits` are those of a class; `numbers` what its text says, from where to where, so that it can be said with
+    other decimals."""
 
     id: str
     text: str
@@ -30,6 +42,7 @@ class Step:
     shape: str | None = None
     limits: tuple[float, float] | None = None
     drawn: bool = True
+    numbers: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -62,6 +75,8 @@ class Encoded:
     classification: Classification | None = None
     values: NDArray[np.float64] | None = field(default=None, compare=False)
     note: str = ""
+    decimals: int | None = None
+    """Those with which its field's numbers are shown; None: as many as tell them apart."""
 
     @property
     def lacking(self) -> NDArray[np.bool_]:
@@ -114,6 +129,16 @@ def taken_along(before: Encoding | None, *names: str) -> dict[str, Any]:
     if "normalise" in names and classing is not None and classing.normalise is not None:
         found["normalise"] = classing.normalise
     return found
+
+
+def decimals_of(dataset: Dataset, field: str, normalise: Normalise | None) -> int | None:
+    """The decimals with which the numbers of a field are shown; of numbers that are divided nobody has said any.
+
+    >>> import pyarrow as pa
+    >>> decimals_of(Dataset(pa.table({"carbon_t": [1.25]}), "points"), "carbon_t", None) is None
+    True
+    """
+    return meaning_of(dataset, field).decimals if normalise is None else None
 
 
 def unknown_text(normalise: Normalise | None) -> str:

@@ -86,6 +86,7 @@ class ColourByTwo(Encoding):
                 f"{words[0][i]} · {words[1][j]}",
                 int(counts[i + across * j]),
                 colours[j][i],
+                numbers=tuple((each.lower, each.upper) for each in (first.classes[i], second.classes[j])),
             )
             for j in range(up)
             for i in range(across)

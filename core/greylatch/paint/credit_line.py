@@ -6,9 +6,9 @@ from numpy.typing import NDArray
 
 from greylatch.lettering.type import text_width
 from greylatch.paint.pens import draw_text, fill
-from greylatch.paint.pixels import image_of
+from greylatch.paint.pixels import drawn_over
 
-__all__ = ["credited"]
+__all__ = ["NARROWEST", "credited"]
 
 LARGEST, SMALLEST = 10.0, 7.0
 """Px of its letters: they are smaller where it would cover too much of the picture."""
@@ -20,8 +20,9 @@ NARROWEST = 160
 INK, PLATE, PLATE_OPACITY = "#2b2b28", "#ffffff", 0.8
 
 
-def credited(rgba: NDArray[np.uint8], credits: str) -> NDArray[np.uint8]:
-    """A picture with its credits in the lower right corner; all of the rest stays as it is. One too narrow for reading stays without.
+def credited(rgba: NDArray[np.uint8], credits: str) -> tuple[NDArray[np.uint8], int]:
+    """A picture with its credits in the lower right corner, and how many px of its height they take; all of the rest stays as it is. One
+    too narrow for reading stays without.
 
     Parameters
     ----------
@@ -32,35 +33,31 @@ def credited(rgba: NDArray[np.uint8], credits: str) -> NDArray[np.uint8]:
 
     Returns
     -------
-    NDArray[np.uint8]
+    tuple[NDArray[np.uint8], int]
 
     Examples
     --------
     >>> import numpy as np
     >>> plain = np.zeros((100, 300, 4), np.uint8)
-    >>> changed = np.nonzero((credited(plain, "Survey of the isles") != plain).any(axis=2))
+    >>> written, high = credited(plain, "Survey of the isles")
+    >>> changed = np.nonzero((written != plain).any(axis=2))
     >>> int(changed[0].min()) > 75, int(changed[1].min()) > 190
     (True, True)
     """
     text = " ".join(credits.split())
     height, width = rgba.shape[:2]
     if not text or width < NARROWEST:
-        return rgba
+        return rgba, 0
     size, lines = _set_within(text, width - 2 * ROOM, MOST * height)
     wide = min(width, int(np.ceil(max(text_width(line, size) for line in lines) + 2 * ROOM)))
     high = min(height, int(np.ceil(len(lines) * LEADING * size + ROOM)))
-    corner = np.ascontiguousarray(rgba[height - high :, width - wide :])
-    surface = skia.Surface(wide, high)
-    canvas = surface.getCanvas()
-    canvas.drawImage(image_of(corner), 0, 0)
-    canvas.drawRect(skia.Rect.MakeWH(wide, high), fill(PLATE, PLATE_OPACITY))
-    for i, line in enumerate(lines):
-        draw_text(canvas, line, ROOM, ROOM / 2 + (i + 1) * LEADING * size - 0.3 * size, size, INK)
-    out = rgba.copy()
-    out[height - high :, width - wide :] = surface.makeImageSnapshot().toarray(
-        colorType=skia.ColorType.kRGBA_8888_ColorType
-    )
-    return out
+
+    def write(canvas: skia.Canvas) -> None:
+        canvas.drawRect(skia.Rect.MakeWH(wide, high), fill(PLATE, PLATE_OPACITY))
+        for i, line in enumerate(lines):
+            draw_text(canvas, line, ROOM, ROOM / 2 + (i + 1) * LEADING * size - 0.3 * size, size, INK)
+
+    return drawn_over(rgba, (width - wide, height - high, wide, high), write), high
 
 
 def _set_within(text: str, width: float, height: float) -> tuple[float, list[str]]:

@@ -124,7 +124,7 @@ def _section(section: KeySection, kind: str, columns: int) -> list[_Line]:
     if section.heading and (section.ramp or section.square or len(section.entries) > 1):
         lines.append(_Line(ROW, section.heading, TEXT, INK))
     if section.ramp:
-        said = [f"{value:,.4g}".replace("-", "−") for value in section.ends] or list(section.words)
+        said = section.words
         lines.append(_Line(RAMP[1] + 4, "", TEXT, INK, ramp=section.ramp))
         lines.append(_Line(ROW, said[0], TEXT, INK, right=said[-1], middle=said[1] if len(said) > 2 else ""))
     shown = [entry for entry in section.entries if entry.mark and not entry.hidden]

@@ -1,11 +1,13 @@
 """Pixels that were worked out by themselves, as Skia draws them."""
 
+from collections.abc import Callable
+
 import numba
 import numpy as np
 import skia
 from numpy.typing import NDArray
 
-__all__ = ["image_of"]
+__all__ = ["drawn_over", "image_of"]
 
 RGBA = skia.ColorType.kRGBA_8888_ColorType
 
@@ -34,6 +36,40 @@ def image_of(rgba: NDArray[np.uint8]) -> skia.Image:
     return skia.Image.MakeRasterData(
         skia.ImageInfo.Make(width, height, RGBA, kind), skia.Data.MakeWithCopy(pixels), width * 4
     )
+
+
+def drawn_over(
+    rgba: NDArray[np.uint8], box: tuple[int, int, int, int], draw: Callable[[skia.Canvas], None]
+) -> NDArray[np.uint8]:
+    """A picture with something drawn over a box of it; all of the rest stays as it is, bit for bit.
+
+    Parameters
+    ----------
+    rgba : NDArray[np.uint8]
+        (height, width, 4), straight alpha.
+    box : tuple[int, int, int, int]
+        Left, top, width, height in px, within the picture.
+    draw : Callable[[skia.Canvas], None]
+        Draws on a canvas with the box's upper left at (0, 0).
+
+    Returns
+    -------
+    NDArray[np.uint8]
+
+    Examples
+    --------
+    >>> whole = drawn_over(np.zeros((4, 4, 4), np.uint8), (1, 1, 2, 2), lambda canvas: canvas.clear(skia.ColorRED))
+    >>> whole[:, :, 0].tolist()
+    [[0, 0, 0, 0], [0, 255, 255, 0], [0, 255, 255, 0], [0, 0, 0, 0]]
+    """
+    left, top, width, height = box
+    surface = skia.Surface(width, height)
+    canvas = surface.getCanvas()
+    canvas.drawImage(image_of(rgba[top : top + height, left : left + width].copy()), 0, 0)
+    draw(canvas)
+    out = rgba.copy()
+    out[top : top + height, left : left + width] = surface.makeImageSnapshot().toarray(colorType=RGBA)
+    return out
 
 
 @numba.njit(cache=True)

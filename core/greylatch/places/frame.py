@@ -43,6 +43,10 @@ SAMPLES = 65
 
 TINY = 1e-9
 """Degrees, a tenth of a millimetre."""
+NEARBY = 1e-4
+"""Degrees, ten metres: over so much of a meridian its direction is looked at."""
+RIGHT_ANGLE = 90.0
+NORTH_IS_UP = ("WebMercatorQuad", "WorldCRS84Quad")
 
 
 @dataclass(frozen=True)
@@ -200,6 +204,28 @@ class Frame:
         (west, south), (east, north) = self.lonlat(x - step, y), self.lonlat(x + step, y)
         _, _, length = _GEOD.inv(west, south, east, north)
         return float(length) / (2 * step)
+
+    def north(self, x: float, y: float) -> float | None:
+        """Where true north is at a place of the map: degrees from up, clockwise. None at a pole, from which all ways lead south or north.
+
+        Raises
+        ------
+        BadInput
+            Where there is no ground.
+
+        Examples
+        --------
+        >>> europe = Frame.named("EPSG:3035")
+        >>> MERCATOR.north(1e6, 7e6), round(europe.north(*europe.place(25.0, 55.0)), 1)
+        (0.0, -12.2)
+        """
+        if self.grid.name in NORTH_IS_UP:
+            return 0.0
+        lon, lat = self.lonlat(x, y)
+        if abs(lat) > RIGHT_ANGLE - NEARBY:
+            return None
+        (x0, y0), (x1, y1) = self.place(lon, lat - NEARBY), self.place(lon, lat + NEARBY)
+        return math.degrees(math.atan2(x1 - x0, y1 - y0))
 
     def box_of(self, lonlat: Bounds) -> Bounds:
         """The box around all that lies within a box of degrees.

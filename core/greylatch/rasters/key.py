@@ -41,8 +41,16 @@ def raster_sections(path: str, symbology: RasterSymbology) -> tuple[Section, ...
         decimals, colours = decimals_for(classes), ramp_colours(symbology.ramp, len(classes))
         band = f"band {symbology.band}"
         entries = tuple(
-            Entry(class_id(band, "", each), class_text(each, decimals), _patch(colour), None, (each.lower, each.upper))
+            Entry(
+                class_id(band, "", each),
+                class_text(each, decimals),
+                _patch(colour),
+                None,
+                limits,
+                numbers=(limits,),
+            )
             for each, colour in zip(classes, colours, strict=True)
+            for limits in [(each.lower, each.upper)]
         )
         return (Section("", "", "colour", entries, rising=True),)
     if isinstance(symbology, NamedValues):

@@ -64,7 +64,8 @@ class Furniture(Part):
     ground: Colour | None = Field("#dfe6e8", description="Colour below all layers; null leaves it transparent")
     sea: Colour | None = Field(None, description="Colour of all that the projection shows of the globe, on the ground")
     graticule: Graticule | None = None
-    scale_bar: bool = True
+    scale_bar: bool | None = Field(None, description="null: on screens, and not in pictures")
+    north_arrow: bool = Field(False, description="True north at the middle of what is seen")
     credits: Annotated[str, Field(max_length=2_000)] = ""
     source_date: Annotated[str, Field(max_length=100)] = ""
 

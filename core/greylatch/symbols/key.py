@@ -24,6 +24,7 @@ __all__ = [
     "key_entries",
     "key_sections",
     "key_title",
+    "number_text",
     "unit_note",
     "unnamed_divisor",
 ]
@@ -58,7 +59,9 @@ class KeySection:
     ends: tuple[float, ...] = ()
     square: tuple[int, int] | None = None
     words: tuple[str, ...] = ()
-    """What is said at the ends of a ramp that stands for no numbers."""
+    """What is said at the ends of a ramp, and in its middle where that has a value."""
+    numeric: bool = False
+    """Whether its texts are numbers, which can be said with other decimals."""
     nested: bool = False
     """Whether the entries are circles that are to stand in one another, the largest first."""
 
@@ -114,7 +117,8 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
                 _few(section.ramp),
                 section.ends,
                 section.square,
-                section.words,
+                _ramp_words(layer, section),
+                bool(section.ends) or any(raw.numbers for raw in section.entries),
                 nested,
             )
         )
@@ -165,13 +169,13 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
     words = layer.key
     entries = []
     for position, raw in enumerate(section.entries):
-        id = _known_id(layer, section, position, raw)
+        id, text = _known_id(layer, section, position, raw), _text(layer, section, raw)
         entries.append(
             KeyEntry(
                 id,
                 _seen(raw.mark, words.colours.get(id)),
-                words.entries.get(id, _text(layer, raw)),
-                _text(layer, raw),
+                words.entries.get(id, text),
+                text,
                 raw.count,
                 id in words.hidden,
                 raw.limits,
@@ -185,10 +189,43 @@ def _seen(mark: Mark | None, colour: str | None) -> Mark | None:
     return mark if mark is None or colour is None else replace(mark, fill=colour, fill_opacity=1.0)
 
 
-def _text(layer: Layer, raw: Entry) -> str:
-    if raw.limits is None or layer.key.decimals is None:
+def _text(layer: Layer, section: Section, raw: Entry) -> str:
+    """The text of a line, with as many decimals as the layer's maker wants, or as its field has where that tells its limits apart."""
+    wanted = layer.key.decimals
+    decimals = section.decimals if wanted is None else wanted
+    if decimals is None or not raw.numbers:
         return raw.text
-    return class_text(ValueClass(*raw.limits, 0), layer.key.decimals)
+    if wanted is None and any(a != b and round(a, decimals) == round(b, decimals) for a, b in raw.numbers):
+        return raw.text
+    return " · ".join(class_text(ValueClass(*limits, 0), decimals) for limits in raw.numbers)
+
+
+def _ramp_words(layer: Layer, section: Section) -> tuple[str, ...]:
+    decimals = section.decimals if layer.key.decimals is None else layer.key.decimals
+    return tuple(number_text(value, decimals) for value in section.ends) or section.words
+
+
+def number_text(value: float, decimals: int | None = None) -> str:
+    """A number of a key, thousands parted.
+
+    Parameters
+    ----------
+    value : float
+        The number.
+    decimals : int | None
+        How many; None: four significant figures, and no noughts behind them.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> number_text(12345.678), number_text(-0.076672), number_text(12345.678, 1)
+    ('12,350', '−0.07667', '12,345.7')
+    """
+    text = f"{float(f'{value:.4g}'):,.10g}" if decimals is None else f"{value:,.{decimals}f}"
+    return text.replace("-", "−")
 
 
 def _known_id(layer: Layer, section: Section, position: int, raw: Entry) -> str:

@@ -25,7 +25,8 @@ NO_DATA, ALL = "no-data", "all"
 
 @dataclass(frozen=True)
 class Entry:
-    """A line of the key before it is worded: what it stands for, its text, a mark (None: not drawn), how many features it has."""
+    """A line of the key before it is worded: what it stands for, its text, a mark (None: not drawn), how many features it has;
+    the numbers of the text, from where to where."""
 
     id: str
     text: str
@@ -33,6 +34,7 @@ class Entry:
     count: int | None
     limits: tuple[float, float] | None = None
     no_data: bool = False
+    numbers: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -49,6 +51,8 @@ class Section:
     square: tuple[int, int] | None = None
     words: tuple[str, ...] = ()
     """What is said at the ends of a ramp that stands for no numbers."""
+    decimals: int | None = None
+    """Those with which the numbers are shown; None: as many as tell them apart."""
 
 
 @dataclass(frozen=True)
@@ -239,13 +243,15 @@ def _section(
     for i, step in enumerate(encoded.steps):
         size = other.steps[i].size if other else step.size
         drawn = mark_of(look.symbol, kind, step.colour, size, step.shape) if step.drawn else None
-        entries.append(Entry(_id(rule, step.id), step.text, drawn, step.count, step.limits))
+        entries.append(Entry(_id(rule, step.id), step.text, drawn, step.count, step.limits, numbers=step.numbers))
     missing = int(encoded.lacking.sum())
     if missing and channel != "shares":
         size = _smallest(other or encoded) if other or channel == "size" else None
         mark = mark_of(look.symbol, kind, encoded.no_data, size) if encoded.no_data else None
         entries.append(Entry(_id(rule, NO_DATA), encoded.unknown, mark, missing, no_data=True))
-    return Section(rule, heading, channel, tuple(entries), encoded.rising, encoded.ramp, encoded.ends, encoded.square)
+    return Section(
+        rule, heading, channel, tuple(entries), encoded.rising, encoded.ramp, encoded.ends, encoded.square, decimals=encoded.decimals,
+    )  # fmt: skip
 
 
 def _entry(encoded: dict[str, Encoded], sections: tuple[Section, ...], rows: int) -> NDArray[np.int32]:

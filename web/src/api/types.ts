@@ -97,3 +97,4 @@ export type PageTiles = Schemas['PageTiles']
 export type GroundFile = Required<Schemas['Ground']>
 /** A projection in figures; the server writes all of them. */
 export type FrameFigures = Schemas['FrameFigures']
+export type NorthArrow = Schemas['NorthArrow']

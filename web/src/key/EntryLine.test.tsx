@@ -79,6 +79,7 @@ describe('circles in one another', () => {
     ends: [],
     square: null,
     words: [],
+    numeric: true,
     nested,
   })
   const lines = (nested: boolean) =>

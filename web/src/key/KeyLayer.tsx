@@ -9,10 +9,10 @@ import type { InkHeader, KeySection, Layer } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useDataset, useInk } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
-import { editKey } from './editKey'
 import { EditableText } from './EditableText'
 import { KeySectionLines } from './KeySectionLines'
 import { LayerTools } from './LayerTools'
+import { NumbersLine } from './NumbersLine'
 
 /** A layer in the key: its heading and entries as readers will read them. */
 export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
@@ -101,16 +101,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           not in the readers’ key
         </Typography>
       )}
-      {(header?.unit || header?.divisor) && (
-        <Box sx={{ pl: 3.5, fontSize: 12, color: 'text.secondary' }} title={header.unit ? undefined : UNNAMED}>
-          <EditableText
-            value={header.unit || `per ${header.divisor}?`}
-            label={`Unit of ${layer.name}`}
-            locked={!chosen}
-            onChange={(text) => editKey(layer.id, 'unit', (key) => void (key.unit = text.trim()))}
-          />
-        </Box>
-      )}
+      {header && <NumbersLine layer={layer} header={header} chosen={chosen} />}
       {layer.filter && (
         <Typography
           className="mono"
@@ -161,4 +152,3 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
 
 const isOfSizes = ({ channel, entries }: KeySection) => channel === 'size' && entries.length > 1
 const NO_CLASSES: InkHeader['classes'] = []
-const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'

@@ -19,7 +19,7 @@ interface Props {
 
 /** A part of a layer's key: a heading where it has one, a ramp or a square, and its lines. */
 export function KeySectionLines({ section, classes, layerId, kind, locked, columns }: Props) {
-  const { heading, channel, entries, ramp, ends, square, words, nested } = section
+  const { heading, channel, entries, ramp, square, words, nested } = section
   const several = entries.length > 1 || ramp.length > 0
   const squared = square ? square[0] * square[1] : 0
   // Texts stand under one another whatever the size of the samples.
@@ -31,7 +31,7 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
           {heading}
         </Typography>
       )}
-      {ramp.length > 0 && <RampKey colours={ramp} said={ends.length ? ends.map(asText) : words} />}
+      {ramp.length > 0 && <RampKey colours={ramp} said={words} />}
       {square && <SquareKey entries={entries.slice(0, squared)} across={square[0]} />}
       <Box sx={nested ? { display: 'flex', alignItems: 'center' } : undefined}>
         {nested && <NestedCircles entries={entries} layerId={layerId} />}
@@ -62,8 +62,6 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
 
 /** Px that a sample takes at least. */
 const SAMPLE = 30
-
-const asText = (value: number) => value.toLocaleString('en', { maximumSignificantDigits: 4 })
 
 function RampKey({ colours, said }: { colours: string[]; said: string[] }) {
   return (

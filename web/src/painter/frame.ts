@@ -22,6 +22,8 @@ export interface Frame {
   round: boolean
   /** Metres on the ground to a unit at the middle of the map; kept up to date by whoever moves it. */
   metres: number
+  /** Where north is at the middle of the map, in degrees from up, clockwise; null where there is none. Kept up to date like it. */
+  north: number | null
 }
 
 /** As the server says it, so that nothing has to be asked for the web's own projection. */
@@ -68,6 +70,7 @@ export function frameFrom(figures: FrameFigures): Frame {
       }),
     round: figures.round,
     metres: figures.metres,
+    north: 0,
   }
   if (!figures.round)
     frame.projection = new Projection({
@@ -110,7 +113,7 @@ export function viewOptions(frame: Frame, closest = 20) {
 /** Places and boxes between degrees and a frame. Web Mercator's are computed here, all others are asked for. */
 export interface Places {
   to: (lon: number, lat: number) => Promise<[number, number] | null>
-  from: (x: number, y: number) => Promise<{ lon: number; lat: number; metres: number } | null>
+  from: (x: number, y: number) => Promise<{ lon: number; lat: number; metres: number; north: number | null } | null>
   box: (degrees: readonly number[]) => Promise<Extent | null>
 }
 
@@ -118,7 +121,7 @@ export const MERCATOR_PLACES: Places = {
   to: (lon, lat) => Promise.resolve(fromLonLat([lon, shown(lat)]) as [number, number]),
   from: (x, y) => {
     const [lon = 0, lat = 0] = toLonLat([x, y])
-    return Promise.resolve({ lon, lat, metres: Math.cos((lat * Math.PI) / 180) })
+    return Promise.resolve({ lon, lat, metres: Math.cos((lat * Math.PI) / 180), north: 0 })
   },
   box: (degrees) => Promise.resolve(mapExtent(degrees)),
 }

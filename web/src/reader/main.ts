@@ -1,6 +1,5 @@
 import OlMap from 'ol/Map'
 import View from 'ol/View'
-import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
 import { defaults } from 'ol/interaction/defaults'
 import { fromLonLat, toLonLat } from 'ol/proj'
@@ -9,6 +8,7 @@ import './reader.css'
 import type { EditionPage } from '../api/types'
 import { compose } from '../painter/blending'
 import { shown } from '../painter/extent'
+import { furnitureOn } from '../painter/furniture'
 import { type Frame, frameFrom, levelOf, viewOptions } from '../painter/frame'
 import { addressOf, saidIn } from './address'
 import { Asking } from './asking'
@@ -21,7 +21,7 @@ import { groupedLayers, labelsOf, layersOf } from './layers'
 import { loadAsked, loadRest } from './loading'
 import { opensOn } from './opening'
 import { placeFrom, type Start } from './place'
-import { metresAt } from './scale'
+import { metresAt, northAt } from './scale'
 import { stripFor } from './strip'
 import { Panel, toolsOf } from './tools'
 import { speak } from './words'
@@ -59,8 +59,11 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   const map = mapOf(target, edition, frame)
   map.on('postrender', () => layers.forEach(({ layer }) => compose(map, layer)))
   void layGround(map, edition)
+  furnitureOn(map, frame)({ scaleBar: edition.scale_bar, northArrow: edition.north?.arrow ?? null })
   const measure = () => {
-    frame.metres = metresAt(edition, map.getView().getCenter() ?? []) ?? frame.metres
+    const middle = map.getView().getCenter() ?? []
+    frame.metres = metresAt(edition, middle) ?? frame.metres
+    frame.north = northAt(edition, middle)
   }
   measure()
   map.on('moveend', measure)
@@ -196,7 +199,6 @@ function mapOf(target: HTMLElement, edition: EditionPage, frame: Frame): OlMap {
       ...((controls?.zoom ?? true)
         ? [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further', duration: STILL ? 0 : 250 })]
         : []),
-      ...(edition.scale_bar ? [new ScaleLine()] : []),
     ],
     view: new View({
       ...viewOptions(frame, edition.max_zoom + 2),

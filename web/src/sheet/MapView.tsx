@@ -28,6 +28,7 @@ import { useLit } from './lit'
 import { mapBridge } from './mapBridge'
 import { newMap } from './newMap'
 import { type Place, useFrame } from './useFrame'
+import { useFurniture } from './useFurniture'
 import { useGround } from './useGround'
 import { useMapLabels } from './useMapLabels'
 
@@ -152,6 +153,7 @@ export function MapView() {
   })
 
   useGround(onScreen)
+  useFurniture(onScreen)
   useMapLabels(map, onScreen?.place ?? null)
   useHighlight(onScreen)
   useHatches(onScreen)

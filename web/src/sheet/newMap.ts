@@ -6,7 +6,6 @@ import TileLayer from 'ol/layer/Tile'
 import type TileSource from 'ol/source/Tile'
 import OlMap from 'ol/Map'
 import View from 'ol/View'
-import ScaleLine from 'ol/control/ScaleLine'
 import Zoom from 'ol/control/Zoom'
 import { defaults } from 'ol/interaction/defaults'
 import { fromLonLat } from 'ol/proj'
@@ -28,7 +27,7 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
     target,
     pixelRatio: Math.max(1, window.devicePixelRatio),
     interactions: defaults({ altShiftDragRotate: false, pinchRotate: false }),
-    controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' }), new ScaleLine({ minWidth: 80 })],
+    controls: [new Zoom({ zoomInTipLabel: 'Closer', zoomOutTipLabel: 'Further' })],
     view: new View({
       ...viewOptions(frame),
       center: frame.round ? fromLonLat([start?.lon ?? 0, shown(start?.lat ?? 0)]) : middleOf(frame),
@@ -63,7 +62,7 @@ export function newMap(target: HTMLElement, { frame, crs }: Place, document: She
     event.preventDefault()
     void dropAt(map, crs, event)
   })
-  if (!frame.round) keepScale(map, frame, crs)
+  if (!frame.round) keepGround(map, frame, crs)
   if (document && (whole || !frame.round || unset(document))) void open(map, crs, document, whole)
   return map
 }
@@ -172,15 +171,16 @@ async function open(map: OlMap, crs: string, document: Sheet, whole: boolean): P
   if (box && map.getTarget()) map.getView().fit(box, { padding: [24, 24, 24, 24] })
 }
 
-/** A scale bar says how long the ground is where the map is being looked at: that is asked for wherever it comes to rest. */
-function keepScale(map: OlMap, frame: Frame, crs: string): void {
+/** A scale bar says how long the ground is where the map is being looked at, and an arrow where north is: that is asked for wherever it comes
+    to rest. */
+function keepGround(map: OlMap, frame: Frame, crs: string): void {
   map.on('moveend', () => {
     const [x = 0, y = 0] = map.getView().getCenter() ?? []
     void placesIn(crs)
       .from(x, y)
       .then((place) => {
         if (!place) return
-        frame.metres = place.metres
+        Object.assign(frame, { metres: place.metres, north: place.north })
         map.render()
       })
   })

@@ -6997,9 +6997,15 @@ export interface components {
             graticule?: components["schemas"]["Graticule"] | null;
             /**
              * Scale Bar
-             * @default true
+             * @description null: on screens, and not in pictures
              */
-            scale_bar: boolean;
+            scale_bar?: boolean | null;
+            /**
+             * North Arrow
+             * @description True north at the middle of what is seen
+             * @default false
+             */
+            north_arrow: boolean;
             /**
              * Credits
              * @default
@@ -7277,7 +7283,8 @@ export interface components {
              *       "ground": "#dfe6e8",
              *       "sea": null,
              *       "graticule": null,
-             *       "scale_bar": true,
+             *       "scale_bar": null,
+             *       "north_arrow": false,
              *       "credits": "",
              *       "source_date": ""
              *     }
@@ -8044,7 +8051,8 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description The same place in both: degrees, and units of the frame; `metres` on the ground to a unit there, from left to right.
+         * @description The same place in both: degrees, and units of the frame; `metres` on the ground to a unit there, from left to right, and where
+         *     north is: degrees from up, clockwise (null at a pole).
          */
         PlaceOut: {
             /** Lon */
@@ -8057,6 +8065,8 @@ export interface components {
             y: number;
             /** Metres */
             metres: number;
+            /** North */
+            north: number | null;
         };
         /**
          * ExtentOut
@@ -8118,6 +8128,21 @@ export interface components {
             equal_area: boolean;
         };
         /**
+         * NorthArrow
+         * @description SVG path data around (0, 0), in px, of an arrow that points up: its sunny and its shaded half, and its letter, which is a line. It
+         *     reaches no further than `reach` px whichever way it is turned.
+         */
+        NorthArrow: {
+            /** Light */
+            light: string;
+            /** Dark */
+            dark: string;
+            /** Letter */
+            letter: string;
+            /** Reach */
+            reach: number;
+        };
+        /**
          * Shape
          * @description A shape of points: its name and its outline as SVG path data at a radius of 1 ('' is a circle).
          */
@@ -8154,6 +8179,7 @@ export interface components {
             pins: components["schemas"]["Pins"];
             /** Shapes */
             shapes: components["schemas"]["Shape"][];
+            north_arrow: components["schemas"]["NorthArrow"];
             range_filter: components["schemas"]["RangeFilter"];
             choice_filter: components["schemas"]["ChoiceFilter"];
             time: components["schemas"]["Time"];
@@ -8647,6 +8673,8 @@ export interface components {
             ground: string | null;
             /** Scale Bar */
             scale_bar: boolean;
+            /** @default null */
+            north: components["schemas"]["PageNorth"] | null;
             view: components["schemas"]["StartView"];
             /** Key */
             key: components["schemas"]["PublicKey"][];
@@ -8883,6 +8911,11 @@ export interface components {
              */
             words: string[];
             /**
+             * Numeric
+             * @default false
+             */
+            numeric: boolean;
+            /**
              * Nested
              * @default false
              */
@@ -9100,6 +9133,16 @@ export interface components {
              * @default false
              */
             opens: boolean;
+        };
+        /**
+         * PageNorth
+         * @description The arrow to the north: what it looks like where north is up, and where north is at places of the map's box, from its upper left row
+         *     by row, in degrees from up, clockwise (None where there is no ground, or no north; no rows where north is up everywhere).
+         */
+        PageNorth: {
+            arrow: components["schemas"]["NorthArrow"];
+            /** Turns */
+            turns: (number | null)[][];
         };
         /**
          * PageReader

@@ -1,0 +1,90 @@
+"""How the numbers of a key are said: with as many decimals as its maker wants, or its field has, and the same in every key that is made."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pytest
+import shapely
+from greylatch.paint.key import LayerKey, sheet_key
+from greylatch.paint.key_picture import key_svg
+from greylatch.paint.passes import compose
+from greylatch.paint.sources import Source, VectorSource
+from greylatch.places.crs import LONLAT
+from greylatch.places.frame import Frame
+from greylatch.sheet.document import Sheet
+from greylatch.tables.dataset import Dataset
+from greylatch.tables.meaning import Meaning
+
+VALUES = [1204.5, 2315.25, 5230.125, 8112.75, 9990.5, 12345.678]
+
+
+def key_of(
+    colour: dict[str, Any], decimals: int | None = None, of_field: int | None = None, size: bool = False
+) -> LayerKey:
+    points = np.array([shapely.Point(-27 + i / 10, 52) for i in range(len(VALUES))], dtype=object)
+    rows = Dataset(pa.table({"carbon": VALUES, "depth": [1.5, 2.5, 3.5, 4.25, 5.25, 6.25]}), "points", points, LONLAT)
+    described = replace(rows, meanings={"carbon": Meaning("count", "t", of_field)})
+    layer = {
+        "id": "l", "name": "Carbon", "dataset": "d", "key": {"decimals": decimals},
+        "symbology": {"kind": "symbols", "encodings": {"size" if size else "colour": colour}},
+    }  # fmt: skip
+    sheet = Sheet.model_validate({"version": 4, "title": "A", "layers": [layer]})
+
+    def find(name: str, frame: Frame) -> Source:
+        return VectorSource(described, frame)
+
+    return sheet_key(compose(sheet, find))[0]
+
+
+def texts(key: LayerKey) -> list[str]:
+    return [entry.text for entry in key.entries]
+
+
+CLASSES = {"by": "classes", "classing": {"field": "carbon", "method": "quantile", "classes": 2}}
+TWO_WAY = {
+    "by": "two-way",
+    "first": CLASSES["classing"],
+    "second": {"field": "depth", "method": "quantile", "classes": 2},
+}
+RAMP = {"by": "value", "field": "carbon"}
+SIZE = {"by": "value", "field": "carbon"}
+
+
+@pytest.mark.parametrize(
+    ("decimals", "first"), [(0, "6,671 – 12,346"), (1, "6,671.4 – 12,345.7"), (3, "6,671.438 – 12,345.678")]
+)
+def test_classes_are_said_with_the_decimals_that_their_maker_wants(decimals: int, first: str) -> None:
+    assert texts(key_of(CLASSES, decimals))[0] == first
+
+
+def test_a_field_says_with_how_many_decimals_its_numbers_are_shown() -> None:
+    assert texts(key_of(CLASSES, of_field=2))[0] == "6,671.44 – 12,345.68"
+    # What the maker of the key wants goes before.
+    assert texts(key_of(CLASSES, 0, of_field=2))[0] == "6,671 – 12,346"
+
+
+def test_limits_that_differ_stay_told_apart() -> None:
+    narrow = {**CLASSES, "classing": {"field": "carbon / 1e6", "method": "quantile", "classes": 3}}
+    first = texts(key_of(narrow))[0]
+    lower, upper = first.split(" – ")
+    assert lower != upper
+    shallow = {**CLASSES, "classing": {"field": "depth", "method": "manual", "breaks": [1.6, 1.9, 6.25]}}
+    assert any("." in text for text in texts(key_of(shallow, of_field=None)))
+
+
+def test_squares_and_circles_too() -> None:
+    assert texts(key_of(TWO_WAY, 1))[-1].count(".") == 4
+    assert all(text.endswith(".00") for text in texts(key_of(SIZE, 2, size=True)))
+
+
+def test_ramps_say_the_same_in_every_key() -> None:
+    """12,345.678 once stood as 1.235e+04 in pictures of keys, and as 12,350 elsewhere."""
+    for decimals, ends in ((None, ("1,204", "12,350")), (1, ("1,204.5", "12,345.7"))):
+        key = key_of(RAMP, decimals)
+        assert key.sections[0].words == ends
+        svg = key_svg([key]).decode()
+        assert all(f">{end}<" in svg for end in ends)
+    assert key_of(RAMP, of_field=0).sections[0].words == ("1,204", "12,346")
+    assert key.sections[0].numeric

@@ -1,0 +1,57 @@
+import Box from '@mui/material/Box'
+import type { InkHeader, Layer } from '../api/types'
+import { editKey } from './editKey'
+import { EditableText } from './EditableText'
+
+interface Props {
+  layer: Layer
+  header: InkHeader
+  chosen: boolean
+}
+
+/** In which unit the numbers of a key are, and with how many decimals they are said. */
+export function NumbersLine({ layer, header, chosen }: Props) {
+  const { unit, divisor } = header
+  const numeric = chosen && header.key.some((section) => section.numeric)
+  if (!unit && !divisor && !numeric) return null
+  return (
+    <Box sx={{ pl: 3.5, fontSize: 12, color: 'text.secondary', display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Box sx={{ flex: 1, minWidth: 0 }} title={unit ? undefined : UNNAMED}>
+        {(unit || divisor || chosen) && (
+          <EditableText
+            value={unit || (divisor ? `per ${divisor}?` : '')}
+            placeholder="no unit"
+            label={`Unit of ${layer.name}`}
+            locked={!chosen}
+            onChange={(text) => editKey(layer.id, 'unit', (key) => void (key.unit = text.trim()))}
+          />
+        )}
+      </Box>
+      {numeric && (
+        <select
+          aria-label={`Decimals in the key of ${layer.name}`}
+          title="Decimals of the numbers in the key"
+          value={layer.key.decimals ?? AS_NEEDED}
+          onClick={(e) => e.stopPropagation()}
+          onChange={(e) => {
+            const { value } = e.target
+            editKey(layer.id, 'decimals', (key) => void (key.decimals = value === AS_NEEDED ? null : Number(value)))
+          }}
+          style={{ font: 'inherit', color: 'inherit', background: 'none', border: 'none', height: 24 }}
+        >
+          <option value={AS_NEEDED}>as many decimals as needed</option>
+          {SAMPLES.map((sample, decimals) => (
+            <option key={sample} value={decimals}>
+              {sample}
+            </option>
+          ))}
+        </select>
+      )}
+    </Box>
+  )
+}
+
+const AS_NEEDED = 'as-needed'
+/** How a number looks with none, one, two … decimals. */
+const SAMPLES = ['1', '1.2', '1.23', '1.234', '1.2345', '1.23456', '1.234567']
+const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'
