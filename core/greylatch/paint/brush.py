@@ -264,7 +264,7 @@ def _shape(path: str) -> skia.Path:
         for step, points in pen.value:
             if step in steps:
                 steps[step](*(value for point in points for value in point))
-            else:
+            elif step == "closePath":
                 outline.close()
     else:
         outline.addCircle(0, 0, 1)

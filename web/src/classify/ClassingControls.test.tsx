@@ -12,6 +12,8 @@ import { classingOf } from './classing'
 import { FieldChoice, MethodControls } from './ClassingControls'
 import { whole } from '../api/whole'
 
+vi.mock('./SmallDenominators', () => ({ SmallDenominators: () => null }))
+
 const layer = classedLayer('a', { method: 'quantile', classes: 2 })
 const dataset = {
   kind: 'areas',
@@ -63,8 +65,27 @@ describe('the field', () => {
     useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
     render(<FieldChoice layerId="a" dataset={dataset} field="v" normalise={null} weight={null} />)
     open('Divide by')
-    expect(options()).toEqual(['nothing', 'their total (share in %)', 'area in km² (geodesic)', 'w'])
+    expect(options()).toEqual(['nothing', 'their total (share in %)', 'area in km² (geodesic)', 'w', 'calculated …'])
     fireEvent.click(screen.getByRole('option', { name: 'w' }))
     expect(classing()?.normalise).toEqual({ by: 'field', field: 'w', per: 1 })
+  })
+
+  it('is divided and weighed by what is calculated too, once that is written', async () => {
+    useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
+    const per = { by: 'field', field: 'v + w', per: 1000, least: null } as const
+    render(
+      <QueryClientProvider client={new QueryClient()}>
+        <FieldChoice layerId="a" dataset={dataset} field="v" normalise={per} weight={null} />
+      </QueryClientProvider>,
+    )
+    expect((await screen.findByLabelText('Divide by, calculated')).textContent).toBe('v + w')
+    open('Weigh by')
+    fireEvent.click(screen.getByRole('option', { name: 'calculated …' }))
+    expect(await screen.findByLabelText('Weigh by, calculated')).toBeTruthy()
+    expect(classing()?.weight ?? null).toBeNull()
+    // For so many stays as it is with another divisor.
+    open('Divide by')
+    fireEvent.click(screen.getByRole('option', { name: 'w' }))
+    expect(classing()?.normalise).toMatchObject({ field: 'w', per: 1000 })
   })
 })

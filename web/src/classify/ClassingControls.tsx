@@ -1,15 +1,13 @@
-import { lazy, memo, Suspense, useState } from 'react'
+import { Fragment, memo } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
-import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import type { Classing, Layer, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
-import { labelOf, numericNames } from '../fields'
-import { written } from '../rules/names'
+import { FieldOf } from '../draw/FieldOf'
 import { inkQuery } from '../sheet/queries'
 import { layerOfLook } from '../sheet/looks'
-import { type ReadDataset, rowsRead } from '../sheet/read'
+import type { ReadDataset } from '../sheet/read'
 import { layerOf, useSheet } from '../sheet/store'
 import {
   breaksOf,
@@ -24,8 +22,6 @@ import { SmallDenominators } from './SmallDenominators'
 import { SuggestedCount } from './SuggestedCount'
 import { METHOD_WORDS } from './words'
 
-const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
-const CALCULATED = '='
 const PER: [string, string][] = [
   ['1', 'one'],
   ['100', 'hundred (%)'],
@@ -33,11 +29,12 @@ const PER: [string, string][] = [
   ['100000', 'hundred thousand'],
 ]
 
-function divisorOf(key: string): Classing['normalise'] {
+function divisorOf(key: string, before: Classing['normalise'] | null): Classing['normalise'] {
   if (key === '=') return null
   if (key === '=area') return { by: 'area' }
-  return key === '=total' ? { by: 'total' } : { by: 'field', field: key, per: 1 }
+  return key === '=total' ? { by: 'total' } : { by: 'field', field: key, per: before?.by === 'field' ? before.per : 1 }
 }
+const WEIGHTS: [string, string][] = [['=', 'each alike']]
 const METHODS = Object.entries(METHOD_WORDS) as [Method, string][]
 
 interface FieldProps {
@@ -50,51 +47,21 @@ interface FieldProps {
 
 /** Which numbers are classed: a field, what it is divided by, and how much each row counts. */
 export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, normalise, weight }: FieldProps) {
-  const fields = numericNames(dataset.fields)
-  // A sheet may name an expression where a field can stand.
-  const named = (name: string) => (fields.includes(name) ? labelOf(dataset.fields, name) : name)
-  const also = (name: string | null) => (name && !fields.includes(name) ? [name, ...fields] : fields)
-  const divisors = [
+  const divisors: (readonly [string, string])[] = [
     ['=', 'nothing'],
     ['=total', 'their total (share in %)'],
-    ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)']] : []),
-    ...also(normalise?.by === 'field' ? normalise.field : null)
-      .filter((f) => f !== field)
-      .map((f) => [f, named(f)]),
-  ] as [string, string][]
-  const [calculating, calculate] = useState(false)
-  const calculated = calculating || !fields.includes(field)
-  const weights = [['=', 'each alike'], ...also(weight).map((f) => [f, named(f)])] as [string, string][]
+    ...(dataset.kind === 'areas' ? [['=area', 'area in km² (geodesic)'] as const] : []),
+  ]
   return (
-    <>
-      <Choice
-        label="Field"
-        value={calculated ? CALCULATED : field}
-        options={[...fields.map((f) => [f, named(f)] as const), [CALCULATED, 'calculated …'] as const]}
-        onChange={(chosen) => {
-          calculate(chosen === CALCULATED)
-          if (chosen !== CALCULATED) chooseField(layerId, chosen)
-        }}
-      />
-      {calculated && (
-        <Box sx={{ width: 270, my: 0.5 }}>
-          <Suspense fallback={<Box sx={{ height: 100 }} />}>
-            <ConditionEditor
-              key={layerId}
-              rows={rowsRead(dataset)}
-              value={fields.includes(field) ? written(field) : field}
-              label="Calculated"
-              gives="number"
-              onChange={(text) => chooseField(layerId, text)}
-            />
-          </Suspense>
-        </Box>
-      )}
-      <Choice
+    <Fragment key={layerId}>
+      <FieldOf label="Field" dataset={dataset} value={field} onChange={(chosen) => chooseField(layerId, chosen)} />
+      <FieldOf
         label="Divide by"
+        dataset={dataset}
         value={normalise?.by === 'field' ? normalise.field : normalise ? `=${normalise.by}` : '='}
-        options={divisors}
-        onChange={(key) => chooseDivisor(layerId, divisorOf(key))}
+        others={divisors}
+        without={field}
+        onChange={(chosen) => chooseDivisor(layerId, divisorOf(chosen, normalise))}
       />
       {normalise?.by === 'field' && (
         <Choice
@@ -109,13 +76,14 @@ export const FieldChoice = memo(function FieldChoice({ layerId, dataset, field, 
         />
       )}
       {normalise?.by === 'field' && <SmallDenominators layerId={layerId} normalise={normalise} />}
-      <Choice
+      <FieldOf
         label="Weigh by"
+        dataset={dataset}
         value={weight ?? '='}
-        options={weights}
+        others={WEIGHTS}
         onChange={(key) => changeClassing(layerId, 'weight', (c) => void (c.weight = key === '=' ? null : key))}
       />
-    </>
+    </Fragment>
   )
 })
 

@@ -1,4 +1,6 @@
+import { useState } from 'react'
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
@@ -9,6 +11,7 @@ import { Glyph } from '../Glyph'
 import { useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
 import { ColourField } from './ColourField'
+import { CALCULATED, Calculated } from './FieldOf'
 import { NoData } from './NoData'
 import type { EncodingBy, PanelProps } from './panels'
 
@@ -108,6 +111,11 @@ interface ComponentsProps {
 
 function Components({ title, dataset, parts, colours, onChange }: ComponentsProps) {
   const rest = numericNames(dataset.fields).filter((name) => !parts.some((part) => part.field === name))
+  const [draft, setDraft] = useState<string | null>(null)
+  const add = (field: string) => {
+    setDraft(null)
+    onChange([...parts, { field, colour: null, name: '' }])
+  }
   const change = (at: number, values: Partial<Part>) =>
     onChange(parts.map((part, i) => (i === at ? { ...part, ...values } : part)))
   return (
@@ -138,13 +146,26 @@ function Components({ title, dataset, parts, colours, onChange }: ComponentsProp
           </IconButton>
         </Box>
       ))}
-      {rest.length > 0 && (
-        <Choice
-          label="Add"
-          value={ADD}
-          options={[[ADD, 'a field …'] as const, ...rest.map((name) => [name, labelOf(dataset.fields, name)] as const)]}
-          onChange={(field) => field && onChange([...parts, { field, colour: null, name: '' }])}
-        />
+      <Choice
+        label="Add"
+        value={draft === null ? ADD : CALCULATED}
+        options={[
+          [ADD, 'a field …'] as const,
+          ...rest.map((name) => [name, labelOf(dataset.fields, name)] as const),
+          [CALCULATED, 'calculated …'] as const,
+        ]}
+        onChange={(chosen) => {
+          setDraft(chosen === CALCULATED ? '' : null)
+          if (chosen !== ADD && chosen !== CALCULATED) add(chosen)
+        }}
+      />
+      {draft !== null && (
+        <Box sx={{ display: 'flex', alignItems: 'flex-end', gap: 1 }}>
+          <Calculated label="Part, calculated" dataset={dataset} value={draft} onChange={setDraft} />
+          <Button disabled={!draft || parts.some((part) => part.field === draft)} onClick={() => add(draft)}>
+            Add it
+          </Button>
+        </Box>
       )}
     </Box>
   )

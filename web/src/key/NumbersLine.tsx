@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box'
 import type { InkHeader, Layer } from '../api/types'
+import { counted } from '../wording'
 import { editKey } from './editKey'
 import { EditableText } from './EditableText'
 
@@ -39,10 +40,10 @@ export function NumbersLine({ layer, header, chosen }: Props) {
           }}
           style={{ font: 'inherit', color: 'inherit', background: 'none', border: 'none', height: 24 }}
         >
-          <option value={AS_NEEDED}>as many decimals as needed</option>
-          {SAMPLES.map((sample, decimals) => (
-            <option key={sample} value={decimals}>
-              {sample}
+          <option value={AS_NEEDED}>decimals as needed</option>
+          {Array.from({ length: MOST + 1 }, (_, decimals) => (
+            <option key={decimals} value={decimals}>
+              {decimals === 0 ? 'no decimals' : counted(decimals, 'decimal')}
             </option>
           ))}
         </select>
@@ -52,6 +53,6 @@ export function NumbersLine({ layer, header, chosen }: Props) {
 }
 
 const AS_NEEDED = 'as-needed'
-/** How a number looks with none, one, two … decimals. */
-const SAMPLES = ['1', '1.2', '1.23', '1.234', '1.2345', '1.23456', '1.234567']
+/** Decimals that a sheet may ask for. */
+const MOST = 10
 const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'
