@@ -158,7 +158,7 @@ function EditList({ list, onDone }: EditProps) {
           </thead>
           <tbody>
             {entries.map((entry, i) => (
-              <tr key={`${entry.spelling}|${entry.region ?? ''}`}>
+              <tr key={`${entry.spelling}|${entry.region}`}>
                 <td>{entry.spelling || '(blank)'}</td>
                 {regions && <td>{entry.region}</td>}
                 <td>
@@ -167,7 +167,7 @@ function EditList({ list, onDone }: EditProps) {
                   ) : (
                     <EditableText
                       label={`What ${entry.spelling} stands for`}
-                      value={entry.means ?? ''}
+                      value={entry.means}
                       onChange={(means) => set(i, { means })}
                     />
                   )}

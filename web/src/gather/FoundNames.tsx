@@ -33,7 +33,7 @@ export function FoundNames({ view, decided, gazetteer, nameField, onDecided }: P
   const first = STATUSES.find((status) => status !== 'exact' && (view.counts[status] ?? 0) > 0) ?? 'exact'
   const shown = chosen && (view.counts[chosen] ?? 0) > 0 ? chosen : first
   const names = view.names.filter(({ status }) => status === shown)
-  const same = (one: Decided, name: Name) => one.name === name.name && (one.region ?? '') === name.region
+  const same = (one: Decided, name: Name) => one.name === name.name && one.region === name.region
   const decide = (name: Name, what: Pick<Decided, 'place' | 'at'> | null) =>
     onDecided([
       ...decided.filter((one) => !same(one, name)),

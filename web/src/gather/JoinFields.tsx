@@ -30,11 +30,11 @@ interface TakenProps {
 
 /** Which fields come along, and of several rows how each is summed up. */
 export function TakenAlong({ table, join, onChange }: TakenProps) {
-  const summed = Object.keys(join.summarise ?? {}).length > 0
+  const summed = Object.keys(join.summarise).length > 0
   const fields = table.fields.filter(({ name }) => join.by === 'place' || name !== join.table_key)
   const toggle = (field: Field, on: boolean) => {
     const names = on ? [...join.fields, field.name] : join.fields.filter((name) => name !== field.name)
-    const ways = Object.entries(join.summarise ?? {}).filter(([name]) => names.includes(name))
+    const ways = Object.entries(join.summarise).filter(([name]) => names.includes(name))
     const added: [string, Summary][] = on && summed ? [[field.name, usual(field)]] : []
     if (names.length > 0) onChange({ fields: names, summarise: Object.fromEntries([...ways, ...added]) })
   }

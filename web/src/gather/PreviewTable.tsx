@@ -17,7 +17,7 @@ interface Props {
 export function PreviewTable({ preview, corrections, onChange }: Props) {
   if (preview.kind === 'raster') return <RasterPreview preview={preview} />
   const all: Kept = preview.fields.map(({ name }) => ({ name, rename: '' }))
-  const kept = new Map((corrections.fields ?? all).map((field) => [field.name, field.rename ?? '']))
+  const kept = new Map((corrections.fields ?? all).map((field) => [field.name, field.rename]))
   const keep = (next: Map<string, string>) => {
     const fields = all.filter(({ name }) => next.has(name)).map(({ name }) => ({ name, rename: next.get(name) ?? '' }))
     onChange({ fields: fields.length === all.length && fields.every(({ rename }) => !rename) ? null : fields })

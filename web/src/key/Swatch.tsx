@@ -59,7 +59,7 @@ export function Swatch({ mark, kind, size = 18 }: Props) {
           stroke: line.colour,
           strokeOpacity: line.opacity,
           strokeWidth: Math.min(line.width, 6),
-          strokeDasharray: line.dash?.length ? line.dash.join(' ') : undefined,
+          strokeDasharray: line.dash.length ? line.dash.join(' ') : undefined,
           strokeLinecap: line.cap as 'round',
           strokeLinejoin: 'round',
           vectorEffect: 'non-scaling-stroke',

@@ -113,8 +113,7 @@ function Rows({
           body: document as NonNullable<Document>,
         }),
       ),
-    onSuccess: ({ size, at, leader }, fid) =>
-      changeByHand(layer, fid, 'fit', at ? { at, leader: leader ?? true } : { size: size ?? null }),
+    onSuccess: ({ size, at, leader }, fid) => changeByHand(layer, fid, 'fit', at ? { at, leader } : { size }),
     onError: (error: Error) => useSheet.setState({ trouble: error.message }),
   })
   return (

@@ -5,8 +5,8 @@ import { useSheet } from '../sheet/store'
 export function changeByHand(layerId: string, fid: number, tag: string, change: Partial<HandLabel> | null): void {
   useSheet.getState().editLayer(layerId, `by-hand-${tag}-${fid}`, (draft) => {
     if (!draft.lettering) return
-    const others = (draft.lettering.by_hand ?? []).filter((each) => each.fid !== fid)
-    const own = draft.lettering.by_hand?.find((each) => each.fid === fid)
+    const others = draft.lettering.by_hand.filter((each) => each.fid !== fid)
+    const own = draft.lettering.by_hand.find((each) => each.fid === fid)
     draft.lettering.by_hand = change
       ? [...others, { hidden: false, turn: 0, leader: false, ...own, fid, ...change }]
       : others
