@@ -331,3 +331,16 @@ def test_an_edition_in_another_matrix_set(world: Path, tmp_path: Path, capsys: p
     assert main([*command, "--out", str(tmp_path / "f.zip")]) == 2
     assert "beside the tiles" in capsys.readouterr().err
     assert [file.name for file in tmp_path.iterdir()] == ["e.zip"]
+
+
+def test_without_a_box_the_whole_map_is_drawn_wherever_the_sheet_opens(world: Path) -> None:
+    whole = draw(world, "EPSG:8857", {"kind": "picture"}, "world.tif", "--size", "400x240")
+    sheet = json.loads((world / "s.json").read_text()) | {"view": {"lon": 20, "lat": 50, "zoom": 6}}
+    (world / "opens.json").write_text(json.dumps(sheet))
+    pictures = []
+    for options in ([], ["--zoom", "6"]):
+        assert (
+            main(["draw", str(world / "opens.json"), "--out", str(world / "o.png"), "--size", "400x240", *options]) == 0
+        )
+        pictures.append(np.asarray(Image.open(world / "o.png").convert("RGB")).astype(int))
+    assert np.array_equal(pictures[0], whole) and not np.array_equal(pictures[1], whole)

@@ -22,7 +22,7 @@ from greylatch.symbols.credits import credits_of
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import cut_map
-from greylatch.tiles.view import start_view
+from greylatch.tiles.view import view_at_level, whole_view
 
 __all__ = ["beside", "degrees_box"]
 
@@ -93,9 +93,12 @@ def _read(path: Path, crs: str | None) -> Dataset:
 def picture_view(
     sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None, bbox: str | None = None
 ) -> View:
-    """What a picture shows: the bounding box asked for, fitted into the picture or at `zoom`; else the sheet's start view."""
+    """What a picture shows: the bounding box asked for, fitted into the picture or at `zoom`; or what is around the place at which the sheet
+    opens at `zoom`; else the whole map."""
     if bbox is None:
-        return start_view(sheet, composition, width, height, zoom)
+        if zoom is None:
+            return whole_view(composition, width, height)
+        return view_at_level(sheet, composition, width, height, zoom)
     frame = composition.frame
     box = frame.box_of(degrees_box(bbox))
     if zoom is None:

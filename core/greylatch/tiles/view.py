@@ -1,30 +1,23 @@
-"""Where a map opens."""
+"""What a picture of a map shows."""
 
 from greylatch.errors import OffMap
 from greylatch.paint.passes import Composition
 from greylatch.places.view import View
-from greylatch.sheet.document import Sheet, StartView
+from greylatch.sheet.document import Sheet
 from greylatch.tiles.map_pyramid import map_bounds
 
-__all__ = ["start_view"]
+__all__ = ["view_at_level", "whole_view"]
 
 
-def start_view(sheet: Sheet, composition: Composition, width: int, height: int, zoom: float | None = None) -> View:
-    """The sheet's start view, at `zoom` where given; a sheet that has none, or whose start lies beyond its
-    projection's limits, shows the whole map.
+def whole_view(composition: Composition, width: int, height: int) -> View:
+    """The whole map in a picture of so many px.
 
     Parameters
     ----------
-    sheet : Sheet
-        The sheet.
     composition : Composition
         The passes and labels of the map.
-    width : int
+    width, height : int
         Px.
-    height : int
-        Px.
-    zoom : float | None
-        The level at which it is seen; None as the sheet says.
 
     Returns
     -------
@@ -33,13 +26,37 @@ def start_view(sheet: Sheet, composition: Composition, width: int, height: int, 
     Raises
     ------
     BadInput
-        For an empty map without a start view.
+        For an empty map.
+    """
+    return View.fitted(composition.frame, map_bounds(composition), width, height)
+
+
+def view_at_level(sheet: Sheet, composition: Composition, width: int, height: int, zoom: float) -> View:
+    """What is around the place at which the sheet opens, at a level; the whole map where that lies beyond its projection's limits.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet.
+    composition : Composition
+        The passes and labels of the map.
+    width, height : int
+        Px.
+    zoom : float
+        The level at which it is seen.
+
+    Returns
+    -------
+    View
+
+    Raises
+    ------
+    BadInput
+        For an empty map whose start lies nowhere.
     """
     frame = composition.frame
-    if zoom is not None or sheet.view != StartView():
-        try:
-            x, y = frame.place(sheet.view.lon, sheet.view.lat)
-        except OffMap:
-            return View.fitted(frame, map_bounds(composition), width, height)
-        return View.around(frame, x, y, frame.grid.resolution(sheet.view.zoom if zoom is None else zoom), width, height)
-    return View.fitted(frame, map_bounds(composition), width, height)
+    try:
+        x, y = frame.place(sheet.view.lon, sheet.view.lat)
+    except OffMap:
+        return whole_view(composition, width, height)
+    return View.around(frame, x, y, frame.grid.resolution(zoom), width, height)
