@@ -17,6 +17,7 @@ CARD = """### {{ name }}
 - restoration money: {{ restoration_money | number }}
 """
 CREDITS = "Vaskerry Peatland Survey (invented data), 2026"
+TERMS = "free, with credit"
 NUMBER_OF_WELL = "well"
 VIEW = {"lon": -26.99, "lat": 52.01, "zoom": 9.9}
 
@@ -72,7 +73,7 @@ def finished_sheet(
             },
         ],
         "view": VIEW,
-        "furniture": {"ground": "#e3e9e8", "scale_bar": True, "credits": CREDITS, "source_date": "May 2026"},
+        "furniture": {"ground": "#e3e9e8", "scale_bar": True, "credits": CREDITS, "source_date": "May 2026", "terms": TERMS},
         "reader": {
             "filters": [
                 {"kind": "range", "layer": "wells", "field": "water_table_cm", "title": "Water table, cm below ground"},
@@ -186,7 +187,7 @@ def plants_sheet(
             },
         ],
         "view": VIEW,
-        "furniture": {"ground": "#e9ece6", "credits": CREDITS, "source_date": "May 2026"},
+        "furniture": {"ground": "#e9ece6", "credits": CREDITS, "source_date": "May 2026", "terms": TERMS},
         "reader": {
             "filters": [
                 {"kind": "range", "layer": "plants", "field": "water_table_cm", "title": "Water table, cm below ground"},
@@ -248,7 +249,7 @@ def slips_sheet(slips: str = "slips.csv", areas: str = "catchments_with_returns.
             },
         ],
         "view": VIEW,
-        "furniture": {"ground": "#dfe6e8", "credits": CREDITS, "source_date": "May 2026"},
+        "furniture": {"ground": "#dfe6e8", "credits": CREDITS, "source_date": "May 2026", "terms": TERMS},
         "reader": {
             "time": {"layer": "large", "field": "date", "by": "month", "length": 3, "fade": True},
             "filters": [{"kind": "choices", "layer": "large", "field": "kind", "title": "What happened"}],

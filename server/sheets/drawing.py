@@ -17,13 +17,14 @@ from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.proof.findings import Finding, findings, mend
+from greylatch.proof.provenance import with_credits
 from greylatch.rasters.begun import begun_ink
 from greylatch.rasters.figures import band_classes, band_numbers
 from greylatch.reading.attached import Attached, figures
 from greylatch.reading.card import foreign_pictures, render_card, starting_card, unknown_placeholders
 from greylatch.reading.template import MAX_TEMPLATE
 from greylatch.rules.evaluating import taken
-from greylatch.sheet.document import Origin
+from greylatch.sheet.document import Furniture, Origin
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.grounds import GroundName, with_ground
 from greylatch.sheet.layers import Layer
@@ -318,6 +319,14 @@ def mended(request: HttpRequest, payload: MendIn) -> Document:
     """Nothing is kept by this; the editor takes the document as a change like any other."""
     revisions = revisions_for(person(request), payload.document)
     return mend(payload.document, payload.finding, finder(revisions), provenance(revisions.values()))
+
+
+@router.post("/credits", response=Furniture, summary="What stands around a map, with what its data state")
+def credits(request: HttpRequest, document: Document) -> Furniture:
+    """Credits, date and terms where the sheet has none. Nothing is kept by this."""
+    known = provenance(revisions_for(person(request), document).values())
+    shown = [known[layer.dataset] for layer in document.layers if layer.dataset in known and document.shown(layer)]
+    return with_credits(document.furniture, shown)
 
 
 @router.post("/ground", response=Document, summary="A sheet on another ground")

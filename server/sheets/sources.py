@@ -12,7 +12,7 @@ from greylatch.errors import BadInput, CannotDraw
 from greylatch.paint.passes import rows_drawn
 from greylatch.paint.sources import Find, Source
 from greylatch.places.frame import Frame
-from greylatch.proof.findings import Provenance
+from greylatch.proof.provenance import Provenance
 from greylatch.readings.kinds import AnyReading
 from greylatch.rules.evaluating import filtered
 from greylatch.sheet.document import Sheet as Document
@@ -128,11 +128,11 @@ def finder(revisions: dict[str, Revision]) -> Find:
 
 
 def provenance(revisions: Iterable[Revision]) -> dict[str, Provenance]:
-    """Source and left-overs of the join, by dataset."""
+    """What is known of the data and of the left-overs of their join, by dataset."""
     out = {}
     for revision in revisions:
-        join = revision.join or {}
+        join, dataset = revision.join or {}, revision.dataset
         out[str(revision.dataset_id)] = Provenance(
-            revision.dataset.source, len(join.get("rows_without_area", [])), len(join.get("areas_without_row", []))
-        )
+            dataset.source, len(join.get("rows_without_area", [])), len(join.get("areas_without_row", [])), dataset.credit, dataset.licence, dataset.dated
+        )  # fmt: skip
     return out

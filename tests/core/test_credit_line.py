@@ -54,7 +54,12 @@ def test_drawn_pictures_carry_credits_and_date(demo: Path, tmp_path: Path) -> No
     sheet = json.loads((demo / "carbon.sheet.json").read_text())
     pictures = []
     for name, credits in (("with", "Survey of the isles"), ("without", "")):
-        sheet["furniture"] |= {"credits": credits, "source_date": "May 2024" if credits else "", "scale_bar": False}
+        sheet["furniture"] |= {
+            "credits": credits,
+            "source_date": "May 2024" if credits else "",
+            "scale_bar": False,
+            "terms": "",
+        }
         file = demo / f"credits-{name}.sheet.json"
         file.write_text(json.dumps(sheet))
         assert main(["draw", str(file), "--out", str(tmp_path / f"{name}.png"), "--size", "400x300"]) == 0
@@ -62,3 +67,14 @@ def test_drawn_pictures_carry_credits_and_date(demo: Path, tmp_path: Path) -> No
         pictures.append(np.asarray(Image.open(tmp_path / f"{name}.png").convert("RGBA")))
     left, top, _, _ = covered(*pictures)
     assert 0.4 < left < 0.75 and top > 0.9
+
+
+def test_terms_of_use_stand_with_credits_and_date(demo: Path, tmp_path: Path) -> None:
+    sheet = json.loads((demo / "carbon.sheet.json").read_text())
+    sheet["furniture"] |= {"credits": "Survey of the isles", "source_date": "", "terms": "CC BY 4.0"}
+    file = demo / "terms.sheet.json"
+    file.write_text(json.dumps(sheet))
+    assert main(["publish", str(file), "--out", str(tmp_path / "e"), "--min-zoom", "8", "--max-zoom", "8"]) == 0
+    file.unlink()
+    assert "Survey of the isles · CC BY 4.0" in (tmp_path / "e" / "index.html").read_text()
+    assert json.loads((tmp_path / "e" / "edition.json").read_text())["terms"] == "CC BY 4.0"

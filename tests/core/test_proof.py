@@ -8,7 +8,8 @@ from greylatch.errors import BadInput
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT, parse_crs
 from greylatch.places.suggest import keeps_areas
-from greylatch.proof.findings import Finding, Provenance, findings, mend
+from greylatch.proof.findings import Finding, findings, mend
+from greylatch.proof.provenance import Provenance
 from greylatch.sheet.document import Projection, Sheet
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.meaning import guess_meaning

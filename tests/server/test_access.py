@@ -24,7 +24,7 @@ OPEN = {
 WITHOUT_OBJECT = {("get", "/api/teams"), ("post", "/api/teams"), ("get", "/api/sessions"), ("get", "/api/services"), ("get", "/api/store/tags"), ("post", "/api/store/count"),
     ("post", "/api/services/look"), ("post", "/api/services/levels"), ("post", "/api/services/fetch"), ("get", "/api/cross-lists"), ("post", "/api/cross-lists"), ("get", "/api/draw/functions"), 
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
-    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/letters/left-out"), ("post", "/api/draw/letters/fit"), ("get", "/api/draw/faces/{name}"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/password"),
+    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/letters/left-out"), ("post", "/api/draw/letters/fit"), ("get", "/api/draw/faces/{name}"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/draw/credits"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
@@ -116,7 +116,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/condition/language": {"dataset": joined}, "/api/draw/condition/values": {"dataset": joined, "field": "name"},
         "/api/draw/features": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/inked": {"dataset": str(named["Relief"].pk), "kind": "slope"},
-        "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/letters/left-out": document, "/api/draw/letters/fit": document, "/api/draw/proof": document,
+        "/api/draw/ink": document["layers"][1], "/api/draw/letters": document, "/api/draw/letters/left-out": document, "/api/draw/letters/fit": document, "/api/draw/proof": document, "/api/draw/credits": document,
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},

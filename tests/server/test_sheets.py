@@ -278,6 +278,19 @@ def test_findings_and_mends(owner: Client, isla: Any) -> None:
     assert better["layers"][0]["symbology"]["encodings"]["colour"]["classing"]["normalise"] == {"by": "area"}
 
 
+def test_what_the_data_state_stands_around_a_map_that_says_nothing(owner: Client, isla: Any) -> None:
+    document = isla.sheets.get(title__contains="half done").revisions.first().document
+    _, told = send(owner, "/draw/credits", document)
+    assert (told["credits"], told["source_date"], told["terms"]) == (
+        "Data: Vaskerry Peatland Survey",
+        "May 2026",
+        "free, with credit",
+    )
+    document["furniture"] |= {"credits": "Mine", "terms": "Ask me"}
+    _, kept = send(owner, "/draw/credits", document)
+    assert (kept["credits"], kept["source_date"], kept["terms"]) == ("Mine", "May 2026", "Ask me")
+
+
 def test_ramps_come_with_their_verdicts(owner: Client) -> None:
     _, ramps = fetch(owner, "/draw/ramps", n=6)
     assert len(ramps) >= 12

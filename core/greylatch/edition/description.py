@@ -188,6 +188,7 @@ class EditionPage(_Part):
     title: str
     credits: str
     source_date: str
+    terms: str = ""
     ground: str | None
     scale_bar: bool
     north: PageNorth | None = None

@@ -12,7 +12,7 @@ from greylatch.edition.key_html import key_html
 from greylatch.edition.plan import Plan
 from greylatch.errors import BadInput
 from greylatch.lettering.faces import PLAIN
-from greylatch.symbols.credits import with_date
+from greylatch.symbols.credits import line_of
 
 __all__ = ["BUILT", "page_html", "write_page"]
 
@@ -59,7 +59,7 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
     -------
     str
     """
-    credits = with_date(page.credits, page.source_date)
+    credits = line_of(page.credits, page.source_date, page.terms)
     return _PAGE.substitute(
         title=escape(page.title),
         early="".join(map(_asked_early, _first_files(page))),

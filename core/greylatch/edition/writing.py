@@ -143,7 +143,7 @@ def _page(
     box, figures = map_bounds(plan.composition), described(plan.frame)
     keys = [public_key(key) for key in sheet_key(plan.composition)]
     return EditionPage(
-        title=sheet.title, credits=credits_of(sheet), source_date=sheet.furniture.source_date, ground=sheet.furniture.ground,
+        title=sheet.title, credits=credits_of(sheet), source_date=sheet.furniture.source_date, terms=sheet.furniture.terms, ground=sheet.furniture.ground,
         scale_bar=sheet.furniture.scale_bar is not False, north=_north(plan, box) if sheet.furniture.north_arrow else None, view=sheet.view, key=keys, min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom,
         size=plan.size, format=plan.format, bounds=list(frame.lonlat_bounds(box)), drawn_bounds=list(plan.info.bounds), tiles=tiles,
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _around(box, partial(_metres, frame)),

@@ -15,6 +15,7 @@ from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.paint.sources import Find
 from greylatch.proof.asked import amiss_in
 from greylatch.proof.proportion import in_true_areas, uneven
+from greylatch.proof.provenance import Provenance, with_credits
 from greylatch.proof.seen import Seen, colours_on_the_map, keyed_as_seen
 from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Sheet
@@ -24,7 +25,7 @@ from greylatch.sheet.reader import Reader
 from greylatch.sheet.symbology import Symbols
 from greylatch.wording import counted
 
-__all__ = ["Finding", "Provenance", "findings", "mend"]
+__all__ = ["Finding", "findings", "mend"]
 
 TOO_MANY_CLASSES = 7
 """More than about five to seven classes can't be held in mind. Common practice."""
@@ -45,15 +46,6 @@ class Finding:
     mend: str | None = None
     mended: Callable[[Sheet], Sheet] | None = None
     accepted: str | None = None
-
-
-@dataclass(frozen=True)
-class Provenance:
-    """What is known about a dataset besides its data: where it comes from, and what a join left over."""
-
-    source: str = ""
-    rows_without_area: int = 0
-    areas_without_row: int = 0
 
 
 def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | None = None) -> list[Finding]:
@@ -381,9 +373,9 @@ def _reading(without: Callable[[Reader], Reader]) -> Callable[[Sheet], Sheet]:
 
 
 def _with_credits(sheet: Sheet, known: Mapping[str, Provenance]) -> Sheet:
-    sources = dict.fromkeys(known[layer.dataset].source.strip() for layer in sheet.layers if layer.dataset in known)
-    text = "Data: " + "; ".join(source for source in sources if source) if any(sources) else "Data: sources not named"
-    return sheet.model_copy(update={"furniture": sheet.furniture.model_copy(update={"credits": text})})
+    told = with_credits(sheet.furniture, (known[layer.dataset] for layer in sheet.layers if layer.dataset in known))
+    named = told if told.credits else told.model_copy(update={"credits": "Data: sources not named"})
+    return sheet.model_copy(update={"furniture": named})
 
 
 def _accepted(finding: Finding, reason: str | None) -> Finding:

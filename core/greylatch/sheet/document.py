@@ -11,7 +11,18 @@ from greylatch.sheet.parts import MAX_ENTRIES, Colour, Part, Pixels
 from greylatch.sheet.reader import Reader
 from greylatch.sheet.versions import carried_forward
 
-__all__ = ["CrsText", "Furniture", "Graticule", "Origin", "Projection", "Sheet", "StartView"]
+__all__ = [
+    "LONGEST_CREDITS",
+    "LONGEST_DATE",
+    "LONGEST_TERMS",
+    "CrsText",
+    "Furniture",
+    "Graticule",
+    "Origin",
+    "Projection",
+    "Sheet",
+    "StartView",
+]
 
 
 class Accepted(Part):
@@ -58,6 +69,10 @@ class Graticule(Part):
     labelled: bool = True
 
 
+LONGEST_CREDITS, LONGEST_DATE, LONGEST_TERMS = 2_000, 100, 500
+"""Characters."""
+
+
 class Furniture(Part):
     """What stands around the map."""
 
@@ -66,8 +81,9 @@ class Furniture(Part):
     graticule: Graticule | None = None
     scale_bar: bool | None = Field(None, description="null: on screens, and not in pictures")
     north_arrow: bool = Field(False, description="True north at the middle of what is seen")
-    credits: Annotated[str, Field(max_length=2_000)] = ""
-    source_date: Annotated[str, Field(max_length=100)] = ""
+    credits: Annotated[str, Field(max_length=LONGEST_CREDITS)] = ""
+    source_date: Annotated[str, Field(max_length=LONGEST_DATE)] = ""
+    terms: Annotated[str, Field(max_length=LONGEST_TERMS, description="On which the map and its data may be used")] = ""
 
 
 Origin = Annotated[

@@ -7,7 +7,7 @@ from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Symbol
 from greylatch.sheet.symbology import Clusters, Symbols
 
-__all__ = ["credit_line", "credits_of", "with_date"]
+__all__ = ["credit_line", "credits_of", "line_of"]
 
 
 def credits_of(sheet: Sheet) -> str:
@@ -38,7 +38,7 @@ def credits_of(sheet: Sheet) -> str:
 
 
 def credit_line(sheet: Sheet) -> str:
-    """What stands with a map wherever it is shown: its credits, and of when its data are.
+    """What stands with a map wherever it is shown: its credits, of when its data are, and on what terms it may be used.
 
     Parameters
     ----------
@@ -55,11 +55,11 @@ def credit_line(sheet: Sheet) -> str:
     >>> credit_line(Sheet(title="A", furniture=Furniture(credits="Survey of the isles", source_date="May 2024")))
     'Survey of the isles · May 2024'
     """
-    return with_date(credits_of(sheet), sheet.furniture.source_date)
+    return line_of(credits_of(sheet), sheet.furniture.source_date, sheet.furniture.terms)
 
 
-def with_date(credits: str, source_date: str) -> str:
-    """Credits and the date of the data in a line; what is empty is left out.
+def line_of(credits: str, source_date: str, terms: str) -> str:
+    """Credits, of when the data are, and terms of use in a line; what is empty is left out.
 
     Parameters
     ----------
@@ -67,12 +67,14 @@ def with_date(credits: str, source_date: str) -> str:
         Whom the map owes what it shows.
     source_date : str
         Of when its data are.
+    terms : str
+        On which it may be used.
 
     Returns
     -------
     str
     """
-    return " · ".join(part for part in (credits, source_date) if part)
+    return " · ".join(part for part in (credits, source_date, terms) if part)
 
 
 def _symbols(layer: Layer) -> Iterator[Symbol]:

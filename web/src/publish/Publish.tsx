@@ -2,7 +2,6 @@ import { useEffect, useState } from 'react'
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import { EditableNumber } from '../bench/EditableNumber'
@@ -10,6 +9,7 @@ import { Choice, Labelled } from '../bench/Labelled'
 import { currentView } from '../sheet/mapBridge'
 import { useSheet } from '../sheet/store'
 import { EditionList } from './EditionList'
+import { Credits } from './Credits'
 import { EmbedCode } from './EmbedCode'
 import { WhoReads } from './WhoReads'
 import { JobLine } from './JobLine'
@@ -146,28 +146,5 @@ function CutControls({ sheetId }: { sheetId: string }) {
         </Typography>
       )}
     </>
-  )
-}
-
-function Credits() {
-  const furniture = useSheet((s) => s.document?.furniture)
-  const edit = useSheet((s) => s.edit)
-  const field = (label: string, name: 'credits' | 'source_date', placeholder: string) => (
-    <Labelled label={label} wide>
-      <InputBase
-        fullWidth
-        value={furniture?.[name] ?? ''}
-        placeholder={placeholder}
-        onChange={(e) => edit(name, (draft) => void (draft.furniture = { ...draft.furniture, [name]: e.target.value }))}
-        inputProps={{ 'aria-label': label, maxLength: name === 'credits' ? 2000 : 100 }}
-        sx={{ fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
-      />
-    </Labelled>
-  )
-  return (
-    <Box sx={{ mt: 1 }}>
-      {field('Credits', 'credits', 'whose data this is')}
-      {field('Data of', 'source_date', 'May 2026')}
-    </Box>
   )
 }

@@ -1974,6 +1974,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/credits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What stands around a map, with what its data state
+         * @description Credits, date and terms where the sheet has none. Nothing is kept by this.
+         */
+        post: operations["sheets_drawing_credits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/ground": {
         parameters: {
             query?: never;
@@ -7016,6 +7036,12 @@ export interface components {
              * @default
              */
             source_date: string;
+            /**
+             * Terms
+             * @description On which the map and its data may be used
+             * @default
+             */
+            terms: string;
         };
         /**
          * Graticule
@@ -7286,7 +7312,8 @@ export interface components {
              *       "scale_bar": null,
              *       "north_arrow": false,
              *       "credits": "",
-             *       "source_date": ""
+             *       "source_date": "",
+             *       "terms": ""
              *     }
              */
             furniture: components["schemas"]["Furniture"];
@@ -8669,6 +8696,11 @@ export interface components {
             credits: string;
             /** Source Date */
             source_date: string;
+            /**
+             * Terms
+             * @default
+             */
+            terms: string;
             /** Ground */
             ground: string | null;
             /** Scale Bar */
@@ -12053,6 +12085,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    sheets_drawing_credits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Furniture"];
                 };
             };
         };
