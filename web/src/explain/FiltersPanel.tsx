@@ -5,6 +5,7 @@ import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { Check } from '../bench/Check'
+import { EditableNumber } from '../bench/EditableNumber'
 import { PlainSelect } from '../bench/PlainSelect'
 import { numbersOf } from '../classify/numbers'
 import { Glyph } from '../Glyph'
@@ -119,6 +120,8 @@ export function FiltersPanel() {
 /** Numbers and dates are chosen between two ends, all else from a list. */
 const isRange = (field: Asked['fields'][number]) => isNumeric(field) || field.type === 'date'
 
+const STEP = 'From one place of the slider to the next; 0: by the spread of the values'
+
 function FilterLine({ filter, place, asked }: { filter: Filter; place: number; asked: Asked[] }) {
   const starting = useQuery(startingQuery).data
   const fields = fieldsOf(asked, filter.layer)
@@ -130,6 +133,7 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
     if (begun) change({ ...begun, layer, field: name, title: filter.title })
   }
   const at = `filter ${place + 1}`
+  const chosen = fields.find(({ name }) => name === filter.field)
   return (
     <Box sx={LINE}>
       <Glyph name={filter.kind === 'range' ? 'range' : 'list'} />
@@ -166,6 +170,17 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
           fontSize: 13,
         }}
       />
+      {filter.kind === 'range' && chosen && isNumeric(chosen) && (
+        <label style={{ display: 'flex', alignItems: 'center', gap: 4, fontSize: 12.5 }} title={STEP}>
+          steps of
+          <EditableNumber
+            label={`Step of ${at}, 0 for by the spread of its values`}
+            value={filter.step ?? 0}
+            width={56}
+            onChange={(step) => change({ step: step > 0 ? step : null })}
+          />
+        </label>
+      )}
       <Remove what={at} onClick={() => editReader('filter', (draft) => void draft.filters.splice(place, 1))} />
     </Box>
   )

@@ -53,7 +53,7 @@ export function DressPanel({ lettering, begun, onChange }: Props) {
           value={lettering.colours}
           options={[
             ['own', 'as the lines say'],
-            ['symbol', "a shade of the feature's own"],
+            ['symbol', "by a field, as the layer's"],
             ['below', 'by what lies below'],
           ]}
           onChange={(colours) => onChange('colours', { colours })}
