@@ -62,6 +62,14 @@ export function EffectControls({ effects, onChange }: Props) {
             step={0.25}
             onChange={(soft) => onChange('shadow-blur', { shadow: { ...shadow, blur: soft } })}
           />
+          <Amount
+            label="Shadow opacity"
+            value={shadow.opacity}
+            from={0}
+            to={1}
+            step={0.05}
+            onChange={(opacity) => onChange('shadow-opacity', { shadow: { ...shadow, opacity: within(opacity) } })}
+          />
         </>
       )}
       {glow && (
@@ -81,6 +89,14 @@ export function EffectControls({ effects, onChange }: Props) {
             step={0.25}
             onChange={(wide) => onChange('glow-blur', { glow: { ...glow, blur: wide } })}
           />
+          <Amount
+            label="Glow opacity"
+            value={glow.opacity}
+            from={0}
+            to={1}
+            step={0.05}
+            onChange={(opacity) => onChange('glow-opacity', { glow: { ...glow, opacity: within(opacity) } })}
+          />
         </>
       )}
       {blur > 0 && (
@@ -96,3 +112,6 @@ export function EffectControls({ effects, onChange }: Props) {
     </>
   )
 }
+
+/** A share, whatever was typed. */
+const within = (share: number) => Math.min(1, Math.max(0, share))
