@@ -1,22 +1,39 @@
 import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Check } from '../bench/Check'
 import { Labelled } from '../bench/Labelled'
-import { type PagePart, PARTS } from '../reader/address'
+import { type PagePart, PARTS, saidIn } from '../reader/address'
+import { counted } from '../wording'
 import { currentView } from '../sheet/mapBridge'
 import { embedCode } from './embedCode'
 
-/** The code for somebody else's page: width, height, start view. */
+/** What an address chooses, in words. */
+function presets(like: string): string {
+  const { ranges, choices, off, hidden, time, near } = saidIn(like.split('#')[1] ?? '')
+  const filters = Object.keys(ranges).length + Object.keys(choices).length
+  const said = [
+    filters > 0 && counted(filters, 'filter'),
+    Object.keys(off).length > 0 && 'lines of the key switched off',
+    hidden.length > 0 && `${counted(hidden.length, 'layer')} hidden`,
+    time !== null && 'a time',
+    near && 'a distance',
+  ].filter(Boolean)
+  return said.length > 0 ? `Opens with ${said.join(', ')}.` : 'Nothing is chosen in that address.'
+}
+
+/** The code for somebody else's page: width, height, start view, what is chosen at first. */
 export function EmbedCode({ address }: { address: string }) {
   const [size, setSize] = useState({ width: 760, height: 520 })
   const [view, setView] = useState<Awaited<ReturnType<typeof currentView>>>(null)
   const [copied, setCopied] = useState(false)
   const [fits, setFits] = useState(true)
   const [without, setWithout] = useState<readonly PagePart[]>([])
-  const code = embedCode(address, { ...size, fits, view, without })
+  const [like, setLike] = useState('')
+  const code = embedCode(address, { ...size, fits, view, without, like })
   return (
     <Box>
       <Labelled label="Size, px" wide>
@@ -54,6 +71,22 @@ export function EmbedCode({ address }: { address: string }) {
           {view ? 'Use the start view instead' : 'Use what the map shows now'}
         </Button>
       </Labelled>
+      <Labelled label="Chosen as" wide>
+        <InputBase
+          fullWidth
+          value={like}
+          placeholder="an address of the page, with its filters"
+          title="Choose on the page as readers do, and paste its address here: the map opens with that chosen"
+          onChange={(e) => setLike(e.target.value.trim())}
+          inputProps={{ 'aria-label': 'Address of the page on which filters are chosen' }}
+          sx={{ fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
+        />
+      </Labelled>
+      {like && (
+        <Typography variant="caption" color="text.secondary" role="status" sx={{ display: 'block' }}>
+          {presets(like)}
+        </Typography>
+      )}
       <Typography
         component="pre"
         data-testid="embed-code"

@@ -7,15 +7,24 @@ export interface Embedded {
   fits: boolean
   view: { lon: number; lat: number; zoom: number; x: number; y: number; round: boolean } | null
   without: readonly PagePart[]
+  /** An address of the page, as its readers send it: where it opens, and what is chosen there. */
+  like?: string
 }
 
+const PLACE = /^[-+\d.e/@,]*$/
+
 /** HTML for a page elsewhere. It stays the same when the map is improved: the address shows the current edition. */
-export function embedCode(address: string, { width, height, fits, view, without }: Embedded): string {
+export function embedCode(address: string, { width, height, fits, view, without, like = '' }: Embedded): string {
   // Readers' pages know no projection but the web's: of a map in another, a place is said in the map's own units.
   const here = view && (view.round ? `#${view.zoom}/${view.lat}/${view.lon}` : `#${view.zoom}@${view.x},${view.y}`)
-  const asked = without.length > 0 ? `${here ? '' : '#'}?without=${without.join()}` : ''
+  const [place = '', chosen = ''] = (like.split('#')[1] ?? '').split('?')
+  const there = here ?? (place && PLACE.test(place) ? `#${place}` : null)
+  const words = new URLSearchParams(chosen)
+  words.delete('without')
+  const said = [words.toString(), without.length > 0 ? `without=${without.join()}` : ''].filter(Boolean).join('&')
+  const asked = said ? `${there ? '' : '#'}?${said}` : ''
   const style = fits
     ? `border:0;width:100%;max-width:${width}px;height:auto;aspect-ratio:${width}/${height}`
     : 'border:0'
-  return `<iframe src="${address}${here ?? ''}${asked}" width="${width}" height="${height}" style="${style}" loading="lazy" title="Map"></iframe>`
+  return `<iframe src="${address}${there ?? ''}${asked}" width="${width}" height="${height}" style="${style}" loading="lazy" title="Map"></iframe>`
 }

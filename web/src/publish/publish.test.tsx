@@ -51,6 +51,29 @@ describe('the embed code', () => {
     expect(code).toContain('width:100%;max-width:760px;height:auto;aspect-ratio:760/520')
   })
 
+  it('opens with what is chosen in an address of the page, and nothing that could end the attribute', () => {
+    const like = 'https://maps.example/e/abc/#9/52/-27?wells.depth=10..40&of.wells.kind=wet|dry&without=key'
+    expect(embedCode('/e/abc/', { ...PLAIN, without: ['title'], like })).toContain(
+      'src="/e/abc/#9/52/-27?wells.depth=10..40&of.wells.kind=wet%7Cdry&without=title"',
+    )
+    const view = { lon: 1, lat: 2, zoom: 3, x: 0, y: 0, round: true }
+    expect(embedCode('/e/abc/', { ...PLAIN, view, like })).toContain('#3/2/1?wells.depth=10..40')
+    const hostile = embedCode('/e/abc/', { ...PLAIN, like: '#"><script>?a="><script>' })
+    expect(hostile.match(/"/g)).toHaveLength(12)
+    expect(hostile).not.toContain('<script>')
+  })
+
+  it('says what an address chooses', () => {
+    render(<EmbedCode address="/e/abc/" />)
+    const like = (text: string) =>
+      fireEvent.change(screen.getByLabelText(/^Address of the page/), { target: { value: text } })
+    like('/e/abc/#9/52/-27?wells.depth=10..40&hidden=a|b')
+    expect(screen.getByRole('status').textContent).toBe('Opens with 1 filter, 2 layers hidden.')
+    expect(screen.getByTestId('embed-code').textContent).toContain('wells.depth=10..40')
+    like('/e/abc/')
+    expect(screen.getByRole('status').textContent).toContain('Nothing is chosen')
+  })
+
   it('follows the typed size, in whole px', () => {
     render(<EmbedCode address="/e/abc/" />)
     const width = screen.getByLabelText('Width of the frame')
