@@ -2,6 +2,7 @@
 
 import time
 from contextlib import suppress
+from html import escape
 from typing import Any
 
 import pytest
@@ -317,3 +318,12 @@ def test_documents_of_the_first_version_are_carried_forward_whole() -> None:
     assert first_version_id(0, classing) != first_version_id(0, {**classing, "field": "u"}), (
         "words stay with what they were for"
     )
+
+
+@pytest.mark.parametrize("credit", ["Isla Orr", 'Isla "Peat" Orr', "<b onclick=x>Orr</b>", '" onerror="x'])
+def test_pictures_by_address_say_whose_they_are(credit: str) -> None:
+    template = '![The weir](https://a.example/{{ photo }} "{{ by }}")'
+    html = render_card(template, {"photo": "weir.jpg", "by": credit}, ["https://a.example"])
+    image = '<img src="https://a.example/weir.jpg" alt="The weir">'
+    assert html == f"<p>{image}<small>Picture: {escape(credit, quote=False)}</small></p>\n"
+    assert render_card(template, {"photo": "weir.jpg", "by": None}, ["https://a.example"]) == f"<p>{image}</p>\n"

@@ -1,11 +1,15 @@
 """Cards: what a reader sees on asking a feature. A template of Markdown with placeholders, made safe."""
 
 from collections.abc import Collection, Mapping, Sequence
+from html import escape
 from typing import Any
 from urllib.parse import urlsplit
 
 import nh3
 from markdown_it import MarkdownIt
+from markdown_it.renderer import RendererHTML
+from markdown_it.token import Token
+from markdown_it.utils import EnvType, OptionsDict
 
 from greylatch.reading.template import filled, placeholder, placeholders
 from greylatch.sheet.versions import field_expression
@@ -15,11 +19,21 @@ __all__ = ["foreign_pictures", "origin", "render_card", "starting_card", "unknow
 
 TAGS = {
     "p", "br", "hr", "h1", "h2", "h3", "h4", "strong", "em", "s", "code", "pre", "blockquote", "ul", "ol", "li", "a",
-    "img", "table", "thead", "tbody", "tr", "th", "td",
+    "img", "small", "table", "thead", "tbody", "tr", "th", "td",
 }  # fmt: skip
 ATTRIBUTES = {"a": {"href", "title"}, "img": {"src", "alt", "title"}, "th": {"align"}, "td": {"align"}}
 MAX_NESTING = 20
 _markdown = MarkdownIt("commonmark", {"html": False, "maxNesting": MAX_NESTING}).enable("table")
+
+
+def _with_credit(renderer: RendererHTML, tokens: Sequence[Token], at: int, options: OptionsDict, env: EnvType) -> str:
+    """A picture by its address; what Markdown calls its title says whose it is, and stands below it as for attached ones."""
+    credit = str(tokens[at].attrs.pop("title", "")).strip()
+    words = f"<small>Picture: {escape(credit)}</small>" if credit else ""
+    return renderer.image(tokens, at, options, env) + words
+
+
+_markdown.add_render_rule("image", _with_credit)
 
 
 def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection[str] = ()) -> str:
@@ -52,6 +66,9 @@ def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection
     --------
     >>> render_card("## {{ name }}", {"name": "Ard *Mor*"})
     '<h2>Ard *Mor*</h2>\\n'
+    >>> picture, host = '![The weir](https://a.example/{{ photo }} "{{ by }}")', "https://a.example"
+    >>> render_card(picture, {"photo": "weir.jpg", "by": "Isla Orr"}, [host])
+    '<p><img src="https://a.example/weir.jpg" alt="The weir"><small>Picture: Isla Orr</small></p>\\n'
     """
 
     def allowed(tag: str, attribute: str, value: str) -> str | None:

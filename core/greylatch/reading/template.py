@@ -190,7 +190,7 @@ class _Output(Output):
     node_class = _Escaped
 
 
-_MARKUP = re.compile(r"([\\`*_{}\[\]()#+\-.!|<>~&:])")
+_MARKUP = re.compile(r'([\\`*_{}\[\]()#+\-.!|<>~&:"])')
 
 
 def escaped(value: Any) -> str:

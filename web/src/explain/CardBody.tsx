@@ -12,7 +12,8 @@ export function CardBody({ html }: { html: string }) {
         '& ul, & ol': { m: 0, pl: 4 },
         '& img': { maxWidth: '100%', height: 'auto' },
         '& figure': { m: 0, mb: 1 },
-        '& figcaption': { fontSize: 12, color: 'text.secondary' },
+        '& small': { display: 'block' },
+        '& figcaption, & small': { fontSize: 12, color: 'text.secondary' },
       }}
       dangerouslySetInnerHTML={{ __html: html }}
     />
