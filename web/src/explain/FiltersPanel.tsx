@@ -171,12 +171,15 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
         }}
       />
       {filter.kind === 'range' && chosen && isNumeric(chosen) && (
-        <label style={{ display: 'flex', alignItems: 'center', gap: 4, fontSize: 12.5 }} title={STEP}>
-          steps of
+        <label
+          style={{ display: 'flex', alignItems: 'center', gap: 4, fontSize: 12.5, whiteSpace: 'nowrap' }}
+          title={STEP}
+        >
+          step
           <EditableNumber
             label={`Step of ${at}, 0 for by the spread of its values`}
             value={filter.step ?? 0}
-            width={56}
+            width={40}
             onChange={(step) => change({ step: step > 0 ? step : null })}
           />
         </label>
