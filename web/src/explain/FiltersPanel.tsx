@@ -152,7 +152,7 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
             : [filter.field, ...fields.map(({ name }) => name)]
         }
         onChange={(field) => take(filter.layer, field)}
-        sx={{ width: 150 }}
+        sx={{ width: 120 }}
       />
       <InputBase
         value={filter.title}
