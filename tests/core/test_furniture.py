@@ -100,3 +100,10 @@ def test_sheets_that_say_nothing_are_drawn_bare(demo: Path, tmp_path: Path) -> N
         pictures[name] = np.asarray(Image.open(tmp_path / f"{name}.png").convert("RGBA"))
     assert np.array_equal(pictures["bare"], pictures["none"])
     assert not np.array_equal(pictures["bare"], pictures["bar"])
+
+
+@pytest.mark.parametrize("height", [1, 20, 30, 60])
+def test_pictures_too_low_for_it_go_without(height: int) -> None:
+    wanted = Sheet(title="A", furniture=Furniture(scale_bar=True, north_arrow=True, credits="Survey of the isles"))
+    view = View.around(MERCATOR, *MERCATOR.place(-27, 52), 76.4, 500, height)
+    assert furnished(np.zeros((height, 500, 4), np.uint8), wanted, view).shape == (height, 500, 4)

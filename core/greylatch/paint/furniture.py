@@ -70,7 +70,7 @@ def furnished(rgba: NDArray[np.uint8], sheet: Sheet, view: View) -> NDArray[np.u
         turn = frame.north(x, y) if sheet.furniture.north_arrow else None
     except OffMap:
         return written
-    if bar and bar.px <= MOST * width / view.ratio:
+    if bar and bar.px <= MOST * width / view.ratio and foot + PLATE * view.ratio <= height:
         wide = bar.px + 8
         written = _placed(written, view, foot, wide, PLATE, lambda canvas: _draw_bar(canvas, bar, wide))
         foot += (PLATE + GAP) * view.ratio
