@@ -30,12 +30,10 @@ def image_of(rgba: NDArray[np.uint8]) -> skia.Image:
     <AlphaType.kPremul_AlphaType: 2>
     """
     pixels = np.ascontiguousarray(rgba)
-    height, width, _ = pixels.shape
     # Where each pixel is there or is not, colours times their alpha are the colours: Skia draws those several times as fast.
     kind = skia.AlphaType.kPremul_AlphaType if _there_or_not(pixels) else skia.AlphaType.kUnpremul_AlphaType
-    return skia.Image.MakeRasterData(
-        skia.ImageInfo.Make(width, height, RGBA, kind), skia.Data.MakeWithCopy(pixels), width * 4
-    )
+    # Not `MakeRasterData`: the binding's image does not keep the data that it is made of alive, and shows what comes into their memory.
+    return skia.Image.fromarray(pixels, colorType=RGBA, alphaType=kind)
 
 
 def drawn_over(
