@@ -16,7 +16,8 @@ from greylatch.encodings.two_way import ColourByTwo
 from greylatch.errors import BadInput, BadTemplate, CannotDraw
 from greylatch.paint.key import layer_key
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of
-from greylatch.proof.findings import Finding, findings, mend
+from greylatch.proof.finding import Finding
+from greylatch.proof.findings import findings, mend
 from greylatch.proof.provenance import with_credits
 from greylatch.rasters.begun import begun_ink
 from greylatch.rasters.figures import band_classes, band_numbers

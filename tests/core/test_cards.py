@@ -268,6 +268,16 @@ def test_a_card_to_begin_with_uses_the_fields() -> None:
     assert starting_card([]) == ""
 
 
+def test_a_card_to_begin_with_shows_pictures_with_whose_they_are() -> None:
+    template = starting_card([("hut", "text", "name"), ("photo", "text", "picture"), ("photo_by", "text", "name")])
+    shown = {"hut": "Ard", "photo": "https://a.example/1.jpg", "photo_by": "Isla Orr"}
+    picture = '<img src="https://a.example/1.jpg" alt="Ard">'
+    assert render_card(template, shown, ["https://a.example"]) == (
+        f"<h3>Ard</h3>\n<p>{picture}<small>Picture: Isla Orr</small></p>\n"
+    )
+    assert render_card(template, {**shown, "photo": None}) == "<h3>Ard</h3>\n"
+
+
 def test_a_card_begins_with_the_name_and_what_the_map_shows() -> None:
     """The fields of libpysal's states, in their order: codes come first there, and say least."""
     numbers = [("AREA", "number", "count"), ("STATE_ID", "integer", "identifier"), ("1929", "integer", "count")]

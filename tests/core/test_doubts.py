@@ -83,6 +83,7 @@ PLANTED = [
     ("outlier", "height_m", set_cells("height_m", {13: 240_000.0}), (13,)),
     ("twins", "farm", lambda c: c.update(farm_id=[*range(100, 100 + N - 1), 104]), (N - 1,)),
     ("near twins", "soil", set_cells("soil", {0: "peaat", 1: "Loam", 2: "sand "}), (0, 1, 2)),
+    ("no credit", "photo", add("photo", [f"https://pictures.example.org/{i}.jpg" for i in range(N)]), tuple(range(N))),
     ("codes", "land_class", add("land_class", [(1, 2, 3, 9)[i % 4] for i in range(N)]), ()),
 ]  # fmt: skip
 
@@ -97,6 +98,21 @@ def test_what_is_planted_is_found_and_nothing_else(
     assert [(doubt.kind, doubt.rows) for doubt in found] == [(kind, rows)], found
     assert found[0].text.endswith(".")
     assert found[0].field == ("farm_id" if kind == "twins" else field)
+
+
+def test_pictures_by_address_want_somebody_to_be_named_for_each() -> None:
+    def pictured(columns: dict[str, list[Any]]) -> None:
+        columns["photo"] = [f"https://pictures.example.org/{i}.jpg" if i % 3 else "" for i in range(N)]
+        columns["photo_by"] = ["Isla Orr" if i > 2 else None for i in range(N)]
+
+    dataset = farms(pictured)
+    assert dataset.meaning("photo").kind == "picture"
+    (doubt,) = [doubt for doubt in doubts_about(dataset, NOW) if doubt.kind == "no credit"]
+    assert (doubt.rows, doubt.text) == ((1, 2), "2 rows with a picture in 'photo' and nothing in 'photo_by'.")
+    (unnamed,) = doubts_about(farms(add("photo", ["https://pictures.example.org/weir.png"] * N)), NOW)
+    assert unnamed.mending
+    (edit,) = unnamed.mending.edits(dataset, unnamed.rows)
+    assert edit.model_dump() == {"do": "add-field", "name": "photo_credit", "type": "text"}
 
 
 def test_rates_of_a_handful_are_told_by_what_they_are_rates_of() -> None:

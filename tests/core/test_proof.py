@@ -8,7 +8,8 @@ from greylatch.errors import BadInput
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import LONLAT, parse_crs
 from greylatch.places.suggest import keeps_areas
-from greylatch.proof.findings import Finding, findings, mend
+from greylatch.proof.finding import Finding
+from greylatch.proof.findings import findings, mend
 from greylatch.proof.provenance import Provenance
 from greylatch.sheet.document import Projection, Sheet
 from greylatch.tables.dataset import Dataset
@@ -113,6 +114,19 @@ def test_too_many_classes_and_unknown_placeholders() -> None:
     found = {one.id: one for one in findings(sheet(classes=12, card="{{name}} {{hight}}"), find, ABOUT)}
     assert "many-classes:a" in found
     assert found["placeholder-hight:a"].stage == "explain"
+
+
+def test_cards_say_whose_their_pictures_are() -> None:
+    shown = SOURCE.dataset.columns.append_column("photo", pa.array(["https://a.example/1.jpg"] * N))
+    source = VectorSource(
+        Dataset(shown.append_column("by", pa.array(["Isla"] * N)), "areas", SOURCE.dataset.shapes, LONLAT)
+    )
+
+    def told(card: str) -> list[str]:
+        return ids(findings(sheet(card=card), lambda *_: source, ABOUT))
+
+    assert told("![{{ name }}]({{ photo }})") == ["picture-credit:a"]
+    assert told('![{{ name }}]({{ photo }} "{{ by }}")') == told("[{{ name }}]({{ photo }})") == []
 
 
 def test_a_layer_that_cannot_be_drawn_is_a_finding() -> None:

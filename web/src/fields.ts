@@ -32,6 +32,7 @@ export const meansOf = {
   identifier: 'identifier',
   date: 'date',
   name: 'name',
+  picture: 'address of a picture',
 } as const
 
 /** What is known of a field, in a line: "numbers in cm, measure, 25 missing". */

@@ -8,6 +8,7 @@ from greylatch.doubts.cells import blanks, dates, numbers_as_text, placeholders,
 from greylatch.doubts.doubt import Doubt
 from greylatch.doubts.figures import few_cases, outliers, shares
 from greylatch.doubts.kinds import codes_for_kinds, near_twins, twins
+from greylatch.doubts.pictures import uncredited
 from greylatch.doubts.places import misplaced
 from greylatch.tables.dataset import Dataset
 
@@ -33,6 +34,7 @@ FINDERS: tuple[Finder, ...] = (
     _timeless(twins),
     _timeless(near_twins),
     _timeless(misplaced),
+    _timeless(uncredited),
 )
 """In the order in which they are told."""
 

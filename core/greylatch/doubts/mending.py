@@ -10,6 +10,7 @@ from greylatch.places.crs import LONLAT, exchanged, reproject
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.edit import (
     MAX_EDITS,
+    AddField,
     ClearPlaces,
     DeleteRows,
     DescribeField,
@@ -20,12 +21,26 @@ from greylatch.tables.edit import (
 )
 from greylatch.tables.fieldtypes import FieldType
 
-__all__ = ["as_missing", "cleared", "exchanged_places", "placeless", "retyped", "reworded", "without_rows"]
+__all__ = [
+    "added_field",
+    "as_missing",
+    "cleared",
+    "exchanged_places",
+    "placeless",
+    "retyped",
+    "reworded",
+    "without_rows",
+]
 
 
 def retyped(field: str, type: FieldType, words: str, unit: str = "") -> Mending:
     """The field is read as another type."""
     return Mending(words, lambda data, rows: [RetypeField(name=field, type=type, unit=unit)])
+
+
+def added_field(name: str, words: str) -> Mending:
+    """A field of texts for what is not said yet."""
+    return Mending(words, lambda data, rows: [AddField(name=name, type="text")])
 
 
 def as_missing(field: str, marks: Sequence[float | str], words: str) -> Mending:

@@ -1,23 +1,23 @@
 """Proof: what a careful editor would catch before readers do."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from greylatch.classes.values import meaning_of
 from greylatch.colour.difference import CLOSE, alike, least_apart
 from greylatch.colour.ramps import RAMPS, ramp_colours
 from greylatch.encodings.by_classes import ColourByClasses
-from greylatch.errors import BadInput, BadTemplate, CannotDraw
+from greylatch.errors import BadInput, CannotDraw
 from greylatch.lettering.shaping import missing_letters
 from greylatch.paint.lettered import to_letter
 from greylatch.paint.passes import RasterPass, VectorPass, pass_of
 from greylatch.paint.sources import Find
 from greylatch.proof.asked import amiss_in
+from greylatch.proof.cards import findings_of_card
+from greylatch.proof.finding import Finding
 from greylatch.proof.proportion import in_true_areas, uneven
 from greylatch.proof.provenance import Provenance, with_credits
 from greylatch.proof.seen import Seen, colours_on_the_map, keyed_as_seen
-from greylatch.reading.card import unknown_placeholders
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import RampChoice
@@ -25,27 +25,10 @@ from greylatch.sheet.reader import Reader
 from greylatch.sheet.symbology import Symbols
 from greylatch.wording import counted
 
-__all__ = ["Finding", "findings", "mend"]
+__all__ = ["findings", "mend"]
 
 TOO_MANY_CLASSES = 7
 """More than about five to seven classes can't be held in mind. Common practice."""
-
-
-@dataclass(frozen=True)
-class Finding:
-    """Something to look at. `id` stays the same for the same matter; `stage` says where it is mended.
-
-    `mend` is the text of a button where one press mends it, and `mended` makes the new sheet.
-    """
-
-    id: str
-    layer: str | None
-    stage: str
-    text: str
-    reason: str
-    mend: str | None = None
-    mended: Callable[[Sheet], Sheet] | None = None
-    accepted: str | None = None
 
 
 def findings(sheet: Sheet, find: Find, provenance: Mapping[str, Provenance] | None = None) -> list[Finding]:
@@ -146,7 +129,7 @@ def _of_layer(layer: Layer, find: Find, about: Provenance) -> list[Finding]:
     out: list[Finding] = []
     if isinstance(pass_, VectorPass):
         out += _of_classes(layer, pass_)
-        out += _of_card(layer, pass_)
+        out += findings_of_card(layer, pass_)
         out += _of_lettering(layer, pass_)
     if not about.source.strip():
         out.append(
@@ -304,27 +287,6 @@ def _on_the_map(layer: Layer, seen: list[Seen]) -> list[Finding]:
         for pair in alike([each.on_map for each in classes])
         if pair.vision not in known
     ]  # fmt: skip
-
-
-def _of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
-    if not layer.card:
-        return []
-    try:
-        unknown = unknown_placeholders(layer.card, vector.source.dataset.columns.column_names)
-    except BadTemplate as error:
-        return [
-            Finding(f"card:{layer.id}", layer.id, "explain", f"The card of '{layer.name}' cannot be read", str(error))
-        ]
-    return [
-        Finding(
-            f"placeholder-{name}:{layer.id}",
-            layer.id,
-            "explain",
-            f"The card of '{layer.name}' asks for '{name}'",
-            "There is no such field, so that place stays empty.",
-        )
-        for name in unknown
-    ]
 
 
 def _change(sheet: Sheet, layer_id: str, change: Callable[[dict[str, Any]], None]) -> Sheet:

@@ -13,9 +13,9 @@ from markdown_it.utils import EnvType, OptionsDict
 
 from greylatch.reading.template import filled, placeholder, placeholders
 from greylatch.sheet.versions import field_expression
-from greylatch.tables.meaning import MeaningKind, likeliest_name
+from greylatch.tables.meaning import MeaningKind, credit_fields, likeliest_name
 
-__all__ = ["foreign_pictures", "origin", "render_card", "starting_card", "unknown_placeholders"]
+__all__ = ["foreign_pictures", "origin", "render_card", "shows_uncredited", "starting_card", "unknown_placeholders"]
 
 TAGS = {
     "p", "br", "hr", "h1", "h2", "h3", "h4", "strong", "em", "s", "code", "pre", "blockquote", "ul", "ol", "li", "a",
@@ -78,6 +78,30 @@ def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection
         _markdown.render(filled(template, row)), tags=TAGS, attributes=ATTRIBUTES, url_schemes={"http", "https", "mailto"},
         attribute_filter=allowed, link_rel="noopener noreferrer",
     )  # fmt: skip
+
+
+def shows_uncredited(template: str, row: Mapping[str, Any]) -> bool:
+    """Whether a card shows a picture and does not say whose it is.
+
+    Parameters
+    ----------
+    template : str
+        Markdown with placeholders and conditions of Liquid.
+    row : Mapping[str, Any]
+        The values of the row by field.
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> row = {"photo": "https://a.example/weir.jpg", "by": "Isla Orr"}
+    >>> shows_uncredited("![]({{ photo }})", row), shows_uncredited('![]({{ photo }} "{{ by }}")', row)
+    (True, False)
+    """
+    pieces = (piece for block in _markdown.parse(filled(template, row)) for piece in block.children or ())
+    return any(piece.type == "image" and not str(piece.attrs.get("title", "")).strip() for piece in pieces)
 
 
 def foreign_pictures(template: str, row: Mapping[str, Any]) -> list[str]:
@@ -154,7 +178,7 @@ def unknown_placeholders(template: str, fields: Sequence[str]) -> list[str]:
 
 def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collection[str] = ()) -> str:
     """A card to begin with: what names the feature as a heading, then what the map shows of it and a few more, each only where it has
-    a value. Codes come last.
+    a value; pictures with whose they are. Codes come last.
 
     Parameters
     ----------
@@ -176,11 +200,15 @@ def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collect
     named = likeliest_name(fields)
     if named is None:
         return ""
+    pictures = [name for name, _, means in fields if means == "picture"]
+    by = credit_fields([name for name, *_ in fields if name not in pictures])[:1] if pictures else []
+    credit = f' "{placeholder(by[0])}"' if by else ""
     rest = sorted(
-        (field for field in fields if field[0] != named),
+        (field for field in fields if field[0] not in (named, *pictures, *by)),
         key=lambda field: (field[0] not in shown, field[2] == "identifier"),
     )
-    lines = (
-        f"{{% if {field_expression(name)} %}}\n- {name}: {placeholder(name)}\n{{% endif %}}" for name, *_ in rest[:5]
+    lines = [(name, f"![{placeholder(named)}]({placeholder(name)}{credit})") for name in pictures[:1]]
+    lines += [(name, f"- {name}: {placeholder(name)}") for name, *_ in rest[:5]]
+    return f"### {placeholder(named)}\n" + "".join(
+        f"{{% if {field_expression(name)} %}}\n{line}\n{{% endif %}}" for name, line in lines
     )
-    return f"### {placeholder(named)}\n" + "".join(lines)

@@ -15,6 +15,7 @@ __all__ = [
     "CODES",
     "Meaning",
     "MeaningKind",
+    "credit_fields",
     "guess_meaning",
     "is_mark",
     "likeliest_name",
@@ -23,8 +24,9 @@ __all__ = [
     "words_of",
 ]
 
-MeaningKind = Literal["count", "rate", "measure", "category", "identifier", "date", "name"]
-"""A count or an amount grows with the area that it is counted in; a rate or a share and a measure do not."""
+MeaningKind = Literal["count", "rate", "measure", "category", "identifier", "date", "name", "picture"]
+"""A count or an amount grows with the area that it is counted in; a rate or a share and a measure do not. A picture is one by its
+address."""
 
 BY_HAND = "Said by hand."
 """The reason of a meaning that nobody guessed."""
@@ -32,6 +34,8 @@ FEW = 20
 """Different texts up to which they are likely categories, where each stands in several rows."""
 ALMOST = 0.9
 """The share of rows that have another text, from which on texts with digits are codes. Common practice, as the figure above."""
+MOSTLY = 0.8
+"""The share of some texts from which on a field holds addresses of pictures. Common practice."""
 
 
 PARTS_OF_DATES = {"month", "day", "hour", "minute", "weekday", "week", "quarter"}
@@ -130,7 +134,14 @@ def likeliest_name(fields: Sequence[tuple[str, str, MeaningKind]]) -> str | None
     return min(
         (name for name, *_ in fields),
         key={
-            name: (means != "name", kind != "text", means == "measure", not words_of(name) & _CALLED, i)
+            name: (
+                means == "picture",
+                means != "name",
+                kind != "text",
+                means == "measure",
+                not words_of(name) & _CALLED,
+                i,
+            )
             for i, (name, kind, means) in enumerate(fields)
         }.__getitem__,
         default=None,
@@ -192,6 +203,26 @@ def without_marks(column: pa.ChunkedArray, marks: Sequence[float | str]) -> pa.C
     return pc.if_else(pc.is_in(compared, values), pa.scalar(None, column.type), column)
 
 
+def credit_fields(names: Sequence[str]) -> list[str]:
+    """The fields that say whose the pictures of rows are, by what they are called.
+
+    Parameters
+    ----------
+    names : Sequence[str]
+        All fields.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> credit_fields(["hut", "photo", "photo_by", "sleeps"])
+    ['photo_by']
+    """
+    return [name for name in names if words_of(name) & CREDITS]
+
+
 def is_mark(value: Any, marks: Sequence[float | str]) -> bool:
     """Whether a value stands for "missing".
 
@@ -211,6 +242,10 @@ def is_mark(value: Any, marks: Sequence[float | str]) -> bool:
 
 def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     words = words_of(name)
+    some = _some(column)
+    address = _ADDRESS if words & PICTURES else _PICTURE
+    if sum(address.fullmatch(text.strip()) is not None for text in some) > MOSTLY * len(some):
+        return Meaning("picture", reason="It holds addresses of pictures.")
     if words & CODES:
         return Meaning("identifier", reason=f"Named as a code: {_first(words & CODES)}.")
     filled = len(column) - column.null_count
@@ -218,7 +253,6 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     distinct = pc.count_distinct(column, mode="only_valid").as_py() if filled else 0
     if filled and distinct <= FEW and 2 * distinct <= filled:
         return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
-    some = _some(column)
     if some and all(text.isdigit() for text in some) and any(text != "0" and text[0] == "0" for text in some):
         return Meaning("identifier", reason="Digits with noughts before them.")
     if some and all(any(c.isdigit() for c in text) and " " not in text for text in some):
@@ -254,6 +288,8 @@ UNITS = {
 }  # fmt: skip
 _HOW_MANY = re.compile(r"(?<![^\W_])(number|no|num|nr)[\s_.]+of(?![^\W_])", re.IGNORECASE)
 _DIVIDED = re.compile(r"[^\W\d_]\s*/\s*[^\W\d_]")
+_ADDRESS = re.compile(r"https?://\S+", re.IGNORECASE)
+_PICTURE = re.compile(r"https?://\S+\.(png|jpe?g|gif|webp|avif|svg)([?#]\S*)?", re.IGNORECASE)
 _CALLED = {"name", "names", "title", "label", "geoname"}
 CODES = frozenset(
     [
@@ -261,6 +297,22 @@ CODES = frozenset(
         "objectid", "geocode",
     ]
 )  # fmt: skip
+PICTURES = frozenset(["picture", "pictures", "photo", "photos", "photograph", "image", "images", "img", "thumbnail"])
+CREDITS = frozenset(
+    [
+        "credit",
+        "credits",
+        "photographer",
+        "attribution",
+        "author",
+        "artist",
+        "by",
+        "copyright",
+        "licence",
+        "license",
+        "rights",
+    ]
+)
 RATES = frozenset(
     [
         "percent", "pct", "percentage", "share", "rate", "ratio", "density", "per", "capita", "head", "index", "intensity", "pc", "pcgdp",

@@ -18,7 +18,7 @@ const MOST = 12
 const LINE = { display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 30 }
 
 /** How late a field is asked about, by what it means. */
-const LATE = { category: 0, rate: 1, measure: 1, count: 1, date: 1, name: 2, identifier: 3 }
+const LATE = { category: 0, rate: 1, measure: 1, count: 1, date: 1, name: 2, identifier: 3, picture: 5 }
 const lateness = ({ name, meaning }: Asked['fields'][number]) => (COORDINATE.test(name) ? 4 : LATE[meaning.kind])
 
 /** By what readers choose among features, and find them. */

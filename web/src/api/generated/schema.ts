@@ -4488,7 +4488,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "count" | "rate" | "measure" | "category" | "identifier" | "date" | "name";
+            kind: "count" | "rate" | "measure" | "category" | "identifier" | "date" | "name" | "picture";
             /** Unit */
             unit: string;
             /** Decimals */
@@ -6001,7 +6001,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "count" | "rate" | "measure" | "category" | "identifier" | "date" | "name";
+            kind: "count" | "rate" | "measure" | "category" | "identifier" | "date" | "name" | "picture";
             /**
              * Unit
              * @default
