@@ -10,20 +10,26 @@ import shapely
 from fontTools.pens.boundsPen import ControlBoundsPen
 from fontTools.svgLib.path import parse_path
 from greylatch.colour.difference import contrast
+from greylatch.encodings.by_classes import ColourByClasses
 from greylatch.lettering.byhand import LONGEST_LEADER, leader_to
 from greylatch.lettering.fitting import room_found
 from greylatch.lettering.label import Label
 from greylatch.lettering.plates import PLATES, plate_outline, plate_room
 from greylatch.lettering.written import label_json
+from greylatch.paint.key import sheet_key
+from greylatch.paint.key_picture import key_pixels
 from greylatch.paint.passes import Composition, compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import VectorSource
 from greylatch.places.crs import WEB_MERCATOR
 from greylatch.places.frame import MERCATOR
 from greylatch.places.view import View
+from greylatch.proof.fitting import unfit
 from greylatch.sheet.document import Sheet
 from greylatch.sheet.lettering import Frame
+from greylatch.symbols.held import with_breaks_held
 from greylatch.tables.dataset import Dataset
+from pydantic import ValidationError
 
 
 def composed(
@@ -110,6 +116,65 @@ def test_letters_are_read_on_what_lies_below_them() -> None:
         else:
             assert inks["Ness"][0] == "#101018" and inks["Ard"][0] not in (None, "#f4eeda")
         assert all(contrast(str(own), str(halo)) >= 4.5 for own, halo in inks.values())
+
+
+TOWNS = pa.table(
+    {"name": ["Ness", "Ard", "Uig", "Sula"], "rank": ["port", "town", "town", None], "people": [9, 4, 1, 2]}
+)
+BY_RANK = {
+    "by": "category", "field": "rank",
+    "categories": [{"values": ["port"], "colour": "#aa2233", "name": "Harbour"}, {"values": ["town"], "colour": "#eecc11"}],
+}  # fmt: skip
+
+
+def lettered_towns(kind: str, colour: dict[str, Any]) -> tuple[Sheet, VectorSource]:
+    shapes = [
+        shapely.Point(i * 1000, 0) if kind == "points" else shapely.LineString([(i * 1000, 0), (i * 1000 + 900, 0)])
+        for i in range(4)
+    ]
+    source = VectorSource(Dataset(TOWNS, kind, np.array(shapes), WEB_MERCATOR), MERCATOR)  # type: ignore[arg-type]
+    layer = {
+        "id": "a", "name": "A", "dataset": "d", "symbology": {"kind": "symbols", "symbol": {"fill": "#00ff00"}},
+        "lettering": {"lines": [{"text": "{name}", "colour": "#123456"}], "colours": "field", "colour": colour},
+    }  # fmt: skip
+    return Sheet.model_validate({"version": 4, "title": "T", "layers": [layer]}), source
+
+
+@pytest.mark.parametrize("kind", ["points", "lines"])
+def test_labels_have_colours_by_a_field_of_their_own_and_the_key_says_which(kind: str) -> None:
+    sheet, source = lettered_towns(kind, BY_RANK)
+    composition = compose(sheet, lambda *_: source)
+    inks = {label.text: label.colour for label in labels_at(composition)}
+    # As they were chosen, not shades of them: the key shows the same.
+    assert inks == {"Ness": "#aa2233", "Ard": "#eecc11", "Uig": "#eecc11", "Sula": "#123456"}
+    (key,) = sheet_key(composition)
+    assert [section.channel for section in key.sections] == ["symbol", "letters"]
+    entries = key.sections[1].entries
+    assert [(each.text, each.count, each.mark and each.mark.sign_colour) for each in entries] == [
+        ("Harbour", 1, "#aa2233"), ("town", 2, "#eecc11"),
+    ]  # fmt: skip
+    assert (key_pixels([key], 1.0)[..., :3] == (0xAA, 0x22, 0x33)).all(axis=-1).any()
+
+
+def test_colours_of_labels_are_held_over_a_delivery_and_told_where_their_field_is_gone() -> None:
+    sheet, source = lettered_towns(
+        "points", {"by": "classes", "classing": {"field": "people", "classes": 2}, "ramp": {"name": "heather"}}
+    )
+    held = with_breaks_held(sheet.layers[0], source.dataset).lettering
+    assert held and isinstance(held.colour, ColourByClasses) and held.colour.classing.breaks
+    assert unfit(sheet, "d", {"name": "text", "rank": "text"}) == [
+        "Layer 'A' needs the field 'people' for the colours of its labels, which is gone."
+    ]
+    with pytest.raises(ValidationError, match="Say by what the labels differ"):
+        Sheet.model_validate(
+            {
+                "version": 4,
+                "title": "T",
+                "layers": [
+                    {**sheet.layers[0].model_dump(), "lettering": {"lines": [{"text": "{name}"}], "colours": "field"}}
+                ],
+            }
+        )
 
 
 def test_labels_shrink_before_they_are_left_out_and_no_further_than_asked() -> None:

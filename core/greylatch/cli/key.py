@@ -11,7 +11,6 @@ from greylatch.paint.key import LayerKey, sheet_key
 from greylatch.paint.key_picture import key_pixels, key_svg
 from greylatch.paint.passes import compose
 from greylatch.sheet.reading import read_sheet
-from greylatch.symbols.marks import Mark
 from greylatch.tiles.image import png
 from greylatch.wording import counted
 
@@ -36,7 +35,7 @@ def _as_json(keys: list[LayerKey]) -> bytes:
 
 def _told(key: LayerKey) -> dict[str, Any]:
     entries = [
-        {"id": entry.id, "text": entry.text, "count": entry.count, "colour": _colour(key, entry.mark)}
+        {"id": entry.id, "text": entry.text, "count": entry.count, "colour": entry.mark.colour_of(key.kind)}
         for entry in key.entries
         if entry.mark and not entry.hidden
     ]
@@ -47,8 +46,3 @@ def _told(key: LayerKey) -> dict[str, Any]:
     ]
     ramp = {"ramp": ramps[0]} if ramps else {}
     return {"layer": key.layer, "title": key.title, "unit": key.unit, "kind": key.kind, "entries": entries, **ramp}
-
-
-def _colour(key: LayerKey, mark: Mark) -> str:
-    """What is seen of a mark: a line has no fill."""
-    return mark.strokes[-1].colour if key.kind == "lines" and mark.strokes else mark.fill

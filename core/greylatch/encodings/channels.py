@@ -14,11 +14,13 @@ from greylatch.encodings.shares import Shares
 from greylatch.encodings.two_way import ColourByTwo
 from greylatch.sheet.parts import Part
 
-__all__ = ["KINDS", "Channel", "ColourEncoding", "Encodings", "SizeEncoding"]
+__all__ = ["KINDS", "Channel", "ColourEncoding", "Encodings", "LetterEncoding", "SizeEncoding"]
 
 ColourEncoding = Annotated[
     ColourByClasses | ColourByCategory | ColourByValue | ColourByTwo | ColourByLargest, Field(discriminator="by")
 ]
+LetterEncoding = Annotated[ColourByClasses | ColourByCategory | ColourByValue, Field(discriminator="by")]
+"""Of letters, whose key has no room for squares."""
 SizeEncoding = Annotated[SizeByClasses | SizeByValue, Field(discriminator="by")]
 
 

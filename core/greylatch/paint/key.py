@@ -2,10 +2,14 @@
 
 from dataclasses import dataclass, replace
 
+from greylatch.errors import BadInput
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
 from greylatch.rasters.key import raster_sections
 from greylatch.symbols.key import KeyEntry, KeySection, key_sections, key_title, unit_note, unnamed_divisor
+from greylatch.symbols.letter_colours import letter_sections
+from greylatch.symbols.look import Section
+from greylatch.tables.dataset import Kind
 
 __all__ = ["LayerKey", "layer_key", "sheet_key"]
 
@@ -19,7 +23,7 @@ class LayerKey:
     layer: str
     title: str
     unit: str
-    kind: str
+    kind: Kind
     sections: list[KeySection]
     divisor: str = ""
     columns: int = 1
@@ -37,7 +41,7 @@ def layer_key(pass_: Pass) -> LayerKey:
     layer = pass_.layer
     if isinstance(pass_, VectorPass):
         data = pass_.source.dataset
-        sections = key_sections(layer, pass_.ink.sections)
+        sections = key_sections(layer, (*pass_.ink.sections, *_of_labels(pass_)))
         return LayerKey(
             layer.id,
             key_title(layer),
@@ -52,6 +56,14 @@ def layer_key(pass_: Pass) -> LayerKey:
         return LayerKey(layer.id, key_title(layer), "", "points", sections, columns=layer.key.columns)
     sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
     return LayerKey(layer.id, key_title(layer), "", "raster", sections, columns=layer.key.columns)
+
+
+def _of_labels(vector: VectorPass) -> tuple[Section, ...]:
+    """Of labels that can't be set nothing is said here: what they lack is told with them."""
+    try:
+        return letter_sections(vector.source.dataset, vector.layer.lettering)
+    except BadInput:
+        return ()
 
 
 def sheet_key(composition: Composition) -> list[LayerKey]:

@@ -208,7 +208,7 @@ def _draw_words(canvas: skia.Canvas, line: _Line, x: float, middle: float) -> No
 
 
 def _draw_sample(canvas: skia.Canvas, mark: Mark, kind: str, x: float, y: float) -> None:
-    if kind == "points":
+    if kind == "points" or mark.sign:
         draw_point(canvas, x, y, mark.radius, mark)
         return
     outline = skia.Path()

@@ -26,6 +26,7 @@ from greylatch.places.frame import MERCATOR, Frame
 from greylatch.sheet.lettering import HandLabel, LabelLine, Lettering
 from greylatch.sheet.template import filled
 from greylatch.symbols.ink import AS_THE_MARK, UNDRAWN, Ink
+from greylatch.symbols.letter_colours import letter_ink
 from greylatch.tables.dataset import Dataset, Kind, numbers
 
 __all__ = ["fills_of", "labels_in", "of_marks", "over", "radii_of", "text_style", "to_letter"]
@@ -69,6 +70,7 @@ def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame
             _of_line(first.model_copy(update={"text": lettering.shorter}), data, drawn) if lettering.shorter else None
         )
         ranks = numbers(data.columns, lettering.first_by) if lettering.first_by else None
+        colours = _colours(data, ink, lettering)
     except BadInput as error:
         raise CannotDraw(str(error)) from error
     plate = lettering.frame
@@ -78,7 +80,7 @@ def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame
         lettering.course, ranks, shorter, lettering.once_within or 0.0, lettering.priority, lettering.leading,
         plate_room(plate.shape, plate.room + plate.width / 2, first.size) if plate else 0.0, lettering.beside, lettering.sides,
         min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, lettering.throughout, _hands(lettering, data, frame),
-        _shades(ink, data.kind, lettering) if lettering.colours == "symbol" else None,
+        colours,
     )  # fmt: skip
 
 
@@ -202,7 +204,7 @@ def fills_of(ink: Ink, kind: Kind) -> list[str]:
     -------
     list[str]
     """
-    own = [mark.strokes[-1].colour if kind == "lines" and mark.strokes else mark.fill for mark in ink.palette]
+    own = [mark.colour_of(kind) for mark in ink.palette]
     fills = [*own, ""]
     marks = np.minimum(ink.mark, len(own)).tolist()
     if ink.ramp is None:
@@ -214,10 +216,15 @@ def fills_of(ink: Ink, kind: Kind) -> list[str]:
     ]
 
 
-def _shades(ink: Ink, kind: Kind, lettering: Lettering) -> list[tuple[str, str]]:
-    """For each label a readable shade of its feature's colour, and that of its halo."""
-    halo = lettering.halo_colour
-    return [(_shade(fill, halo) if fill else lettering.lines[0].colour, halo) for fill in fills_of(ink, kind)]
+def _colours(data: Dataset, ink: Ink, lettering: Lettering) -> list[tuple[str, str]] | None:
+    """The colour of each label and that of its halo, where they vary by a field: a readable shade of its feature's, or what their own
+    encoding says."""
+    halo, usual = lettering.halo_colour, lettering.lines[0].colour
+    if lettering.colours == "symbol":
+        return [(_shade(fill, halo) if fill else usual, halo) for fill in fills_of(ink, data.kind)]
+    if lettering.colours == "field" and lettering.colour is not None:
+        return [(fill or usual, halo) for fill in fills_of(letter_ink(data, lettering.colour), data.kind)]
+    return None
 
 
 @lru_cache(maxsize=4096)

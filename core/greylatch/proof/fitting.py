@@ -41,6 +41,10 @@ def uses_of(layer: Layer) -> Iterator[Use]:
             part.name for text in layer.lettering.templates for part in parts_of(text) if isinstance(part, FieldIn)
         }
         yield from (Use(name, "its labels", False) for name in sorted(named))
+        if layer.lettering.colours == "field" and layer.lettering.colour:
+            yield from (
+                Use(use.field, "the colours of its labels", use.numeric) for use in layer.lettering.colour.uses()
+            )
 
 
 def unfit(sheet: Sheet, dataset: str, types: Mapping[str, str]) -> list[str]:

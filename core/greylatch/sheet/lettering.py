@@ -1,9 +1,10 @@
 """How a layer is lettered: what its labels say line by line, where they may stand, who comes first, and what was put by hand."""
 
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Literal, Self, get_args
 
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator, Field, model_validator
 
+from greylatch.encodings.channels import LetterEncoding
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, FieldName, Part, Pixels, Scales, Shadow, Share
 from greylatch.sheet.template import FieldIn, parts_of
@@ -90,9 +91,12 @@ class Lettering(Part):
     opacity: Share = 1.0
     shadow: Shadow | None = None
     frame: Frame | None = None
-    colours: Literal["own", "symbol", "below"] = Field(
+    colours: Literal["own", "symbol", "field", "below"] = Field(
         "own",
-        description="symbol: a readable shade of the feature's own colour; below: dark on light and light on dark",
+        description="symbol: a readable shade of the feature's own colour; field: as `colour` has it; below: dark on light and light on dark",
+    )
+    colour: LetterEncoding | None = Field(
+        None, description="By what labels have their colours, whatever their symbols have"
     )
     must_fit: bool = Field(True, description="Leave out the label of an area that it does not fit into")
     outside: bool = Field(
@@ -123,6 +127,12 @@ class Lettering(Part):
     once_within: Pixels | None = Field(None, description="The same text stands only once within so many px")
     scales: Scales | None = Field(None, description="null: at all scales at which the layer is drawn")
     by_hand: Annotated[list[HandLabel], Field(max_length=MAX_ENTRIES)] = []
+
+    @model_validator(mode="after")
+    def _says_by_what(self) -> Self:
+        if self.colours == "field" and self.colour is None:
+            raise ValueError("Say by what the labels differ in colour.")
+        return self
 
     @property
     def templates(self) -> list[str]:

@@ -44,9 +44,12 @@ def with_breaks_held(layer: Layer, dataset: Dataset) -> Layer:
             for rule in symbology.rules
         ]
         held = symbology.model_copy(update={"encodings": _held(symbology, rows), "rules": rules})
+        lettering = layer.lettering
+        if lettering is not None and lettering.colour is not None:
+            lettering = lettering.model_copy(update={"colour": lettering.colour.held(rows)})
     except BadInput as error:
         raise CannotDraw(str(error)) from error
-    return layer.model_copy(update={"symbology": held})
+    return layer.model_copy(update={"symbology": held, "lettering": lettering})
 
 
 def _held(look: Look, dataset: Dataset) -> Encodings:

@@ -64,6 +64,14 @@ class Mark:
         """How far a point's shape reaches, as a multiple of its radius."""
         return LONGEST if self.path or self.icon else 1.0
 
+    def colour_of(self, kind: Kind) -> str:
+        """The colour by which it is known: of lines that of their top stroke.
+
+        >>> Mark("#ffffff", 0.0, (Line("#c03020", 2.0),)).colour_of("lines")
+        '#c03020'
+        """
+        return self.strokes[-1].colour if kind == "lines" and self.strokes else self.fill
+
     @property
     def half(self) -> float:
         """Px by which strokes stand out over the outline."""

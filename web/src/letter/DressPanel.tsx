@@ -1,14 +1,19 @@
+import { useState } from 'react'
 import Box from '@mui/material/Box'
-import type { Lettering } from '../api/types'
+import type { Layer, Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 import { ColourField } from '../draw/ColourField'
+import type { ReadDataset } from '../sheet/read'
+import { LetterColours } from './LetterColours'
 
 type Frame = NonNullable<Lettering['frame']>
 type Shadow = NonNullable<Lettering['shadow']>
 const BARE = 'none'
 
 interface Props {
+  layer: Layer
+  dataset: ReadDataset
   lettering: Lettering
   /** What plates and shadows begin as. */
   begun: { frame: Frame; label_shadow: Shadow }
@@ -16,14 +21,26 @@ interface Props {
 }
 
 /** What surrounds labels, and in what colour they stand out from what lies below. */
-export function DressPanel({ lettering, begun, onChange }: Props) {
+export function DressPanel({ layer, dataset, lettering, begun, onChange }: Props) {
   const { frame, shadow } = lettering
+  // By a field asks for the field first; until there is one, labels stay as they are.
+  const [asking, ask] = useState(false)
+  const byField = lettering.colours === 'field' || asking
   const setFrame = (tag: string, values: Partial<Frame>) =>
     onChange(`frame-${tag}`, { frame: { ...begun.frame, ...frame, ...values } })
   const setShadow = (tag: string, values: Partial<Shadow>) =>
     onChange(`shadow-${tag}`, { shadow: { ...begun.label_shadow, ...shadow, ...values } })
   return (
-    <Box sx={{ p: 2, pl: 3, overflow: 'auto', display: 'grid', gridTemplateColumns: 'repeat(2, 286px)', gap: 3 }}>
+    <Box
+      sx={{
+        p: 2,
+        pl: 3,
+        overflow: 'auto',
+        display: 'grid',
+        gridTemplateColumns: `repeat(2, 286px)${byField ? ' minmax(0, 1fr)' : ''}`,
+        gap: 3,
+      }}
+    >
       <Box>
         <Amount
           label="Halo"
@@ -50,13 +67,17 @@ export function DressPanel({ lettering, begun, onChange }: Props) {
         />
         <Choice
           label="Colours"
-          value={lettering.colours}
+          value={byField ? 'field' : lettering.colours}
           options={[
             ['own', 'as the lines say'],
-            ['symbol', "by a field, as the layer's"],
+            ['symbol', "as the layer's symbols"],
+            ['field', 'by a field'],
             ['below', 'by what lies below'],
           ]}
-          onChange={(colours) => onChange('colours', { colours })}
+          onChange={(colours) => {
+            ask(colours === 'field')
+            if (colours !== 'field' || lettering.colour) onChange('colours', { colours })
+          }}
         />
       </Box>
       <Box>
@@ -136,6 +157,7 @@ export function DressPanel({ lettering, begun, onChange }: Props) {
           </Labelled>
         )}
       </Box>
+      {byField && <LetterColours layer={layer} dataset={dataset} lettering={lettering} onChange={onChange} />}
     </Box>
   )
 }

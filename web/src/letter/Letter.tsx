@@ -60,7 +60,7 @@ export function Letter() {
   return (
     <SideTabs label="Letter" parts={PARTS} value={part} onChange={setPart}>
       {part === 'text' && <TextPanel {...shared} />}
-      {part === 'dress' && starting && <DressPanel lettering={lettering} begun={starting} onChange={change} />}
+      {part === 'dress' && starting && <DressPanel layer={layer} {...shared} begun={starting} />}
       {part === 'place' && <PlacePanel {...shared} />}
       {part === 'contest' && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '286px minmax(0, 1fr)', gap: 3, p: 2, pl: 3, minHeight: 0 }}>

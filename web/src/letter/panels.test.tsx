@@ -110,12 +110,14 @@ describe('dress of labels', () => {
       frame: { shape: 'box' as const, fill: '#ffffff', outline: '#222222', width: 1, room: 3 },
       label_shadow: { colour: '#000000', opacity: 0.4, right: 1, down: 1, blur: 1 },
     }
-    const { rerender } = render(<DressPanel lettering={lettering} begun={begun} onChange={onChange} />)
+    const layer = whole('Layer', { id: 'a', name: 'A', dataset: 'd', symbology: { kind: 'symbols' } } as never)
+    const shared = { layer, dataset: dataset('points'), begun, onChange }
+    const { rerender } = render(<DressPanel {...shared} lettering={lettering} />)
     fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Plate' }))
     fireEvent.click(screen.getByRole('option', { name: 'shield: hexagon' }))
     const [, { frame }] = onChange.mock.lastCall as [string, { frame: Lettering['frame'] }]
     expect(frame).toMatchObject({ shape: 'hexagon', width: 1, room: 3 })
-    rerender(<DressPanel lettering={{ ...lettering, frame: frame ?? null }} begun={begun} onChange={onChange} />)
+    rerender(<DressPanel {...shared} lettering={{ ...lettering, frame: frame ?? null }} />)
     typed(/Px between the text and the plate/, '99')
     expect(onChange.mock.lastCall?.[1].frame.room).toBe(30)
     fireEvent.click(screen.getByLabelText('cast a shadow'))

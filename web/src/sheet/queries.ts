@@ -37,6 +37,8 @@ export function inkQuery(layer: Layer | null) {
     queryKey: [
       'ink',
       layer && [layer.dataset, layer.filter, layer.others, layer.reading, layer.symbology, layer.key, layer.name],
+      // The key says what the colours of labels mean.
+      layer?.lettering?.colours === 'field' && layer.lettering.colour,
     ],
     queryFn: async ({ signal }): Promise<Ink> => {
       const ink = decodeInk(await postForBytes('/api/draw/ink', layer, signal))

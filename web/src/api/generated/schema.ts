@@ -4365,11 +4365,16 @@ export interface components {
             frame?: components["schemas"]["Frame"] | null;
             /**
              * Colours
-             * @description symbol: a readable shade of the feature's own colour; below: dark on light and light on dark
+             * @description symbol: a readable shade of the feature's own colour; field: as `colour` has it; below: dark on light and light on dark
              * @default own
              * @enum {string}
              */
-            colours: "own" | "symbol" | "below";
+            colours: "own" | "symbol" | "field" | "below";
+            /**
+             * Colour
+             * @description By what labels have their colours, whatever their symbols have
+             */
+            colour?: (components["schemas"]["ColourByClasses"] | components["schemas"]["ColourByCategory"] | components["schemas"]["ColourByValue"]) | null;
             /**
              * Must Fit
              * @description Leave out the label of an area that it does not fit into
