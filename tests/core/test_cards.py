@@ -283,6 +283,7 @@ def test_a_card_begins_with_the_name_and_what_the_map_shows() -> None:
     numbers = [("AREA", "number", "count"), ("STATE_ID", "integer", "identifier"), ("1929", "integer", "count")]
     fields = [
         *numbers,
+        ("lat", "number", "measure"),
         ("STATE_NAME", "text", "name"),
         ("SUB_REGION", "text", "category"),
         ("2009", "integer", "count"),

@@ -4,12 +4,12 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, fields
+from greylatch.tables.meaning import COORDINATES
 
 __all__ = ["another_number", "numeric_fields", "parts_of_a_whole", "suits_categories", "telling_numbers", "two_or_more"]
 
 FEW_WORDS = 24
 """Different words of a field up to which it is taken for categories."""
-PLACES = {"lon", "lat", "long", "longitude", "latitude", "x", "y", "easting", "northing"}
 MOST_PARTS = 4
 
 
@@ -22,7 +22,7 @@ def telling_numbers(dataset: Dataset) -> list[str]:
     """The fields of numbers that are worth to be shown first: identifiers and places come after all others."""
 
     def says_little(name: str) -> bool:
-        return name.lower() in PLACES or dataset.meaning(name).kind == "identifier"
+        return name.lower() in COORDINATES or dataset.meaning(name).kind == "identifier"
 
     return sorted(numeric_fields(dataset), key=says_little)
 
@@ -63,7 +63,7 @@ def two_or_more(dataset: Dataset, shown: list[str]) -> list[str]:
 
 
 def _may_be_a_part(dataset: Dataset, name: str) -> bool:
-    if name.lower() in PLACES or dataset.meaning(name).kind in ("identifier", "rate"):
+    if name.lower() in COORDINATES or dataset.meaning(name).kind in ("identifier", "rate"):
         return False
     least = pc.min(dataset.columns[name]).as_py()
     return least is not None and least >= 0

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 __all__ = [
     "BY_HAND",
     "CODES",
+    "COORDINATES",
     "Meaning",
     "MeaningKind",
     "credit_fields",
@@ -313,6 +314,8 @@ CREDITS = frozenset(
         "rights",
     ]
 )
+COORDINATES = frozenset(["lon", "lat", "long", "longitude", "latitude", "x", "y", "easting", "northing"])
+"""What fields are called that only say where a row lies."""
 RATES = frozenset(
     [
         "percent", "pct", "percentage", "share", "rate", "ratio", "density", "per", "capita", "head", "index", "intensity", "pc", "pcgdp",

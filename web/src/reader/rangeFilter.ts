@@ -10,6 +10,7 @@ import { number, word } from './words'
 const BINS = 48
 const HIGH = 30
 const DAY = 86_400
+type Ends = [number, number]
 
 /** Numbers or days between two ends: a slider with a handle at each, over how the values are spread, and two fields to type into. */
 export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFilter & { kind: 'range' }): Part | null {
@@ -20,10 +21,9 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
   const name = `${layer.id}.${filter.field}`
   const title = filter.title || field.title
   const step = filter.step ?? stepFor(field, found)
-  const [least, most] = [Math.floor(found[0] / step) * step, Math.ceil(found[1] / step) * step].map(tidy) as [
-    number,
-    number,
-  ]
+  const [least, most] = trueEnds(field, found)
+  // Sliders stand on whole steps, the first and the last of which may lie beyond what there is.
+  const [start, stop] = [Math.floor(least / step) * step, Math.ceil(most / step) * step].map(tidy) as Ends
   const isDate = field.kind === 'date'
   let [low, high] = asking.said.ranges[name] ?? [least, most]
 
@@ -38,9 +38,9 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
   const sliders = element('div', 'sliders')
   const handle = (which: 'from' | 'to') => {
     const slider = input('range', word(which, { what: title }))
-    Object.assign(slider, { min: String(least), max: String(most), step: String(step) })
+    Object.assign(slider, { min: String(start), max: String(stop), step: String(step) })
     slider.addEventListener('input', () => {
-      const value = Number(slider.value)
+      const value = Math.min(most, Math.max(least, Number(slider.value)))
       if (which === 'from') take(Math.min(value, high), high)
       else take(low, Math.max(value, low))
     })
@@ -67,8 +67,9 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
 
   const written = (value: number) => (isDate ? new Date(value * 1000).toISOString().slice(0, 10) : String(tidy(value)))
   const show = () => {
-    lower.value = String(low)
-    upper.value = String(high)
+    const [from, to] = [low <= least ? start : low, high >= most ? stop : high]
+    lower.value = String(from)
+    upper.value = String(to)
     for (const [slider, value] of [
       [lower, low],
       [upper, high],
@@ -76,8 +77,8 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
       slider.setAttribute('aria-valuetext', isDate ? written(value) : number(value))
     first.value = written(low)
     last.value = written(high)
-    sliders.style.setProperty('--from', `${(100 * (low - least)) / (most - least || 1)}%`)
-    sliders.style.setProperty('--to', `${(100 * (high - least)) / (most - least || 1)}%`)
+    sliders.style.setProperty('--from', `${(100 * (from - start)) / (stop - start || 1)}%`)
+    sliders.style.setProperty('--to', `${(100 * (to - start)) / (stop - start || 1)}%`)
   }
   const take = (from: number, to: number) => {
     ;[low, high] = [from, to]
@@ -88,12 +89,12 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
     show()
   }
   const update = () => {
-    const all = spread(field, [least, most], BINS, layer.without(name))
+    const all = spread(field, [start, stop], BINS, layer.without(name))
     const top = Math.max(1, ...all)
-    const wide = (most - least) / BINS
+    const wide = (stop - start) / BINS
     bars.replaceChildren(
       ...[...all].map((many, i) => {
-        const middle = least + (i + 0.5) * wide
+        const middle = start + (i + 0.5) * wide
         const high_ = many === 0 ? 0 : Math.max(1, (HIGH * many) / top)
         const inside = middle >= low && middle <= high
         return svg('rect', { x: i, y: HIGH - high_, width: 0.9, height: high_, class: inside ? 'in' : 'out' })
@@ -105,6 +106,13 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
   return { element: body, update, reset: () => take(least, most) }
 }
 
+/** The least and the greatest of what there is, of fractions not more digits than tell where they lie: none is left out. */
+export function trueEnds(field: Pick<NumberField, 'kind' | 'data'>, found: Ends): Ends {
+  if (field.kind === 'date' || areWhole(field.data)) return found
+  const fine = 10 ** (2 - Math.floor(Math.log10(stepFor(field, found))))
+  return [tidy(Math.floor(found[0] * fine) / fine), tidy(Math.ceil(found[1] * fine) / fine)]
+}
+
 /** A step of 1, 2 or 5 of some power of ten, a two-hundredth of the spread or so; whole days for dates. */
 export function stepFor(
   { kind, data }: Pick<NumberField, 'kind' | 'data'>,
@@ -114,9 +122,10 @@ export function stepFor(
   const rough = (high - low || 1) / 200
   const power = 10 ** Math.floor(Math.log10(rough))
   const step = power * ([1, 2, 5].find((times) => times * power >= rough) ?? 10)
-  const whole = data.every((value) => Number.isNaN(value) || Number.isInteger(value))
-  return whole ? Math.max(1, step) : step
+  return areWhole(data) ? Math.max(1, step) : step
 }
+
+const areWhole = (data: Float64Array) => data.every((value) => Number.isNaN(value) || Number.isInteger(value))
 
 /** A number without what adding and dividing left behind its last digit. */
 const tidy = (value: number) => Number(value.toPrecision(12))
