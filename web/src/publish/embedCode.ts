@@ -26,5 +26,7 @@ export function embedCode(address: string, { width, height, fits, view, without,
   const style = fits
     ? `border:0;width:100%;max-width:${width}px;height:auto;aspect-ratio:${width}/${height}`
     : 'border:0'
-  return `<iframe src="${address}${there ?? ''}${asked}" width="${width}" height="${height}" style="${style}" loading="lazy" title="Map"></iframe>`
+  // In HTML an ampersand begins a sign of its own: '&copy' would be ©.
+  const from = `${address}${there ?? ''}${asked}`.replaceAll('&', '&amp;')
+  return `<iframe src="${from}" width="${width}" height="${height}" style="${style}" loading="lazy" title="Map"></iframe>`
 }

@@ -54,7 +54,7 @@ describe('the embed code', () => {
   it('opens with what is chosen in an address of the page, and nothing that could end the attribute', () => {
     const like = 'https://maps.example/e/abc/#9/52/-27?wells.depth=10..40&of.wells.kind=wet|dry&without=key'
     expect(embedCode('/e/abc/', { ...PLAIN, without: ['title'], like })).toContain(
-      'src="/e/abc/#9/52/-27?wells.depth=10..40&of.wells.kind=wet%7Cdry&without=title"',
+      'src="/e/abc/#9/52/-27?wells.depth=10..40&amp;of.wells.kind=wet%7Cdry&amp;without=title"',
     )
     const view = { lon: 1, lat: 2, zoom: 3, x: 0, y: 0, round: true }
     expect(embedCode('/e/abc/', { ...PLAIN, view, like })).toContain('#3/2/1?wells.depth=10..40')
