@@ -4,13 +4,15 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, fields
-from greylatch.tables.meaning import COORDINATES
+from greylatch.tables.meaning import COORDINATES, words_of
 
 __all__ = ["another_number", "numeric_fields", "parts_of_a_whole", "suits_categories", "telling_numbers", "two_or_more"]
 
 FEW_WORDS = 24
 """Different words of a field up to which it is taken for categories."""
 MOST_PARTS = 4
+WHOLES = {"total", "totals", "sum", "all"}
+"""What fields are called that hold the whole rather than a part of it."""
 
 
 def numeric_fields(dataset: Dataset) -> list[str]:
@@ -41,7 +43,7 @@ def suits_categories(dataset: Dataset, field: str) -> bool:
 
 
 def parts_of_a_whole(dataset: Dataset) -> list[str]:
-    """The fields whose numbers can be parts of a whole: none is negative, and they are neither names nor places nor rates."""
+    """The fields whose numbers can be parts of a whole: none is negative, and they are neither names nor places nor rates, nor the whole."""
     return [name for name in numeric_fields(dataset) if _may_be_a_part(dataset, name)]
 
 
@@ -63,7 +65,7 @@ def two_or_more(dataset: Dataset, shown: list[str]) -> list[str]:
 
 
 def _may_be_a_part(dataset: Dataset, name: str) -> bool:
-    if name.lower() in COORDINATES or dataset.meaning(name).kind in ("identifier", "rate"):
+    if name.lower() in COORDINATES or dataset.meaning(name).kind in ("identifier", "rate") or words_of(name) & WHOLES:
         return False
     least = pc.min(dataset.columns[name]).as_py()
     return least is not None and least >= 0

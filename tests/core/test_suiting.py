@@ -1,0 +1,21 @@
+"""Which fields an encoding begins with."""
+
+import pyarrow as pa
+import pytest
+from greylatch.encodings.suiting import parts_of_a_whole, two_or_more
+from greylatch.errors import BadInput
+from greylatch.tables.dataset import Dataset
+
+
+def counted(**columns: list[float]) -> Dataset:
+    return Dataset(pa.table(columns), "table")
+
+
+def test_the_whole_is_no_part_of_itself() -> None:
+    """As in a table of votes, whose last column says how many there were."""
+    votes = counted(lon=[4.0, 5.0], left=[20.0, 30.0], right=[40.0, 10.0], turnout_pct=[60.0, 40.0], Total=[60.0, 40.0])
+    assert parts_of_a_whole(votes) == ["left", "right"]
+    assert two_or_more(votes, ["right"]) == ["right", "left"]
+    assert two_or_more(votes, ["left", "Total"]) == ["left", "Total"], "who asks for it has it"
+    with pytest.raises(BadInput, match="needs two fields of numbers"):
+        two_or_more(counted(left=[20.0], total=[60.0]), ["left"])
