@@ -156,6 +156,16 @@ def test_labels_have_colours_by_a_field_of_their_own_and_the_key_says_which(kind
     assert (key_pixels([key], 1.0)[..., :3] == (0xAA, 0x22, 0x33)).all(axis=-1).any()
 
 
+def test_colours_of_labels_along_a_ramp_are_read_on_the_halo_and_the_key_has_the_same() -> None:
+    sheet, source = lettered_towns(
+        "points", {"by": "classes", "classing": {"field": "people", "classes": 3}, "ramp": {"name": "heather"}}
+    )
+    composition = compose(sheet, lambda *_: source)
+    shown = {str(label.colour) for label in labels_at(composition)}
+    assert len(shown) == 3 and all(contrast(colour, "#ffffff") >= 4.5 for colour in shown)
+    assert {each.mark and each.mark.sign_colour for each in sheet_key(composition)[0].sections[1].entries} == shown
+
+
 def test_colours_of_labels_are_held_over_a_delivery_and_told_where_their_field_is_gone() -> None:
     sheet, source = lettered_towns(
         "points", {"by": "classes", "classing": {"field": "people", "classes": 2}, "ramp": {"name": "heather"}}

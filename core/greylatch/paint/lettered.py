@@ -2,16 +2,14 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from functools import lru_cache
 from textwrap import wrap
 
 import numpy as np
 import shapely
-from coloraide import Color
 from numpy.typing import NDArray
 
 from greylatch.colour.difference import contrast
-from greylatch.colour.lch import on_screen
+from greylatch.colour.readable import readable_on
 from greylatch.errors import BadInput, CannotDraw
 from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.byhand import Hand
@@ -33,8 +31,6 @@ __all__ = ["fills_of", "labels_in", "of_marks", "over", "radii_of", "text_style"
 
 CASES: dict[str, Callable[[str], str]] = {"capitals": str.upper, "lower case": str.lower, "title": str.title}
 """How words are written otherwise than they are."""
-READABLE = 4.5
-"""Contrast of letters with what is behind them (WCAG 2.2, 1.4.3)."""
 DARK, LIGHT = "#1f2421", "#ffffff"
 
 
@@ -221,20 +217,10 @@ def _colours(data: Dataset, ink: Ink, lettering: Lettering) -> list[tuple[str, s
     encoding says."""
     halo, usual = lettering.halo_colour, lettering.lines[0].colour
     if lettering.colours == "symbol":
-        return [(_shade(fill, halo) if fill else usual, halo) for fill in fills_of(ink, data.kind)]
-    if lettering.colours == "field" and lettering.colour is not None:
-        return [(fill or usual, halo) for fill in fills_of(letter_ink(data, lettering.colour), data.kind)]
+        return [(readable_on(fill, halo) if fill else usual, halo) for fill in fills_of(ink, data.kind)]
+    if lettering.colours == "field":
+        return [(fill or usual, halo) for fill in fills_of(letter_ink(data, lettering), data.kind)]
     return None
-
-
-@lru_cache(maxsize=4096)
-def _shade(fill: str, behind: str) -> str:
-    """The nearest shade of a colour that is read on another: darker or lighter in OKLCH by as much as that takes."""
-    darker = Color(behind).luminance() > 0.18
-    colour = Color(fill).convert("oklch")
-    while contrast(on_screen(colour), behind) < READABLE and 0 < colour["lightness"] < 1:
-        colour["lightness"] = min(1, max(0, colour["lightness"] + (-0.02 if darker else 0.02)))
-    return on_screen(colour)
 
 
 def over(

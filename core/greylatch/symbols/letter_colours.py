@@ -2,7 +2,9 @@
 
 from dataclasses import replace
 
-from greylatch.encodings.channels import Encodings, LetterEncoding
+from greylatch.colour.readable import readable_on
+from greylatch.encodings.by_category import ColourByCategory
+from greylatch.encodings.channels import Encodings
 from greylatch.sheet.lettering import Lettering
 from greylatch.sheet.symbology import Symbols
 from greylatch.symbols.ink import Ink, ink
@@ -19,15 +21,16 @@ SAMPLE, SAMPLE_SIZE = "Aa", 12.0
 """What stands before a line of the key, and its size in px."""
 
 
-def letter_ink(dataset: Dataset, colour: LetterEncoding) -> Ink:
-    """Features in the colours of their labels; those of which nothing is known are not drawn, and keep the colour of the first line.
+def letter_ink(dataset: Dataset, lettering: Lettering) -> Ink:
+    """Features in the colours of labels that differ by a field: shades that are read on the halo, unless they were chosen one by one. Those
+    of which nothing is known are not drawn, and keep the colour of the first line.
 
     Parameters
     ----------
     dataset : Dataset
         The rows that are lettered.
-    colour : LetterEncoding
-        By what their labels differ.
+    lettering : Lettering
+        The labels of the layer.
 
     Returns
     -------
@@ -38,7 +41,29 @@ def letter_ink(dataset: Dataset, colour: LetterEncoding) -> Ink:
     BadInput
         As the encoding does.
     """
-    return ink(dataset, Symbols(encodings=Encodings(colour=colour.model_copy(update={"no_data": None}))))
+    colour = lettering.colour
+    assert colour is not None
+    made = ink(dataset, Symbols(encodings=Encodings(colour=colour.model_copy(update={"no_data": None}))))
+    chosen = {each.colour for each in colour.categories} if isinstance(colour, ColourByCategory) else set()
+
+    def shade(known: str) -> str:
+        return known if known in chosen else readable_on(known, lettering.halo_colour)
+
+    def shaded(mark: Mark) -> Mark:
+        own = shade(mark.colour_of(dataset.kind))
+        return replace(mark, fill=own, strokes=tuple(replace(line, colour=own) for line in mark.strokes))
+
+    sections = tuple(
+        replace(
+            section,
+            ramp=tuple(shade(each) for each in section.ramp),
+            entries=tuple(replace(each, mark=each.mark and shaded(each.mark)) for each in section.entries),
+        )
+        for section in made.sections
+    )
+    return replace(
+        made, palette=tuple(map(shaded, made.palette)), colours=tuple(map(shade, made.colours)), sections=sections
+    )
 
 
 def letter_sections(dataset: Dataset, lettering: Lettering | None) -> tuple[Section, ...]:
@@ -60,9 +85,9 @@ def letter_sections(dataset: Dataset, lettering: Lettering | None) -> tuple[Sect
     BadInput
         As the encoding does.
     """
-    if lettering is None or lettering.colours != "field" or lettering.colour is None:
+    if lettering is None or lettering.colours != "field":
         return ()
-    (section,) = letter_ink(dataset, lettering.colour).sections
+    (section,) = letter_ink(dataset, lettering).sections
     entries = tuple(
         replace(
             entry,

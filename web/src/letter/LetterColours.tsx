@@ -15,6 +15,8 @@ import { type ReadDataset, rowsOf } from '../sheet/read'
 
 /** The section of a key that is about labels. */
 const LETTERS = 'letters'
+/** In how many colours a ramp without classes is shown. */
+const RAMP_STEPS = 7
 type By = NonNullable<Lettering['colour']>['by']
 const BY: readonly string[] = ['classes', 'value', 'category'] satisfies By[]
 
@@ -80,11 +82,11 @@ export function LetterColours({ layer, dataset, lettering, onChange }: Props) {
           {colour.by === 'classes' && (
             <Amount
               label="Classes"
-              value={colour.classing.breaks ? colour.classing.breaks.length + 1 : colour.classing.classes}
+              value={colour.classing.breaks.length ? colour.classing.breaks.length + 1 : colour.classing.classes}
               from={2}
               to={9}
               step={1}
-              onChange={(classes) => set('classes', { classing: { ...colour.classing, classes, breaks: null } })}
+              onChange={(classes) => set('classes', { classing: { ...colour.classing, classes, breaks: [] } })}
             />
           )}
           {colour.by === 'category' && (
@@ -123,7 +125,7 @@ export function LetterColours({ layer, dataset, lettering, onChange }: Props) {
           )}
           <RampPicker
             value={colour.ramp}
-            classes={Math.min(12, Math.max(2, entries.length))}
+            classes={colour.by === 'value' ? RAMP_STEPS : Math.min(12, Math.max(2, entries.length))}
             colours={entries.flatMap(({ mark }) => (mark ? [mark.fill] : []))}
             onChange={(ramp) => ramp && set('ramp', { ramp, ...withoutOwn(colour) })}
           />
