@@ -11,6 +11,7 @@ const meaning = { kind: 'measure', unit: '', decimals: null, missing: [], reason
 const fields = [
   { name: 'v', type: 'number', missing: 0, meaning },
   { name: 'day', type: 'date', missing: 0, meaning },
+  { name: 'soil', type: 'text', missing: 0, meaning },
 ]
 const range = (field: string) => ({ kind: 'range', layer: 'a', field, title: '', step: null }) as const
 const filters = () => useSheet.getState().document?.reader.filters
@@ -20,7 +21,10 @@ beforeEach(() => {
   useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [classedLayer('a', {})], reader } as never))
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } })
   queries.setQueryData(['datasets'], [{ id: 'd', kind: 'points', title: 'D', fields, bounds: [0, 0, 1, 1] }])
-  queries.setQueryData(['starting'], { range_filter: range(''), choice_filter: { ...range(''), kind: 'choices' } })
+  queries.setQueryData(['starting'], {
+    range_filter: range(''),
+    choice_filter: { kind: 'choices', layer: '', field: '', title: '' },
+  })
   render(
     <QueryClientProvider client={queries}>
       <FiltersPanel />
@@ -42,6 +46,12 @@ it('lets the maker say by how much a slider of numbers steps, and leave it to th
   expect(filters()?.[0]).toMatchObject({ field: 'v', step: 0.5 })
   type('0')
   expect(filters()?.[0]).toMatchObject({ field: 'v', step: null })
+})
+
+it('keeps nothing but its words when it comes to be about a field of another kind', () => {
+  fireEvent.change(screen.getByLabelText('What readers see of filter 1'), { target: { value: 'How deep' } })
+  fireEvent.change(screen.getByLabelText('Field of filter 1'), { target: { value: 'soil' } })
+  expect(filters()?.[0]).toEqual({ kind: 'choices', layer: 'a', field: 'soil', title: 'How deep' })
 })
 
 it('has none for days', () => {

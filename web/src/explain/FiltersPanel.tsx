@@ -125,12 +125,12 @@ const STEP = 'From one place of the slider to the next; 0: by the spread of the 
 function FilterLine({ filter, place, asked }: { filter: Filter; place: number; asked: Asked[] }) {
   const starting = useQuery(startingQuery).data
   const fields = fieldsOf(asked, filter.layer)
-  const change = (values: Partial<Filter>) =>
-    editReader(`filter-${place}`, (draft) => void (draft.filters[place] = { ...filter, ...values } as Filter))
+  const put = (next: Filter) => editReader(`filter-${place}`, (draft) => void (draft.filters[place] = next))
   const take = (layer: string, name: string) => {
     const field = fieldsOf(asked, layer).find((each) => each.name === name)
     const begun = field && isRange(field) ? starting?.range_filter : starting?.choice_filter
-    if (begun) change({ ...begun, layer, field: name, title: filter.title })
+    // Of another kind it has other parts: nothing but its words is taken along.
+    if (begun) put({ ...begun, layer, field: name, title: filter.title })
   }
   const at = `filter ${place + 1}`
   const chosen = fields.find(({ name }) => name === filter.field)
@@ -157,7 +157,7 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
       <InputBase
         value={filter.title}
         placeholder={filter.field}
-        onChange={(e) => change({ title: e.target.value.slice(0, 200) })}
+        onChange={(e) => put({ ...filter, title: e.target.value.slice(0, 200) })}
         inputProps={{ 'aria-label': `What readers see of ${at}` }}
         sx={{
           flex: 1,
@@ -179,8 +179,8 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
           <EditableNumber
             label={`Step of ${at}, 0 for by the spread of its values`}
             value={filter.step ?? 0}
-            width={40}
-            onChange={(step) => change({ step: step > 0 ? step : null })}
+            width={64}
+            onChange={(step) => put({ ...filter, step: step > 0 ? step : null })}
           />
         </label>
       )}

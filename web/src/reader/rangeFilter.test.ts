@@ -10,6 +10,7 @@ describe('the ends of a range', () => {
   it('are those of what there is, and no longer than that takes', () => {
     expect(trueEnds(numbers(10, 165), [10, 165])).toEqual([10, 165])
     expect(trueEnds(numbers(1 / 3, 2 / 3), [1 / 3, 2 / 3])).toEqual([0.33333, 0.66667])
+    expect(trueEnds(numbers(140, 3.5, 1_397_715_000), [3.5, 1_397_715_000])).toEqual([3, 1_397_715_000])
     expect(trueEnds(numbers(-1.5, 98_000.123456), [-1.5, 98_000.123456])).toEqual([-2, 98_001])
   })
 

@@ -109,7 +109,7 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
 /** The least and the greatest of what there is, of fractions not more digits than tell where they lie: none is left out. */
 export function trueEnds(field: Pick<NumberField, 'kind' | 'data'>, found: Ends): Ends {
   if (field.kind === 'date' || areWhole(field.data)) return found
-  const fine = 10 ** (2 - Math.floor(Math.log10(stepFor(field, found))))
+  const fine = Math.max(1, 10 ** (2 - Math.floor(Math.log10(stepFor(field, found)))))
   return [tidy(Math.floor(found[0] * fine) / fine), tidy(Math.ceil(found[1] * fine) / fine)]
 }
 
