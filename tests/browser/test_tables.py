@@ -131,6 +131,11 @@ def test_two_windows_in_one_table(table: Page) -> None:
 
 
 def test_a_new_delivery_is_looked_at_first(table: Page, tmp_path: Path) -> None:
+    stage(table, "Classify")
+    table.get_by_role("button", name="depth", exact=True).click()
+    expect(table.get_by_label("Method")).to_be_visible()
+    stage(table, "Gather")
+    table.get_by_role("tab", name="Table").click()
     later = WELLS.replace("W2,3.0", "W2,300").replace("W7,", "W70,")
     (tmp_path / "june.csv").write_text(later)
     table.get_by_role("button", name="New delivery").click()
@@ -143,6 +148,11 @@ def test_a_new_delivery_is_looked_at_first(table: Page, tmp_path: Path) -> None:
     expect(cell(table, 3, 1)).to_have_text("300")
     expect(rows(table).nth(8)).to_contain_text("W70")
     expect(rows(table).nth(8).get_by_role("rowheader")).to_have_text("9")
+    # Class limits were written into the sheet by the server: that is no change of somebody else's.
+    stage(table, "Classify")
+    expect(table.get_by_text("by hand · 5 classes")).to_be_visible()
+    expect(table.get_by_label("Number of classes")).to_have_text("5")
+    expect(table.get_by_text("changed elsewhere")).to_have_count(0)
 
 
 def test_a_join_follows_its_parents_when_asked(page: Page, application: Application) -> None:

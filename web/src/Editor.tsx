@@ -38,9 +38,12 @@ export default function Editor({ me }: { me: string }) {
   useEffect(() => {
     if (!sheet.data) return
     const { id: pk, revision, document, may, owner } = sheet.data
-    useSheet.getState().open(pk, revision, document, may.includes('change') ? null : owner)
-    return () => void useSheet.getState().flush()
+    const now = useSheet.getState()
+    // What was changed here stays; that it was changed elsewhere too is said when it is kept.
+    if (now.id === pk && now.unkept) return
+    now.open(pk, revision, document, may.includes('change') ? null : owner)
   }, [sheet.data])
+  useEffect(() => () => void useSheet.getState().flush(), [id])
   const page = useRef<HTMLElement>(null)
   const untitled = useQuery(startingQuery).data?.sheet.title
   const ready = sheet.data !== undefined && opened === sheet.data.id

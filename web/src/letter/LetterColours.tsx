@@ -82,7 +82,7 @@ export function LetterColours({ layer, dataset, lettering, onChange }: Props) {
           {colour.by === 'classes' && (
             <Amount
               label="Classes"
-              value={colour.classing.breaks.length ? colour.classing.breaks.length + 1 : colour.classing.classes}
+              value={colour.classing.breaks.length ? entries.length : colour.classing.classes}
               from={2}
               to={9}
               step={1}

@@ -15,6 +15,20 @@ beforeEach(() => {
 const title = () => useSheet.getState().document?.title
 const ids = () => useSheet.getState().document?.layers.map((item) => item.id)
 
+describe('keeping', () => {
+  it('sends what was changed, and nothing where nothing was', async () => {
+    const sent = vi.spyOn(client, 'PUT').mockResolvedValue({ data: { revision: 2 }, response: new Response() } as never)
+    await useSheet.getState().flush()
+    expect(sent).not.toHaveBeenCalled()
+    useSheet.getState().edit('title', (draft) => void (draft.title = 'A'))
+    await useSheet.getState().flush()
+    await useSheet.getState().flush()
+    expect(sent).toHaveBeenCalledTimes(1)
+    expect(useSheet.getState()).toMatchObject({ revision: 2, unkept: false, stale: null })
+    sent.mockRestore()
+  })
+})
+
 describe('undo', () => {
   it('goes back and forth', () => {
     const { edit, undo, redo } = useSheet.getState()

@@ -75,8 +75,8 @@ export const useSheet = create<SheetState>((set, get) => {
   }
 
   async function keep(): Promise<void> {
-    const { id, document, revision, stale } = get()
-    if (!id || !document || stale) return
+    const { id, document, revision, stale, unkept } = get()
+    if (!id || !document || stale || !unkept) return
     set({ saving: true })
     try {
       const kept = await answered(
