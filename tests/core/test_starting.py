@@ -3,6 +3,7 @@
 import pyarrow as pa
 import pytest
 import shapely
+from greylatch.encodings.channels import KINDS
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT
 from greylatch.sheet.parts import Classing, NormaliseByField, RampChoice, Stroke
@@ -76,6 +77,16 @@ def test_every_kind_of_encoding_can_be_begun() -> None:
     ]:  # fmt: skip
         look = varied(alike(), data(kind), channel, by)  # type: ignore[arg-type]
         assert ink(data(kind), look).drawn == 3, (kind, channel, by)
+
+
+@pytest.mark.parametrize("kind", ["points", "areas", "lines"])
+def test_any_kind_of_colour_can_follow_any_other(kind: str) -> None:
+    """Words are shown by categories only: what needs numbers after them begins with fields of numbers."""
+    dataset = data(kind)
+    for before in KINDS["colour"]:
+        begun = varied(alike(), dataset, "colour", before)
+        for by in KINDS["colour"]:
+            assert ink(dataset, varied(begun, dataset, "colour", by)).drawn, (before, by)
 
 
 def test_of_many_fields_those_that_tell_something_come_first() -> None:

@@ -117,6 +117,12 @@ def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:
     return varied(alike, dataset, "size" if by_size else "colour", "classes", [field])
 
 
+def _suiting(shown: Sequence[str], dataset: Dataset, by: str) -> list[str]:
+    """Of what is shown now that which a kind of encoding can show: words make categories and nothing else."""
+    words = set(dataset.columns.column_names) - set(numeric_fields(dataset))
+    return list(shown) if by == "category" else [name for name in shown if name not in words]
+
+
 def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fields: Sequence[str] = ()) -> Symbols:
     """A symbology in which a channel varies in another way: `by` is the kind of its encoding, None ends its varying.
 
@@ -155,7 +161,7 @@ def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fie
         if kind is None:
             raise BadInput(f"The {channel} of symbols does not vary by '{by}'.")
         along: Encoding | None = before or other
-        shown = list(fields) or (along.shown() if along else [])
+        shown = list(fields) or _suiting(along.shown() if along else [], dataset, by)
         shown = shown or (dataset.columns.column_names if by == "category" else telling_numbers(dataset)[:1])
         if not shown:
             raise BadInput("There is no field of numbers to show.", "Calculate one, or correct what the fields hold.")
