@@ -9,7 +9,7 @@ from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.classes.natural import natural_breaks
 from greylatch.errors import BadInput
 
-__all__ = ["breaks", "manual"]
+__all__ = ["breaks", "distinct_at_most", "manual"]
 
 Numbers = NDArray[np.float64]
 Weights = NDArray[np.float64] | None
@@ -148,7 +148,7 @@ def breaks(values: Numbers, method: Method, k: int, weights: Weights = None) -> 
     if not 1 <= k <= MAX_CLASSES:
         raise BadInput(f"{k} classes were asked for.", f"Choose between 1 and {MAX_CLASSES}.")
     if method != "head-tail":
-        distinct = len(np.unique(values)) if len(values) < 100_000 else _distinct_at_most(values, k)
+        distinct = len(np.unique(values)) if len(values) < 100_000 else distinct_at_most(values, k)
         if distinct == 1:
             return np.array([values.max()])
         if k > distinct:
@@ -189,7 +189,25 @@ def manual(limits: list[float], values: Numbers) -> Numbers:
     return breaks
 
 
-def _distinct_at_most(values: Numbers, k: int) -> int:
-    """The number of distinct values, counted only as far as `k` where a sample already shows that many."""
+def distinct_at_most(values: Numbers, k: int) -> int:
+    """The number of distinct values, counted only as far as `k` where a sample already shows that many.
+
+    Parameters
+    ----------
+    values : Numbers
+        Numbers that are known.
+    k : int
+        How many are asked for.
+
+    Returns
+    -------
+    int
+        Where it is below `k`, the number of them.
+
+    Examples
+    --------
+    >>> distinct_at_most(np.array([1.0, 2, 2]), 5)
+    2
+    """
     shown = len(np.unique(values[:: max(1, len(values) // 10_000)]))
     return shown if shown >= k else len(np.unique(values))

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from greylatch.classes.breaks import distinct_at_most
 from greylatch.classes.classify import NO_DATA, Classification, ValueClass, classify
 from greylatch.classes.values import numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
@@ -36,7 +37,7 @@ from greylatch.sheet.parts import (
 from greylatch.tables.dataset import Dataset
 
 __all__ = [
-    "ColourByClasses", "SizeByClasses", "class_id", "class_text", "classification_of", "decimals_for", "divisor", "held_classing",
+    "ColourByClasses", "SizeByClasses", "begun_classing", "class_id", "class_text", "classification_of", "decimals_for", "divisor", "held_classing",
     "values_for",
 ]  # fmt: skip
 
@@ -82,7 +83,7 @@ class ColourByClasses(_ByClasses):
     @classmethod
     def begun(cls, dataset: Dataset, shown: list[str], before: Encoding | None = None) -> Encoding:
         ramp = {} if getattr(before, "by", "") in ("category", "largest") else taken_along(before, "ramp")
-        return cls(classing=_classing_of(before, shown), **taken_along(before, "no_data"), **ramp)
+        return cls(classing=_classing_of(before, dataset, shown), **taken_along(before, "no_data"), **ramp)
 
     def encode(self, dataset: Dataset) -> Encoded:
         return self._encoded(dataset)
@@ -101,7 +102,7 @@ class SizeByClasses(_ByClasses):
     @classmethod
     def begun(cls, dataset: Dataset, shown: list[str], before: Encoding | None = None) -> Encoding:
         ends = {"smallest": 0.6, "largest": 4.0} if dataset.kind == "lines" else {"smallest": 2.0, "largest": 9.0}
-        return cls(classing=_classing_of(before, shown), **taken_along(before, "no_data"), **ends)
+        return cls(classing=_classing_of(before, dataset, shown), **taken_along(before, "no_data"), **ends)
 
     def encode(self, dataset: Dataset) -> Encoded:
         return self._encoded(dataset)
@@ -110,10 +111,34 @@ class SizeByClasses(_ByClasses):
         return [{"size": radius} for radius in class_radii(n, self.smallest, self.largest)]
 
 
-def _classing_of(before: Encoding | None, shown: list[str]) -> Classing:
+def _classing_of(before: Encoding | None, dataset: Dataset, shown: list[str]) -> Classing:
     """The classes of before, or new ones of the field that is shown."""
     known = getattr(before, "classing", None)
-    return known or Classing(field=shown[0], **taken_along(before, "normalise"))
+    return known or begun_classing(dataset, Classing(field=shown[0], **taken_along(before, "normalise")))
+
+
+def begun_classing(dataset: Dataset, classing: Classing) -> Classing:
+    """Classes to begin with: no more than there are different values.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        The data.
+    classing : Classing
+        As many as there would be of many values.
+
+    Returns
+    -------
+    Classing
+
+    Raises
+    ------
+    BadInput
+        For a field that is not there or holds no numbers.
+    """
+    values = values_for(dataset, classing)
+    different = distinct_at_most(values[np.isfinite(values)], classing.classes)
+    return classing.model_copy(update={"classes": max(1, min(classing.classes, different))})
 
 
 def classification_of(dataset: Dataset, classing: Classing) -> Classification:

@@ -9,6 +9,7 @@ from pydantic import field_validator
 
 from greylatch.classes.classify import NO_DATA
 from greylatch.encodings.by_classes import (
+    begun_classing,
     class_id,
     class_text,
     classification_of,
@@ -55,7 +56,9 @@ class ColourByTwo(Encoding):
     @classmethod
     def begun(cls, dataset: Dataset, shown: list[str], before: Encoding | None = None) -> Encoding:
         other = next((name for name in shown[1:] if name != shown[0]), None) or another_number(dataset, shown[0])
-        first, second = (Classing(field=name, method="quantile", classes=FEW) for name in (shown[0], other))
+        first, second = (
+            begun_classing(dataset, Classing(field=name, method="quantile", classes=FEW)) for name in (shown[0], other)
+        )
         return cls(first=first, second=second)
 
     def shown(self) -> list[str]:
