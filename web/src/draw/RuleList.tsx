@@ -14,7 +14,17 @@ import { symbolsOf } from '../sheet/looks'
 import { drawsRows, rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useChosenIn, useSheet } from '../sheet/store'
-import { addRule, addRuleOf, changeRules, copyRules, nameDataset, splitIntoRules, taking, takingOf } from './rules'
+import {
+  addRule,
+  addRuleOf,
+  changeRules,
+  copyRules,
+  nameDataset,
+  NOTHING_YET,
+  splitIntoRules,
+  taking,
+  takingOf,
+} from './rules'
 import { RuleLine } from './RuleLine'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
@@ -169,6 +179,7 @@ export function RuleList({ layer }: { layer: Layer }) {
               rows={rowsOf(layer)}
               value={rule.where}
               label="Condition of the rule"
+              replaced={rule.where === NOTHING_YET}
               onChange={(where) => set(rule.id, 'where', { where })}
               onCompare={(name, id) => nameDataset(layer.id, name, id)}
             />

@@ -17,8 +17,11 @@ export function nameDataset(layerId: string, name: string, dataset: string): voi
   useSheet.getState().editLayer(layerId, `others-${name}`, (draft) => void (draft.others[name] = dataset))
 }
 
+/** The condition of a rule of which nobody has said yet what it takes. */
+export const NOTHING_YET = '1 = 0'
+
 /** A new rule that looks as the layer does, before all others; it takes nothing until its condition is written. */
-export function addRule(layer: Layer, begun: Rule, where = '1 = 0'): void {
+export function addRule(layer: Layer, begun: Rule, where = NOTHING_YET): void {
   const symbols = symbolsOf(layer)
   if (!symbols) return
   const { rules, symbol } = symbols

@@ -26,6 +26,8 @@ interface Written {
   gives?: Gives
   /** One line high, where there is little room. */
   low?: boolean
+  /** What stands there is to be written over: it begins selected. */
+  replaced?: boolean
   onChange: (text: string) => void
   /** Let it name the shapes of another dataset; without, it can't. */
   onCompare?: (name: string, dataset: string) => void
@@ -40,6 +42,7 @@ export default function ConditionEditor({
   label,
   gives = 'rows',
   low = false,
+  replaced = false,
   onChange,
   onCompare,
 }: Props) {
@@ -54,9 +57,9 @@ export default function ConditionEditor({
     queryFn: asked.language,
     staleTime: 10_000,
   })
-  const latest = useRef({ value, onChange, asked, language: language.data })
+  const latest = useRef({ value, onChange, asked, language: language.data, replaced })
   useEffect(() => {
-    latest.current = { value, onChange, asked, language: language.data }
+    latest.current = { value, onChange, asked, language: language.data, replaced }
   })
 
   // By what it says, so that the editor stays where rows are described anew alike.
@@ -108,6 +111,10 @@ export default function ConditionEditor({
       }),
     })
     view.current = editor
+    if (latest.current.replaced) {
+      editor.focus()
+      editor.dispatch({ selection: { anchor: 0, head: editor.state.doc.length } })
+    }
     return () => editor.destroy()
   }, [about, gives, label, low, queries, theme])
 
