@@ -89,6 +89,14 @@ def test_any_kind_of_colour_can_follow_any_other(kind: str) -> None:
             assert ink(dataset, varied(begun, dataset, "colour", by)).drawn, (before, by)
 
 
+def test_pies_begin_large_enough_to_be_read() -> None:
+    dataset = data("points")
+    assert varied(alike(radius=3.5), dataset, "shares", "shares").symbol.radius == 9
+    assert varied(alike(radius=14), dataset, "shares", "shares").symbol.radius == 14
+    sized = varied(alike(radius=3.5), dataset, "size", "value")
+    assert varied(sized, dataset, "shares", "shares").symbol.radius == 3.5, "their sizes say something already"
+
+
 def test_of_many_fields_those_that_tell_something_come_first() -> None:
     """Found on libpysal's map of Mexico (PyPI): its 31 fields of numbers were all to be compared at once, and its numbers of rows were
     shown first."""

@@ -18,6 +18,8 @@ from greylatch.tables.meaning import MeaningKind, likeliest_name
 
 __all__ = ["first_layer", "first_lettering", "letters_of_contours", "look_of_contours", "showing", "varied"]
 
+PIE = 9.0
+"""Px of the radius from which on wedges are told apart. Common practice."""
 NAME = 200
 """Characters of a layer's name."""
 
@@ -176,6 +178,8 @@ def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fie
                 "strokes": symbol.strokes or [Stroke(colour="#ffffff", width=0.8)],
             }
         )
+    if channel == "shares" and encoding is not None and before is None and encodings.size is None:
+        symbol = symbol.model_copy(update={"radius": max(symbol.radius, PIE)})
     return old.model_copy(update={"symbol": symbol, "encodings": encodings})
 
 
