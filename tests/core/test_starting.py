@@ -3,7 +3,8 @@
 import pyarrow as pa
 import pytest
 import shapely
-from greylatch.encodings.channels import KINDS
+from greylatch.encodings.by_value import SizeByValue
+from greylatch.encodings.channels import KINDS, Channel
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT
 from greylatch.sheet.parts import Classing, NormaliseByField, RampChoice, Stroke
@@ -95,6 +96,15 @@ def test_pies_begin_large_enough_to_be_read() -> None:
     assert varied(alike(radius=14), dataset, "shares", "shares").symbol.radius == 14
     sized = varied(alike(radius=3.5), dataset, "size", "value")
     assert varied(sized, dataset, "shares", "shares").symbol.radius == 3.5, "their sizes say something already"
+
+
+@pytest.mark.parametrize(("channel", "by"), [("shares", "shares"), ("colour", "largest")])
+def test_the_size_of_what_has_parts_begins_as_their_sum(channel: Channel, by: str) -> None:
+    dataset = data("points")
+    parted = varied(alike(), dataset, channel, by)
+    size = varied(parted, dataset, "size", "value").encodings.size
+    assert isinstance(size, SizeByValue) and size.field == "t + u"
+    assert ink(dataset, varied(parted, dataset, "size", "classes")).drawn == 3
 
 
 def test_of_many_fields_those_that_tell_something_come_first() -> None:

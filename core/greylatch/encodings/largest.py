@@ -1,21 +1,22 @@
 """Colour by which of several fields is the largest, with how far it leads as strength."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from greylatch.classes.values import numbers_of
+from greylatch.classes.values import is_expression, numbers_of
 from greylatch.colour.ramps import ramp_colours
 from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, taken_along
 from greylatch.encodings.suiting import two_or_more
 from greylatch.errors import BadInput
+from greylatch.rules.language import named
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Part, RampChoice, Share
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["ColourByLargest", "Component", "amounts_of"]
+__all__ = ["ColourByLargest", "Component", "amounts_of", "total_of"]
 
 TIE = "tie"
 
@@ -26,6 +27,26 @@ class Component(Part):
     field: FieldName
     colour: Colour | None = Field(None, description="null: by its place, of the ramp")
     name: Annotated[str, Field(max_length=500)] = Field("", description="What the key says; '': the field")
+
+
+def total_of(components: Sequence[Component]) -> str:
+    """The sum of several fields, as an expression.
+
+    Parameters
+    ----------
+    components : Sequence[Component]
+        The fields, or expressions.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> total_of([Component(field="moss"), Component(field="bare peat"), Component(field="heath / 2")])
+    'moss + "bare peat" + (heath / 2)'
+    """
+    return " + ".join(f"({each.field})" if is_expression(each.field) else named(each.field) for each in components)
 
 
 class ColourByLargest(Encoding):

@@ -4,6 +4,8 @@ from collections.abc import Sequence
 
 from greylatch.encodings.channels import KINDS, Channel
 from greylatch.encodings.encoded import Encoding
+from greylatch.encodings.largest import ColourByLargest, total_of
+from greylatch.encodings.shares import Shares
 from greylatch.encodings.suiting import numeric_fields, telling_numbers
 from greylatch.errors import BadInput
 from greylatch.readings.contours import INDEX, NUMBERED
@@ -164,6 +166,10 @@ def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fie
             raise BadInput(f"The {channel} of symbols does not vary by '{by}'.")
         along: Encoding | None = before or other
         shown = list(fields) or _suiting(along.shown() if along else [], dataset, by)
+        parts = old.encodings.shares or old.encodings.colour
+        if channel == "size" and before is None and not fields and isinstance(parts, Shares | ColourByLargest):
+            # Several fields are shown as parts of something: how much there is of it is their sum.
+            shown = [total_of(parts.fields)]
         shown = shown or (dataset.columns.column_names if by == "category" else telling_numbers(dataset)[:1])
         if not shown:
             raise BadInput("There is no field of numbers to show.", "Calculate one, or correct what the fields hold.")
