@@ -4,6 +4,7 @@ The reference in the same run is geopandas (PyPI) reading the same file into mem
 """
 
 import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -18,6 +19,11 @@ from greylatch.formats.corrections import Corrections
 from greylatch.formats.intake import take_in
 from greylatch.formats.preview import preview
 
+WRITTEN = {
+    "gpkg": ["GPKG"], "geojsonl": ["GeoJSONSeq"], "geojson": ["GeoJSON"], "shp.zip": ["ESRI Shapefile"], "gml": ["GML"],
+    "csv": ["CSV", "-lco", "GEOMETRY=AS_WKT"], "kml": ["KML"], "gpx": ["GPX", "-lco", "FORCE_GPX_TRACK=NO", "-dsco", "GPX_USE_EXTENSIONS=YES"],
+}  # fmt: skip
+"""By ending what GDAL writes a file with, of those that it is to write."""
 POINTS, SIDE = 1_000_000, 224
 """Rows of points; areas along each side."""
 
@@ -46,17 +52,20 @@ def areas() -> geopandas.GeoDataFrame:
 
 
 def main() -> None:
-    """Print seconds, and how they stand to the reference."""
+    """Print seconds, and how they stand to the reference; of the formats whose endings are named, or of all."""
+    wanted = sys.argv[1:] or ["parquet", "fgb", *WRITTEN]
     with tempfile.TemporaryDirectory() as home:
         for kind, frame in (("1,000,000 points", points()), ("50,176 areas", areas())):
-            files = [Path(home) / f"{kind[0]}.{ending}" for ending in ("parquet", "fgb", "gpkg", "geojsonl", "kml")]
-            frame.to_parquet(files[0])
-            frame.to_file(files[1], driver="FlatGeobuf")
-            for file, driver in zip(files[2:], ("GPKG", "GeoJSONSeq", "KML"), strict=True):
-                if driver == "KML" and len(frame) > 100_000:
+            files = {ending: Path(home) / f"{kind[0]}.{ending}" for ending in ("parquet", "fgb", *WRITTEN)}
+            frame.to_parquet(files["parquet"])
+            frame.to_file(files["fgb"], driver="FlatGeobuf")
+            for ending in wanted:
+                file = files[ending]
+                # Waypoints are points.
+                if ending in WRITTEN and (ending != "gpx" or len(frame) == POINTS):
+                    subprocess.run(["ogr2ogr", "-q", "-f", *WRITTEN[ending], file, files["fgb"]], check=True)
+                if not file.exists():
                     continue
-                subprocess.run(["ogr2ogr", "-q", "-f", driver, file, files[1]], check=True)
-            for file in filter(Path.exists, files):
                 out = Path(home) / "kept"
                 out.mkdir(exist_ok=True)
                 seen = timed(lambda file=file: bounded(file, preview, file, file.name, Corrections()))
@@ -66,7 +75,7 @@ def main() -> None:
                     lambda file=file, out=out, reader=reader: reader(file).to_parquet(out / "theirs.parquet")
                 )
                 print(
-                    f"{kind} {file.suffix:9} {file.stat().st_size / 1e6:6.0f} MB: seen {seen:5.2f} s, taken in {taken:5.2f} s, "
+                    f"{kind} {ending:9} {file.stat().st_size / 1e6:6.0f} MB: seen {seen:5.2f} s, taken in {taken:5.2f} s, "
                     f"{taken / theirs:.2f} of the reference's {theirs:.2f} s",
                     flush=True,
                 )
