@@ -61,8 +61,8 @@ def main() -> None:
             frame.to_file(files["fgb"], driver="FlatGeobuf")
             for ending in wanted:
                 file = files[ending]
-                # Waypoints are points.
-                if ending in WRITTEN and (ending != "gpx" or len(frame) == POINTS):
+                # Waypoints are points, and a table says no projection: these lie in degrees.
+                if ending in WRITTEN and (ending not in ("gpx", "csv") or len(frame) == POINTS):
                     subprocess.run(["ogr2ogr", "-q", "-f", *WRITTEN[ending], file, files["fgb"]], check=True)
                 if not file.exists():
                     continue
