@@ -68,6 +68,7 @@ class InkHeader(Schema):
     n: int = 0
     columns: list[str] = []
     slack: float = 0.0
+    most: float = 0.0
     drawn: int = 0
     palette: list[Mark] = []
     colours: list[str] = []

@@ -148,6 +148,10 @@ class ToLetter:
         parts = [[text if there else "" for text, there in zip(own, on, strict=True)] for own in self.parts]
         return replace(self, parts=parts, hands={row: hand for row, hand in self.hands.items() if on[row]})
 
+    def around(self, radius: NDArray[np.floating]) -> "ToLetter":
+        """The same with labels around symbols of other radii, in px."""
+        return replace(self, radius=radius)
+
     def at(self, resolution: float) -> "ToLetter":
         """The same with what is done by hand at `resolution` alone."""
         counting = {row: hand for row, hand in self.hands.items() if hand.counts(resolution)}

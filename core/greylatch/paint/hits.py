@@ -31,6 +31,7 @@ def hit(vector: VectorPass, x: float, y: float, resolution: float) -> int | None
     -------
     int | None
     """
+    vector = vector.at(resolution)
     place = shapely.Point(x, y)
     shown = vector.ink.shown(vector.source.frame.scale(resolution))
     if vector.source.dataset.kind == "areas":

@@ -158,7 +158,7 @@ def of_marks(ink: Ink, what: str) -> NDArray[np.float32]:
     ink : Ink
         How features are drawn.
     what : str
-        The name of a number of marks: 'radius', 'half', 'stretch'.
+        The name of a number of marks: 'radius', 'half', 'casing', 'stretch'.
 
     Returns
     -------

@@ -3,8 +3,7 @@
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import cached_property
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +27,8 @@ from greylatch.sheet.symbology import Clusters, Heat, RasterSymbology, Symbols
 from greylatch.symbols.ink import Ink, ink
 from greylatch.tables.dataset import Dataset
 
+CLOSEST = 1e-3
+"""Metres to a px: nobody looks at a map so closely."""
 __all__ = [
     "Composition",
     "GatheredPass",
@@ -50,6 +51,10 @@ class VectorPass:
     layer: Layer
     source: VectorSource
     ink: Ink
+
+    def at(self, resolution: float) -> "VectorPass":
+        """As it is seen at `resolution` (units of the frame per px): all sizes are px."""
+        return self if self.ink.ground is None else replace(self, ink=self.ink.at(resolution, self.source.dataset.kind))
 
 
 @dataclass(frozen=True)
@@ -93,11 +98,11 @@ class Composition:
             return None
         return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
 
-    @cached_property
-    def reach(self) -> float:
-        """Px by which anything drawn may stand out over the shape that it belongs to: strokes, symbols, labels at their longest."""
+    def reach(self, resolution: float) -> float:
+        """Px by which anything drawn may stand out over the shape that it belongs to at `resolution` (units of the frame per px): strokes, symbols,
+        labels at their longest."""
         marks = [
-            float(drawn_reach(pass_).max(initial=0.0))
+            float(drawn_reach(pass_.at(resolution)).max(initial=0.0))
             if isinstance(pass_, VectorPass)
             else GATHERINGS[type(pass_.look)].reach(pass_.look)
             if isinstance(pass_, GatheredPass)
@@ -118,7 +123,8 @@ class Composition:
         under it."""
         out: list[Pass | tuple[Group, list[Pass]]] = []
         groups = {group.id: group for group in self.groups}
-        there = (pass_ for pass_ in self.passes if self.shows(pass_.layer, resolution))
+        seen = (pass_ for pass_ in self.passes if self.shows(pass_.layer, resolution))
+        there = (pass_.at(resolution) if isinstance(pass_, VectorPass) else pass_ for pass_ in seen)
         for name, members in itertools.groupby(there, lambda pass_: pass_.layer.group):
             group, within = groups.get(name or ""), list(members)
             out += [(group, within)] if group else within
@@ -150,10 +156,12 @@ class Composition:
             own = layer.lettering.scales if layer.lettering else None
             if not self.shows(layer, resolution) or not (own is None or own.show(self.frame.scale(resolution))):
                 out.append(wanted.showing(np.zeros(len(wanted.texts), dtype=bool)))
-            elif isinstance(pass_, VectorPass) and any(mark.closest or mark.farthest for mark in pass_.ink.palette):
-                out.append(wanted.showing(pass_.ink.shown(self.frame.scale(resolution))))
-            else:
-                out.append(wanted)
+                continue
+            if isinstance(pass_, VectorPass) and pass_.ink.ground is not None and wanted.kind == "points":
+                wanted = wanted.around(symbol_radii(pass_.at(resolution)))
+            if isinstance(pass_, VectorPass) and any(mark.closest or mark.farthest for mark in pass_.ink.palette):
+                wanted = wanted.showing(pass_.ink.shown(self.frame.scale(resolution)))
+            out.append(wanted)
         return out
 
     def placement(self, resolution: float) -> Placement:
@@ -182,7 +190,7 @@ class Composition:
     def _kept_clear(self, resolution: float) -> tuple[NDArray[np.float64], NDArray[np.float64]] | None:
         """Places and radii of the symbols that labels keep off at `resolution`."""
         kept = [
-            pass_
+            pass_.at(resolution)
             for pass_ in self.passes
             if isinstance(pass_, VectorPass)
             and pass_.layer.kept_clear
@@ -231,7 +239,9 @@ def compose(sheet: Sheet, find: Find, frame: Frame | None = None) -> Composition
         try:
             pass_ = pass_of(layer, find, frame)
             if layer.lettering and isinstance(pass_, VectorPass):
-                lettered.append((layer, to_letter(pass_.source, pass_.ink, layer.lettering, frame)))
+                # With the largest symbols that there may be: no label reaches further.
+                largest = pass_.at(CLOSEST * frame.unit).ink
+                lettered.append((layer, to_letter(pass_.source, largest, layer.lettering, frame)))
         except CannotDraw as error:
             raise CannotDraw(f"Layer '{layer.name}':", str(error)) from error
         passes.insert(0, pass_)
@@ -280,7 +290,7 @@ def pass_of(layer: Layer, find: Find, frame: Frame = MERCATOR) -> Pass:
                 needs = GATHERINGS[type(symbology)].needs
                 raise CannotDraw(f"{needs} points, and this layer holds {chosen.dataset.kind}.")
             return GatheredPass(layer, chosen, symbology)
-        return VectorPass(layer, chosen, ink(chosen.dataset, symbology, layer.name))
+        return VectorPass(layer, chosen, ink(chosen.dataset, symbology, layer.name, lambda: chosen.per_metre))
     except CannotDraw:
         raise
     except BadExpression as error:
@@ -348,4 +358,6 @@ def drawn_reach(vector: VectorPass) -> NDArray[np.float32]:
     kind = vector.source.dataset.kind
     if kind == "points":
         return symbol_radii(vector) * of_marks(vector.ink, "stretch") + halves
-    return np.maximum(halves, vector.ink.size / 2) if kind == "lines" and vector.ink.size is not None else halves
+    if kind == "lines" and vector.ink.size is not None:
+        return np.maximum(halves, vector.ink.size / 2 + of_marks(vector.ink, "casing"))
+    return halves

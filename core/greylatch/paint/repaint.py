@@ -38,6 +38,7 @@ def repaint(before: NDArray[np.uint8], was: VectorPass, now: VectorPass, view: V
     -------
     NDArray[np.uint8] | None
     """
+    was, now = was.at(view.resolution), now.at(view.resolution)
     if now.source.points is not None or now.source.shapes is not was.source.shapes:
         return None
     if effects_reach(now.layer.effects) or effects_reach(was.layer.effects):

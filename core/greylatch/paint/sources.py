@@ -16,6 +16,8 @@ from greylatch.errors import CannotDraw
 from greylatch.lettering.anchors import anchors_of
 from greylatch.paint.outlines import outlines_of
 from greylatch.places.bounds import Bounds
+from greylatch.places.crs import LONLAT, transformer_between
+from greylatch.places.distortion import areal_scale
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.rasters.contours import contour_lines
 from greylatch.rasters.info import RasterInfo, open_raster, raster_bounds, raster_info, raster_resolution
@@ -166,6 +168,15 @@ class VectorSource:
     def anchors(self) -> NDArray[np.float64]:
         """Where labels go, (n, 2) in the frame; NaN for shapes that lie beyond it."""
         return anchors_of(self.dataset.kind, self.shapes) if self.points is None else self.points
+
+    @cached_property
+    def per_metre(self) -> NDArray[np.float64]:
+        """Units of the frame to a metre on the ground where each shape lies, true to area; those of the projection's true lines where
+        that is nowhere."""
+        x, y = self.anchors.T
+        lonlat = np.column_stack(transformer_between(self.frame.crs, LONLAT).transform(x, y, errcheck=False))
+        scales = np.sqrt(areal_scale(self.frame, lonlat))
+        return self.frame.unit * np.where(np.isfinite(scales), scales, 1.0)
 
     @cached_property
     def detail(self) -> float:

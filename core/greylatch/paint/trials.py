@@ -137,7 +137,8 @@ def _of_shapes(vector: VectorPass, width: int, height: int, of: Tried) -> list[T
     out = []
     for encodings, classing, ramp in tried:
         try:
-            inked = ink(vector.source.dataset, symbology.model_copy(update={"encodings": encodings}))
+            tried_look = symbology.model_copy(update={"encodings": encodings})
+            inked = ink(vector.source.dataset, tried_look, per_metre=lambda: vector.source.per_metre)
         except BadInput:
             continue
         classification = inked.classification

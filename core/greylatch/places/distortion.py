@@ -4,7 +4,6 @@ import numpy as np
 import pyproj
 import shapely
 from numpy.typing import NDArray
-from pyproj.exceptions import ProjError
 
 from greylatch.places.frame import Frame
 from greylatch.tables.dataset import Shapes
@@ -66,11 +65,7 @@ def areal_scale(frame: Frame, lonlat: NDArray[np.float64]) -> NDArray[np.float64
     """
     if frame.crs.is_geographic:
         return np.asarray(1 / np.cos(np.radians(lonlat[:, 1])))
-    projection = pyproj.Proj(frame.crs)
+    there = np.isfinite(lonlat).all(axis=1)
     out = np.full(len(lonlat), np.nan)
-    for i, (lon, lat) in enumerate(lonlat):
-        try:
-            out[i] = projection.get_factors(lon, lat).areal_scale
-        except ProjError:
-            continue
+    out[there] = pyproj.Proj(frame.crs).get_factors(*lonlat[there].T).areal_scale
     return np.where(np.isfinite(out) & (out > 0), out, np.nan)

@@ -126,6 +126,11 @@ class Symbol(Part):
     shape: Annotated[str, Field(max_length=100, description="Of points: see `greylatch symbols`")] = "circle"
     icon: Icon | None = Field(None, description="In place of a point's shape, fill and strokes")
     radius: Annotated[Pixels, Field(description="From the middle of a point's shape to its edge")] = 4.0
+    ground: Annotated[float, Field(gt=0, le=1_000_000)] | None = Field(
+        None,
+        description="Metres on the ground of the radius of points, of the width of lines: where sizes vary those of the largest. The key shows "
+        "it as large as it would be in px; null: so large on the map too",
+    )
     turn: Annotated[
         float, Field(ge=-360, le=360, description="Degrees by which a point's shape is turned, clockwise")
     ] = 0.0

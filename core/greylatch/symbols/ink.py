@@ -1,6 +1,6 @@
 """Ink: what each feature looks like, as columns. Geometry stays where it is; restyling only makes a new ink table."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -11,19 +11,23 @@ from greylatch.encodings.channels import Encodings
 from greylatch.encodings.encoded import NONE, Encoded
 from greylatch.errors import BadExpression, CannotDraw
 from greylatch.rules.evaluating import taken
-from greylatch.sheet.parts import Scales
+from greylatch.sheet.parts import WIDEST_STROKE, Scales
 from greylatch.sheet.symbology import Rule, Symbols
 from greylatch.symbols.by_hand import departed, sections_by_hand
-from greylatch.symbols.look import AS_THE_MARK, UNDRAWN, LookInk, Section, look_ink
+from greylatch.symbols.look import AS_THE_MARK, UNDRAWN, LookInk, Section, look_ink, usual_sizes
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.pins import pin_mark
-from greylatch.tables.dataset import Dataset
+from greylatch.tables.dataset import Dataset, Kind
 
 __all__ = ["AS_THE_MARK", "SLACK", "UNDRAWN", "Ink", "Wedges", "ink"]
 
 SLACK = 3.0
-OTHERS = "others"
 """Px by which a pointer may miss a symbol or a line."""
+OTHERS = "others"
+FINE = 8.0
+"""Sizes measured on the ground are drawn to so many parts of a px: a few looks serve many features."""
+MOST: dict[Kind, float] = {"points": 200.0, "lines": WIDEST_STROKE}
+"""Px of the largest mark whose size is measured on the ground, however close it is looked at: so far the tiles of shapes reach."""
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,8 @@ class Ink:
 
     `mark` (uint16) is a position in the palette, or `UNDRAWN`. `ramp` (uint16) is a position in `colours`, or `AS_THE_MARK`. `size` (float32) is the
     radius of points and the width of lines in CSS pixels, `angle` (float32) degrees clockwise, `opacity` (float32) a factor for that of
-    the fill (of lines: of the strokes). `order` (int32) lists the features as they are to be drawn, where that is not the order of rows.
+    the fill (of lines: of the strokes). `ground` (float32) is in units of the map what `size` is in px where that is measured on the ground,
+    so that marks grow with the map; NaN for features whose size is px. `order` (int32) lists the features as they are to be drawn, where that is not the order of rows.
 
     `sections` are the parts of the key, and `entry` (int32) says at which of all their entries, counted through, a feature stands.
     """
@@ -51,6 +56,7 @@ class Ink:
     ramp: NDArray[np.uint16] | None = None
     colours: tuple[str, ...] = ()
     size: NDArray[np.float32] | None = None
+    ground: NDArray[np.float32] | None = None
     angle: NDArray[np.float32] | None = None
     opacity: NDArray[np.float32] | None = None
     wedges: Wedges | None = None
@@ -66,6 +72,19 @@ class Ink:
         """Which features are drawn at a scale, given by its denominator."""
         there = [Scales(closest=mark.closest, farthest=mark.farthest).show(scale) for mark in self.palette]
         return np.array([*there, False])[np.minimum(self.mark, len(there))]
+
+    def at(self, resolution: float, kind: Kind) -> "Ink":
+        """The ink with all sizes in px, where features of `kind` are seen at `resolution` (units of the map to a px); no mark is larger than
+        `MOST`.
+
+        >>> own = Ink((), np.array([0], dtype=np.uint16), size=np.float32([4]), ground=np.float32([250]))
+        >>> own.at(10.0, "points").size.tolist(), own.at(0.5, "points").size.tolist()
+        ([25.0], [200.0])
+        """
+        if self.ground is None or self.size is None:
+            return self
+        px = np.minimum(np.round(self.ground / np.float32(resolution) * FINE) / FINE, MOST[kind])
+        return replace(self, size=np.where(np.isnan(px), self.size, px).astype(np.float32), ground=None)
 
     @property
     def drawn(self) -> int:
@@ -88,7 +107,9 @@ class Ink:
         return self.leading.values if self.leading and not self.ruled else None
 
 
-def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
+def ink(
+    dataset: Dataset, symbology: Symbols, name: str = "", per_metre: Callable[[], NDArray[np.float64]] | None = None
+) -> Ink:
     """The ink of `dataset` under `symbology`.
 
     Parameters
@@ -99,6 +120,8 @@ def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
         How the layer is drawn.
     name : str
         What the key calls features that are all alike.
+    per_metre : Callable[[], NDArray[np.float64]] | None
+        Gives the units of the map to a metre on the ground where each feature lies; without, units are metres.
 
     Returns
     -------
@@ -113,7 +136,8 @@ def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
     """
     rules = [rule for rule in symbology.rules if rule.active]
     if not rules:
-        return _by_hand(_joined(dataset, [(None, look_ink(dataset, symbology, name))], {}), dataset, symbology)
+        joined = _joined(dataset, [(None, look_ink(dataset, symbology, name))], {})
+        return _by_hand(_placed(joined, per_metre), dataset, symbology)
     free = np.ones(len(dataset), dtype=np.bool_)
     parts: list[tuple[NDArray[np.intp] | None, LookInk]] = []
     counts: dict[str, int] = {}
@@ -130,7 +154,14 @@ def ink(dataset: Dataset, symbology: Symbols, name: str = "") -> Ink:
     counts[""] = int(free.sum())
     if symbology.others == "drawn" and free.any():
         parts.append((np.flatnonzero(free), look_ink(dataset.taking(free), symbology, "other", OTHERS)))
-    return _by_hand(_joined(dataset, parts, counts), dataset, symbology)
+    return _by_hand(_placed(_joined(dataset, parts, counts), per_metre), dataset, symbology)
+
+
+def _placed(inked: Ink, per_metre: Callable[[], NDArray[np.float64]] | None) -> Ink:
+    """The ink with what it measures on the ground in units of the map, in place of metres."""
+    if inked.ground is None or per_metre is None:
+        return inked
+    return replace(inked, ground=(inked.ground * per_metre()).astype(np.float32))
 
 
 def _ranged(look: LookInk, scales: Scales | None) -> LookInk:
@@ -150,7 +181,8 @@ def _joined(dataset: Dataset, parts: Sequence[tuple[NDArray[np.intp] | None, Loo
     """The inks of looks put together, each in the rows that it is for; None is all."""
     if len(parts) == 1 and parts[0][0] is None:
         look = parts[0][1]
-        return replace(_of(look), order=_order(dataset, look.size, look.palette, look.mark))
+        sizes = look.size if look.metres is None else look.metres
+        return replace(_of(look), order=_order(dataset, sizes, look.palette, look.mark))
     n = len(dataset)
     palette: list[Mark] = []
     colours: list[str] = []
@@ -170,7 +202,7 @@ def _joined(dataset: Dataset, parts: Sequence[tuple[NDArray[np.intp] | None, Loo
         entry[rows] = np.where(look.entry == NONE, NONE, look.entry + before)
         if look.ramp is not None:
             ramp[rows] = np.where(look.ramp == AS_THE_MARK, AS_THE_MARK, look.ramp + len(colours)).astype(np.uint16)
-        for name, neutral in (("size", None), ("angle", 0.0), ("opacity", 1.0)):
+        for name, neutral in (("size", None), ("metres", None), ("angle", 0.0), ("opacity", 1.0)):
             values = getattr(look, name)
             if values is None:
                 continue
@@ -182,10 +214,9 @@ def _joined(dataset: Dataset, parts: Sequence[tuple[NDArray[np.intp] | None, Loo
         sections += look.sections
     size = columns.get("size")
     if size is not None:
-        usual = _looked_up([each.radius if dataset.kind == "points" else 2 * each.half for each in palette], mark)
-        size = np.where(np.isnan(size), usual, size).astype(np.float32)
+        size = np.where(np.isnan(size), usual_sizes(palette, mark, dataset.kind), size).astype(np.float32)
     return Ink(
-        tuple(palette), mark, ramp if colours else None, tuple(colours), size, columns.get("angle"), columns.get("opacity"), wedges,
+        tuple(palette), mark, ramp if colours else None, tuple(colours), size, columns.get("metres"), columns.get("angle"), columns.get("opacity"), wedges,
         _order(dataset, size, palette, mark), tuple(sections), entry, own, tuple(counts.items()),
     )  # fmt: skip
 
@@ -193,7 +224,7 @@ def _joined(dataset: Dataset, parts: Sequence[tuple[NDArray[np.intp] | None, Loo
 def _of(look: LookInk) -> Ink:
     wedges = Wedges(look.shares, look.wedge_colours, look.hollow) if look.shares is not None else None
     return Ink(
-        look.palette, look.mark, look.ramp, look.colours, look.size, look.angle, look.opacity, wedges, None, look.sections, look.entry,
+        look.palette, look.mark, look.ramp, look.colours, look.size, look.metres, look.angle, look.opacity, wedges, None, look.sections, look.entry,
         look.encoded,
     )  # fmt: skip
 
@@ -220,17 +251,10 @@ def _order(
     if dataset.kind == "areas":
         return None
     if size is None:
-        own = [each.radius if dataset.kind == "points" else 2 * each.half for each in palette]
-        if len(set(own)) < 2:
+        if len({each.radius if dataset.kind == "points" else each.width for each in palette}) < 2:
             return None
-        size = _looked_up(own, mark)
+        size = usual_sizes(palette, mark, dataset.kind)
     return np.argsort(-size, kind="stable").astype(np.int32)
-
-
-def _looked_up(values: Sequence[float], mark: NDArray[np.uint16]) -> NDArray[np.float32]:
-    table = np.zeros(UNDRAWN + 1, dtype=np.float32)
-    table[: len(values)] = values
-    return table[mark]
 
 
 def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
@@ -242,7 +266,8 @@ def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
         return inked
     mark, palette = inked.mark.copy(), list(inked.palette)
     ramp = None if inked.ramp is None else inked.ramp.copy()
-    size, angle, opacity = (None if each is None else each.copy() for each in (inked.size, inked.angle, inked.opacity))
+    columns = inked.size, inked.ground, inked.angle, inked.opacity
+    size, ground, angle, opacity = (None if each is None else each.copy() for each in columns)
     wedges = inked.wedges
     if wedges is not None and pinned:
         wedges = replace(wedges, shares=wedges.shares.copy())
@@ -252,7 +277,7 @@ def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
         mark[row] = len(palette) - 1
         if ramp is not None:
             ramp[row] = AS_THE_MARK
-        for column, value in ((size, pinned[fid].radius), (angle, 0.0), (opacity, 1.0)):
+        for column, value in ((size, pinned[fid].radius), (ground, np.nan), (angle, 0.0), (opacity, 1.0)):
             if column is not None:
                 column[row] = value
         if wedges is not None:
@@ -269,10 +294,12 @@ def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:
             ramp[row] = AS_THE_MARK
         if size is not None and departure.radius is not None:
             size[row] = departure.radius
+            if ground is not None:
+                ground[row] = np.nan
     if len(palette) > UNDRAWN:
         raise CannotDraw("The layer has more looks than can be told apart.", "Take fewer classes or categories.")
     return replace(
-        inked, palette=tuple(palette), mark=mark, ramp=ramp, size=size, angle=angle, opacity=opacity, wedges=wedges,
+        inked, palette=tuple(palette), mark=mark, ramp=ramp, size=size, ground=ground, angle=angle, opacity=opacity, wedges=wedges,
         order=_pins_last(inked, [rows[fid] for fid in pinned if fid in rows]),
         sections=(*inked.sections, *sections_by_hand(dataset, symbology, palette, mark, rows)),
     )  # fmt: skip

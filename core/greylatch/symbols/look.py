@@ -1,5 +1,6 @@
 """The ink of one look: a symbol with its encodings, for rows that are all drawn by it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,7 @@ from greylatch.sheet.symbology import Look
 from greylatch.symbols.marks import Mark, mark_of
 from greylatch.tables.dataset import Dataset, Kind
 
-__all__ = ["AS_THE_MARK", "UNDRAWN", "Entry", "LookInk", "Section", "look_ink"]
+__all__ = ["AS_THE_MARK", "UNDRAWN", "Entry", "LookInk", "Section", "look_ink", "usual_sizes"]
 
 UNDRAWN = 65_535
 """The palette position of features that are not drawn."""
@@ -57,7 +58,7 @@ class Section:
 
 @dataclass(frozen=True)
 class LookInk:
-    """Columns as those of `Ink`, for the rows of one look."""
+    """Columns as those of `Ink`, for the rows of one look; `metres` (float32) are those of sizes measured on the ground."""
 
     palette: tuple[Mark, ...]
     mark: NDArray[np.uint16]
@@ -67,6 +68,7 @@ class LookInk:
     ramp: NDArray[np.uint16] | None = None
     colours: tuple[str, ...] = ()
     size: NDArray[np.float32] | None = None
+    metres: NDArray[np.float32] | None = None
     angle: NDArray[np.float32] | None = None
     opacity: NDArray[np.float32] | None = None
     shares: NDArray[np.float32] | None = None
@@ -120,12 +122,47 @@ def look_ink(dataset: Dataset, look: Look, name: str, rule: str = "") -> LookInk
     if colour is not None and colour.amount is not None:
         position = np.nan_to_num(colour.amount) * (len(colour.ramp) - 1)
         ramp = np.where(colour.lacking, AS_THE_MARK, np.rint(position)).astype(np.uint16)
+    sizes = _sizes(size)
+    metres = None
+    if look.symbol.ground is not None and kind in ("points", "lines"):
+        sizes = usual_sizes(palette, mark, kind) if sizes is None else sizes
+        metres = sizes * np.float32(look.symbol.ground / _reference(look, kind))
     return LookInk(
         palette, mark, _entry(encoded, sections, len(dataset)), sections, encoded, ramp, colour.ramp if colour else (),
-        _sizes(size), encoded["angle"].amount if "angle" in encoded else None, _opacities(encoded),
+        sizes, metres, encoded["angle"].amount if "angle" in encoded else None, _opacities(encoded),
         shares.shares if shares else None, tuple(step.colour or "" for step in shares.steps) if shares else (),
         shares.hollow if shares else 0.0,
     )  # fmt: skip
+
+
+def usual_sizes(palette: Sequence[Mark], mark: NDArray[np.uint16], kind: Kind) -> NDArray[np.float32]:
+    """Px of the radius of points, of the width of lines, as the mark of each feature has it; 0 where it is not drawn.
+
+    Parameters
+    ----------
+    palette : Sequence[Mark]
+        The marks that there are.
+    mark : NDArray[np.uint16]
+        Which of them each feature has.
+    kind : Kind
+        What the features are.
+
+    Returns
+    -------
+    NDArray[np.float32]
+    """
+    table = np.zeros(UNDRAWN + 1, dtype=np.float32)
+    table[: len(palette)] = [each.radius if kind == "points" else each.width for each in palette]
+    return table[mark]
+
+
+def _reference(look: Look, kind: Kind) -> float:
+    """Px of the size that `Symbol.ground` tells the metres of."""
+    if look.encodings.size is not None:
+        px = look.encodings.size.largest
+    else:
+        px = look.symbol.radius if kind == "points" else mark_of(look.symbol, kind).width
+    return max(px, 0.01)
 
 
 def _suits(look: Look, kind: Kind) -> None:

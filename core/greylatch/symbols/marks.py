@@ -77,6 +77,16 @@ class Mark:
         """Px by which strokes stand out over the outline."""
         return max((line.width / 2 for line in self.strokes if line.opacity > 0), default=0.0)
 
+    @property
+    def width(self) -> float:
+        """Px of its top stroke: the width that a line is known by."""
+        return self.strokes[-1].width if self.strokes else 0.0
+
+    @property
+    def casing(self) -> float:
+        """Px by which strokes below stand out over the top one."""
+        return self.half - self.width / 2
+
 
 def mark_of(
     symbol: Symbol, kind: Kind, colour: str | None = None, size: float | None = None, shape: str | None = None

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.symbols.ink import SLACK, Ink
+from greylatch.symbols.ink import MOST, SLACK, Ink
 from greylatch.tables.dataset import Fids, Kind
 
 __all__ = ["packed_ink"]
@@ -23,7 +23,8 @@ def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | 
 
     The JSON, padded with spaces, says `kind`, `palette`, how many features there are (`n`), and in `columns` which arrays follow, in
     that order, each of n values and beginning at a multiple of four bytes: `mark` (uint16 palette positions, 65535: not drawn), and
-    where they vary `ramp` (uint16 positions in `colours`, 65535: as the mark), `size`, `angle`, `opacity` (float32), `shares`
+    where they vary `ramp` (uint16 positions in `colours`, 65535: as the mark), `size`, `ground` (units of the map in place of px, NaN:
+    px; no mark is drawn larger than `most` px then), `angle`, `opacity` (float32), `shares`
     (float32, as many per feature as there are `wedges`), `order` (int32 rows in drawing order) and `fid` (int32; without, row i
     is feature i). `slack` is px by which a pointer may miss a mark.
 
@@ -52,6 +53,7 @@ def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | 
         "mark": ink.mark.astype("<u2"),
         "ramp": None if ink.ramp is None else ink.ramp.astype("<u2"),
         "size": _floats(ink.size),
+        "ground": _floats(ink.ground),
         "angle": _floats(ink.angle),
         "opacity": _floats(ink.opacity),
         "shares": _floats(ink.wedges.shares if ink.wedges else None),
@@ -60,7 +62,7 @@ def packed_ink(ink: Ink, kind: Kind, fids: Fids, described: Mapping[str, Any] | 
     }
     there = {name: column for name, column in columns.items() if column is not None}
     header = {
-        **(described or {}), "kind": kind, "n": len(ink.mark), "columns": list(there), "slack": SLACK,
+        **(described or {}), "kind": kind, "n": len(ink.mark), "columns": list(there), "slack": SLACK, "most": MOST.get(kind, 0.0),
         "palette": [asdict(mark) for mark in ink.palette], "colours": list(ink.colours),
         "wedges": list(ink.wedges.colours) if ink.wedges else [], "hollow": ink.wedges.hollow if ink.wedges else 0.0,
     }  # fmt: skip

@@ -91,7 +91,8 @@ def padded_bounds(composition: Composition, level: int) -> Bounds:
     Bounds
     """
     west, south, east, north = map_bounds(composition)
-    pad = (composition.reach + 1) * composition.frame.grid.resolution(level)  # and a pixel for the softness of edges
+    resolution = composition.frame.grid.resolution(level)
+    pad = (composition.reach(resolution) + 1) * resolution  # and a pixel for the softness of edges
     return west - pad, south - pad, east + pad, north + pad
 
 

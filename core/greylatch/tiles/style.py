@@ -86,7 +86,7 @@ def _can_be_said(pass_: Pass) -> bool:
     if pass_.layer.scales:
         return False
     ink = pass_.ink
-    varied = ink.angle is not None or ink.opacity is not None or ink.wedges is not None
+    varied = ink.ground is not None or ink.angle is not None or ink.opacity is not None or ink.wedges is not None
     lines = pass_.source.dataset.kind == "lines" and (ink.size is not None or ink.ramp is not None)
     plain = all(
         mark.texture is None and mark.inner is None and not mark.path and not mark.icon and not mark.sign and len(mark.strokes) < 2

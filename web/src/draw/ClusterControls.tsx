@@ -61,7 +61,8 @@ export function ClusterControls({ layer, clusters, dataset }: { layer: Layer; cl
           symbol={clusters.symbol}
           kind="points"
           coloured={false}
-          sized={false}
+          largest={null}
+          inPx
           onChange={(tag, values) => change(`symbol-${tag}`, { symbol: { ...clusters.symbol, ...values } })}
         />
       </Box>

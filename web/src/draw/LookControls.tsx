@@ -44,7 +44,7 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
           symbol={look.symbol}
           kind={dataset.kind}
           coloured={encodings.colour != null}
-          sized={encodings.size != null}
+          largest={encodings.size?.largest ?? null}
           onChange={(tag, values) =>
             editLook(layer.id, `symbol-${tag}`, (draft) => void Object.assign(draft.symbol, values))
           }

@@ -6,6 +6,7 @@ import { Check } from '../bench/Check'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { startingQuery } from '../sheet/queries'
 import { ColourField } from './ColourField'
+import { GroundField } from './GroundField'
 import { ShapePicker } from './ShapePicker'
 import { StrokeFields } from './StrokeFields'
 
@@ -24,12 +25,15 @@ interface Props {
   kind: string
   /** Colour and size vary, so that those of the symbol are not seen. */
   coloured: boolean
-  sized: boolean
+  /** Px of the largest, where sizes vary. */
+  largest: number | null
+  /** Sizes are those of the screen, whatever the scale. */
+  inPx?: boolean
   onChange: (tag: string, values: Partial<SymbolShape>) => void
 }
 
 /** What one mark is: its fill, pattern, strokes; of points the shape. */
-export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props) {
+export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, onChange }: Props) {
   const { data: starting } = useQuery(startingQuery)
   const { pattern, inner, strokes } = symbol
   const points = kind === 'points'
@@ -38,6 +42,8 @@ export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props)
   const setStroke = (at: number, tag: string, values: Partial<Stroke>) =>
     onChange(`stroke-${at}-${tag}`, { strokes: strokes.map((each, i) => (i === at ? { ...each, ...values } : each)) })
   const top = strokes.length - 1
+  const sized = largest !== null
+  const size = largest ?? (points ? symbol.radius : (strokes[top]?.width ?? 0))
   return (
     <Box sx={{ mt: 1, pt: 0.5, borderTop: 1, borderColor: 'line' }}>
       {points && (
@@ -87,6 +93,7 @@ export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props)
           onChange={(radius) => onChange('radius', { radius })}
         />
       )}
+      {points && !inPx && <GroundField {...{ symbol, size, sized }} of="Radius" onChange={onChange} />}
       {points && (symbol.icon || symbol.shape !== 'circle') && (
         <Amount
           label="Turned by"
@@ -156,6 +163,9 @@ export function SymbolFields({ symbol, kind, coloured, sized, onChange }: Props)
           />
         ))
         .reverse()}
+      {kind === 'lines' && strokes.length > 0 && (
+        <GroundField {...{ symbol, size, sized }} of="Width" onChange={onChange} />
+      )}
       <Box sx={{ display: 'flex', gap: 1, my: 0.5 }}>
         <Button
           size="small"

@@ -64,6 +64,37 @@ describe('decodeInk', () => {
   })
 })
 
+describe('sizes on the ground', () => {
+  const header = { ...HEADER, n: 3, most: 200, columns: ['mark', 'size', 'ground'] }
+  const columns = [u16(0, 0, 0), f32(4, 4, 9), f32(1000, 500, NaN)] as const
+
+  it('are px at each scale, to an eighth, and never more than tiles hold', () => {
+    const { at } = pensFromInk(decodeInk(packed(header, ...columns)))
+    const radii = (resolution: number) => [0, 1, 2].map((row) => at?.(resolution).radius(row))
+    expect(radii(100)).toEqual([10, 5, 9])
+    expect(radii(3)).toEqual([200, 166.625, 9])
+    expect([at?.(100).reach, at?.(1).reach]).toEqual([10.5, 200.5])
+  })
+
+  it('keep brushes and ranks from one scale to the next', () => {
+    const pens = pensFromInk(decodeInk(packed(header, ...columns)))
+    expect(pens.at?.(10).of(0)).toBe(pens.at?.(20).of(0))
+    expect(pens.at?.(10).rank).toBe(pens.rank)
+  })
+
+  it('are widths of lines, over which a casing stands out by the same px', () => {
+    const cased = markOf('#336699', { strokes: [{ ...line, width: 5 }, line] })
+    const lines = { ...header, kind: 'lines', most: 60, palette: [cased] }
+    const { at } = pensFromInk(decodeInk(packed(lines, ...columns)))
+    expect(
+      at?.(100)
+        .of(0)
+        ?.strokes.map(({ width }) => width),
+    ).toEqual([14, 10])
+    expect(at?.(100).reach).toBe(7)
+  })
+})
+
 describe('pensFromInk', () => {
   it('has none at scales at which a mark is not seen', () => {
     const ranged = {

@@ -1,6 +1,6 @@
 import type { Frame } from './frame'
 import { brushOf, type Brush, fainter } from './brush'
-import { type Ink, UNDRAWN } from './ink'
+import { type Ink, inkAt, UNDRAWN } from './ink'
 
 /** What each row is drawn with. */
 export interface Pens {
@@ -96,15 +96,20 @@ export function sifted(pens: Pens, taken: Uint8Array, strength: Float32Array | n
 
 /** Every row's brush is looked up in the ink; rows without a mark have none. */
 export function pensFromInk(ink: Ink, frame: Frame): Pens {
-  const pens = pensAtAllScales(ink)
+  const brushes = new Brushes(ink)
+  const pens = pensAtAllScales(ink, brushes)
   const ranges = ink.header.palette.map(({ closest, farthest }) => ({
     from: closest == null ? 0 : frame.resolutionAt(closest) * (1 - ABOUT),
     to: farthest == null ? Infinity : frame.resolutionAt(farthest) * (1 + ABOUT),
   }))
-  if (ranges.every(({ from, to }) => from === 0 && to === Infinity)) return pens
+  const always = ranges.every(({ from, to }) => from === 0 && to === Infinity)
+  if (always && !ink.ground) return pens
   const at = (resolution: number) => {
+    // Ranks are the same at all scales, and what is sorted by them stays so.
+    const own = ink.ground ? { ...pensAtAllScales(inkAt(ink, resolution), brushes), rank: pens.rank } : pens
+    if (always) return own
     const seen = ranges.map(({ from, to }) => resolution >= from && resolution <= to)
-    return { ...pens, of: (row: number) => (seen[ink.mark[row] ?? UNDRAWN] ? pens.of(row) : null) }
+    return { ...own, of: (row: number) => (seen[ink.mark[row] ?? UNDRAWN] ? own.of(row) : null) }
   }
   return { ...pens, at }
 }
@@ -112,36 +117,52 @@ export function pensFromInk(ink: Ink, frame: Frame): Pens {
 /** By so much a scale may miss its limit: that of a map is never quite what it is said to be. */
 const ABOUT = 1e-6
 
-function pensAtAllScales(ink: Ink): Pens {
-  const { header, mark, ramp, size, angle, opacity, shares, rank } = ink
-  const { palette, kind } = header
-  const alike = palette.map((each) => brushOf(each, kind))
-  const points = kind === 'points'
-  const varied = ramp !== null || opacity !== null || (size !== null && !points)
-  const known = new Map<string, Brush>()
-  const ownBrush = (row: number, position: number): Brush | null => {
-    const at = ramp?.[row] ?? UNDRAWN
-    const faint = opacity?.[row] ?? 1
-    const width = points ? null : (size?.[row] ?? null)
+/** The brushes of an ink, each made once. */
+class Brushes {
+  private readonly header: Ink['header']
+  private readonly known = new Map<string, Brush>()
+  private readonly alike: Brush[]
+
+  constructor({ header }: Ink) {
+    this.header = header
+    this.alike = header.palette.map((mark) => brushOf(mark, header.kind))
+  }
+
+  /** That of a place in the palette. */
+  of(position: number): Brush | null {
+    return this.alike[position] ?? null
+  }
+
+  /** The same with a colour by its place, an opacity, of lines a width. */
+  varied(position: number, at: number, faint: number, width: number | null): Brush | null {
     // As fine as a channel of a colour can tell apart, so that few brushes serve many rows.
     const name = `${position} ${at} ${Math.round(faint * 255)} ${width ?? ''}`
-    const brush = known.get(name)
-    const look = palette[position]
+    const brush = this.known.get(name)
+    const look = this.header.palette[position]
     if (brush || !look) return brush ?? null
-    const made = brushOf(look, kind, {
-      colour: at === UNDRAWN ? null : (header.colours[at] ?? null),
+    const made = brushOf(look, this.header.kind, {
+      colour: at === UNDRAWN ? null : (this.header.colours[at] ?? null),
       opacity: faint,
       width,
     })
-    known.set(name, made)
+    this.known.set(name, made)
     return made
   }
+}
+
+function pensAtAllScales(ink: Ink, brushes: Brushes): Pens {
+  const { header, mark, ramp, size, angle, opacity, shares, rank } = ink
+  const { palette, kind } = header
+  const points = kind === 'points'
+  const varied = ramp !== null || opacity !== null || (size !== null && !points)
+  const ownBrush = (row: number, position: number) =>
+    brushes.varied(position, ramp?.[row] ?? UNDRAWN, opacity?.[row] ?? 1, points ? null : (size?.[row] ?? null))
   const wide = header.wedges.length
   return {
     of: (row) => {
       const position = mark[row] ?? UNDRAWN
       if (position === UNDRAWN) return null
-      return varied ? ownBrush(row, position) : (alike[position] ?? null)
+      return varied ? ownBrush(row, position) : brushes.of(position)
     },
     radius: (row) => (points ? size?.[row] : null) ?? palette[mark[row] ?? UNDRAWN]?.radius ?? 0,
     angle: (row) => angle?.[row] ?? 0,
@@ -162,8 +183,8 @@ export function reachOf({ header, size }: Pick<Ink, 'header' | 'size'>): number 
   const largest = size ? size.reduce((most, r) => Math.max(most, r), 0) : 0
   const marks = header.palette.map(({ strokes, radius, path, icon }) => {
     const half = Math.max(0, ...strokes.map((line) => line.width)) / 2
-    if (!points) return half
+    if (!points) return size ? Math.max(half, half + (largest - (strokes.at(-1)?.width ?? 0)) / 2) : half
     return half + (size ? largest : radius) * (path || icon ? LONGEST : 1)
   })
-  return Math.max(points ? 0 : largest / 2, 0, ...marks)
+  return Math.max(0, ...marks)
 }

@@ -52,7 +52,7 @@ class ShapeTileRenderer extends GatheringRenderer<ShapeTileLayer> {
   private pens = NO_PENS
 
   protected override reach(): number {
-    return this.getLayer().pens.reach
+    return this.pens.reach
   }
 
   override prepareFrame(frame: FrameState): boolean {

@@ -3404,6 +3404,7 @@ export interface components {
              *       "shape": "circle",
              *       "icon": null,
              *       "radius": 5,
+             *       "ground": null,
              *       "turn": 0
              *     }
              */
@@ -4766,6 +4767,7 @@ export interface components {
              *       "shape": "circle",
              *       "icon": null,
              *       "radius": 9,
+             *       "ground": null,
              *       "turn": 0
              *     }
              */
@@ -4924,6 +4926,7 @@ export interface components {
              *       "shape": "circle",
              *       "icon": null,
              *       "radius": 4,
+             *       "ground": null,
              *       "turn": 0
              *     }
              */
@@ -5230,6 +5233,11 @@ export interface components {
              */
             radius: number;
             /**
+             * Ground
+             * @description Metres on the ground of the radius of points, of the width of lines: where sizes vary those of the largest. The key shows it as large as it would be in px; null: so large on the map too
+             */
+            ground?: number | null;
+            /**
              * Turn
              * @description Degrees by which a point's shape is turned, clockwise
              * @default 0
@@ -5259,6 +5267,7 @@ export interface components {
              *       "shape": "circle",
              *       "icon": null,
              *       "radius": 4,
+             *       "ground": null,
              *       "turn": 0
              *     }
              */
@@ -8829,6 +8838,11 @@ export interface components {
              * @default 0
              */
             slack: number;
+            /**
+             * Most
+             * @default 0
+             */
+            most: number;
             /**
              * Drawn
              * @default 0
