@@ -19,7 +19,7 @@ from greylatch.symbols.marks import Mark
 from greylatch.symbols.pins import pin_mark
 from greylatch.tables.dataset import Dataset, Kind
 
-__all__ = ["AS_THE_MARK", "SLACK", "UNDRAWN", "Ink", "Wedges", "ink"]
+__all__ = ["AS_THE_MARK", "MOST", "SLACK", "UNDRAWN", "Ink", "Wedges", "ink"]
 
 SLACK = 3.0
 """Px by which a pointer may miss a symbol or a line."""

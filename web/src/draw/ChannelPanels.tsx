@@ -13,10 +13,11 @@ interface Props {
   dataset: Dataset
   /** Those of the look that is edited. */
   encodings: Encodings
+  inKey?: boolean
 }
 
 /** How each channel that varies does so. */
-export function ChannelPanels({ layer, dataset, encodings }: Props) {
+export function ChannelPanels({ layer, dataset, encodings, inKey = false }: Props) {
   return variedIn(encodings).map((channel) => {
     const encoding = encodings[channel]
     const Panel = encoding ? PANELS[channel]?.[encoding.by] : undefined
@@ -27,6 +28,7 @@ export function ChannelPanels({ layer, dataset, encodings }: Props) {
         encoding={encoding}
         dataset={dataset}
         layer={layer}
+        inKey={inKey}
         onChange={(tag: string, values: object) =>
           editLook(layer.id, `${channel}-${tag}`, (draft) => {
             const own = draft.encodings[channel]

@@ -32,13 +32,13 @@ export function ClassColourPanel({ encoding, layer, onChange }: PanelProps<Encod
 }
 
 /** The sizes of the lowest and the highest class. */
-export function ClassSizePanel({ encoding, dataset, onChange }: PanelProps<EncodingBy<'size', 'classes'>>) {
+export function ClassSizePanel({ encoding, dataset, inKey, onChange }: PanelProps<EncodingBy<'size', 'classes'>>) {
   const most = dataset.kind === 'lines' ? 20 : 60
   return (
     <Box>
       <Classes words={`Size by class of ${encoding.classing.field}`} />
       <Amount
-        label="Smallest"
+        label={inKey ? 'Smallest in key' : 'Smallest'}
         value={encoding.smallest}
         from={0.2}
         to={20}
@@ -46,7 +46,7 @@ export function ClassSizePanel({ encoding, dataset, onChange }: PanelProps<Encod
         onChange={(smallest) => onChange('smallest', { smallest })}
       />
       <Amount
-        label="Largest"
+        label={inKey ? 'Largest in key' : 'Largest'}
         value={encoding.largest}
         from={0.5}
         to={most}

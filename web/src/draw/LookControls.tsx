@@ -71,7 +71,7 @@ export function LookControls({ layer, dataset: kept }: { layer: Layer; dataset: 
             {ink.error.message}
           </Typography>
         )}
-        <ChannelPanels layer={layer} dataset={dataset} encodings={encodings} />
+        <ChannelPanels layer={layer} dataset={dataset} encodings={encodings} inKey={look.symbol.ground != null} />
         {variedIn(encodings).length === 0 && (
           <Typography variant="body2" color="text.secondary" sx={{ maxWidth: 360, pt: 0.5 }}>
             Every feature looks alike. Let colour, size or another channel vary by what the data say, or add a rule for

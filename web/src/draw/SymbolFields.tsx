@@ -85,7 +85,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
       )}
       {points && !sized && (
         <Amount
-          label="Radius"
+          label={symbol.ground == null ? 'Radius' : 'Radius in key'}
           value={symbol.radius}
           from={0.5}
           to={30}

@@ -62,7 +62,7 @@ export function RampPanel({ encoding, dataset, layer, onChange }: PanelProps<Enc
 }
 
 /** A size that follows the value. */
-export function ValueSizePanel({ encoding, dataset, onChange }: PanelProps<EncodingBy<'size', 'value'>>) {
+export function ValueSizePanel({ encoding, dataset, inKey, onChange }: PanelProps<EncodingBy<'size', 'value'>>) {
   const lines = dataset.kind === 'lines'
   return (
     <Box>
@@ -83,7 +83,7 @@ export function ValueSizePanel({ encoding, dataset, onChange }: PanelProps<Encod
         onChange={(scaling) => onChange('scaling', { scaling })}
       />
       <Amount
-        label="Largest"
+        label={inKey ? 'Largest in key' : 'Largest'}
         value={encoding.largest}
         from={1}
         to={60}

@@ -11,6 +11,8 @@ export interface PanelProps<E> {
   encoding: E
   dataset: Dataset
   layer: Layer
+  /** Sizes in px are those of the key alone: on the map they are measured on the ground. */
+  inKey?: boolean
   onChange: (tag: string, values: Partial<E>) => void
 }
 
