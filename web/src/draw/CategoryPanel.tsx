@@ -8,6 +8,7 @@ import { answered, client } from '../api/client'
 import type { Category } from '../api/types'
 import { Check } from '../bench/Check'
 import { Labelled } from '../bench/Labelled'
+import { seenColour } from '../classify/classing'
 import { useLayerOfLook } from '../sheet/looks'
 import { startingQuery, useInk } from '../sheet/queries'
 import { CategoryLine } from './CategoryLine'
@@ -64,7 +65,7 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
             <CategoryLine
               key={category.values.join('\u0000')}
               category={category}
-              colour={category.colour ?? entries[i]?.mark?.fill ?? '#888888'}
+              colour={category.colour ?? seenColour(entries[i]?.mark, dataset.kind) ?? '#888888'}
               count={entries[i]?.count ?? null}
               points={dataset.kind === 'points'}
               chosen={chosen.includes(i)}

@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography'
 import type { Dataset } from '../api/types'
 import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
+import { seenColour } from '../classify/classing'
 import { Glyph } from '../Glyph'
 import { useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
@@ -21,7 +22,7 @@ const ADD = ''
 /** Which of several fields is the largest. */
 export function ComponentsPanel({ encoding, dataset, layer, onChange }: PanelProps<EncodingBy<'colour', 'largest'>>) {
   const header = useInk(useLayerOfLook(layer)).data?.header
-  const colours = header?.key[0]?.entries.map((entry) => entry.mark?.fill ?? '') ?? []
+  const colours = header?.key[0]?.entries.map((entry) => seenColour(entry.mark, dataset.kind) ?? '') ?? []
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 3 }}>
       <Components

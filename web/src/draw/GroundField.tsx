@@ -42,7 +42,7 @@ export function GroundField({ symbol, size, sized, of, onChange }: Props) {
             onChange={(metres) => onChange('ground', { ground: Math.min(MOST, Math.max(0.01, metres)) })}
           />
           <Typography variant="caption" color="text.secondary">
-            m on the ground
+            m on the ground; px are the key’s
           </Typography>
         </Labelled>
       )}

@@ -1,0 +1,33 @@
+// @vitest-environment happy-dom
+import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { afterEach, expect, it, vi } from 'vitest'
+import type { SymbolShape } from '../api/types'
+import { MERCATOR } from '../painter/frame'
+import { useSheet } from '../sheet/store'
+import { GroundField } from './GroundField'
+
+vi.mock('../sheet/useFrame', () => ({ useFrame: () => ({ frame: { ...MERCATOR, metres: 0.5 } }) }))
+afterEach(cleanup)
+
+it('begins with as many metres as are seen, takes typed ones, and goes back to px', () => {
+  useSheet.setState({ level: 10 })
+  const onChange = vi.fn()
+  const shown = (ground: number | null) => (
+    <GroundField symbol={{ ground } as SymbolShape} size={8} sized={false} of="Radius" onChange={onChange} />
+  )
+  const { rerender } = render(shown(null))
+  const choose = (name: string) => {
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Sizes in' }))
+    fireEvent.click(screen.getByRole('option', { name }))
+  }
+  choose('metres on the ground')
+  // 152.87 units to a px at level 10, half a metre each at 60° north.
+  expect(onChange).toHaveBeenLastCalledWith('ground', { ground: 610 })
+  rerender(shown(610))
+  const metres = screen.getByRole('textbox', { name: 'Radius, metres' })
+  fireEvent.change(metres, { target: { value: '0' } })
+  fireEvent.blur(metres)
+  expect(onChange).toHaveBeenLastCalledWith('ground', { ground: 0.01 })
+  choose('px of the screen')
+  expect(onChange).toHaveBeenLastCalledWith('ground', { ground: null })
+})
