@@ -15,6 +15,9 @@ from greylatch.places.frame import MERCATOR
 from greylatch.places.grid import Tile
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Stroke, Symbol
+from greylatch.sheet.symbology import Symbols
 from greylatch.tables.dataset import Dataset
 
 BELOW, ABOVE = (0.2, 0.6, 0.9), (0.8, 0.5, 0.1)
@@ -287,3 +290,16 @@ def _premultiplied(picture: np.ndarray) -> np.ndarray:
     """As it is seen: the colour of what is nearly transparent does not matter."""
     picture = picture.astype(float)
     return picture * picture[..., 3:] / 255
+
+
+def test_no_casing_lies_over_another_lines_top_stroke() -> None:
+    """Found on strangers' lines in pieces: where two met, the casing of the second cut the first."""
+    shapes = [shapely.LineString([(-500, 0), (0, 0)]), shapely.LineString([(0, 0), (500, 0)])]
+    dataset = Dataset(pa.table({"n": [0, 1]}), "lines", np.array(shapes), WEB_MERCATOR)
+    symbol = Symbol(strokes=[Stroke(colour="#ffffff", width=20), Stroke(colour="#204060", width=8)])
+    source = VectorSource(dataset)
+    layer = Layer(id="a", name="A", dataset="d", symbology=Symbols(symbol=symbol))
+    composition = compose(Sheet(title="T", layers=[layer]), lambda *_: source)
+    picture = paint(composition, View(MERCATOR, (-50, -50, 50, 50), 100, 100), ground=False)
+    assert (picture[50, :, :3] == (0x20, 0x40, 0x60)).all(), "one line from edge to edge"
+    assert (picture[42, :, :3] == 255).all() and (picture[42, :, 3] == 255).all()

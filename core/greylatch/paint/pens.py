@@ -119,7 +119,11 @@ def line_pens(
     list[skia.Paint]
     """
     wider = 0.0 if width is None or not mark.strokes else width - mark.strokes[-1].width
-    return [line_pen(line, wider, shade if line is mark.strokes[-1] else None, opacity) for line in mark.strokes]
+    return [
+        line_pen(line, wider, shade if line is mark.strokes[-1] else None, opacity)
+        for line in mark.strokes
+        if line.opacity > 0 and line.width + wider > 0
+    ]
 
 
 def plain_pens(mark: Mark, shade: str | None = None, opacity: float = 1.0) -> list[skia.Paint]:

@@ -39,7 +39,7 @@ def drawn_in(vector: VectorPass, view: View, beyond: float = 0.0) -> NDArray[np.
 
 
 def paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, rows: NDArray[np.intp]) -> None:
-    """Lines or areas, one over the other.
+    """Areas, one over the other; lines stroke by stroke, the lowest of all of them first.
 
     Parameters
     ----------
@@ -63,6 +63,7 @@ def paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, rows: NDAr
     columns = columns_of(ink, rows)
     # Of thousands of shapes there are a few looks: what each is drawn with is worked out once.
     mixed: dict[tuple[int, str | None, float | None, float], list[skia.Paint] | None] = {}
+    stroked: list[tuple[skia.Path, list[skia.Paint]]] = []
     for outline, at, shade, size, opacity, _ in zip(vector.source.outlines(rows, resolution), *columns, strict=True):
         look = at, shade, size, opacity
         if look not in mixed:
@@ -72,9 +73,16 @@ def paint_shapes(canvas: skia.Canvas, vector: VectorPass, view: View, rows: NDAr
         pens = mixed[look]
         if pens is None:
             draw_area(canvas, outline, ink.palette[at], shade, opacity, still)
-        else:
+        elif areas:
             for pen in pens:
                 canvas.drawPath(outline, pen)
+        else:
+            stroked.append((outline, pens))
+    # Lines run into one another: no casing lies over another's top stroke.
+    for below in range(max((len(pens) for _, pens in stroked), default=0), 0, -1):
+        for outline, pens in stroked:
+            if len(pens) >= below:
+                canvas.drawPath(outline, pens[-below])
 
 
 def in_order(vector: VectorPass, rows: NDArray[np.intp]) -> NDArray[np.intp]:

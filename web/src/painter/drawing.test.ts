@@ -8,7 +8,7 @@ import { markOf } from '../api/forTests'
 import { brushOf, rgba } from './brush'
 import { drawPaths, drawSymbols, type Piece, symbolAt, symbolsOf } from './drawing'
 import { NO_PENS, type Pens } from './pens'
-import { shapeOf } from './shapes'
+import { type Shape, shapeOf } from './shapes'
 
 const line = { colour: '#000000', width: 2, opacity: 0.5, dash: [], cap: 'round' }
 const mark = markOf('#ff8000', { fill_opacity: 0.25, strokes: [line], radius: 6 })
@@ -121,6 +121,21 @@ describe('pens', () => {
       ['stroke', shapes[2]?.outline],
     ])
     expect(calls(log, 'lineWidth')).toContainEqual(['lineWidth', 1])
+  })
+
+  it('draw the casings of all lines before what lies over them', () => {
+    const { context, log } = listening()
+    const cased = brushOf(markOf('#ff8000', { strokes: [{ ...line, width: 5 }, line] }), 'lines')
+    const [first, second] = [square(0), square(1, 20)].map((shape) => ({ ...shape, area: null }))
+    drawPaths(context, piece([first as Shape, second as Shape]), { ...pens, of: () => cased }, 1, [0, 0])
+    expect(calls(log, 'lineWidth', 'stroke')).toEqual([
+      ['lineWidth', 5],
+      ['stroke', first?.outline],
+      ['stroke', second?.outline],
+      ['lineWidth', 2],
+      ['stroke', first?.outline],
+      ['stroke', second?.outline],
+    ])
   })
 
   it('do not draw what is not on the canvas, or in the part of it that another tile shows', () => {

@@ -1,5 +1,5 @@
 import { containsXY, createEmpty, extend, type Extent, getCenter, getIntersection } from 'ol/extent'
-import { type Brush, drawIcon, drawSign, drawTexture, drawWedges, takeStroke } from './brush'
+import { type Brush, drawIcon, drawSign, drawTexture, drawWedges, type Stroke, takeStroke } from './brush'
 import type { Pens } from './pens'
 import type { Shape } from './shapes'
 
@@ -23,7 +23,7 @@ export interface PlacedSymbol {
 /** A place of the canvas that stands still on the ground: textures count from there. */
 export type Origin = readonly [number, number]
 
-/** Draw areas and lines in the order of their rows, or in that of their pens. */
+/** Draw areas and lines in the order of their rows, or in that of their pens; of lines the lowest strokes of all of them first. */
 export function drawPaths(
   context: CanvasRenderingContext2D,
   piece: Piece,
@@ -47,21 +47,39 @@ export function drawPaths(
   context.clip()
   context.setTransform(scale, 0, 0, scale, x, y)
   let last: Brush | null = null
+  const lines: { outline: Path2D; strokes: readonly Stroke[] }[] = []
+  let most = 0
   for (const shape of inOrder(piece.shapes, pens)) {
     const brush = pens.of(shape.row)
     const { outline, area } = shape
     if (!brush || !outline || !seen(shape, brush.width * pixelRatio)) continue
-    if (brush.fill && area) {
+    if (!area) {
+      lines.push({ outline, strokes: brush.strokes })
+      most = Math.max(most, brush.strokes.length)
+      continue
+    }
+    if (brush.fill) {
       if (brush !== last) context.fillStyle = brush.fill
       context.fill(area)
     }
-    if ((brush.texture || brush.inner) && area) drawWithin(context, brush, shape, piece, pixelRatio, origin)
+    if (brush.texture || brush.inner) drawWithin(context, brush, shape, piece, pixelRatio, origin)
     for (const stroke of brush.strokes) {
       if (brush !== last || brush.strokes.length > 1 || brush.texture || brush.inner)
         takeStroke(context, stroke, pixelRatio / scale)
       context.stroke(outline)
     }
     last = brush.texture ? null : brush
+  }
+  // Lines run into one another: no casing lies over another's top stroke.
+  for (let below = most; below > 0; below--) {
+    let taken: Stroke | null = null
+    for (const { outline, strokes } of lines) {
+      const stroke = strokes.at(-below)
+      if (!stroke) continue
+      if (stroke !== taken) takeStroke(context, stroke, pixelRatio / scale)
+      taken = stroke
+      context.stroke(outline)
+    }
   }
   context.restore()
 }
