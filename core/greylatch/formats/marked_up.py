@@ -3,7 +3,7 @@
 import shutil
 import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
@@ -11,8 +11,10 @@ from pathlib import Path
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from greylatch.errors import BadFile
 from greylatch.formats import read_by_gdal
 from greylatch.formats.kinds import HEAD, Choice, LayerInfo, chosen_layer
+from greylatch.formats.marked_sample import Sample, sample
 from greylatch.formats.result import ReadResult
 from greylatch.formats.xml_head import check_xml, xml_root
 from greylatch.tables.delimited import RawTable
@@ -31,16 +33,18 @@ _OF_THE_FORMAT = {
 
 
 @contextmanager
-def _alone(path: str | Path) -> Iterator[Path]:
-    """A copy of an XML file in a folder where there is nothing else, so that what a driver looks for beside it, or leaves there,
-    is nobody's. It ends as its driver expects. Raises BadFile for a document that declares entities."""
+def _alone(path: str | Path, short: Sample | None = None) -> Iterator[Path]:
+    """A copy of an XML file, or the `short` one in its place, in a folder where there is nothing else, so that what a driver looks for beside it,
+    or leaves there, is nobody's. It ends as its driver expects. Raises BadFile for a document that declares entities."""
     check_xml(path)
     with open(path, "rb") as file:
         ending = {"kml": ".kml", "gpx": ".gpx"}.get(xml_root(file.read(HEAD)) or "", ".gml")
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         copy = Path(folder) / f"file{ending}"
         if ending == ".gml":
-            copy.write_bytes(Path(path).read_bytes().replace(*_SCHEMA))
+            copy.write_bytes((short.document if short else Path(path).read_bytes()).replace(*_SCHEMA))
+        elif short:
+            copy.write_bytes(short.document)
         else:
             shutil.copyfile(path, copy)
         yield copy
@@ -87,15 +91,26 @@ def layers(path: str | Path) -> list[LayerInfo]:
     BadFile
         For what cannot be read.
     """
+    return _looked_at(path)[0]
+
+
+def _looked_at(path: str | Path) -> tuple[list[LayerInfo], Sample | None]:
+    """Its layers, and a short document that has the same, where there is one."""
     state = Path(path).stat()
-    return [layer for layer in _layers(str(path), state.st_mtime_ns, state.st_size) if layer.rows]
+    layers, short = _layers(str(path), state.st_mtime_ns, state.st_size)
+    return [layer for layer in layers if layer.rows], short
 
 
 @lru_cache(maxsize=8)
-def _layers(path: str, changed: int, size: int) -> tuple[LayerInfo, ...]:
+def _layers(path: str, changed: int, size: int) -> tuple[list[LayerInfo], Sample | None]:
     """Remembered for a state of a file: the drivers go through all of a document for each question."""
+    if short := sample(path):
+        # Whatever is wrong with what is left of it, or may seem so, is told by the whole.
+        with suppress(BadFile), _alone(path, short) as copy:
+            if counted := short.counted(read_by_gdal.layers(copy)):
+                return counted, short
     with _alone(path) as copy:
-        return tuple(read_by_gdal.layers(copy))
+        return read_by_gdal.layers(copy), None
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
@@ -117,8 +132,9 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     BadFile
         For what cannot be read.
     """
-    layer, notes = chosen_layer(layers(path), choice)
-    with _alone(path) as copy:
+    layers, short = _looked_at(path)
+    layer, notes = chosen_layer(layers, choice)
+    with _alone(path, short if choice.head else None) as copy:
         result = read_by_gdal.read(copy, choice, layer)
         columns = _typed(_without_empty(result.dataset.columns, _OF_THE_FORMAT[copy.suffix]))
     result.notes[:0] = notes

@@ -24,7 +24,7 @@ from greylatch.places.crs import exchanged, guess_crs, parse_crs
 from greylatch.tables.dataset import Dataset, Shapes
 from greylatch.wording import counted
 
-__all__ = ["DRIVERS", "layers", "placed_result", "pyogrio_with_few_drivers", "read", "read_columns"]
+__all__ = ["DRIVERS", "HEAD_ROWS", "layers", "placed_result", "pyogrio_with_few_drivers", "read", "read_columns"]
 
 DRIVERS = ("ESRI Shapefile", "GPKG", "FlatGeobuf", "LIBKML", "GML", "GPX", "TopoJSON", "PMTiles", "MVT")
 """Those that may open or write a file. (PMTiles and MVT only write, in benchmarks.)"""

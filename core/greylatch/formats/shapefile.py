@@ -9,7 +9,7 @@ import pyproj
 
 from greylatch.errors import BadFile, BadInput
 from greylatch.formats.kinds import SHAPEFILE, Choice, LayerInfo, chosen_layer, shapefile_parts
-from greylatch.formats.read_by_gdal import placed_result, read_columns
+from greylatch.formats.read_by_gdal import HEAD_ROWS, placed_result, read_columns
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.formats.zipped import unpack
 from greylatch.places.crs import MAX_CRS_TEXT, parse_crs
@@ -18,6 +18,8 @@ from greylatch.tables.delimited import guess_encoding
 __all__ = ["layers", "read"]
 
 SHAPEFILE_PARTS = {".shp", ".shx", ".dbf", ".prj", ".cpg"}
+HEADER = 1_024
+"""Bytes of each part that say what it holds, and how much."""
 _KINDS = {1: "points", 8: "points", 3: "lines", 5: "areas"}
 """Of shapes, by the last digit of their code in the header (ESRI's technical description of 1998, page 4)."""
 
@@ -39,7 +41,7 @@ def layers(path: str | Path) -> list[LayerInfo]:
     BadFile
         Where there is none.
     """
-    with _unpacked(path) as files:
+    with _unpacked(path, HEADER) as files:
         return _layers(files)
 
 
@@ -83,7 +85,9 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
         for odd in (".prj", ".cpg"):  # read above, and never by the library, which stumbles over broken ones
             if odd in parts and (odd == ".prj" or encoding is not None):
                 parts[odd].unlink()
-        _, columns, shapes = read_columns(main, notes, encoding=encoding)
+        _, columns, shapes = read_columns(main, notes, encoding=encoding, most=HEAD_ROWS if choice.head else None)
+        if choice.head and layer.rows > len(columns):
+            notes.append(f"Seen by its first {len(columns):,} rows of {layer.rows:,}.")
     if shapes is None or len(shapes) == 0:
         raise BadFile(f"{main.name} holds no feature.")
     if projection is not None and not choice.crs:
@@ -93,12 +97,13 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
 
 
 @contextmanager
-def _unpacked(path: str | Path) -> Iterator[list[Path]]:
+def _unpacked(path: str | Path, most: int | None = None) -> Iterator[list[Path]]:
+    """The parts, or so many bytes of each."""
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         if _head(Path(path), 4) == SHAPEFILE:
             yield _linked(Path(path), Path(folder))
             return
-        files = unpack(path, folder, SHAPEFILE_PARTS)
+        files = unpack(path, folder, SHAPEFILE_PARTS, most=most)
         if not _mains(files):
             raise BadFile(
                 "The zip holds no Shapefile (.shp), no KML and no spreadsheet.",
@@ -144,7 +149,7 @@ def _rows(main: Path, table: Path | None) -> int:
 
 def _text_of_dbf(path: Path, most: int = 256 * 1024) -> bytes:
     """The records of a dBASE table without its header, whose bytes are no text."""
-    data = path.read_bytes()[: most + 65_536]
+    data = _head(path, most + 65_536)
     start = int.from_bytes(data[8:10], "little") if len(data) > 10 else 0
     return data[start : start + most].replace(b"\0", b" ").replace(b"\x1a", b" ") or b" "
 

@@ -24,7 +24,9 @@ UNREADABLE = (
 """What the reader of zips raises for damaged ones: not all of it under one root."""
 
 
-def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: int = MAX_UNPACKED) -> list[Path]:
+def unpack(
+    path: str | Path, into: str | Path, endings: set[str], max_unpacked: int = MAX_UNPACKED, most: int | None = None
+) -> list[Path]:
     """Unpack the members of a zip with one of `endings` (lower case, with dot), flat, into the folder `into`.
 
     Nothing is unpacked then.
@@ -39,6 +41,8 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
         Lower case, with the dot.
     max_unpacked : int
         Bytes that may come out at most.
+    most : int | None
+        How many bytes of each are wanted, from its beginning.
 
     Returns
     -------
@@ -62,7 +66,9 @@ def unpack(path: str | Path, into: str | Path, endings: set[str], max_unpacked: 
                 with archive.open(member) as source, target.open("xb") as sink:
                     written.append(target)
                     # The header's size is a claim; what really comes out is counted too.
-                    while block := source.read(1 << 20):
+                    wanted = most or max_unpacked + 1
+                    while block := source.read(min(1 << 20, wanted)):
+                        wanted -= len(block)
                         budget -= len(block)
                         if budget < 0:
                             raise BadFile(
