@@ -1,4 +1,4 @@
-"""Scripts and styles of the readers' page, sent by gzip (RFC 1952) to browsers that take it: a third of their size."""
+"""Scripts and styles of the readers' page and what it asks first, sent by gzip (RFC 1952) to browsers that take it: a third of their size."""
 
 import gzip
 from functools import lru_cache
@@ -7,13 +7,13 @@ from pathlib import Path
 from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
 
-_SCRIPTS = (".js", ".css")
+_TEXTS = (".js", ".css", ".json")
 
 
 def goes_packed(request: HttpRequest, name: str) -> bool:
     """Whether a file is sent packed to who asks; not where a range is asked for, which counts the file's own bytes."""
     takes = "gzip" in request.headers.get("Accept-Encoding", "")
-    return name.endswith(_SCRIPTS) and takes and "Range" not in request.headers
+    return name.endswith(_TEXTS) and takes and "Range" not in request.headers
 
 
 def packed_file(path: Path, kind: str) -> HttpResponse:

@@ -63,6 +63,7 @@ DOCUMENTS = {
         + "</Document>"
     ),
     "mixed.gpx": GPX.format(waypoints(1_400) + "".join(track(4) for _ in range(1_050))),
+    "lines.gpx": GPX.format(waypoints(70_000).replace("<wpt", "\n<wpt")),
     "few.gpx": GPX.format(waypoints(4)),
 }  # fmt: skip
 

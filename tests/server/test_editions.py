@@ -313,6 +313,8 @@ def test_scripts_go_packed_and_their_ranges_do_not(home: str, visitor: Client) -
     part = visitor.get(address, headers={"Accept-Encoding": "gzip", "Range": "bytes=0-9"})
     assert (part.status_code, part.content) == (206, script[:10])
     assert visitor.get(f"{home}/1/page/none.js", headers={"Accept-Encoding": "gzip"}).status_code == 404
+    said = visitor.get(f"{home}/1/edition.json", headers={"Accept-Encoding": "gzip"})
+    assert json.loads(gzip.decompress(said.content))["layers"], "what the page asks first, too"
 
 
 def test_a_range_asks_the_database_once(

@@ -109,7 +109,9 @@ def _sampled(data: bytes, marks: Marks) -> Sample | None:
         layer = folders[-1] if folders else _name_of(data, start, name, marks)
         counts[layer] = counts.get(layer, 0) + 1
         if counts[layer] > ROWS:
-            kept.append(data[done:start])
+            # Blanks between rows go with them: of a million line ends a driver makes no sense.
+            if not kept or not data[done:start].isspace():
+                kept.append(data[done:start])
             done = end
     if folders or not kept:
         return None

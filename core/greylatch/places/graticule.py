@@ -19,6 +19,8 @@ STEPS = (30.0, 15.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 """Degrees between lines, the widest first. Common practice."""
 APART = 110.0
 """Px between neighbouring lines, at least, where degrees are as long as on the equator."""
+STRAIGHT = 0.02
+"""Px by which a line may leave its place, where its neighbours are `APART`."""
 MOST_LINES = 400
 
 
@@ -91,7 +93,9 @@ def graticule(frame: Frame, step: float, bounds: Bounds | None = None) -> list[G
     left, right = (west - step, east + step) if east - west + 2 * step < 360 else (-180.0, 180.0)
     lines = [("meridian", lon, shapely.LineString([(lon, low), (lon, high)])) for lon in meridians]
     lines += [("parallel", lat, shapely.LineString([(left, lat), (right, lat)])) for lat in parallels]
-    shapes = frame.project(_bending(lines, step), LONLAT)
+    # As few places as it takes to be seen as they are: of fine lines there are many.
+    seen = STRAIGHT * step * METRES_TO_A_DEGREE * frame.unit / APART
+    shapes = shapely.simplify(frame.project(_bending(lines, step), LONLAT), seen, preserve_topology=False)
     if bounds:
         shapes = shapely.clip_by_rect(shapes, *bounds)
     return [
