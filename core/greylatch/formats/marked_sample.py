@@ -8,6 +8,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
+
 from greylatch.formats.kinds import HEAD, LayerInfo
 from greylatch.formats.xml_head import xml_root
 
@@ -88,68 +91,106 @@ def sample(path: str | Path) -> Sample | None:
 def _sampled(data: bytes, marks: Marks) -> Sample | None:
     # All elements of a document have one prefix, or none.
     first = re.search(rb"<((?:[\w.-]+:)?)(?:%s)[\s>/]" % "|".join(marks.rows).encode(), data)
-    if first is None:
+    tags = _folder_tags(data, first[1], marks) if first else None
+    if first is None or tags is None:
         return None
-    prefix = first[1]
-    counts: dict[object, int] = {}
-    folders: list[int] = []
+    rows = sorted(row for name in marks.rows for row in _rows(data, first[1] + name.encode(), name, marks))
+    starts = np.array([start for start, _ in rows], dtype=np.int64)
+    piece = np.searchsorted([at for at, _ in tags], starts)
+    if marks.folders:
+        # Layers are the folders, of which each piece between two tags belongs to one.
+        layers = [""] * (1 + max((folder for _, folder in tags), default=-1))
+        layer = np.array([-1, *(folder for _, folder in tags)])[piece]
+    else:
+        names = [name for _, name in rows]
+        layers = list(dict.fromkeys(names))
+        layer = np.array([layers.index(name) for name in names])
+    if (layer < 0).any():
+        return None
+    counts = np.bincount(layer, minlength=len(layers))
+    dropped = _ranks(layer) >= ROWS
+    # Runs of rows that go, each of them within a piece: what stands between them goes with them.
+    breaks = np.flatnonzero((dropped[1:] != dropped[:-1]) | (piece[1:] != piece[:-1])) + 1
     kept, done = [], 0
-    names = "|".join((*marks.rows, *marks.folders)).encode()
-    token = re.compile(rb"<(/?)%s(%s)(?=[\s>/])" % (re.escape(prefix), names))
-    for start, end, name, closes in _elements(data, token, prefix, marks):
-        if name in marks.folders:
-            if not closes:
-                counts[len(counts)] = 0
-                folders.append(len(counts) - 1)
-            elif not folders:
-                return None
-            else:
-                folders.pop()
+    for run in np.split(np.arange(len(starts)), breaks):
+        if not dropped[run[0]]:
             continue
-        layer = folders[-1] if folders else _name_of(data, start, name, marks)
-        counts[layer] = counts.get(layer, 0) + 1
-        if counts[layer] > ROWS:
-            # Blanks between rows go with them: of a million line ends a driver makes no sense.
-            if not kept or not data[done:start].isspace():
-                kept.append(data[done:start])
-            done = end
-    if folders or not kept:
+        end = _row_end(data, int(starts[run[-1]]))
+        if end is None:
+            return None
+        kept.append(data[done : starts[run[0]]])
+        done = end
+    if not kept:
         return None
-    rows = [(name if isinstance(name, str) else "", many) for name, many in counts.items()]
-    rows += [(layer, data.count(b"<%s%s" % (prefix, mark.encode()))) for mark, layer in (marks.points or {}).items()]
-    return Sample(b"".join([*kept, data[done:]]), tuple(rows))
+    many = list(zip(layers, counts.tolist(), strict=True))
+    many += [(name, data.count(b"<" + first[1] + mark.encode())) for mark, name in (marks.points or {}).items()]
+    return Sample(b"".join([*kept, data[done:]]), tuple(many))
 
 
-def _elements(
-    data: bytes, token: re.Pattern[bytes], prefix: bytes, marks: Marks
-) -> Iterator[tuple[int, int, str, bool]]:
-    """From where to where, the name, and whether it is an end: of rows as wholes, of folders their tags."""
-    at = 0
-    while found := token.search(data, at):
-        name, start = found[2].decode(), found.start()
-        at = data.find(b">", found.end()) + 1
-        if not at:
-            return
-        if name in marks.rows:
-            if found[1]:  # the end of none
-                continue
-            if data[at - 2 : at - 1] != b"/":
-                closing = data.find(b"</%s%s" % (prefix, found[2]), at)
-                at = data.find(b">", closing) + 1
-                if closing < 0 or not at:
-                    return
-        elif data[at - 2 : at - 1] == b"/":
-            yield start, at, name, False
-            yield at, at, name, True
-            continue
-        yield start, at, name, bool(found[1])
+def _ranks(layer: NDArray[np.intp]) -> NDArray[np.intp]:
+    """The how manieth of its layer each row is, counted from 0."""
+    order = np.argsort(layer, kind="stable")
+    sorted_layers = layer[order]
+    firsts = np.flatnonzero(np.append(True, sorted_layers[1:] != sorted_layers[:-1]))
+    ranks = np.empty(len(layer), dtype=np.intp)
+    ranks[order] = np.arange(len(layer)) - np.repeat(firsts, np.diff(np.append(firsts, len(layer))))
+    return ranks
 
 
-_INNER = re.compile(rb">\s*<(?:[\w.-]+:)?([\w.-]+)")
+def _rows(data: bytes, tag: bytes, name: str, marks: Marks) -> Iterator[tuple[int, str]]:
+    """Where rows begin, and what their layer is called."""
+    if marks.wrapped:
+        for found in re.finditer(rb"<%s(?:\s[^>]*)?>\s*<(?:[\w.-]+:)?([\w.-]+)" % re.escape(tag), data):
+            yield found.start(), found[1].decode()
+        return
+    for at in _places(data, b"<" + tag):
+        yield at, (marks.named or {}).get(name, "")
 
 
-def _name_of(data: bytes, start: int, name: str, marks: Marks) -> object:
-    if marks.named:
-        return marks.named[name]
-    inner = _INNER.search(data, start, start + 2_000) if marks.wrapped else None
-    return inner[1].decode() if inner else -1
+def _places(data: bytes, tag: bytes) -> Iterator[int]:
+    """Where the tag of an element begins, and not that of one with a longer name."""
+    at = data.find(tag)
+    while at >= 0:
+        if data[at + len(tag) : at + len(tag) + 1] in _AFTER:
+            yield at
+        at = data.find(tag, at + len(tag))
+
+
+_AFTER = (b" ", b">", b"/", b"\n", b"\r", b"\t")
+
+
+def _folder_tags(data: bytes, prefix: bytes, marks: Marks) -> list[tuple[int, int]] | None:
+    """Where folders begin and end, and which of them goes on there, by its number; -1 for none. None where they are not nested in one another."""
+    found = []
+    for name in marks.folders:
+        tag = prefix + name.encode()
+        for at in _places(data, b"<" + tag):
+            end = data.find(b">", at)
+            found.append((at, True))
+            if data[end - 1 : end] == b"/":
+                found.append((end, False))
+        found += [(at, False) for at in _places(data, b"</" + tag)]
+    tags, open_, many = [], [-1], 0
+    for at, opens in sorted(found):
+        if opens:
+            open_.append(many)
+            many += 1
+        elif len(open_) == 1:
+            return None
+        else:
+            open_.pop()
+        tags.append((at, open_[-1]))
+    return tags if len(open_) == 1 else None
+
+
+def _row_end(data: bytes, start: int) -> int | None:
+    """Where the element ends that begins there; None for one that does not."""
+    head = data.find(b">", start)
+    if head < 0:
+        return None
+    if data[head - 1 : head] == b"/":
+        return head + 1
+    name = re.compile(rb"<([^\s>/]+)").match(data, start)
+    closing = data.find(b"</" + name[1], head) if name else -1
+    end = data.find(b">", closing)
+    return end + 1 if closing >= 0 and end >= 0 else None
