@@ -19,8 +19,10 @@ from greylatch.places.grid import Tile
 from greylatch.places.listed import search_projections
 from greylatch.places.view import View
 from greylatch.rasters.resample import source_positions
+from greylatch.sheet.document import Projection
 from greylatch.tiles.image import encoded
 from PIL import Image
+from pydantic import ValidationError
 from rasterio.transform import from_origin
 
 ATLAS = Path(__file__).parents[2] / "web" / "node_modules" / "world-atlas"
@@ -282,6 +284,20 @@ def test_a_place_there_and_back() -> None:
     assert Tile(1, 1, 1) == MERCATOR.grid.tile_at(1.0, -1.0, 1)
 
 
+def test_a_registered_set_is_found_beside_its_projection() -> None:
+    """OGC 17-083r4, annex D: EuropeanETRS89_LAEAQuad begins at 2,000,000, 5,500,000; from memory,
+    and so in morecantile."""
+    found = search_projections("3035")
+    assert [one.crs for one in found[:2]] == ["EPSG:3035", "EuropeanETRS89_LAEAQuad"]
+    assert search_projections("laeaquad")[0].bounds == found[0].bounds
+    frame = Frame.named("EuropeanETRS89_LAEAQuad")
+    assert (frame.grid.left, frame.grid.top) == (2_000_000, 5_500_000)
+    assert frame.name.endswith("LAEA Europe · EuropeanETRS89_LAEAQuad") and frame != Frame.named("EPSG:3035")
+    assert Frame.named("WorldCRS84Quad").grid == Frame.named("EPSG:4326").grid
+    with pytest.raises(ValidationError):
+        Projection(crs="SomeOtherQuad")
+
+
 def test_names_are_found_without_their_accents() -> None:
     assert (
         [one.crs for one in search_projections("Réunion")] == [one.crs for one in search_projections("reunion")] != []
@@ -321,6 +337,15 @@ def test_an_edition_in_another_matrix_set(world: Path, tmp_path: Path, capsys: p
             picture = np.asarray(Image.open(tiles.open("2/1/1.webp")).convert("RGBA"))
     assert picture[..., 3].any()
     assert (told["frame"]["matrix_set"], told["format"]) == ("EuropeanETRS89_LAEAQuad", "webp")
+    # A sheet may name the set as where it lies: the same tiles.
+    named = {"version": 2, "title": "Countries", "projection": {"crs": "EuropeanETRS89_LAEAQuad"}, "layers": [layer]}
+    (world / "n.json").write_text(json.dumps(named))
+    plain = [*command[:1], str(world / "n.json"), *command[4:]]
+    assert main([*plain, "--out", str(tmp_path / "n.zip")]) == 0
+    with zipfile.ZipFile(tmp_path / "n.zip") as by_name, zipfile.ZipFile(tmp_path / "e.zip") as by_option:
+        assert by_name.read("map.zip") == by_option.read("map.zip")
+        assert json.loads(by_name.read("edition.json"))["frame"] == told["frame"]
+    (tmp_path / "n.zip").unlink()
     assert main([*command, "--out", str(tmp_path / "e.pdf")]) == 2
     far = {"type": "Feature", "properties": {}, "geometry": {"type": "Point", "coordinates": [-120, -30]}}
     (world / "far.geojson").write_text(json.dumps({"type": "FeatureCollection", "features": [far]}))

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from greylatch.places.crs import crs_name
 from greylatch.places.frame import Frame
 from greylatch.places.suggest import keeps_areas
 
@@ -39,6 +38,6 @@ def described(frame: Frame) -> FrameFigures:
     """
     grid = frame.grid
     return FrameFigures(
-        crs_name(frame.crs), grid.name, grid.left, grid.top, grid.side, grid.columns, grid.rows, 1 / frame.unit, frame.crs.is_geographic,
+        frame.name, grid.name, grid.left, grid.top, grid.side, grid.columns, grid.rows, 1 / frame.unit, frame.crs.is_geographic,
         grid.name == ROUND, keeps_areas(frame.crs),
     )  # fmt: skip

@@ -14,7 +14,7 @@ from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, reproject, transformer_between
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
-from greylatch.places.grid import PIXEL, WORLD, Grid
+from greylatch.places.grid import KNOWN_SETS, PIXEL, WORLD, Grid
 from greylatch.places.longitudes import shorter_way
 from greylatch.places.mending import mended
 from greylatch.places.moving import Coordinates, Move, moved
@@ -64,13 +64,15 @@ class Frame:
     @lru_cache(maxsize=64)
     def named(cls, text: str) -> "Frame":
         """The frame of 'EPSG:8857' or of a PROJ string, with the tile matrix set that is registered for it or one
-        made for it.
+        made for it; or that of a registered set by its name, which may hold less than all of its projection.
 
         Raises
         ------
         BadInput
             As `parse_crs` does.
         """
+        if text in KNOWN_SETS:
+            return cls.of_matrix_set(text)
         crs = parse_crs(text)
         if crs == WEB_MERCATOR:
             return cls(crs, Grid.called("WebMercatorQuad"))
@@ -92,8 +94,9 @@ class Frame:
 
     @property
     def name(self) -> str:
-        """Code and name, as people see it."""
-        return crs_name(self.crs)
+        """Code and name, as people see it; and of a set that is not the projection's own its name."""
+        registered = self.grid.name in KNOWN_SETS and self.crs not in (WEB_MERCATOR, LONLAT)
+        return f"{crs_name(self.crs)} · {self.grid.name}" if registered else crs_name(self.crs)
 
     @cached_property
     def domain(self) -> Domain:

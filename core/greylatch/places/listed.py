@@ -1,6 +1,6 @@
 """Searching PROJ's own list of projections by name and code."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from pyproj.database import query_crs_info
@@ -10,6 +10,10 @@ from greylatch.places.bounds import Bounds
 from greylatch.places.names import folded
 
 __all__ = ["Listed", "in_use_at", "is_used_at", "listed_as", "search_projections"]
+
+
+EUROPE, EUROPE_SET = "EPSG:3035", "EuropeanETRS89_LAEAQuad"
+"""The one projection whose registered set (OGC 17-083r4, annex D) differs from the one that is made for it: it holds Europe alone."""
 
 
 @dataclass(frozen=True)
@@ -51,7 +55,7 @@ def search_projections(text: str, most: int = 30) -> list[Listed]:
     hits = []
     for name, whole, system in _list():
         if all(word in whole for word in words):
-            rank = 0 if system.crs.partition(":")[2] == words[0] else 1 if all(word in name for word in words) else 2
+            rank = 0 if whole.split()[0] == words[0] else 1 if all(word in name for word in words) else 2
             hits.append((rank, system.degrees, _size(system), len(system.name), system.crs, system))
     return [system for *_, system in sorted(hits, key=lambda entry: entry[:5])[:most]]
 
@@ -125,6 +129,9 @@ def _list() -> list[tuple[str, str, Listed]]:
             system.type == PJType.GEOGRAPHIC_2D_CRS,
         )
         out.append((folded(system.name), folded(f"{system.code} {system.name} {entry.area}"), entry))
+        if entry.crs == EUROPE:
+            tiled = replace(entry, crs=EUROPE_SET, name=f"{system.name}, in the tiles of the OGC's set")
+            out.append((folded(tiled.name), folded(f"{system.code} {tiled.crs} {tiled.name} {entry.area}"), tiled))
     return out
 
 

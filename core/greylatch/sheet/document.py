@@ -6,6 +6,7 @@ from pydantic import Field, field_validator, model_validator
 
 from greylatch.errors import BadInput
 from greylatch.places.crs import parse_crs
+from greylatch.places.grid import KNOWN_SETS
 from greylatch.sheet.layers import Group, Layer
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, Part, Pixels
 from greylatch.sheet.reader import Reader
@@ -40,7 +41,14 @@ class StartView(Part):
     zoom: Annotated[float, Field(ge=0, le=24)] = 2.0
 
 
-CrsText = Annotated[str, Field(min_length=1, max_length=1_000, description="An EPSG code or a PROJ string: EPSG:8857")]
+CrsText = Annotated[
+    str,
+    Field(
+        min_length=1,
+        max_length=1_000,
+        description="An EPSG code or a PROJ string: EPSG:8857; or a tile matrix set: EuropeanETRS89_LAEAQuad",
+    ),
+]
 
 
 class Projection(Part):
@@ -52,7 +60,8 @@ class Projection(Part):
     @classmethod
     def _that_is_one(cls, text: str) -> str:
         try:
-            parse_crs(text)
+            if text not in KNOWN_SETS:
+                parse_crs(text)
         except BadInput as error:
             raise ValueError(str(error)) from error
         return text

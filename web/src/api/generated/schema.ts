@@ -7164,7 +7164,7 @@ export interface components {
         Projection: {
             /**
              * Crs
-             * @description An EPSG code or a PROJ string: EPSG:8857
+             * @description An EPSG code or a PROJ string: EPSG:8857; or a tile matrix set: EuropeanETRS89_LAEAQuad
              */
             crs: string;
         };
@@ -8055,7 +8055,7 @@ export interface components {
             resolution: number;
             /**
              * Crs
-             * @description An EPSG code or a PROJ string: EPSG:8857
+             * @description An EPSG code or a PROJ string: EPSG:8857; or a tile matrix set: EuropeanETRS89_LAEAQuad
              * @default EPSG:3857
              */
             crs: string;
@@ -8475,7 +8475,7 @@ export interface components {
             of: "classes" | "ramps";
             /**
              * Crs
-             * @description An EPSG code or a PROJ string: EPSG:8857
+             * @description An EPSG code or a PROJ string: EPSG:8857; or a tile matrix set: EuropeanETRS89_LAEAQuad
              * @default EPSG:3857
              */
             crs: string;
