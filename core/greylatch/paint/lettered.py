@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from textwrap import wrap
 
 import numpy as np
@@ -11,10 +12,12 @@ from numpy.typing import NDArray
 from greylatch.colour.difference import contrast
 from greylatch.colour.readable import readable_on
 from greylatch.errors import BadInput, CannotDraw
+from greylatch.lettering.anchors import anchors_of
 from greylatch.lettering.asked import ToLetter
 from greylatch.lettering.byhand import Hand
 from greylatch.lettering.faces import face_of
 from greylatch.lettering.label import Label
+from greylatch.lettering.pieces import joined_pieces
 from greylatch.lettering.place import Placement
 from greylatch.lettering.plates import plate_room
 from greylatch.lettering.type import TextStyle
@@ -69,13 +72,18 @@ def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame
         colours = _colours(data, ink, lettering)
     except BadInput as error:
         raise CannotDraw(str(error)) from error
-    plate = lettering.frame
+    plate, hands = lettering.frame, _hands(lettering, data, frame)
+    shapes, anchors = source.shapes, lambda: source.anchors
+    if data.kind == "lines" and lettering.course != "level":
+        shapes, carry = joined_pieces(shapes, ["\n".join(words) for words in zip(*parts, strict=True)], hands)
+        parts = [[word if on else "" for word, on in zip(own, carry.tolist(), strict=True)] for own in parts]
+        anchors = partial(anchors_of, data.kind, shapes)
     return ToLetter(
-        data.kind, source.shapes, parts, [text_style(line) for line in lettering.lines], lettering.halo, lettering.must_fit,
-        radii_of(ink, "points") if data.kind == "points" else of_marks(ink, "half"), lambda: source.anchors, data.fids,
+        data.kind, shapes, parts, [text_style(line) for line in lettering.lines], lettering.halo, lettering.must_fit,
+        radii_of(ink, "points") if data.kind == "points" else of_marks(ink, "half"), anchors, data.fids,
         lettering.course, ranks, shorter, lettering.once_within or 0.0, lettering.priority, lettering.leading,
         plate_room(plate.shape, plate.room + plate.width / 2, first.size) if plate else 0.0, lettering.beside, lettering.sides,
-        min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, lettering.throughout, _hands(lettering, data, frame),
+        min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, lettering.throughout, hands,
         colours,
     )  # fmt: skip
 
