@@ -50,7 +50,11 @@ export class Panel {
   constructor(main: HTMLElement) {
     this.box.hidden = true
     main.append(this.box)
-    this.box.addEventListener('keydown', (event) => event.key === 'Escape' && this.close())
+    // Also from the button that opened it, where the keyboard still is.
+    addEventListener('keydown', (event) => {
+      const here = document.activeElement
+      if (event.key === 'Escape' && (this.box.contains(here) || here === this.opener)) this.close()
+    })
   }
 
   open(title: string, opener: HTMLElement | null, closing: () => void = () => undefined): HTMLElement {
