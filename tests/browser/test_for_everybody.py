@@ -322,3 +322,13 @@ def test_the_readers_page_in_any_size_and_by_keyboard(screens: Page) -> None:
     page.keyboard.press("+")
     page.wait_for_timeout(700)
     assert page.evaluate("document.querySelector('.ol-scale-line-inner').textContent") != before
+    table = page.get_by_role("button", name="Features in view, as a table")
+    table.press("Enter")
+    expect(page.locator(".panel")).to_be_visible()
+    table.press("Escape")
+    expect(page.locator(".panel")).to_be_hidden()
+    page.emulate_media(media="print")
+    for pressed in (".tools", ".ol-zoom"):
+        expect(page.locator(pressed)).to_be_hidden()
+    for shown in (".map", ".key ul >> nth=0", ".credits"):
+        expect(page.locator(shown)).to_be_visible()

@@ -6,6 +6,7 @@ import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date, datetime, time, timedelta
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -44,7 +45,7 @@ def layers(path: str | Path) -> list[LayerInfo]:
     """
     with _opened(path) as book:
         names = [str(sheet.name) for sheet in book.sheets_metadata if "Work" in str(sheet.typ)]
-        return [LayerInfo(name, "table", int(book.get_sheet_by_name(name).height)) for name in names]
+        return [LayerInfo(name, "table", int(_sheet(path, book, name).height)) for name in names]
 
 
 def guess_header_row(rows: list[list[str]]) -> int:
@@ -97,7 +98,7 @@ def read_cells(
 
     with _opened(path) as book:
         try:
-            opened = book.get_sheet_by_name(sheet) if sheet is not None else _first_filled(book)
+            opened = _sheet(path, book, sheet) if sheet is not None else _first_filled(path, book)
         except CalamineError as error:
             raise BadFile(f"There is no sheet '{sheet}'.", f"There are {', '.join(book.sheet_names[:12])}.") from error
         if opened.start is None or opened.height == 0:
@@ -172,9 +173,23 @@ def _without_line_breaks(path: str | Path) -> io.BytesIO:
     return out
 
 
-def _first_filled(book: Any) -> Any:
+def _sheet(path: str | Path, book: Any, name: str) -> Any:
+    """A sheet of a workbook. Those of the last one are remembered: to go through a million rows takes seconds."""
+    state = Path(path).stat()
+    known = _sheets(str(path), state.st_mtime_ns, state.st_size)
+    if name not in known:
+        known[name] = book.get_sheet_by_name(name)
+    return known[name]
+
+
+@lru_cache(maxsize=1)
+def _sheets(path: str, changed: int, size: int) -> dict[str, Any]:
+    return {}
+
+
+def _first_filled(path: str | Path, book: Any) -> Any:
     for name in book.sheet_names:
-        sheet = book.get_sheet_by_name(name)
+        sheet = _sheet(path, book, name)
         if sheet.height:
             return sheet
     raise BadFile("There is nothing in this spreadsheet.")
