@@ -12,5 +12,5 @@ export default defineConfig({
     rollupOptions: { input: 'index.html' },
   },
   server: { fs: { allow: ['..'] } },
-  test: { environment: 'happy-dom', include: ['src/**/*.test.{ts,tsx}'] },
+  test: { environment: 'happy-dom', include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/patience.ts'], testTimeout: 20_000 },
 })
