@@ -5,19 +5,20 @@ Drivers go through all of a document whatever they are asked; this one is short.
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.formats.kinds import HEAD, LayerInfo
+from greylatch.formats.read_by_gdal import HEAD_ROWS
 from greylatch.formats.xml_head import xml_root
 
 __all__ = ["ROWS", "Sample", "sample"]
 
-ROWS = 1_000
-"""Of each layer."""
+ROWS = HEAD_ROWS
+"""Of each layer: as many as the beginning of any file is read by."""
 LARGE = 2 * 1024**2
 """Bytes from which on it is worth while."""
 
@@ -57,15 +58,11 @@ class Sample:
         """The layers of the short document with the rows of the long one; None where that cannot be told."""
         named = dict(self.rows)
         if "" not in named:
-            return [_with_rows(layer, max(layer.rows, named.get(layer.name, 0))) for layer in layers]
+            return [replace(layer, rows=max(layer.rows, named.get(layer.name, 0))) for layer in layers]
         cut = [rows for _, rows in self.rows if rows >= ROWS]
         if len(cut) != sum(layer.rows >= ROWS for layer in layers):
             return None
-        return [_with_rows(layer, cut.pop(0) if layer.rows >= ROWS else layer.rows) for layer in layers]
-
-
-def _with_rows(layer: LayerInfo, rows: int) -> LayerInfo:
-    return LayerInfo(layer.name, layer.kind, rows, layer.about)
+        return [replace(layer, rows=cut.pop(0)) if layer.rows >= ROWS else layer for layer in layers]
 
 
 def sample(path: str | Path) -> Sample | None:

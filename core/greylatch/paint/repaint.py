@@ -76,12 +76,6 @@ def repaint(before: NDArray[np.uint8], was: VectorPass, now: VectorPass, view: V
     return picture
 
 
-def _surface(pixels: NDArray[np.uint8]) -> skia.Surface:
-    """What draws into `pixels`, whose colours are multiplied by their alpha."""
-    height, width = pixels.shape[:2]
-    return skia.Surface.MakeRasterDirect(skia.ImageInfo.MakeN32Premul(width, height), pixels)
-
-
 def looks_differ(was: Ink, now: Ink) -> NDArray[np.bool_] | None:
     """Which features are drawn otherwise; None where that can't be said by feature.
 

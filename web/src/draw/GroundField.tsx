@@ -10,6 +10,9 @@ const UNITS = [
   ['ground', 'metres on the ground'],
 ] as const
 
+/** Metres that a sheet takes. */
+const MOST = 1_000_000
+
 interface Props {
   symbol: SymbolShape
   /** Px of it, or of the largest where sizes vary. */
@@ -49,5 +52,3 @@ export function GroundField({ symbol, size, sized, of, onChange }: Props) {
     </>
   )
 }
-
-const MOST = 1_000_000
