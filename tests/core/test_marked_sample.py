@@ -3,13 +3,15 @@
 import subprocess
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import geopandas
 import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
-from greylatch.formats import marked_sample, marked_up, read_by_gdal
+from greylatch.formats import marked_up, marks, read_by_gdal
+from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
 from greylatch.formats.kinds import Choice, file_kind
 from greylatch.formats.marked_sample import ROWS, sample
@@ -21,7 +23,7 @@ GPX = '<?xml version="1.0"?><gpx version="1.1" creator="us" xmlns="http://www.to
 
 @pytest.fixture(autouse=True)
 def any_size(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(marked_sample, "LARGE", 0)
+    monkeypatch.setattr(marks, "LARGE", 0)
 
 
 def placemarks(n: int, more: str = "") -> str:
@@ -105,7 +107,7 @@ def test_gml_of_all_its_forms(form: str, tmp_path: Path) -> None:
     for beside in tmp_path.glob("of.xsd"):
         beside.unlink()
     short = sample(path)
-    assert short is not None and len(short.document) < 0.8 * path.stat().st_size
+    assert short is not None and sum(map(len, short.document)) < 0.8 * path.stat().st_size
     assert dict(short.rows) == {"wells": 1_800, "huts": 5}
     assert {layer.name: layer.rows for layer in marked_up.layers(path)} == {"wells": 1_800, "huts": 5}
     seen = preview(path, "of.gml", Corrections(layer="wells"))
@@ -132,3 +134,78 @@ def test_shapefiles_are_seen_by_their_beginning(tmp_path: Path) -> None:
     assert len(kind.read(path, Choice(head=True)).dataset) == 1_000
     assert kind.read(path, Choice()).dataset.columns["n"].to_pylist() == list(range(3_000))
     assert pa.types.is_integer(kind.read(path, Choice(head=True)).dataset.columns.schema.field("n").type)
+
+
+def rows_of(path: Path, layer: str) -> tuple[pa.Table, list[bytes], list[str], str]:
+    """What is read of a layer, in a form that can be sent over and compared."""
+    read = marked_up.read(path, Choice(layer=layer))
+    shapes = read.dataset.shapes
+    assert shapes is not None
+    return read.dataset.columns, shapely.to_wkb(shapes).tolist(), read.notes, read.crs_reason
+
+
+def in_halves(path: Path, layer: str) -> tuple[bool, tuple[pa.Table, list[bytes], list[str], str]]:
+    """As within the bounds of an upload, also of a document that is short; and whether its halves were put together."""
+    together = []
+    both = read_by_gdal._both_halves
+
+    def told(*arguments: Any) -> Any:
+        rows = both(*arguments)
+        together.append(True)
+        return rows
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(marks, "LARGE", 0)
+        patch.setattr(read_by_gdal, "_both_halves", told)
+        rows = rows_of(path, layer)
+        return bool(together), rows
+
+
+HALVED = {
+    "one.kml": {"all"}, "many.kml": {"small", "large", "within", "just", "isles"}, "prefixed.kml": {"all"}, "mixed.gpx": {"waypoints", "tracks"},
+    "lines.gpx": {"waypoints"},
+}  # fmt: skip
+"""Of the documents those layers that marks tell apart."""
+
+
+@pytest.mark.parametrize("name", DOCUMENTS)
+def test_halves_of_a_document_are_the_whole_of_it(name: str, tmp_path: Path) -> None:
+    """Read by two processes a layer has the rows, columns, notes and system that it has when GDAL reads all of it at once."""
+    path = tmp_path / name
+    path.write_text(DOCUMENTS[name])
+    halved = set()
+    for layer in read_by_gdal.layers(path):
+        if layer.rows:
+            by_halves, rows = bounded(path, in_halves, path, layer.name)
+            assert rows == rows_of(path, layer.name)
+            halved |= {layer.name} if by_halves else set()
+    assert halved == HALVED.get(name, set())
+
+
+def wells(second: str, n: int = 1_400) -> str:
+    """A collection whose second half holds something else than its first."""
+    member = (
+        '<gml:featureMember><u:well gml:id="w{0}"><u:n>{0}</u:n>{1}<u:at><gml:Point srsName="{2}"><gml:pos>52 -27</gml:pos></gml:Point></u:at>'
+        "</u:well></gml:featureMember>"
+    )
+    rows = "".join(
+        member.format(
+            i, second if i > n / 2 else "<u:v>7</u:v>", "EPSG:3857" if second == "" and i > n / 2 else "EPSG:4326"
+        )
+        for i in range(n)
+    )
+    return f'<?xml version="1.0"?><gml:FeatureCollection xmlns:gml="http://www.opengis.net/gml" xmlns:u="http://example.org/u">{rows}</gml:FeatureCollection>'
+
+
+@pytest.mark.parametrize(
+    ("second", "by_halves"),
+    [
+        ("<u:v>9</u:v>", True), ("<u:v>9.25</u:v>", True), ("<u:v>3000000000</u:v>", True), ("<u:v>9</u:v><u:w>deep</u:w>", True),
+        ("<u:v>deep</u:v>", False), ("<u:v>9</u:v><u:v>10</u:v>", False), ("", False),
+    ],
+)  # fmt: skip
+def test_halves_that_do_not_fit_together_are_read_at_once(second: str, by_halves: bool, tmp_path: Path) -> None:
+    """Numbers that are decimal in one half only fit; texts where the other has numbers, several values in a row and another system do not."""
+    path = tmp_path / "wells.gml"
+    path.write_text(wells(second))
+    assert bounded(path, in_halves, path, "well") == (by_halves, rows_of(path, "well"))

@@ -5,13 +5,14 @@ person a sentence.
 """
 
 import contextlib
+import ctypes
 import gc
 import multiprocessing
 import os
 import resource
 import signal
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import lru_cache
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerContext
@@ -21,7 +22,7 @@ from typing import Any, ParamSpec, TypeVar
 from greylatch.errors import BadFile
 from greylatch.wording import megabytes
 
-__all__ = ["LIBRARIES", "bounded", "memory_for", "within"]
+__all__ = ["LIBRARIES", "beside", "bounded", "may_fork", "memory_for", "within"]
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -35,6 +36,10 @@ WRITTEN = 16 * 1024**3
 """Bytes of the largest file that reading may write."""
 LIBRARIES = ["greylatch.formats.preview"]
 """What is loaded once, before the first file."""
+
+
+_begun = False
+"""Whether `within` has begun this process."""
 
 
 def bounded(path: str | Path, work: Callable[P, R], *arguments: P.args, **named: P.kwargs) -> R:
@@ -110,6 +115,57 @@ def within(memory: int, seconds: int, work: Callable[P, R], *arguments: P.args, 
     return value
 
 
+def may_fork() -> bool:
+    """Whether this process was begun by `within`: such a one has no threads that hold locks, and may be copied."""
+    return _begun
+
+
+@contextlib.contextmanager
+def beside(work: Callable[P, object], *arguments: P.args, **named: P.kwargs) -> Iterator[Callable[[], bool]]:
+    """Have `work` done by a copy of this process while it goes on, within the bounds that it has itself; only where one `may_fork`.
+
+    Parameters
+    ----------
+    work : Callable[P, object]
+        What is to be done. It leaves what it makes in files.
+
+    Yields
+    ------
+    Callable[[], bool]
+        Waits for it, and says whether it was done. What was not waited for is stopped in the end.
+    """
+    this = os.getpid()
+    copy = os.fork()
+    if not copy:
+        failed = 1
+        # Whatever happens, nothing of what this process was about to do is done twice.
+        with contextlib.suppress(BaseException):
+            _end_with(this)
+            work(*arguments, **named)
+            failed = 0
+        os._exit(failed)
+    waited = False
+
+    def done() -> bool:
+        nonlocal waited
+        waited = True
+        return os.waitpid(copy, 0)[1] == 0
+
+    try:
+        yield done
+    finally:
+        if not waited:
+            os.kill(copy, signal.SIGKILL)
+            os.waitpid(copy, 0)
+
+
+def _end_with(parent: int) -> None:
+    """Have the kernel end this process when its parent ends (prctl(2), PR_SET_PDEATHSIG)."""
+    ctypes.CDLL(None).prctl(1, signal.SIGKILL)
+    if os.getppid() != parent:
+        os._exit(1)
+
+
 def limit_this_process(memory: int, seconds: int = SECONDS) -> None:
     """Put the bounds on the process that calls: memory beyond what it has by now, and processor time from now on."""
     _limit(resource.RLIMIT_DATA, _data_bytes() + memory)
@@ -130,6 +186,8 @@ def _processes() -> ForkServerContext:
 def _work(
     sender: Connection, folder: str, memory: int, seconds: int, work: Callable[..., Any], arguments: Any, named: Any
 ) -> None:
+    global _begun
+    _begun = True
     tempfile.tempdir = os.environ["TMPDIR"] = folder
     signal.signal(signal.SIGXFSZ, signal.SIG_IGN)  # then writing too much is an error, not the end
     limit_this_process(memory, seconds)

@@ -13,8 +13,9 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadFile
 from greylatch.formats import read_by_gdal
+from greylatch.formats.bounded import may_fork
 from greylatch.formats.kinds import HEAD, Choice, LayerInfo, chosen_layer
-from greylatch.formats.marked_sample import Sample, sample
+from greylatch.formats.marked_sample import Sample, halves, sample
 from greylatch.formats.result import ReadResult
 from greylatch.formats.xml_head import check_xml, xml_root
 from greylatch.tables.delimited import RawTable
@@ -33,21 +34,25 @@ _OF_THE_FORMAT = {
 
 
 @contextmanager
-def _alone(path: str | Path, short: Sample | None = None) -> Iterator[Path]:
-    """A copy of an XML file, or the `short` one in its place, in a folder where there is nothing else, so that what a driver looks for beside it,
+def _alone(path: str | Path, document: list[memoryview] | None = None) -> Iterator[Path]:
+    """A copy of an XML file, or the `document` in its place, in a folder where there is nothing else, so that what a driver looks for beside it,
     or leaves there, is nobody's. It ends as its driver expects. Raises BadFile for a document that declares entities."""
     check_xml(path)
-    with open(path, "rb") as file:
-        ending = {"kml": ".kml", "gpx": ".gpx"}.get(xml_root(file.read(HEAD)) or "", ".gml")
+    ending = _ending(path)
     with tempfile.TemporaryDirectory(prefix="greylatch-") as folder:
         copy = Path(folder) / f"file{ending}"
-        if ending == ".gml":
-            copy.write_bytes((short.document if short else Path(path).read_bytes()).replace(*_SCHEMA))
-        elif short:
-            copy.write_bytes(short.document)
-        else:
+        if document is None and ending != ".gml":
             shutil.copyfile(path, copy)
+        else:
+            with open(copy, "wb") as file:
+                for part in document or [memoryview(Path(path).read_bytes())]:
+                    file.write(bytes(part).replace(*_SCHEMA) if ending == ".gml" else part)
         yield copy
+
+
+def _ending(path: str | Path) -> str:
+    with open(path, "rb") as file:
+        return {"kml": ".kml", "gpx": ".gpx"}.get(xml_root(file.read(HEAD)) or "", ".gml")
 
 
 def _without_empty(columns: pa.Table, also: tuple[str, ...] = ()) -> pa.Table:
@@ -106,7 +111,7 @@ def _layers(path: str, changed: int, size: int) -> tuple[list[LayerInfo], Sample
     """Remembered for a state of a file: the drivers go through all of a document for each question."""
     if short := sample(path):
         # Whatever is wrong with what is left of it, or may seem so, is told by the whole.
-        with suppress(BadFile), _alone(path, short) as copy:
+        with suppress(BadFile), _alone(path, short.document) as copy:
             if counted := short.counted(read_by_gdal.layers(copy)):
                 return counted, short
     with _alone(path) as copy:
@@ -134,11 +139,24 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     """
     layers, short = _looked_at(path)
     layer, notes = chosen_layer(layers, choice)
-    with _alone(path, short if choice.head else None) as copy:
-        result = read_by_gdal.read(copy, choice, layer)
-        columns = _typed(_without_empty(result.dataset.columns, _OF_THE_FORMAT[copy.suffix]))
+    result = _by_halves(path, choice, layer) if short and not choice.head else None
+    if result is None:
+        with _alone(path, short.document if short and choice.head else None) as copy:
+            result = read_by_gdal.read(copy, choice, layer)
     result.notes[:0] = notes
+    columns = _typed(_without_empty(result.dataset.columns, _OF_THE_FORMAT[_ending(path)]))
     return replace(result, dataset=replace(result.dataset, columns=columns)) if columns.num_columns else result
+
+
+def _by_halves(path: str | Path, choice: Choice, layer: LayerInfo) -> ReadResult | None:
+    """Read by two processes; None where that can't be, or is not sure to give what reading all of it at once gives, which then tells what is wrong."""
+    documents = halves(path, layer) if may_fork() else None
+    if documents is None:
+        return None
+    with suppress(BadFile), _alone(path, documents[0]) as first, _alone(path, documents[1]) as second:
+        result = read_by_gdal.read(first, choice, layer, second)
+        return result if len(result.dataset) == layer.rows else None
+    return None
 
 
 def _typed(columns: pa.Table) -> pa.Table:

@@ -18,6 +18,7 @@ import shapely
 from greylatch.errors import BadFile, BadInput, printable
 from greylatch.formats.about import about
 from greylatch.formats.arrow_columns import plain_columns
+from greylatch.formats.bounded import beside
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.crs import exchanged, guess_crs, parse_crs
@@ -89,7 +90,7 @@ def _kind(geometry: str | None) -> str:
     return next((kind for word, kind in _KINDS.items() if word in geometry), "shapes")
 
 
-def read(path: str | Path, choice: Choice, layer: LayerInfo | None = None) -> ReadResult:
+def read(path: str | Path, choice: Choice, layer: LayerInfo | None = None, second: Path | None = None) -> ReadResult:
     """A layer of a file, by GDAL's Arrow stream.
 
     Parameters
@@ -100,6 +101,8 @@ def read(path: str | Path, choice: Choice, layer: LayerInfo | None = None) -> Re
         What a person chose of it.
     layer : LayerInfo | None
         The layer, where it is known; None chooses.
+    second : Path | None
+        A file with the second half of its rows, which is read at the same time.
 
     Returns
     -------
@@ -114,7 +117,7 @@ def read(path: str | Path, choice: Choice, layer: LayerInfo | None = None) -> Re
     if layer is None:
         layer, notes = chosen_layer(layers(path), choice)
     most = HEAD_ROWS if choice.head else None
-    meta, columns, shapes = read_columns(path, notes, layer.name, None, most)
+    meta, columns, shapes = read_columns(path, notes, layer.name, None, most, second)
     if choice.head and layer.rows > len(columns):
         notes.append(f"Seen by its first {len(columns):,} rows of {layer.rows:,}.")
     if not (len(columns) if shapes is None else len(shapes)):
@@ -180,7 +183,8 @@ def _horizontal(crs: pyproj.CRS) -> pyproj.CRS:
 
 
 def read_columns(
-    path: str | Path, notes: list[str], layer: str | None = None, encoding: str | None = None, most: int | None = None
+    path: str | Path, notes: list[str], layer: str | None = None, encoding: str | None = None, most: int | None = None,
+    second: Path | None = None,
 ) -> tuple[dict[str, Any], pa.Table, Shapes | None]:  # fmt: skip
     """What GDAL says of a layer, its columns and its shapes, arcs as many short lines; no shapes for a layer without.
 
@@ -196,6 +200,8 @@ def read_columns(
         Of its text; None takes what the file says.
     most : int | None
         How many rows at most.
+    second : Path | None
+        A file with the second half of the rows, which is read at the same time; only within `bounded`.
 
     Returns
     -------
@@ -208,7 +214,10 @@ def read_columns(
     """
     pyogrio = pyogrio_with_few_drivers()
     with _told(path, notes):
-        meta, table = pyogrio.read_arrow(path, layer=layer, encoding=encoding, max_features=most)
+        if second is None:
+            meta, table = pyogrio.read_arrow(path, layer=layer, encoding=encoding, max_features=most)
+        else:
+            meta, table = _both_halves(Path(path), second, layer)
         name = meta.get("geometry_name") or "wkb_geometry"
         columns = table.drop_columns([name]) if name in table.column_names else table
         columns.validate(full=True)
@@ -224,6 +233,34 @@ def read_columns(
         if broken.any():
             notes.append(f"{counted(int(broken.sum()), 'shape')} broken beyond reading: {rows_of(broken)}.")
         return meta, columns, shapes
+
+
+def _both_halves(first: Path, second: Path, layer: str | None) -> tuple[dict[str, Any], pa.Table]:
+    """The rows of two files, each read by a process. Raises BadFile where the second one can't be read, or the two don't fit together."""
+    with beside(_keep_rows, second, layer) as done:
+        meta, table = pyogrio_with_few_drivers().read_arrow(first, layer=layer)
+        if not done():
+            raise BadFile("The second half of the file cannot be read.")
+    with pa.memory_map(str(second.with_suffix(".arrow"))) as source:
+        rest = pa.ipc.open_file(source).read_all()
+    if (rest.schema.metadata or {}).get(_CRS, b"").decode() != (meta.get("crs") or ""):
+        raise BadFile("The halves of the file lie in two systems.")
+    try:
+        # What is a whole number in one half and a decimal one in the other is decimal in both; whatever else differs is refused.
+        return meta, pa.concat_tables([table, rest.replace_schema_metadata()], promote_options="permissive")
+    except (pa.ArrowTypeError, pa.ArrowInvalid) as error:
+        raise BadFile("The halves of the file hold values of two types.") from error
+
+
+_CRS = b"crs"
+
+
+def _keep_rows(path: Path, layer: str | None) -> None:
+    """Write what GDAL reads of a file beside it, as an Arrow file."""
+    meta, table = pyogrio_with_few_drivers().read_arrow(path, layer=layer)
+    table = table.replace_schema_metadata({_CRS: meta.get("crs") or ""})
+    with pa.ipc.new_file(path.with_suffix(".arrow"), table.schema) as writer:
+        writer.write_table(table)
 
 
 @contextmanager
