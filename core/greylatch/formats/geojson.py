@@ -24,7 +24,17 @@ from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
 from greylatch.tables.fieldtypes import plain
 from greylatch.wording import counted
 
-__all__ = ["MAX_GEOJSON", "feature_collection", "read", "result_of_features", "seen_by", "write_geojson"]
+__all__ = [
+    "MAX_GEOJSON",
+    "feature_collection",
+    "features_as_table",
+    "json_of",
+    "read",
+    "result_of_features",
+    "seen_by",
+    "stated_crs",
+    "write_geojson",
+]
 
 MAX_GEOJSON = 1024**3
 GEOJSON_SHAPES = (
@@ -146,7 +156,7 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     if at_once is not None:
         return _placed(at_once.columns, at_once.shapes, at_once.crs, choice, [])
     beginning = geojson_head(path) if choice.head else None
-    document = _json(path) if beginning is None else beginning
+    document = json_of(path) if beginning is None else beginning
     features = _features(document)
     notes: list[str] = []
     if beginning is not None:
@@ -182,13 +192,36 @@ def result_of_features(features: list[Any], crs: object, choice: Choice, notes: 
     BadInput
         That names the feature.
     """
+    columns, shapes = features_as_table(features, notes)
+    return _placed(columns, shapes, crs, choice, notes)
+
+
+def features_as_table(features: list[Any], notes: list[str]) -> tuple[pa.Table, Shapes]:
+    """The properties of features as columns, and their shapes.
+
+    Parameters
+    ----------
+    features : list[Any]
+        Features as JSON has them.
+    notes : list[str]
+        Where it is noted which rings had to be closed.
+
+    Returns
+    -------
+    tuple[pa.Table, Shapes]
+
+    Raises
+    ------
+    BadInput
+        That names the feature.
+    """
     shapes = _geojson_shapes(features, notes)
-    return _placed(_geojson_columns(features), shapes, crs, choice, notes)
+    return _geojson_columns(features), shapes
 
 
 def _placed(columns: pa.Table, shapes: Shapes, said: object, choice: Choice, notes: list[str]) -> ReadResult:
     """Columns and shapes in the system that was chosen, or that the file says, or that GeoJSON has."""
-    stated = _stated_crs(said)
+    stated = stated_crs(said)
     if choice.crs:
         chosen, reason = parse_crs(choice.crs), "Chosen by hand."
     elif stated:
@@ -220,7 +253,25 @@ def _features(document: Any) -> list[Any]:
     raise BadFile("This JSON is not GeoJSON: its type is not FeatureCollection, Feature or that of a shape.")
 
 
-def _json(path: str | Path) -> Any:
+def json_of(path: str | Path, what: str = "GeoJSON") -> Any:
+    """What a file of JSON holds.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    what : str
+        What it is, for the words of an error.
+
+    Returns
+    -------
+    Any
+
+    Raises
+    ------
+    BadFile
+        With line and column of a mistake.
+    """
     try:
         return orjson.loads(Path(path).read_bytes().removeprefix(codecs.BOM_UTF8))
     except orjson.JSONDecodeError:
@@ -229,18 +280,18 @@ def _json(path: str | Path) -> Any:
         # NaN and infinities are no JSON, but many programs write them where a value is missing.
         return json.loads(Path(path).read_text("utf-8-sig"), parse_constant=lambda _: None)
     except UnicodeDecodeError as error:
-        raise BadFile("The GeoJSON is not UTF-8 text, as RFC 7946 asks.") from error
+        raise BadFile(f"The {what} is not UTF-8 text, as RFC 8259 asks.") from error
     except json.JSONDecodeError as error:
         raise BadFile(
-            f"The GeoJSON breaks off or is misspelt at line {error.lineno}, column {error.colno}: {error.msg}."
+            f"The {what} breaks off or is misspelt at line {error.lineno}, column {error.colno}: {error.msg}."
         ) from error
     except RecursionError as error:
-        raise BadFile("The GeoJSON is nested too deeply.") from error
+        raise BadFile(f"The {what} is nested too deeply.") from error
     except ValueError as error:
-        raise BadFile("The GeoJSON holds a number of thousands of digits.") from error
+        raise BadFile(f"The {what} holds a number of thousands of digits.") from error
 
 
-def _stated_crs(named: object) -> str | None:
+def stated_crs(named: object) -> str | None:
     """The name in a `crs` entry as GeoJSON had it before RFC 7946; None for what is none."""
     properties = named.get("properties") if isinstance(named, dict) else None
     name = properties.get("name") if isinstance(properties, dict) else None

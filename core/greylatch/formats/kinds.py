@@ -221,7 +221,7 @@ KINDS: tuple[FileKind, ...] = (
     FileKind("kml", "KML", "shapes", _root("kml"), "kml", layered=True),
     FileKind("gpx", "GPX", "shapes", _root("gpx"), "marked_up", layered=True),
     FileKind("gml", "GML", "shapes", _is_gml, "marked_up", layered=True),
-    FileKind("topojson", "TopoJSON", "shapes", _is_topology, "read_by_gdal", layered=True),
+    FileKind("topojson", "TopoJSON", "shapes", _is_topology, "topology", layered=True),
     FileKind("geojson-lines", "GeoJSON by lines", "shapes", _is_lines, "geojson_lines"),
     FileKind("records", "JSON", "cells", _is_records, "json_records"),
     FileKind("geojson", "GeoJSON", "shapes", lambda head, path: bool(_JSON.match(head)), "geojson"),

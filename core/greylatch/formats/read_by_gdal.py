@@ -27,7 +27,7 @@ from greylatch.wording import counted
 
 __all__ = ["DRIVERS", "HEAD_ROWS", "layers", "placed_result", "pyogrio_with_few_drivers", "read", "read_columns"]
 
-DRIVERS = ("ESRI Shapefile", "GPKG", "FlatGeobuf", "LIBKML", "GML", "GPX", "TopoJSON", "PMTiles", "MVT")
+DRIVERS = ("ESRI Shapefile", "GPKG", "FlatGeobuf", "LIBKML", "GML", "GPX", "PMTiles", "MVT")
 """Those that may open or write a file. (PMTiles and MVT only write, in benchmarks.)"""
 HEAD_ROWS = 1_000
 _CONFIG = {

@@ -135,6 +135,10 @@ def crs_text(crs: pyproj.CRS) -> str:
     return f"EPSG:{code}" if code else crs.to_wkt()
 
 
+ROUNDING = 1e-6
+"""Degrees by which coordinates go beyond the edge of the world that were counted in steps of a grid, as topologies do."""
+
+
 def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
     """Guess from the range of the coordinates. Only longitude and latitude can be told by range; the rest is asked for.
 
@@ -157,8 +161,8 @@ def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
     x, y = x[np.isfinite(x)], y[np.isfinite(y)]
     if len(x) == 0 or len(y) == 0:
         return CrsGuess(None, "No coordinate could be read, so none can be guessed.")
-    upright = bool((np.abs(y) <= 90).all())
-    if upright and (np.abs(x) <= 180).all():
+    upright = bool((np.abs(y) <= 90 + ROUNDING).all())
+    if upright and (np.abs(x) <= 180 + ROUNDING).all():
         return CrsGuess("EPSG:4326", "Guessed: all coordinates lie within ±180 and ±90, as longitude and latitude do.")
     if upright and (x >= 0).all() and (x <= 360).all():
         return CrsGuess("EPSG:4326", "Guessed: longitudes are counted from 0 to 360, and latitudes lie within ±90.")
