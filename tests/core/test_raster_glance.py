@@ -51,6 +51,12 @@ def test_a_large_one_by_every_so_many_pixels(tmp_path: Path) -> None:
     assert seen.bands[0].mean == pytest.approx(data.mean(), rel=0.01)
 
 
+def test_pixels_next_to_each_other_have_bars(tmp_path: Path) -> None:
+    """Found by spoiled files."""
+    data = np.array([[1, np.nextafter(1, 2)]])
+    assert sum(raster_glance(raster(tmp_path / "a.tif", data)).bands[0].bars) == 2
+
+
 def test_palettes_colours_and_one_bit(tmp_path: Path) -> None:
     codes = np.array([[0, 1], [2, 1]], np.uint8)
     path = raster(tmp_path / "a.tif", codes)

@@ -46,3 +46,10 @@ def test_odd_columns_have_a_summary_too() -> None:
 def test_a_table_without_rows() -> None:
     (field,) = summarised(Dataset(pa.table({"a": pa.array([], pa.int64())}), "table"))
     assert (field.filled, field.bars) == (0, [])
+
+
+def test_numbers_next_to_each_other_or_as_far_apart_as_can_be_have_bars() -> None:
+    """Found by spoiled files: numpy's histogram refuses both."""
+    columns = {"close": [1.0, np.nextafter(1.0, 2)] * 3, "far": [1e308, -1e308] * 3}
+    close, far = summarised(Dataset(pa.table(columns), "table"))
+    assert sum(close.bars) == sum(far.bars) == 6 and far.bars[0] == far.bars[-1] == 3

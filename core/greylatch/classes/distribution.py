@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from greylatch.tables.histogram import histogram
+
 __all__ = ["Distribution", "distribution"]
 
 
@@ -28,27 +30,11 @@ def _mean(numbers: NDArray[np.float64]) -> float:
     return mean if np.isfinite(mean) else float((numbers / len(numbers)).sum())
 
 
-def _histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-    """Counts in bins of equal width. Numbers nearly as far apart as numbers can be, or next to each other, are binned too."""
-    low, high = float(numbers.min()), float(numbers.max())
-    # Halves of both ends are never further apart than a number can say.
-    edges = (low / 2 + (high / 2 - low / 2) * (np.arange(bins + 1) / bins)) * 2
-    if low == high:
-        edges = np.array([low - 0.5, low + 0.5]) if low - 0.5 < low else np.array([low, low])
-        return np.array([len(numbers)]), edges
-    edges = np.unique(np.clip(edges, low, high))
-    edges[0], edges[-1] = low, high  # the half of a number as small as can be is not exact
-    counts = np.bincount(
-        np.minimum(np.searchsorted(edges, numbers, side="right") - 1, len(edges) - 2), minlength=len(edges) - 1
-    )
-    return counts, edges
-
-
 def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """Counts in bins of which each is as many times as wide as the one before it."""
     edges = np.unique(np.geomspace(numbers.min(), numbers.max(), bins + 1))
     if len(edges) == 1:
-        return _histogram(numbers, bins)
+        return histogram(numbers, bins)
     edges[0], edges[-1] = numbers.min(), numbers.max()
     return np.histogram(numbers, edges)[0], edges
 
@@ -94,7 +80,7 @@ def distribution(
     elif logarithmic:
         counts, edges = _logarithmic(shown, bins)
     else:
-        counts, edges = _histogram(shown, bins)
+        counts, edges = histogram(shown, bins)
     return Distribution(
         len(numbers),
         missing,

@@ -12,6 +12,7 @@ from rasterio.errors import RasterioError
 
 from greylatch.errors import BadFile
 from greylatch.rasters.info import open_raster
+from greylatch.tables.histogram import histogram
 
 __all__ = ["BandGlance", "RasterGlance", "raster_glance"]
 
@@ -96,8 +97,8 @@ def _band(name: str, values: NDArray[np.float64]) -> BandGlance:
     if there.size == 0:
         return BandGlance(name, None, None, None, missing, [])
     low, high = float(there.min()), float(there.max())
-    bars = np.histogram(there, BARS, (low, high))[0] if high > low else np.array([there.size])
-    return BandGlance(name, low, high, float(there.mean()), missing, [int(n) for n in bars])
+    bars, _ = histogram(there, BARS)
+    return BandGlance(name, low, high, float(there.mean()), missing, bars.tolist())
 
 
 def _picture(

@@ -7,6 +7,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from greylatch.tables.dataset import Dataset, field_type, missing_count, text_of
+from greylatch.tables.histogram import histogram
 
 __all__ = ["FieldSummary", "summarised"]
 
@@ -58,7 +59,7 @@ def _summary(name: str, column: pa.ChunkedArray) -> FieldSummary:
         values = numbers.cast(pa.float64(), safe=False).to_numpy()
         values = values[np.isfinite(values)]
         if len(values):
-            bars, _ = np.histogram(values, BARS)
+            bars, _ = histogram(values, BARS)
             ends = pc.min_max(column.filter(pc.is_finite(column)) if kind == "number" else column).as_py()
             mean = "" if kind == "date" else f"{values.mean():.6g}"
             low, high = text_of(ends["min"]), text_of(ends["max"])
