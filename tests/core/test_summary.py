@@ -53,3 +53,5 @@ def test_numbers_next_to_each_other_or_as_far_apart_as_can_be_have_bars() -> Non
     columns = {"close": [1.0, np.nextafter(1.0, 2)] * 3, "far": [1e308, -1e308] * 3}
     close, far = summarised(Dataset(pa.table(columns), "table"))
     assert sum(close.bars) == sum(far.bars) == 6 and far.bars[0] == far.bars[-1] == 3
+    (large,) = summarised(Dataset(pa.table({"a": [1.5e308, 1.7e308]}), "table"))
+    assert large.mean == "1.6e+308"

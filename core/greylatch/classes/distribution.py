@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from greylatch.tables.histogram import histogram
+from greylatch.tables.figures import histogram, mean
 
 __all__ = ["Distribution", "distribution"]
 
@@ -22,12 +22,6 @@ class Distribution:
     median: float | None
     edges: list[float]
     counts: list[int]
-
-
-def _mean(numbers: NDArray[np.float64]) -> float:
-    with np.errstate(over="ignore"):
-        mean = float(numbers.mean())
-    return mean if np.isfinite(mean) else float((numbers / len(numbers)).sum())
 
 
 def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
@@ -86,7 +80,7 @@ def distribution(
         missing,
         float(numbers.min()),
         float(numbers.max()),
-        _mean(numbers),
+        mean(numbers),
         float(np.median(numbers)),
         edges.tolist(),
         counts.tolist(),

@@ -82,7 +82,7 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
         unravelled.left_out = 0
         try:
             shape = unravelled.shape(row)
-        except (TypeError, ValueError, LookupError, RecursionError) as error:
+        except (TypeError, ValueError, LookupError, OverflowError, RecursionError) as error:
             raise BadFile(f"Shape {i + 1} of '{layer.name}' is not TopoJSON: {str(error)[:120]}.") from error
         lost[i] = unravelled.left_out
         features.append(
@@ -123,7 +123,7 @@ class Unravelled:
                 arcs = _absolute(arcs, self.scale, self.translate)
             elif not isinstance(arcs, list) or not all(isinstance(arc, list) for arc in arcs):
                 raise ValueError("its arcs are lists of places")
-        except (TypeError, ValueError, LookupError) as error:
+        except (TypeError, ValueError, LookupError, OverflowError) as error:
             raise BadFile(f"The arcs of the topology cannot be read: {str(error)[:120]}.") from error
         self.arcs: list[list[Place]] = arcs
 

@@ -12,7 +12,7 @@ from rasterio.errors import RasterioError
 
 from greylatch.errors import BadFile
 from greylatch.rasters.info import open_raster
-from greylatch.tables.histogram import histogram
+from greylatch.tables.figures import histogram, mean
 
 __all__ = ["BandGlance", "RasterGlance", "raster_glance"]
 
@@ -98,7 +98,7 @@ def _band(name: str, values: NDArray[np.float64]) -> BandGlance:
         return BandGlance(name, None, None, None, missing, [])
     low, high = float(there.min()), float(there.max())
     bars, _ = histogram(there, BARS)
-    return BandGlance(name, low, high, float(there.mean()), missing, bars.tolist())
+    return BandGlance(name, low, high, mean(there), missing, bars.tolist())
 
 
 def _picture(

@@ -7,7 +7,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from greylatch.tables.dataset import Dataset, field_type, missing_count, text_of
-from greylatch.tables.histogram import histogram
+from greylatch.tables.figures import histogram, mean
 
 __all__ = ["FieldSummary", "summarised"]
 
@@ -61,9 +61,9 @@ def _summary(name: str, column: pa.ChunkedArray) -> FieldSummary:
         if len(values):
             bars, _ = histogram(values, BARS)
             ends = pc.min_max(column.filter(pc.is_finite(column)) if kind == "number" else column).as_py()
-            mean = "" if kind == "date" else f"{values.mean():.6g}"
+            middle = "" if kind == "date" else f"{mean(values):.6g}"
             low, high = text_of(ends["min"]), text_of(ends["max"])
-            return FieldSummary(name, filled, different, low, high, mean, bars.tolist(), [])
+            return FieldSummary(name, filled, different, low, high, middle, bars.tolist(), [])
     counts = pc.value_counts(column.drop_null().combine_chunks()).to_pylist() if different <= len(column) / 2 else []
     ranked = sorted(counts, key=lambda each: -each["counts"])[:COMMONEST]
     return FieldSummary(

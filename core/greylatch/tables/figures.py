@@ -1,9 +1,9 @@
-"""How many numbers lie in each bar of a histogram, whatever numbers they are."""
+"""The mean of numbers and how many lie in each bar of their histogram, also of numbers at the ends of what numbers can be."""
 
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["histogram"]
+__all__ = ["histogram", "mean"]
 
 
 def histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
@@ -38,3 +38,14 @@ def histogram(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64
         np.minimum(np.searchsorted(edges, numbers, side="right") - 1, len(edges) - 2), minlength=len(edges) - 1
     )
     return counts, edges
+
+
+def mean(numbers: NDArray[np.float64]) -> float:
+    """The mean, also where the sum is more than a number can say.
+
+    >>> mean(np.array([1.5e308, 1.7e308]))
+    1.6e+308
+    """
+    with np.errstate(over="ignore"):
+        plain = float(numbers.mean())
+    return plain if np.isfinite(plain) else float((numbers / len(numbers)).sum())
