@@ -20,11 +20,12 @@ from greylatch.places.crs import LONLAT
 from greylatch.places.frame import MERCATOR, Frame
 from greylatch.places.view import View
 from greylatch.sheet.document import Furniture, Sheet
-from greylatch.sheet.layers import Layer
+from greylatch.sheet.layers import KeyText, Layer
 from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.parts import WIDEST_STROKE, Classing, Icon, Stroke, Symbol
 from greylatch.sheet.symbology import Departure, Pins, Rule, Symbols
 from greylatch.symbols.ink import ink
+from greylatch.symbols.key import unit_note
 from greylatch.symbols.packed import packed_ink
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tiles.map_pyramid import padded_bounds
@@ -112,6 +113,21 @@ def test_the_largest_is_what_is_told_where_sizes_vary() -> None:
     assert classed.ground is not None and classed.ground[:2] == pytest.approx([800, 250])
     (section,) = classed.sections
     assert [entry.mark.radius for entry in section.entries if entry.mark] == [2.5, 8.0, 2.5], "the key is in px"
+
+
+def test_keys_say_in_words_how_large_they_are() -> None:
+    """A key has one size for all scales; what a radius of 800 m or a width of 12 m is, readers are told."""
+    beds, road = points((0.0, 0.0), (1.0, 0.0), beds=[4, 16]), lines([(0.0, 0.0), (0.1, 0.0)])
+    by_value = Encodings(size=SizeByValue(field="beds", largest=10))
+
+    def said(data: Dataset, symbology: Symbols, **key: Any) -> str:
+        return unit_note(Layer(id="a", name="A", dataset="d", symbology=symbology, key=KeyText(**key)), data)
+
+    assert said(beds, Symbols(symbol=Symbol(ground=800), encodings=by_value)) == "the largest 1.6 km across"
+    assert said(beds, Symbols(symbol=Symbol(ground=400))) == "800 m across on the ground"
+    assert said(road, Symbols(symbol=Symbol(ground=12))) == "12 m wide on the ground"
+    assert said(beds, Symbols(symbol=Symbol(), encodings=by_value)) == ""
+    assert said(beds, Symbols(symbol=Symbol(ground=400)), unit="as written") == "as written"
 
 
 @pytest.mark.parametrize("name", ["EPSG:3857", "EPSG:3035"])

@@ -241,8 +241,8 @@ def _known_id(layer: Layer, section: Section, position: int, raw: Entry) -> str:
 
 
 def unit_note(layer: Layer, dataset: Dataset) -> str:
-    """The unit under the key's heading: as written by the maker; else that of the field, and 'per km²' where values are divided
-    by areas. The raw name of a field never reaches a reader by itself.
+    """The unit under the key's heading: as written by the maker; else that of the field, 'per km²' where values are divided by areas, and how
+    large symbols are on the ground where they are measured there. The raw name of a field never reaches a reader by itself.
 
     Parameters
     ----------
@@ -257,6 +257,10 @@ def unit_note(layer: Layer, dataset: Dataset) -> str:
     """
     if layer.key.unit is not None:
         return layer.key.unit
+    return " · ".join(filter(None, (_unit(layer, dataset), _on_the_ground(layer, dataset.kind))))
+
+
+def _unit(layer: Layer, dataset: Dataset) -> str:
     field, normalise = _numbers(layer)
     if isinstance(normalise, NormaliseByField):
         return "%" if normalise.per == PERCENT else ""
@@ -264,6 +268,17 @@ def unit_note(layer: Layer, dataset: Dataset) -> str:
         return divisor(normalise)
     unit = meaning_of(dataset, field).unit if field else ""
     return f"{unit} {divisor(normalise)}".strip()
+
+
+def _on_the_ground(layer: Layer, kind: str) -> str:
+    """One key serves all scales: of symbols that grow with the map it says in words how large they are."""
+    look = layer.symbology
+    if not isinstance(look, Symbols) or look.rules or look.symbol.ground is None or kind not in ("points", "lines"):
+        return ""
+    metres = look.symbol.ground * (2 if kind == "points" else 1)
+    length = f"{number_text(metres / 1000)} km" if metres >= 1000 else f"{number_text(metres)} m"
+    extent = "across" if kind == "points" else "wide"
+    return f"the largest {length} {extent}" if look.encodings.size else f"{length} {extent} on the ground"
 
 
 def unnamed_divisor(layer: Layer) -> str:
