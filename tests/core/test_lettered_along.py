@@ -5,6 +5,8 @@ from pathlib import Path
 from typing import Any, Literal
 
 import numpy as np
+import pyarrow as pa
+import pyproj
 import pytest
 import shapely
 from greylatch.cli.draw import beside
@@ -15,10 +17,16 @@ from greylatch.lettering.label import Label
 from greylatch.lettering.place import place
 from greylatch.lettering.spines import spines_of
 from greylatch.lettering.type import ASCENT, DESCENT, TextStyle, text_width
+from greylatch.paint.lettered import to_letter
 from greylatch.paint.passes import compose
 from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import MERCATOR
+from greylatch.sheet.lettering import Frame as Plate
+from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.reading import read_sheet
+from greylatch.sheet.symbology import Symbols
+from greylatch.symbols.ink import ink
+from greylatch.tables.dataset import Dataset
 from shapely import affinity
 
 ROOT = Path(__file__).parents[2]
@@ -240,3 +248,19 @@ def test_a_name_along_a_spine_shrinks_before_it_is_set_level() -> None:
     assert label() is None
     small = label(smallest=0.4)
     assert small is not None and small.pieces[0].share < 0.8 and len({round(p.turn) for p in small.pieces}) > 5
+
+
+def test_shields_stand_upright_wherever_their_line_runs() -> None:
+    """Found on a stranger's streets: the numbers of those that run from south to north lay on their sides. Common practice, no source."""
+    shapes = np.array(shapely.from_wkt(["LINESTRING(0 0, 0 20000)", "LINESTRING(9000 0, 29000 20000)"]))
+    dataset = Dataset(pa.table({"n": ["7", "12"]}), "lines", shapes, pyproj.CRS(3857))
+    roads = VectorSource(dataset, MERCATOR)
+
+    def turns(course: Literal["turned", "curved"], shape: Literal["pennant", "box"]) -> list[float]:
+        lettering = Lettering(lines=[LabelLine(text="{n}")], course=course, frame=Plate(shape=shape))
+        wanted = to_letter(roads, ink(dataset, Symbols()), lettering)
+        return [letter.turn for letter in place([wanted], 100.0).labels]
+
+    for course in ("turned", "curved"):
+        assert turns(course, "pennant") == [0, 0]
+    assert sorted(turns("turned", "box")) == pytest.approx([-45, 90])

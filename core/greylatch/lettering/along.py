@@ -1,10 +1,10 @@
-"""Where a text may stand along a line, upright: turned as the line runs there, where that is nearly straight; or curved, letter by letter,
-where it does not bend sharply."""
+"""Where a text may stand along a line, upright: turned as the line runs there, where that is nearly straight; curved, letter by letter,
+where it does not bend sharply; or standing on it, level wherever it runs, as shields do."""
 
 import math
 from collections.abc import Iterator, Sequence
 from functools import partial
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
@@ -13,7 +13,9 @@ from numpy.typing import NDArray
 from greylatch.lettering.type import ASCENT, DESCENT
 from greylatch.tables.dataset import Shapes
 
-__all__ = ["Spots", "spots_along"]
+__all__ = ["Course", "Spots", "spots_along"]
+
+Course = Literal["turned", "curved", "standing"]
 
 APART = 320.0
 """Px along a line from one text to the next; common practice for heights on contours, no source."""
@@ -47,7 +49,7 @@ class Spots(NamedTuple):
 
 def spots_along(
     lines: Shapes, texts: Sequence[object], widths: NDArray[np.float64], sizes: NDArray[np.float64], edge: float, resolution: float,
-    above: float = 0.0, curved: bool = False,
+    above: float = 0.0, course: Course = "turned",
 ) -> Spots:  # fmt: skip
     """Where the texts of lines may stand at `resolution`: each part of a line has one, a long part several.
 
@@ -67,8 +69,8 @@ def spots_along(
         Units of the frame to a px.
     above : float
         Px by which the middle of the text stands over the line.
-    curved : bool
-        Whether its letters follow the line.
+    course : Course
+        Whether it is turned as a whole, its letters follow the line, or it stands level.
 
     Returns
     -------
@@ -90,7 +92,7 @@ def spots_along(
         # The ends of a line are left free: there a text would stand half beside it.
         if not texts[row] or lengths[part] < 1.5 * widths[row]:
             continue
-        of_part = partial(_curved_of_part, above=above) if curved else _of_part
+        of_part = partial(_curved_of_part, above=above) if course == "curved" else partial(_of_part, course=course)
         for places, courses in of_part(parts[part], lengths[part], widths[row], float(sizes[row]), resolution):
             rows.append(row)
             tried.append(tried[-1] + len(places))
@@ -98,7 +100,7 @@ def spots_along(
             paths += courses
     spots = np.concatenate(found) if found else np.empty((0, 3))
     whose = np.repeat(np.array(rows, dtype=np.intp), np.diff(tried))
-    if curved:
+    if course == "curved":
         reach = ((ASCENT + DESCENT) / 2 * sizes[whose] + edge).tolist()
         boxes = np.array([_around(path, own) for path, own in zip(paths, reach, strict=True)]).reshape(-1, 4)
     else:
@@ -106,7 +108,8 @@ def spots_along(
             np.asarray(widths)[whose], (ASCENT + DESCENT) * sizes[whose], edge, np.radians(spots[:, 2]), above
         )
     return Spots(
-        np.array(rows, dtype=np.intp), np.array(tried, dtype=np.intp), spots[:, :2], spots[:, 2], boxes, paths if curved else None
+        np.array(rows, dtype=np.intp), np.array(tried, dtype=np.intp), spots[:, :2], spots[:, 2], boxes,
+        paths if course == "curved" else None,
     )  # fmt: skip
 
 
@@ -121,10 +124,16 @@ def _tried(length: float, width: float) -> NDArray[np.float64]:
     return np.clip(middles[:, None] + TRIED * length / count, 0.6 * width, length - 0.6 * width)
 
 
-def _of_part(line: shapely.LineString, length: float, width: float, size: float, resolution: float) -> Found:
+def _of_part(
+    line: shapely.LineString, length: float, width: float, size: float, resolution: float, course: Course
+) -> Found:
     tried = _tried(length, width)
     xy = shapely.get_coordinates(line)
     run = np.append(0, np.cumsum(np.hypot(*np.diff(xy, axis=0).T))) / resolution
+    if course == "standing":
+        x, y = np.interp(tried, run, xy[:, 0]), np.interp(tried, run, xy[:, 1])
+        yield from ((places, []) for places in np.stack([x, y, np.zeros_like(x)], axis=-1))
+        return
     at = tried[:, :, None] + MEASURED * width
     x, y = np.interp(at, run, xy[:, 0]), np.interp(at, run, xy[:, 1])
     across, up = (x[..., -1] - x[..., 0]) / resolution, (y[..., -1] - y[..., 0]) / resolution

@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from greylatch.lettering.along import Course
 from greylatch.lettering.anchors import anchors_of
 from greylatch.lettering.blocks import SIDES, Blocks, Set, blocks_of, boxes_around, in_two
 from greylatch.lettering.byhand import LONGEST_LEADER, Hand, label_by_hand, leader_to
@@ -45,7 +46,7 @@ class ToLetter:
     radius: NDArray[np.floating] | float = 0.0
     known_anchors: Callable[[], NDArray[np.float64]] | None = None
     fids: Fids | None = None
-    course: Literal["level", "turned", "curved"] = "level"
+    course: Literal["level"] | Course = "level"
     """How labels of lines follow them."""
     ranks: NDArray[np.float64] | None = None
     """Those with more go first, those without any last."""
@@ -226,8 +227,7 @@ class ToLetter:
         """How the labels may stand at `resolution` (units of the frame per px)."""
         if self.course != "level" and self.kind == "lines":
             radius = float(np.max(self.radius, initial=0.0)) if self.beside else None
-            curved = self.course == "curved"
-            return along_lines(self.shapes, self.strips, self.sizes_tried, self.edge, resolution, radius, curved)
+            return along_lines(self.shapes, self.strips, self.sizes_tried, self.edge, resolution, radius, self.course)
         rows, blocks = np.arange(len(self.texts)), self.blocks
         begins = np.searchsorted(blocks.row, np.arange(len(rows) + 1)).astype(np.intp)
         sides, offsets, boxes = self._around

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from greylatch.lettering.along import Spots, spots_along
+from greylatch.lettering.along import Course, Spots, spots_along
 from greylatch.lettering.blocks import Set
 from greylatch.lettering.candidates import Candidates, Laid
 from greylatch.lettering.label import Line, Piece, around, pieces_curved, pieces_level, turned_pieces
@@ -58,7 +58,7 @@ class Strips(NamedTuple):
 
 
 def along_lines(
-    lines: Shapes, strips: Strips, smaller: Sequence[float], edge: float, resolution: float, over: float | None, curved: bool
+    lines: Shapes, strips: Strips, smaller: Sequence[float], edge: float, resolution: float, over: float | None, course: Course
 ) -> Candidates:  # fmt: skip
     """The ways in which labels may follow lines, as often as these are long; smaller, and once, where they find no room.
 
@@ -76,15 +76,15 @@ def along_lines(
         Units of the frame to a px.
     over : float | None
         Px of half of the stroke that labels stand over; None: they stand upon the line.
-    curved : bool
-        Letter by letter, rather than turned as a whole.
+    course : Course
+        Letter by letter, turned as a whole, or standing level on the line.
 
     Returns
     -------
     Candidates
     """
     tried = [
-        _Tried.of(lines, np.arange(len(lines)), strips, share, edge, resolution, over, curved) for share in smaller
+        _Tried.of(lines, np.arange(len(lines)), strips, share, edge, resolution, over, course) for share in smaller
     ]
     ends = np.cumsum([0, *(len(each.spots.places) for each in tried)])
     rows = np.concatenate([each.spots.rows for each in tried])
@@ -128,7 +128,7 @@ def along_spines(
     Candidates
     """
     known = np.flatnonzero([spine is not None for spine in spines])
-    tried = [_Tried.of(spines, known, strips, share, edge, resolution, None, True) for share in smaller]
+    tried = [_Tried.of(spines, known, strips, share, edge, resolution, None, "curved") for share in smaller]
     good = [
         np.flatnonzero(_inside(areas[each.whose], each.spots, (ASCENT + DESCENT) / 2 * strips.size * share + edge, resolution))
         for each, share in zip(tried, smaller, strict=True)
@@ -170,7 +170,7 @@ class _Tried:
     @classmethod
     def of(
         cls, lines: Shapes, known: NDArray[np.intp], strips: Strips, share: float, edge: float, resolution: float,
-        over: float | None, curved: bool,
+        over: float | None, course: Course,
     ) -> "_Tried":  # fmt: skip
         """Along the lines of the rows that are `known`."""
         above = 0.0 if over is None else over + BESIDE + edge + (ASCENT + DESCENT) / 2 * strips.size * share
@@ -178,7 +178,7 @@ class _Tried:
         widths = strips.widths * shares
         there = [bool(strips.sets[row]) for row in known.tolist()]
         spots = spots_along(
-            lines[known], there, widths[known], strips.size * shares[known], edge, resolution, above, curved
+            lines[known], there, widths[known], strips.size * shares[known], edge, resolution, above, course
         )
         return cls(strips, spots._replace(rows=known[spots.rows]), share, above, widths)
 

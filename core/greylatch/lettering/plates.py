@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from greylatch.lettering.label import Box
 
-__all__ = ["PLATES", "plate_outline", "plate_room"]
+__all__ = ["PLATES", "is_shield", "plate_outline", "plate_room"]
 
 CORNER = 3.0
 """Px of the radius of rounded corners."""
@@ -47,6 +47,15 @@ PLATES: dict[str, tuple[Callable[[float, float, float, float], str], bool]] = {
     "box": (_box, False), "rounded": (_rounded, False), "pill": (_pill, True), "hexagon": (_hexagon, True), "pennant": (_pennant, True),
 }  # fmt: skip
 """How each is drawn from its left, top, right and bottom; and whether it is a shield."""
+
+
+def is_shield(shape: str) -> bool:
+    """Whether a plate of that shape is a shield, which stands upright wherever its line runs.
+
+    >>> is_shield("pennant"), is_shield("box")
+    (True, False)
+    """
+    return PLATES[shape][1]
 
 
 def plate_room(shape: str, room: float, size: float) -> float:

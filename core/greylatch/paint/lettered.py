@@ -19,7 +19,7 @@ from greylatch.lettering.faces import face_of
 from greylatch.lettering.label import Label
 from greylatch.lettering.pieces import joined_pieces
 from greylatch.lettering.place import Placement
-from greylatch.lettering.plates import plate_room
+from greylatch.lettering.plates import is_shield, plate_room
 from greylatch.lettering.type import TextStyle
 from greylatch.paint.sources import VectorSource
 from greylatch.places.bounds import Bounds
@@ -73,6 +73,8 @@ def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame
     except BadInput as error:
         raise CannotDraw(str(error)) from error
     plate, hands = lettering.frame, _hands(lettering, data, frame)
+    # Nobody reads a shield that lies on its side.
+    shield = data.kind == "lines" and plate is not None and is_shield(plate.shape)
     shapes, anchors = source.shapes, lambda: source.anchors
     if data.kind == "lines" and lettering.course != "level":
         shapes, carry = joined_pieces(shapes, ["\n".join(words) for words in zip(*parts, strict=True)], hands)
@@ -81,7 +83,7 @@ def to_letter(source: VectorSource, ink: Ink, lettering: Lettering, frame: Frame
     return ToLetter(
         data.kind, shapes, parts, [text_style(line) for line in lettering.lines], lettering.halo, lettering.must_fit,
         radii_of(ink, "points") if data.kind == "points" else of_marks(ink, "half"), anchors, data.fids,
-        lettering.course, ranks, shorter, lettering.once_within or 0.0, lettering.priority, lettering.leading,
+        "standing" if shield and lettering.course != "level" else lettering.course, ranks, shorter, lettering.once_within or 0.0, lettering.priority, lettering.leading,
         plate_room(plate.shape, plate.room + plate.width / 2, first.size) if plate else 0.0, lettering.beside, lettering.sides,
         min(1.0, lettering.smallest / first.size) if lettering.smallest else 1.0, lettering.outside, lettering.throughout, hands,
         colours,
