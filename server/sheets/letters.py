@@ -87,13 +87,13 @@ def letters(
     faces = letters_by_face(wanted for _, wanted in composition.lettered)
     labels = []
     for label in chain.from_iterable(placement.labels for placement in placements):
-        layer = layers[label.layer]
+        layer, asked = layers[label.layer], composition.lettered[label.layer][1]
         frame = layer.lettering.frame if layer.lettering else None
         box = [round(side, 2) for side in label.box]
         labels.append(
             LabelOut(
                 layer=layer.id, feature=label.feature, text=label.text, x=label.x, y=label.y, box=box,
-                set=label_json(label, frame, composition.lettered[label.layer][1].styles), hand=label.hand,
+                set=label_json(label, frame, asked.styles, asked.edge), hand=label.hand,
             )
         )  # fmt: skip
     return LettersOut(

@@ -293,6 +293,6 @@ def test_room_is_found_for_a_label_that_had_none(kind: str) -> None:
 def test_a_label_as_pages_read_it_is_short_and_whole() -> None:
     composition = composed([shapely.Point(0, 0)], "points", ["Ness"])
     (label,) = labels_at(composition)
-    told = label_json(label, Frame(), composition.lettered[0][1].styles)
+    told = label_json(label, Frame(), composition.lettered[0][1].styles, 2.0)
     assert told.startswith('{"p":[["Ness","sans-500",0,1.0,') and '"a":"M' in told
-    assert "null" not in label_json(label, None, composition.lettered[0][1].styles)
+    assert "null" not in label_json(label, None, composition.lettered[0][1].styles, 2.0)

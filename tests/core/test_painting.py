@@ -223,18 +223,45 @@ def test_no_label_is_cut_at_a_tiles_edge(demo) -> None:  # type: ignore[no-untyp
     composition = compose(Sheet.model_validate({"title": "t", "layers": [layer]}), lambda *_: source)
     placement = composition.placement(MERCATOR.grid.resolution(11))
     west, south, east, north = MERCATOR.grid.tile_bounds(Tile(9, 217, 169))
-    whole = paint(composition, View(MERCATOR, (west, south, east, north), 1024, 1024), placement=placement)
+    whole = paint(composition, View(MERCATOR, (west, south, east, north), 1024, 1024), placement=placement, cut=True)
     parts = np.zeros_like(whole)
     for y in range(4):
         for x in range(4):
             bounds = MERCATOR.grid.tile_bounds(Tile(11, 217 * 4 + x, 169 * 4 + y))
             parts[y * 256 : (y + 1) * 256, x * 256 : (x + 1) * 256] = paint(
-                composition, View(MERCATOR, bounds, 256, 256), placement=placement
+                composition, View(MERCATOR, bounds, 256, 256), placement=placement, cut=True
             )
     edges = whole[:, 256::256]
     assert (edges[..., :3].max(axis=2) < 100).any(), "labels cross the edges of tiles"
     assert np.abs(whole.astype(int) - parts).max() <= 40
     assert np.abs(whole.astype(int) - parts).mean() < 0.05
+
+
+def test_no_label_is_cut_at_the_edge_of_a_picture() -> None:
+    """One that does not lie wholly within is left out; a tile has its part of it, whose rest its neighbour has."""
+    shapes = shapely.points([(0.0, 0.0), (5_000.0, 0.0)])
+    source = VectorSource(Dataset(pa.table({"n": ["Skara", "Wend"]}), "points", shapes, WEB_MERCATOR))
+    lettering = {"lines": [{"text": "{n}", "size": 14}], "halo": 2}
+    layer = {
+        "id": "a",
+        "name": "A",
+        "dataset": "a",
+        "symbology": {"kind": "symbols", "symbol": {"radius": 0.5}},
+        "lettering": lettering,
+    }
+    composition = compose(Sheet.model_validate({"version": 4, "title": "t", "layers": [layer]}), lambda *_: source)
+    asked = composition.lettered[0][1]
+    label = next(each for each in composition.placement(10.0).labels if each.text == "Skara")
+    left, _, right, _ = label.covered(asked.edge)
+    middle = label.x + 10 * (left + right) / 2
+
+    def painted(east: float, cut: bool) -> int:
+        view = View(MERCATOR, (-1000, -500, east, 500), round((east + 1000) / 10), 100)
+        return int((paint(composition, view, ground=False, cut=cut)[..., 3] > 0).sum())
+
+    assert painted(middle, cut=False) < 20 and painted(middle, cut=True) > 50
+    assert painted(label.x + 10 * (right - 4), cut=False) < 20
+    assert painted(label.x + 10 * (right + 4), cut=False) > 100
 
 
 @pytest.mark.parametrize("grouped", [False, True])

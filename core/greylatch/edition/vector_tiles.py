@@ -158,7 +158,7 @@ def label_tiles(composition: Composition, info: ArchiveInfo, z: int) -> Tiles:
             "layer": Property.of([ids[label.layer] for label in labels]), "row": Property.of([label.feature for label in labels]),
             "text": Property.of([label.text for label in labels]), "anchor": Property.of([each.anchor for each in inside]),
             "gap": Property.of([round(each.gap, 3) for each in inside]), "turn": Property.of([round(label.turn, 1) for label in labels]),
-            "set": Property.of([label_json(label, frame, asked[label.layer].styles) for label, frame in zip(labels, frames, strict=True)]),
+            "set": Property.of([label_json(label, frame, asked[label.layer].styles, asked[label.layer].edge) for label, frame in zip(labels, frames, strict=True)]),
         }  # fmt: skip
         places = np.array([(label.x, label.y) for label in labels])
         owners = np.arange(len(inside))

@@ -49,6 +49,11 @@ class Label:
     """Both in place of what the lettering says."""
     hand: bool = False
 
+    def covered(self, edge: float) -> Box:
+        """Left, top, right, bottom of what is drawn, px from the place, where that goes `edge` px beyond the text: its halo, or its plate."""
+        left, top, right, bottom = self.box
+        return left - edge, top - edge, right + edge, bottom + edge
+
 
 @dataclass(frozen=True)
 class Line:

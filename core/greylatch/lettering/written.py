@@ -14,10 +14,10 @@ __all__ = ["label_json"]
 _JSON = json.JSONEncoder(ensure_ascii=False, separators=(",", ":"))
 
 
-def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle]) -> str:
+def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle], edge: float) -> str:
     """What is drawn of a label, as JSON: `p` its pieces, each as text, face, line of the lettering, share of that line's size, px right and
     down to where its baseline begins, degrees clockwise, 1 where it runs from right to left, 1 where its letters may be set apart; `a` the outline of its plate as SVG
-    path data, and `t` the degrees by which it is turned; `l` the ends of its leader; `c` and `h` the colours of letters and halo where these are its own.
+    path data, and `t` the degrees by which it is turned; `l` the ends of its leader; `b` what it covers: left, top, right, bottom in px; `c` and `h` the colours of letters and halo where these are its own.
 
     Parameters
     ----------
@@ -27,6 +27,8 @@ def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle]) -
         The plate below it.
     styles : Sequence[TextStyle]
         How its lines are set.
+    edge : float
+        Px that are kept free around the text: of its halo, or of the plate.
 
     Returns
     -------
@@ -47,5 +49,6 @@ def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle]) -
             told["t"] = round(label.turn, 2)
     if label.leader is not None:
         told["l"] = [round(end, 2) for end in label.leader]
+    told["b"] = [round(side, 1) for side in label.covered(edge)]
     told |= {key: own for key, own in (("c", label.colour), ("h", label.halo_colour)) if own}
     return _JSON.encode(told)

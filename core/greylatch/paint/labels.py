@@ -41,7 +41,9 @@ def dress_reach(lettering: Lettering) -> float:
     return lettering.halo + cast + (2 * (plate.room + plate.width) + lettering.lines[0].size if plate else 0.0)
 
 
-def paint_labels(canvas: skia.Canvas, composition: Composition, placements: Sequence[Placement], view: View) -> None:
+def paint_labels(
+    canvas: skia.Canvas, composition: Composition, placements: Sequence[Placement], view: View, cut: bool = False
+) -> None:
     """Paint the labels that are seen in a view, layer by layer.
 
     Parameters
@@ -54,10 +56,14 @@ def paint_labels(canvas: skia.Canvas, composition: Composition, placements: Sequ
         Its labels.
     view : View
         What is seen of it.
+    cut : bool
+        Whether labels that reach over its edge are painted as far as they lie within, as in tiles; else they are left out.
     """
     letterings = [layer.lettering for layer, _ in composition.lettered]
     beyond = max((dress_reach(each) for each in letterings if each), default=0.0)
     seen = [label for each in placements for label in labels_in(each, view.bounds, view.resolution, beyond)]
+    if not cut:
+        seen = [label for label in seen if _whole(label, composition.lettered[label.layer][1].edge, view)]
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     for number, labels in groupby(sorted(seen, key=lambda label: -label.layer), key=lambda label: label.layer):
@@ -74,6 +80,14 @@ def paint_labels(canvas: skia.Canvas, composition: Composition, placements: Sequ
         if apart is not None:
             canvas.restore()
     canvas.restore()
+
+
+def _whole(label: Label, edge: float, view: View) -> bool:
+    """Whether nothing of a label lies outside of the view."""
+    x, y = (label.x - view.bounds[0]) / view.resolution, (view.bounds[3] - label.y) / view.resolution
+    left, top, right, bottom = label.covered(edge)
+    width, height = view.width / view.ratio, view.height / view.ratio
+    return x + left >= 0 and y + top >= 0 and x + right <= width and y + bottom <= height
 
 
 def _apart(lettering: Lettering) -> skia.Paint | None:

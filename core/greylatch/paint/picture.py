@@ -54,7 +54,12 @@ BLEND_MODES = {
 
 
 def paint(
-    composition: Composition, view: View, placement: Placement | None = None, ground: bool = True, thin: bool = True
+    composition: Composition,
+    view: View,
+    placement: Placement | None = None,
+    ground: bool = True,
+    thin: bool = True,
+    cut: bool = False,
 ) -> NDArray[np.uint8]:
     """The picture of `view` as (height, width, 4) uint8, straight alpha.
 
@@ -72,6 +77,8 @@ def paint(
         Whether ground, sea and lines are painted below.
     thin : bool
         Unless `thin` is false, symbols that others hide are not painted; it shows by no more than 2 of 255.
+    cut : bool
+        Whether labels that reach over the edge are painted as far as they lie within: what is beyond it lies in the next tile.
 
     Returns
     -------
@@ -97,7 +104,7 @@ def paint(
             _paint_pass(canvas, node, view, thin, 0.0)
     if composition.lettered:
         placements = [placement] if placement is not None else composition.placement_over(view.resolution, view.bounds)
-        paint_labels(canvas, composition, placements, view)
+        paint_labels(canvas, composition, placements, view, cut)
     if ground:
         canvas.restore()
     if lines and composition.furniture.graticule and composition.furniture.graticule.labelled:

@@ -172,7 +172,7 @@ def paint_block(
     _, south, east, _ = grid.tile_bounds(last)
     width, height = (last.x - first.x + 1) * size, (last.y - first.y + 1) * size
     view = View(composition.frame, (west, south, east, north), width, height, size / TILE)
-    picture = paint(composition, view, ground=False)
+    picture = paint(composition, view, ground=False, cut=True)
     for tile in tiles:
         row, column = tile.y - first.y, tile.x - first.x
         part = picture[row * size : (row + 1) * size, column * size : (column + 1) * size]

@@ -192,6 +192,15 @@ describe('labels', () => {
     ],
   }
 
+  it('are left out where the edge of what is seen would cut them', () => {
+    // At (50, 25) px of a canvas of 50 × 50, twice as sharp.
+    const words = (b?: LabelSet['b']) => drawn({ ...set, b }).filter(([what]) => what === 'fillText').length
+    expect(words([-20, -8, 0, 8])).toBe(2)
+    expect(words([-20, -8, 1, 8])).toBe(0)
+    expect(words([-20, -26, 0, 8])).toBe(0)
+    expect(words()).toBe(2)
+  })
+
   it('are set at the offsets of the core, in the faces of the core, all halos under all letters', () => {
     const log = drawn(set)
     expect(log.filter(([what]) => what === 'translate')).toEqual([

@@ -67,7 +67,9 @@ export class LabelLayer extends CanvasLayer {
         const [dx, dy] = this.moved?.label === label ? this.moved.by : [0, 0]
         const [x, y] = at([label.x + dx, label.y + dy])
         if (x < -reach || y < -reach || x > width + reach || y > height + reach) return []
-        return [{ at: [x, y] as [number, number], set: label.set }]
+        // One that is being moved is seen wherever the hand takes it.
+        const set = this.moved?.label === label ? { ...label.set, b: undefined } : label.set
+        return [{ at: [x, y] as [number, number], set }]
       })
       drawLabels(context, placed, look, ratio)
     }

@@ -17,12 +17,14 @@ type Piece = [
   spaced: number,
 ]
 
-/** What is drawn of a label: pieces, the outline of its plate and its turn, the ends of its leader, and colours of its own. */
+/** What is drawn of a label, px from its place: pieces, the outline of its plate and its turn, the ends of its leader, and colours of its own. */
 export interface LabelSet {
   p: Piece[]
   a?: string
   t?: number
   l?: [number, number, number, number]
+  /** What it covers: left, top, right, bottom; those that were published before this have none. */
+  b?: [number, number, number, number]
   c?: string
   h?: string
 }
@@ -43,9 +45,10 @@ export function drawLabels(
   pixelRatio: number,
 ): void {
   const { shadow, opacity } = look
-  if (!labels.length) return
+  const whole = labels.filter((label) => isWhole(label, context.canvas, pixelRatio))
+  if (!whole.length) return
   if (opacity === 1 && !shadow) {
-    for (const label of labels) drawLabel(context, label, look, pixelRatio)
+    for (const label of whole) drawLabel(context, label, look, pixelRatio)
     return
   }
   // What is half seen, or casts a shadow, does so as a whole.
@@ -54,7 +57,7 @@ export function drawLabels(
   apart.height = context.canvas.height
   const own = apart.getContext('2d')
   if (!own) return
-  for (const label of labels) drawLabel(own, label, look, pixelRatio)
+  for (const label of whole) drawLabel(own, label, look, pixelRatio)
   context.save()
   context.setTransform(1, 0, 0, 1, 0, 0)
   context.globalAlpha = opacity
@@ -69,6 +72,13 @@ export function drawLabels(
   }
   context.drawImage(apart, 0, 0)
   context.restore()
+}
+
+/** Whether nothing of a label is cut by the edge of what is seen. */
+function isWhole({ at: [x, y], set }: PlacedLabel, canvas: HTMLCanvasElement, ratio: number): boolean {
+  if (!set.b) return true
+  const [left, top, right, bottom] = set.b.map((side) => side * ratio) as [number, number, number, number]
+  return x + left >= 0 && y + top >= 0 && x + right <= canvas.width && y + bottom <= canvas.height
 }
 
 function drawLabel(context: CanvasRenderingContext2D, { at, set }: PlacedLabel, look: LabelLook, ratio: number): void {
