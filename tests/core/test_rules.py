@@ -290,3 +290,13 @@ def test_kinds_are_told_without_a_row_and_dates_end_with_their_day(made_up: Data
     noon = Dataset(pa.table({"day": pa.array([datetime.datetime(2026, 1, 31, 12)], pa.timestamp("ms"))}), "table")
     assert taken(noon, "T_INTERSECTS(day, INTERVAL('2026-01-01', '2026-01-31'))").all()
     assert parsed('"odd name" > 1 AND area_km2 < n').fields == {"odd name", "area_km2", "n"}
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["INTERVAL('..', '..') IN (INTERVAL('..', '..'))", "geometry IN (POINT(1 2))", "POINT(1 2) IN (POINT(1 2), NULL)"],
+)
+def test_only_scalars_are_looked_for_in_lists(text: str) -> None:
+    """OGC 21-065r2, 7.3. Found by texts put together at random: an interval in a list was a traceback."""
+    with pytest.raises(BadExpression, match="not looked for in a list"):
+        taken(Dataset(SMALL.columns, "points", shapely.points([[0, 0], [1, 1]]), LONLAT), text)

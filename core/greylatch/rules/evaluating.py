@@ -346,6 +346,10 @@ def _within_list(expression: Expression, arguments: list[Node], rows: Rows) -> V
     """Whether a value is among several."""
     value, listed = _value(expression, arguments[0], rows), _value(expression, arguments[1], rows)
     members = listed.data if listed.kind == "list" else [listed]
+    if value.kind in ("shape", "interval", "list"):  # OGC 21-065r2, 7.3: what is looked for in a list is scalar
+        raise expression.mistake(
+            f"{_said(arguments[0], value)}, which is not looked for in a list.", _word(arguments[0])
+        )
     out: Any = None
     known = [member for member in members if member.kind != "nothing"]
     for member, argument in zip(
