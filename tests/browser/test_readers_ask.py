@@ -171,6 +171,13 @@ def test_what_is_near_is_measured_on_the_ground(page: Page) -> None:
             return Math.abs(lon + 26.9) < 1e-3 && Math.abs(lat - 52) < 1e-3;
         }"""
     )
+    # Where nothing is as near as that, the nearest is told and nothing goes off the map.
+    page.mouse.click(box["x"] + box["width"] * 0.55, box["y"] + box["height"] * 0.97)
+    typed.fill("0.01")
+    typed.press("Enter")
+    expect(page.locator(".panel .taken")).to_have_text("0 within 0.01 km")
+    expect(page.locator(".panel .near li")).to_have_count(1)
+    assert len(names(page)) == 4
     page.locator(".panel").get_by_role("button", name="Close").click()
     expect(page.locator(".panel")).to_be_hidden()
     assert len(names(page)) == 4, "what was near is let go"

@@ -62,11 +62,13 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     const { near: place } = asking.said
     if (!place) return
     place.metres = metres
+    // Where nothing lies within it the map stays as it is: an empty one says less than what is nearest.
+    const any = [...away.values()].some((distances) => distances.some((each) => each <= metres))
     for (const [id, distances] of away)
       asking.choose(
         id,
         'near',
-        Uint8Array.from(distances, (each) => (each <= metres ? 1 : 0)),
+        Uint8Array.from(distances, (each) => (each <= metres || !any ? 1 : 0)),
       )
     const { circleAround } = await import('./geodesic')
     overlay.clear()
@@ -93,10 +95,11 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
       return [...layer.mask].flatMap((taken, row) => (taken ? [{ layer, row, metres: distances[row] ?? NaN }] : []))
     })
     found.sort((a, b) => a.metres - b.metres)
+    const within = found.filter((each) => each.metres <= metres)
     const said = { distance: number(metres / unit, 2), unit: word(near.unit) }
-    told.textContent = word('within', { n: found.length, ...said })
+    told.textContent = word('within', { n: within.length, ...said })
     list.replaceChildren(
-      ...found.slice(0, LISTED).map(({ layer, row, metres: far }) => {
+      ...(within.length ? within.slice(0, LISTED) : found.slice(0, 1)).map(({ layer, row, metres: far }) => {
         const item = element('li', '')
         const name = document.createElement('button')
         name.type = 'button'
@@ -108,7 +111,7 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
         )
         return item
       }),
-      ...(found.length > LISTED ? [element('li', '', word('more', { n: found.length - LISTED }))] : []),
+      ...(within.length > LISTED ? [element('li', '', word('more', { n: within.length - LISTED }))] : []),
     )
   }
   asking.hear(tell)
