@@ -169,7 +169,8 @@ class Unravelled:
         line: list[Place] = []
         for i in indices:
             arc = self.arcs[i] if i >= 0 else self.arcs[~i][::-1]
-            line = [*line, *arc[1:]] if line else arc
+            # Coasts have thousands of arcs: each is added to what is there, which is never copied as a whole.
+            line += arc[1:] if line else arc
         if len(line) < least:
             self.left_out += 1
             return None
