@@ -137,7 +137,9 @@ def measured(file: Path) -> list[tuple[str, float]]:
 
     def first_map() -> bytes:
         revision = Dataset.objects.select_related("current__dataset").get(pk=dataset.pk).current
-        field = next(field["name"] for field in revision.fields if field["name"] in ("v", "depth"))
+        # What is not a field of GPX itself is called after who wrote it: ogr_depth.
+        names = [field["name"] for field in revision.fields]
+        field = next(name for name in names if name.rpartition("_")[2] in ("v", "depth"))
         symbology = Symbols(encodings=Encodings(colour=ColourByClasses(classing=Classing(field=field))))
         layer = Layer(id="a", name="Rows", dataset=str(dataset.pk), symbology=symbology)
         composition = Composition([pass_of(layer, finder({str(dataset.pk): revision}))], [], Furniture())
