@@ -24,6 +24,8 @@ __all__ = ["guess_header_row", "layers", "read_cells"]
 LOOKED_AT = 30
 """Rows among which the names of the columns are looked for."""
 MOST_CELLS = 60_000_000
+_LINE_BREAK = re.compile(rb">\s*\n\s*(?=</?table:)")
+"""Between two cells. It begins with the bracket, which is quicker to look for than what follows one."""
 
 
 def layers(path: str | Path) -> list[LayerInfo]:
@@ -45,7 +47,7 @@ def layers(path: str | Path) -> list[LayerInfo]:
     """
     with _opened(path) as book:
         names = [str(sheet.name) for sheet in book.sheets_metadata if "Work" in str(sheet.typ)]
-        return [LayerInfo(name, "table", int(_sheet(path, book, name).height)) for name in names]
+        return [LayerInfo(name, "table", int(book.sheet(name).height)) for name in names]
 
 
 def guess_header_row(rows: list[list[str]]) -> int:
@@ -98,7 +100,7 @@ def read_cells(
 
     with _opened(path) as book:
         try:
-            opened = _sheet(path, book, sheet) if sheet is not None else _first_filled(path, book)
+            opened = book.sheet(sheet) if sheet is not None else _first_filled(book)
         except CalamineError as error:
             raise BadFile(f"There is no sheet '{sheet}'.", f"There are {', '.join(book.sheet_names[:12])}.") from error
         if opened.start is None or opened.height == 0:
@@ -138,23 +140,36 @@ def read_cells(
     return RawTable(table, max(header_row, above) + 1), header_row
 
 
-@contextmanager
-def _opened(path: str | Path) -> Iterator[Any]:
-    """The workbook, whose zip was looked at before it is unpacked. Damage within it is told when it is come upon."""
-    from python_calamine import CalamineError, CalamineWorkbook, PasswordError
+class _Workbook:
+    """A workbook and its sheets, each gone through once."""
 
-    try:
+    def __init__(self, path: str) -> None:
+        from python_calamine import CalamineError, CalamineWorkbook
+
         if zipfile.is_zipfile(path):
             with zipfile.ZipFile(path) as archive:
                 checked(archive)
         try:
-            book = CalamineWorkbook.from_path(str(path))
+            self.book = CalamineWorkbook.from_path(path)
         except (CalamineError, OSError):
-            book = CalamineWorkbook.from_filelike(_without_line_breaks(path))
-        try:
-            yield book
-        finally:
-            book.close()
+            self.book = CalamineWorkbook.from_filelike(_without_line_breaks(path))
+        self.sheets_metadata, self.sheet_names = self.book.sheets_metadata, self.book.sheet_names
+        self._sheets: dict[str, Any] = {}
+
+    def sheet(self, name: str) -> Any:
+        if name not in self._sheets:
+            self._sheets[name] = self.book.get_sheet_by_name(name)
+        return self._sheets[name]
+
+
+@contextmanager
+def _opened(path: str | Path) -> Iterator[_Workbook]:
+    """The workbook, whose zip was looked at before it is unpacked. Damage within it is told when it is come upon."""
+    from python_calamine import CalamineError, PasswordError
+
+    try:
+        state = Path(path).stat()
+        yield _workbook(str(path), state.st_mtime_ns, state.st_size)
     except BadFile:
         raise
     except PasswordError as error:
@@ -163,33 +178,25 @@ def _opened(path: str | Path) -> Iterator[Any]:
         raise BadFile("This is no spreadsheet that can be read.", "Save it anew as XLSX or ODS.") from error
 
 
+@lru_cache(maxsize=1)
+def _workbook(path: str, changed: int, size: int) -> _Workbook:
+    """The last one is remembered, since a preview asks for its layers and then for its cells: a million rows take seconds."""
+    return _Workbook(path)
+
+
 def _without_line_breaks(path: str | Path) -> io.BytesIO:
     """An OpenDocument sheet without the line breaks that some programs set between its cells, over which calamine stumbles."""
     out = io.BytesIO()
     with zipfile.ZipFile(path) as archive, zipfile.ZipFile(out, "w") as anew:
         for name in ("mimetype", "META-INF/manifest.xml", "content.xml"):
-            anew.writestr(name, re.sub(rb"(?<=>)\s*\n\s*(?=</?table:)", b"", archive.read(name)))
+            anew.writestr(name, _LINE_BREAK.sub(b">", archive.read(name)))
     out.seek(0)
     return out
 
 
-def _sheet(path: str | Path, book: Any, name: str) -> Any:
-    """A sheet of a workbook. Those of the last one are remembered: to go through a million rows takes seconds."""
-    state = Path(path).stat()
-    known = _sheets(str(path), state.st_mtime_ns, state.st_size)
-    if name not in known:
-        known[name] = book.get_sheet_by_name(name)
-    return known[name]
-
-
-@lru_cache(maxsize=1)
-def _sheets(path: str, changed: int, size: int) -> dict[str, Any]:
-    return {}
-
-
-def _first_filled(path: str | Path, book: Any) -> Any:
+def _first_filled(book: _Workbook) -> Any:
     for name in book.sheet_names:
-        sheet = _sheet(path, book, name)
+        sheet = book.sheet(name)
         if sheet.height:
             return sheet
     raise BadFile("There is nothing in this spreadsheet.")
