@@ -79,6 +79,17 @@ need_web() {
   echo "$sum" >"$ROOT/web/dist/.built"
 }
 
+# need_compiled: what draws maps is compiled before two processes of the web server start, which each would wait for it at once.
+# Asks for open_run_folder.
+need_compiled() {
+  local sum
+  sum=$(cd "$ROOT" && find core/greylatch -name "*.py" -print0 | sort -z | xargs -0 sha256sum | cat - .venv/.lock-* | sha256sum | cut -d' ' -f1)
+  [ "$(cat "$ROOT/.venv/.compiled" 2>/dev/null)" = "$sum" ] && return
+  say "Compiling what draws maps"
+  (cd "$ROOT/server" && "$ROOT/.venv/bin/python" -W ignore -c "import config.wsgi") || die "what draws maps cannot be compiled"
+  echo "$sum" >"$ROOT/.venv/.compiled"
+}
+
 free_port() { "$ROOT/.venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 port_is_free() { "$ROOT/.venv/bin/python" -c 'import socket, sys; s = socket.socket(); s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1); s.bind(("127.0.0.1", int(sys.argv[1])))' "$1" 2>/dev/null; }
 
