@@ -219,6 +219,6 @@ LOGGING = {
     "formatters": {"line": {"format": "{asctime} {levelname} {name} {message}", "style": "{"}},
     "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["stderr"], "level": "INFO"},
-    # Every sign-in would be told of four times; what is refused is told of as a warning.
-    "loggers": {"axes": {"level": "WARNING"}},
+    # Every sign-in would be told of four times, and every file that is written; what is refused is told of as a warning.
+    "loggers": {"axes": {"level": "WARNING"}, "pyogrio": {"level": "WARNING"}},
 }

@@ -7,6 +7,8 @@ import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
+from greylatch.edition.description import PublicEntry, PublicKey, PublicSection, PublicSide
+from greylatch.edition.key_html import key_html
 from greylatch.paint.key import LayerKey, sheet_key
 from greylatch.paint.key_picture import key_svg
 from greylatch.paint.passes import compose
@@ -21,13 +23,14 @@ VALUES = [1204.5, 2315.25, 5230.125, 8112.75, 9990.5, 12345.678]
 
 
 def key_of(
-    colour: dict[str, Any], decimals: int | None = None, of_field: int | None = None, size: bool = False
-) -> LayerKey:
+    colour: dict[str, Any], decimals: int | None = None, of_field: int | None = None, size: bool = False,
+    words: dict[str, str] | None = None,
+) -> LayerKey:  # fmt: skip
     points = np.array([shapely.Point(-27 + i / 10, 52) for i in range(len(VALUES))], dtype=object)
     rows = Dataset(pa.table({"carbon": VALUES, "depth": [1.5, 2.5, 3.5, 4.25, 5.25, 6.25]}), "points", points, LONLAT)
     described = replace(rows, meanings={"carbon": Meaning("count", "t", of_field)})
     layer = {
-        "id": "l", "name": "Carbon", "dataset": "d", "key": {"decimals": decimals},
+        "id": "l", "name": "Carbon", "dataset": "d", "key": {"decimals": decimals, "entries": words or {}},
         "symbology": {"kind": "symbols", "encodings": {"size" if size else "colour": colour}},
     }  # fmt: skip
     sheet = Sheet.model_validate({"version": 4, "title": "A", "layers": [layer]})
@@ -77,6 +80,27 @@ def test_limits_that_differ_stay_told_apart() -> None:
 def test_squares_and_circles_too() -> None:
     assert texts(key_of(TWO_WAY, 1))[-1].count(".") == 4
     assert all(text.endswith(".00") for text in texts(key_of(SIZE, 2, size=True)))
+
+
+def test_sides_of_a_square_have_names_and_limits_in_every_key() -> None:
+    """Readers saw nine colours and no word of what they stood for, but by pointing at them, which paper and fingers cannot."""
+    key = key_of(TWO_WAY, 1)
+    right, up = key.sections[0].sides
+    assert (right.text, up.text) == ("carbon, t", "depth")
+    assert (right.limits, up.limits) == ("1,204.5 – 6,671.4 – 12,345.7", "1.5 – 3.9 – 6.2")
+    svg = key_svg([key]).decode()
+    sides = [PublicSide(text=side.text, limits=side.limits) for side in (right, up)]
+    entries = [PublicEntry(id=each.id, text=each.text, mark=each.mark) for each in key.entries if each.mark]
+    section = PublicSection(heading="", entries=entries, ramp=[], ends=[], square=(2, 2), sides=sides)
+    page = key_html([PublicKey(layer="l", title="", unit="", kind="points", sections=[section])])
+    for side in (right, up):
+        assert f">{side.text}<" in svg and f">{side.limits}<" in svg
+        assert f"<b>{side.text}</b> {side.limits}" in page
+    assert page.index("<b>depth") < page.index("<svg") < page.index("<b>carbon")
+    reworded = key_of(TWO_WAY, 1, words={"up": "Depth of peat"})
+    assert [side.text for side in reworded.sections[0].sides] == ["carbon, t", "Depth of peat"]
+    per_km2 = {**TWO_WAY, "second": {"field": "depth", "normalise": {"by": "field", "field": "carbon"}, "classes": 2}}
+    assert key_of(per_km2).sections[0].sides[1].text == "depth per carbon"
 
 
 def test_ramps_say_the_same_in_every_key() -> None:

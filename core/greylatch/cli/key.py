@@ -45,4 +45,21 @@ def _told(key: LayerKey) -> dict[str, Any]:
         if section.ramp and section.ends
     ]
     ramp = {"ramp": ramps[0]} if ramps else {}
-    return {"layer": key.layer, "title": key.title, "unit": key.unit, "kind": key.kind, "entries": entries, **ramp}
+    squares = [
+        {
+            name: {"text": side.text, "limits": side.limits}
+            for name, side in zip(("across", "up"), section.sides, strict=True)
+        }
+        for section in key.sections
+        if section.sides
+    ]
+    square = {"square": squares[0]} if squares else {}
+    return {
+        "layer": key.layer,
+        "title": key.title,
+        "unit": key.unit,
+        "kind": key.kind,
+        "entries": entries,
+        **ramp,
+        **square,
+    }

@@ -45,9 +45,16 @@ class PublicEntry(_Part):
     mark: Mark
 
 
+class PublicSide(_Part):
+    """What rises to the right in a square, or upwards, and the limits of its classes."""
+
+    text: str
+    limits: str
+
+
 class PublicSection(_Part):
     """Lines that belong together; or a ramp with the values at its ends and in its middle; or a square of `square` columns and rows,
-    its entries first, row by row from the top; or circles `nested` in one another, the largest first."""
+    its entries first, row by row from the top, and what rises along its `sides`; or circles `nested` in one another, the largest first."""
 
     heading: str
     entries: list[PublicEntry]
@@ -56,6 +63,7 @@ class PublicSection(_Part):
     square: tuple[int, int] | None
     words: list[str] = []
     nested: bool = False
+    sides: list[PublicSide] = []
 
 
 class PublicKey(_Part):

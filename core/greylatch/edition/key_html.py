@@ -3,15 +3,14 @@
 from collections.abc import Sequence
 from html import escape
 
-from greylatch.edition.description import PublicKey, PublicSection
+from greylatch.edition.description import PublicKey, PublicSection, PublicSide
 from greylatch.symbols.key import number_text
 from greylatch.symbols.nested import nested_circles
+from greylatch.symbols.square import CELL, square_of
 from greylatch.symbols.swatch import swatch_svg
 
 __all__ = ["key_html"]
 
-CELL = 22
-"""Px of a side of a field of a two-way key."""
 NESTED_ROW = 22.0
 """Px of a line of words beside nested circles; the style of the page has it too."""
 
@@ -55,13 +54,22 @@ def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
 def _square(section: PublicSection) -> str:
     """The square of a two-way key, each field with its limits for who points at it."""
     assert section.square is not None
-    across, up = section.square
+    square = square_of(*section.square)
     fields = "".join(
-        f'<rect x="{CELL * (i % across)}" y="{CELL * (i // across)}" width="{CELL}" height="{CELL}" fill="{entry.mark.fill}" '
+        f'<rect x="{x:g}" y="{y:g}" width="{CELL:g}" height="{CELL:g}" fill="{entry.mark.fill}" '
         f'fill-opacity="{entry.mark.fill_opacity:g}"><title>{escape(entry.text)}</title></rect>'
-        for i, entry in enumerate(section.entries[: across * up])
+        for (x, y), entry in zip(square.fields, section.entries, strict=False)
     )
-    return f'<svg class="square" width="{CELL * across}" height="{CELL * up}">{fields}</svg>'
+    arrows = "".join("M" + "L".join(f"{x:g} {y:g}" for x, y in line) for line in square.arrows)
+    right, up = (_side(side) for side in section.sides) if section.sides else ("", "")
+    return (
+        f'<div class="square">{up}<svg width="{square.width:g}" height="{square.height:g}">{fields}'
+        f'<path d="{arrows}" fill="none" stroke="currentColor"/></svg>{right}</div>'
+    )
+
+
+def _side(side: PublicSide) -> str:
+    return f"<p><b>{escape(side.text)}</b> {escape(side.limits)}</p>"
 
 
 def _nested(section: PublicSection) -> str:

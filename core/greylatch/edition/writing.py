@@ -22,6 +22,7 @@ from greylatch.edition.description import (
     PublicEntry,
     PublicKey,
     PublicSection,
+    PublicSide,
     as_json,
 )
 from greylatch.edition.files import files_of
@@ -252,6 +253,7 @@ def _public_section(section: KeySection) -> PublicSection:
         square=section.square,
         words=list(section.words),
         nested=section.nested,
+        sides=[PublicSide(text=side.text, limits=side.limits) for side in section.sides],
     )
 
 

@@ -67,6 +67,8 @@ class Encoded:
     """By what the fill's opacity is multiplied, where a step is drawn fainter for some rows."""
     square: tuple[int, int] | None = None
     """Columns and rows of a key that is a square; its steps row by row from the lowest."""
+    sides: tuple[str, ...] = ()
+    """What rises to the right and upwards in it."""
     no_data: str | None = None
     unknown: str = "no data"
     """What the key says of rows without either."""

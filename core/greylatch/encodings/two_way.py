@@ -8,6 +8,7 @@ from coloraide import Color
 from pydantic import field_validator
 
 from greylatch.classes.classify import NO_DATA
+from greylatch.classes.values import meaning_of
 from greylatch.encodings.by_classes import (
     begun_classing,
     class_id,
@@ -94,11 +95,20 @@ class ColourByTwo(Encoding):
             for j in range(up)
             for i in range(across)
         )
-        return Encoded(steps, step, no_data=self.no_data, square=(across, up), classification=None)
+        named = tuple(_named(dataset, side) for side in (self.first, self.second))
+        return Encoded(steps, step, no_data=self.no_data, square=(across, up), sides=named, classification=None)
 
     def held(self, dataset: Dataset) -> Encoding:
         sides = {"first": held_classing(self.first, dataset), "second": held_classing(self.second, dataset)}
         return self.model_copy(update=sides)
+
+
+def _named(dataset: Dataset, classing: Classing) -> str:
+    """What a side of the square measures."""
+    if classing.normalise is not None:
+        return f"{classing.field} {divisor(classing.normalise)}"
+    unit = meaning_of(dataset, classing.field).unit
+    return f"{classing.field}, {unit}" if unit else classing.field
 
 
 def square_colours(corners: Corners, across: int, up: int) -> list[list[str]]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from math import ceil
 
 import numpy as np
@@ -15,6 +16,7 @@ from greylatch.paint.pens import colour, draw_text, fill
 from greylatch.symbols.key import KeyEntry, KeySection
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.nested import nested_circles
+from greylatch.symbols.square import CELL, square_of
 
 __all__ = ["key_pixels", "key_svg"]
 
@@ -25,8 +27,6 @@ HEADING, TEXT, SMALL = 14.0, 13.0, 11.5
 ROW, SWATCH, GAP = 22.0, 30.0, 10.0
 """Px of a line, of the sample before a text, and between them."""
 RAMP = (170.0, 12.0)
-CELL = 22.0
-"""Px of a side of a field of a two-way key."""
 INK, QUIET, PAPER = "#2b2b28", "#5f605d", "#ffffff"
 MIDDLE = 0.34
 """How far under the middle of a line its baseline lies, as a share of the type."""
@@ -58,6 +58,8 @@ class _Line:
     def width(self) -> float:
         """Px that it takes."""
         own = max(self.indent + text_width(self.text, self.size), RAMP[0] if self.ramp else 0.0)
+        if self.square and self.square.square:
+            own = square_of(*self.square.square).width
         return own if self.beside is None else self.step + self.beside.width
 
 
@@ -130,7 +132,10 @@ def _section(section: KeySection, kind: str, columns: int) -> list[_Line]:
     shown = [entry for entry in section.entries if entry.mark and not entry.hidden]
     if section.square:
         across, up = section.square
-        lines.append(_Line(up * CELL + 6, "", TEXT, INK, square=section))
+        right, upwards = (
+            [_Line(ROW - 4, side.text, TEXT, INK), _Line(ROW - 4, side.limits, SMALL, QUIET)] for side in section.sides
+        )
+        lines += [*upwards, _Line(square_of(across, up).height + 6, "", TEXT, INK, square=section), *right]
         shown = [entry for entry in section.entries[across * up :] if entry.mark and not entry.hidden]
     if section.nested and len(shown) > 1:
         layout = nested_circles([entry.mark for entry in shown if entry.mark], ROW)
@@ -225,11 +230,15 @@ def _draw_sample(canvas: skia.Canvas, mark: Mark, kind: str, x: float, y: float)
 def _draw_square(canvas: skia.Canvas, section: KeySection, y: float) -> None:
     """The square of a two-way key, the low corner at the lower left."""
     assert section.square is not None
-    across, up = section.square
-    for i, entry in enumerate(section.entries[: across * up]):
+    square = square_of(*section.square)
+    for (left, top), entry in zip(square.fields, section.entries, strict=False):
         if entry.mark:
-            box = skia.Rect.MakeXYWH(EDGE + CELL * (i % across), y + CELL * (i // across), CELL, CELL)
+            box = skia.Rect.MakeXYWH(EDGE + left, y + top, CELL, CELL)
             canvas.drawRect(box, fill(entry.mark.fill, entry.mark.fill_opacity))
+    thin = skia.Paint(Color=colour(QUIET), StrokeWidth=1, Style=skia.Paint.kStroke_Style, AntiAlias=True)
+    for line in square.arrows:
+        for (x0, y0), (x1, y1) in pairwise(line):
+            canvas.drawLine(EDGE + x0, y + y0, EDGE + x1, y + y1, thin)
 
 
 def _draw_nested(canvas: skia.Canvas, entries: Sequence[KeyEntry], y: float) -> None:

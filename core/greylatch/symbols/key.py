@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from greylatch.classes.classify import ValueClass
 from greylatch.classes.values import meaning_of
-from greylatch.encodings.by_classes import class_text, divisor
+from greylatch.encodings.by_classes import class_text, decimals_for, divisor
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Normalise, NormaliseByField, NormaliseByTotal
 from greylatch.sheet.symbology import Symbols
@@ -20,6 +20,7 @@ from greylatch.tables.dataset import Dataset
 __all__ = [
     "KeyEntry",
     "KeySection",
+    "KeySide",
     "class_entries",
     "key_entries",
     "key_sections",
@@ -48,6 +49,16 @@ class KeyEntry:
 
 
 @dataclass(frozen=True)
+class KeySide:
+    """A side of a square: what rises along it, that before it was reworded, and the limits of its classes."""
+
+    id: str
+    text: str
+    made_text: str
+    limits: str
+
+
+@dataclass(frozen=True)
 class KeySection:
     """Lines of the key that belong together: a rule's, or a channel's. A continuous ramp has colours and the values at its ends; a
     square has columns and rows, and its entries row by row from the top."""
@@ -64,6 +75,8 @@ class KeySection:
     """Whether its texts are numbers, which can be said with other decimals."""
     nested: bool = False
     """Whether the entries are circles that are to stand in one another, the largest first."""
+    sides: tuple[KeySide, ...] = ()
+    """Of a square: what rises to the right, and what upwards."""
 
 
 def key_title(layer: Layer) -> str:
@@ -120,6 +133,7 @@ def key_sections(layer: Layer, sections: Sequence[Section]) -> list[KeySection]:
                 _ramp_words(layer, section),
                 bool(section.ends) or any(raw.numbers for raw in section.entries),
                 nested,
+                _sides(layer, section),
             )
         )
     return out
@@ -198,6 +212,23 @@ def _text(layer: Layer, section: Section, raw: Entry) -> str:
     if wanted is None and any(a != b and round(a, decimals) == round(b, decimals) for a, b in raw.numbers):
         return raw.text
     return " · ".join(class_text(ValueClass(*limits, 0), decimals) for limits in raw.numbers)
+
+
+def _sides(layer: Layer, section: Section) -> tuple[KeySide, ...]:
+    """The names of a square's sides, each with its limits: to point at a field is nothing that paper or a finger can do."""
+    if not section.square or not section.sides:
+        return ()
+    across, up = section.square
+    known = [raw.numbers for raw in section.entries if not raw.no_data]
+    along = [numbers[0] for numbers in known[:across]], [numbers[1] for numbers in known[::across][:up]]
+    sides = []
+    for (id, name), limits in zip(section.sides, along, strict=True):
+        classes = tuple(ValueClass(*each, 0) for each in limits)
+        decimals = decimals_for(classes) if layer.key.decimals is None else layer.key.decimals
+        edges = [each.lower for each in classes[:1]] + [each.upper for each in classes]
+        told = " – ".join(number_text(value, decimals) for value in edges)
+        sides.append(KeySide(id, layer.key.entries.get(id, name), name, told))
+    return tuple(sides)
 
 
 def _ramp_words(layer: Layer, section: Section) -> tuple[str, ...]:

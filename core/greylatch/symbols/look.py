@@ -20,6 +20,8 @@ UNDRAWN = 65_535
 AS_THE_MARK = 65_535
 """The ramp position of features whose colour is that of their mark."""
 NO_DATA_RADIUS = 2.0
+SIDES = "across", "up"
+"""Ids of the sides of a square."""
 """Px of a point whose size follows a value that is not known."""
 NO_DATA, ALL = "no-data", "all"
 
@@ -50,6 +52,8 @@ class Section:
     ramp: tuple[str, ...] = ()
     ends: tuple[float, ...] = ()
     square: tuple[int, int] | None = None
+    sides: tuple[tuple[str, str], ...] = ()
+    """Of a square the id and the name of what rises to the right, and upwards."""
     words: tuple[str, ...] = ()
     """What is said at the ends of a ramp that stands for no numbers."""
     decimals: int | None = None
@@ -286,8 +290,9 @@ def _section(
         size = _smallest(other or encoded) if other or channel == "size" else None
         mark = mark_of(look.symbol, kind, encoded.no_data, size) if encoded.no_data else None
         entries.append(Entry(_id(rule, NO_DATA), encoded.unknown, mark, missing, no_data=True))
+    sides = tuple((_id(rule, side), named) for side, named in zip(SIDES, encoded.sides, strict=False))
     return Section(
-        rule, heading, channel, tuple(entries), encoded.rising, encoded.ramp, encoded.ends, encoded.square, decimals=encoded.decimals,
+        rule, heading, channel, tuple(entries), encoded.rising, encoded.ramp, encoded.ends, encoded.square, sides, decimals=encoded.decimals,
     )  # fmt: skip
 
 

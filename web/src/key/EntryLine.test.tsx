@@ -81,6 +81,7 @@ describe('circles in one another', () => {
     words: [],
     numeric: true,
     nested,
+    sides: [],
   })
   const lines = (nested: boolean) =>
     render(
@@ -106,5 +107,35 @@ describe('circles in one another', () => {
     lines(false)
     expect(screen.getByLabelText('Symbol of 900')).toBeTruthy()
     expect(screen.queryByLabelText('Circles in one another')).toBeNull()
+  })
+})
+
+describe('the square of two classifications', () => {
+  const side = (id: string, text: string) => ({ id, text, made_text: text, limits: '0 – 5 – 9' })
+  const section = {
+    heading: '',
+    channel: 'colour',
+    entries: ['a', 'b', 'c', 'd'].map(entry),
+    ramp: [],
+    ends: [],
+    square: [2, 2] as [number, number],
+    words: [],
+    numeric: true,
+    nested: false,
+    sides: [side('across', 'carbon_t'), side('up', 'peat_ha')],
+  }
+
+  it('names its sides, in other words where its maker wants', () => {
+    const { container } = render(
+      <ThemeProvider theme={themeFor('light')}>
+        <KeySectionLines section={section} classes={[]} layerId="l" kind="areas" locked={false} columns={1} />
+      </ThemeProvider>,
+    )
+    expect(container.querySelectorAll('rect')).toHaveLength(4)
+    expect(screen.getAllByText('0 – 5 – 9')).toHaveLength(2)
+    reword(screen.getByLabelText('Name of peat_ha'), 'Peat')
+    expect(key()?.entries).toEqual({ up: 'Peat' })
+    reword(screen.getByLabelText('Name of peat_ha'), '')
+    expect(key()?.entries).toEqual({})
   })
 })

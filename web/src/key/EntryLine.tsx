@@ -8,7 +8,7 @@ import type { KeyEntry } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useSheet } from '../sheet/store'
 import { EditableText } from './EditableText'
-import { editKey } from './editKey'
+import { editKey, reword } from './editKey'
 import { Swatch } from './Swatch'
 
 /** A line of the key: its symbol leads to Draw, its text is reworded in place. */
@@ -33,12 +33,6 @@ export const EntryLine = memo(function EntryLine({
   order: string[]
 }) {
   const { choose, show } = useSheet.getState()
-  const reword = (text: string) =>
-    editKey(layerId, `entry-${entry.id}`, (key) => {
-      key.entries = { ...key.entries }
-      if (text.trim() === '' || text === entry.made_text) delete key.entries[entry.id]
-      else key.entries[entry.id] = text
-    })
   const hide = () =>
     editKey(layerId, 'hidden', (key) => {
       const hidden = key.hidden
@@ -75,7 +69,12 @@ export const EntryLine = memo(function EntryLine({
           <Swatch mark={entry.mark} kind={kind} />
         </ButtonBase>
       )}
-      <EditableText value={entry.text} label={`Text of ${entry.made_text}`} locked={locked} onChange={reword} />
+      <EditableText
+        value={entry.text}
+        label={`Text of ${entry.made_text}`}
+        locked={locked}
+        onChange={(text) => reword(layerId, entry, text)}
+      />
       {entry.count !== null && (
         <Typography variant="caption" color="text.secondary">
           {entry.count.toLocaleString('en')}

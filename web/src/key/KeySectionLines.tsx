@@ -19,7 +19,7 @@ interface Props {
 
 /** A part of a layer's key: a heading where it has one, a ramp or a square, and its lines. */
 export function KeySectionLines({ section, classes, layerId, kind, locked, columns }: Props) {
-  const { heading, channel, entries, ramp, square, words, nested } = section
+  const { heading, channel, entries, ramp, square, words, nested, sides } = section
   const several = entries.length > 1 || ramp.length > 0
   const squared = square ? square[0] * square[1] : 0
   // Texts stand under one another whatever the size of the samples.
@@ -32,7 +32,15 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
         </Typography>
       )}
       {ramp.length > 0 && <RampKey colours={ramp} said={words} />}
-      {square && <SquareKey entries={entries.slice(0, squared)} across={square[0]} />}
+      {square && (
+        <SquareKey
+          layerId={layerId}
+          entries={entries.slice(0, squared)}
+          across={square[0]}
+          sides={sides}
+          locked={locked}
+        />
+      )}
       <Box sx={nested ? { display: 'flex', alignItems: 'center' } : undefined}>
         {nested && <NestedCircles entries={entries} layerId={layerId} />}
         <Box sx={{ columnCount: nested ? 1 : columns, columnGap: '8px', '& > *': { breakInside: 'avoid' } }}>

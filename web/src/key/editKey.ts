@@ -8,3 +8,12 @@ export function editKey(layerId: string, tag: string, change: (key: NonNullable<
     change(draft.key)
   })
 }
+
+/** Say something of the key in other words; none, or those it came with, take that back. */
+export function reword(layerId: string, { id, made_text }: { id: string; made_text: string }, text: string): void {
+  editKey(layerId, `entry-${id}`, (key) => {
+    key.entries = { ...key.entries }
+    if (text.trim() === '' || text === made_text) delete key.entries[id]
+    else key.entries[id] = text
+  })
+}

@@ -8971,6 +8971,25 @@ export interface components {
              * @default false
              */
             nested: boolean;
+            /**
+             * Sides
+             * @default []
+             */
+            sides: components["schemas"]["KeySide"][];
+        };
+        /**
+         * KeySide
+         * @description A side of a square: what rises along it, that before it was reworded, and the limits of its classes.
+         */
+        KeySide: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Made Text */
+            made_text: string;
+            /** Limits */
+            limits: string;
         };
         /**
          * LabelLineStyle
@@ -9301,7 +9320,7 @@ export interface components {
         /**
          * PublicSection
          * @description Lines that belong together; or a ramp with the values at its ends and in its middle; or a square of `square` columns and rows,
-         *     its entries first, row by row from the top; or circles `nested` in one another, the largest first.
+         *     its entries first, row by row from the top, and what rises along its `sides`; or circles `nested` in one another, the largest first.
          */
         PublicSection: {
             /** Heading */
@@ -9327,6 +9346,21 @@ export interface components {
              * @default false
              */
             nested: boolean;
+            /**
+             * Sides
+             * @default []
+             */
+            sides: components["schemas"]["PublicSide"][];
+        };
+        /**
+         * PublicSide
+         * @description What rises to the right in a square, or upwards, and the limits of its classes.
+         */
+        PublicSide: {
+            /** Text */
+            text: string;
+            /** Limits */
+            limits: string;
         };
         /**
          * Texture
