@@ -1,6 +1,6 @@
 """Words that go with numbers in messages."""
 
-__all__ = ["counted", "megabytes"]
+__all__ = ["counted", "length_text", "megabytes", "number_text"]
 
 
 def counted(n: int, single: str, many: str | None = None) -> str:
@@ -25,6 +25,38 @@ def counted(n: int, single: str, many: str | None = None) -> str:
     ('1 row', '1,200 rows', '2 classes')
     """
     return f"{n:,} {single if n == 1 else many or f'{single}s'}"
+
+
+def number_text(value: float, decimals: int | None = None) -> str:
+    """A number of a key, thousands parted.
+
+    Parameters
+    ----------
+    value : float
+        The number.
+    decimals : int | None
+        How many; None: four significant figures, and no noughts behind them.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> number_text(12345.678), number_text(-0.076672), number_text(12345.678, 1)
+    ('12,350', '−0.07667', '12,345.7')
+    """
+    text = f"{float(f'{value:.4g}'):,.10g}" if decimals is None else f"{value:,.{decimals}f}"
+    return text.replace("-", "−")
+
+
+def length_text(metres: float) -> str:
+    """A length on the ground.
+
+    >>> length_text(12), length_text(2_500)
+    ('12 m', '2.5 km')
+    """
+    return f"{number_text(metres / 1000)} km" if metres >= 1000 else f"{number_text(metres)} m"
 
 
 def megabytes(n: int) -> str:

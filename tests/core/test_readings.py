@@ -1,5 +1,7 @@
 """Cells, dots and centres: sizes on the ground against PROJ's geodesics, counts against numpy and shapely."""
 
+from dataclasses import replace
+
 import numpy as np
 import pyarrow as pa
 import pyproj
@@ -24,6 +26,7 @@ from greylatch.sheet.layers import Layer
 from greylatch.sheet.reading import parse_sheet
 from greylatch.sheet.symbology import Heat
 from greylatch.tables.dataset import Dataset
+from greylatch.tables.meaning import Meaning
 from scipy.spatial import cKDTree
 
 RNG = np.random.default_rng(11)
@@ -136,6 +139,37 @@ def test_what_is_read_is_drawn_and_asked_by_its_own_number() -> None:
     with pytest.raises(CannotDraw, match="Dots are strewn over areas"):
         bad = Layer.model_validate({**layer, "reading": {"by": "dots", "field": "depth"}})
         pass_of(bad, lambda *_: source)
+
+
+def test_keys_say_what_a_dot_a_cell_and_a_circle_stand_for() -> None:
+    """A key of dots said only what the layer was called: nobody could tell how many one was."""
+    areas = Dataset(pa.table({"people": [900.0]}), "areas", np.array([shapely.box(0, 0, 1, 1)]), LONLAT)
+    points = Dataset(pa.table({"v": [1.0, 2.0]}), "points", shapely.points([[0.1, 0.1], [0.2, 0.2]]), LONLAT)
+
+    def said(data: Dataset, reading: dict[str, object], key: dict[str, object] | None = None) -> str:
+        layer = Layer.model_validate(
+            {
+                "id": "a",
+                "name": "A",
+                "dataset": "d",
+                "symbology": {"kind": "symbols"},
+                "reading": reading,
+                "key": key or {},
+            }
+        )
+        return layer_key(pass_of(layer, lambda name, frame: VectorSource(data, frame))).unit
+
+    dots = {"by": "dots", "field": "people", "each": 50}
+    assert said(areas, dots) == "one dot is 50 people"
+    assert (
+        said(replace(areas, meanings={"people": Meaning("count", "inhabitants")}), dots) == "one dot is 50 inhabitants"
+    )
+    assert said(areas, dots, {"unit": "fifty each"}) == "fifty each"
+    assert said(points, {"by": "grid", "size": 2500}) == "how many in each hexagon, 2.5 km across"
+    means = {"by": "grid", "shape": "square", "size": 800, "what": "mean", "field": "v"}
+    assert said(points, means) == "mean of v in each square, 800 m across"
+    assert said(points, {"by": "rounds", "metres": 1500}) == "1.5 km around each"
+    assert said(points, {"by": "rounds", "metres": 1500, "field": "v"}) == ""
 
 
 def test_a_heat_surface_is_the_sum_of_gaussians_and_fits_together_in_tiles() -> None:

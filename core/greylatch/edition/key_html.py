@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from html import escape
 
 from greylatch.edition.description import PublicKey, PublicSection, PublicSide
-from greylatch.symbols.key import number_text
 from greylatch.symbols.nested import nested_circles
 from greylatch.symbols.square import CELL, square_of
 from greylatch.symbols.swatch import swatch_svg
+from greylatch.wording import number_text
 
 __all__ = ["key_html"]
 

@@ -7,6 +7,7 @@ from pydantic import Field
 from greylatch.errors import BadInput
 from greylatch.readings.reading import Reading
 from greylatch.tables.dataset import Dataset, Kind
+from greylatch.wording import number_text
 
 __all__ = ["HEIGHT", "INDEX", "NUMBERED", "Contours"]
 
@@ -27,6 +28,10 @@ class Contours(Reading):
         if kind != "raster":
             raise BadInput(f"Contours are made of rasters, and this layer holds {kind}.")
         return "lines"
+
+    def said(self, dataset: Dataset) -> str:
+        """How far they lie apart."""
+        return f"a line every {number_text(self.interval)}"
 
     def derived(self, dataset: Dataset) -> Dataset:
         self.kind_of(dataset.kind)

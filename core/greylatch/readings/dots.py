@@ -10,13 +10,14 @@ import shapely
 from numpy.typing import NDArray
 from pydantic import Field
 
-from greylatch.classes.values import numbers_of
+from greylatch.classes.values import meaning_of, numbers_of
 from greylatch.encodings.encoded import Use
 from greylatch.errors import BadInput
 from greylatch.places.side_by_side import side_by_side
 from greylatch.readings.reading import Reading
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import Dataset, Kind, Shapes
+from greylatch.wording import number_text
 
 __all__ = ["Dots", "dots_within"]
 
@@ -35,6 +36,10 @@ class Dots(Reading):
         if kind != "areas":
             raise BadInput(f"Dots are strewn over areas, and this layer holds {kind}.")
         return "points"
+
+    def said(self, dataset: Dataset) -> str:
+        """How many one dot is, without which nobody can read them."""
+        return f"one dot is {number_text(self.each)} {meaning_of(dataset, self.field).unit or self.field}"
 
     def uses(self) -> Iterator[Use]:
         yield Use(self.field, "the number of its dots", True)

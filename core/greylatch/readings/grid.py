@@ -20,6 +20,7 @@ from greylatch.readings.reading import Reading
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.meaning import Meaning
+from greylatch.wording import length_text
 
 __all__ = ["VALUE", "Grid", "hexagon_of"]
 
@@ -48,6 +49,11 @@ class Grid(Reading):
         if kind != "points":
             raise BadInput(f"Only points are gathered into cells, and this layer holds {kind}.")
         return "areas"
+
+    def said(self, dataset: Dataset) -> str:
+        """Of what its values are."""
+        held = "how many" if self.what == "count" else f"{self.what} of {self.field}"
+        return f"{held} in each {self.shape}, {length_text(self.size)} across"
 
     def uses(self) -> Iterator[Use]:
         if self.what != "count" and self.field:

@@ -20,6 +20,10 @@ class Reading(Part):
         """What is drawn. Raises BadInput for fields that are not there."""
         raise NotImplementedError
 
+    def said(self, dataset: Dataset) -> str:
+        """What the key says of it under its heading; `dataset` is what it made."""
+        return ""
+
     def uses(self) -> Iterator[Use]:
         """The fields that are needed."""
         yield from ()

@@ -17,6 +17,7 @@ from greylatch.places.measures import GEOD
 from greylatch.readings.reading import Reading
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import Dataset, Kind
+from greylatch.wording import length_text
 
 __all__ = ["Rounds"]
 
@@ -36,6 +37,10 @@ class Rounds(Reading):
         if kind != "points":
             raise BadInput(f"Only points have circles around them, and this layer holds {kind}.")
         return "areas"
+
+    def said(self, dataset: Dataset) -> str:
+        """How far they reach, where all reach as far."""
+        return "" if self.field else f"{length_text(self.metres)} around each"
 
     def uses(self) -> Iterator[Use]:
         if self.field:

@@ -16,6 +16,7 @@ from greylatch.symbols.look import Entry, Section
 from greylatch.symbols.marks import Mark
 from greylatch.symbols.nested import are_nestable
 from greylatch.tables.dataset import Dataset
+from greylatch.wording import length_text, number_text
 
 __all__ = [
     "KeyEntry",
@@ -25,7 +26,6 @@ __all__ = [
     "key_entries",
     "key_sections",
     "key_title",
-    "number_text",
     "unit_note",
     "unnamed_divisor",
 ]
@@ -236,29 +236,6 @@ def _ramp_words(layer: Layer, section: Section) -> tuple[str, ...]:
     return tuple(number_text(value, decimals) for value in section.ends) or section.words
 
 
-def number_text(value: float, decimals: int | None = None) -> str:
-    """A number of a key, thousands parted.
-
-    Parameters
-    ----------
-    value : float
-        The number.
-    decimals : int | None
-        How many; None: four significant figures, and no noughts behind them.
-
-    Returns
-    -------
-    str
-
-    Examples
-    --------
-    >>> number_text(12345.678), number_text(-0.076672), number_text(12345.678, 1)
-    ('12,350', '−0.07667', '12,345.7')
-    """
-    text = f"{float(f'{value:.4g}'):,.10g}" if decimals is None else f"{value:,.{decimals}f}"
-    return text.replace("-", "−")
-
-
 def _known_id(layer: Layer, section: Section, position: int, raw: Entry) -> str:
     """What the entry stands for, or its id of documents of version 1 where words were written for that."""
     if not section.rising or section.rule or not isinstance(layer.symbology, Symbols):
@@ -272,7 +249,7 @@ def _known_id(layer: Layer, section: Section, position: int, raw: Entry) -> str:
 
 
 def unit_note(layer: Layer, dataset: Dataset) -> str:
-    """The unit under the key's heading: as written by the maker; else that of the field, 'per km²' where values are divided by areas, and how
+    """The unit under the key's heading: as written by the maker; else what a dot or a cell stands for, that of the field, 'per km²' where values are divided by areas, and how
     large symbols are on the ground where they are measured there. The raw name of a field never reaches a reader by itself.
 
     Parameters
@@ -288,7 +265,8 @@ def unit_note(layer: Layer, dataset: Dataset) -> str:
     """
     if layer.key.unit is not None:
         return layer.key.unit
-    return " · ".join(filter(None, (_unit(layer, dataset), _on_the_ground(layer, dataset.kind))))
+    reading = layer.reading.said(dataset) if layer.reading else ""
+    return " · ".join(filter(None, (reading, _unit(layer, dataset), _on_the_ground(layer, dataset.kind))))
 
 
 def _unit(layer: Layer, dataset: Dataset) -> str:
@@ -307,7 +285,7 @@ def _on_the_ground(layer: Layer, kind: str) -> str:
     if not isinstance(look, Symbols) or look.rules or look.symbol.ground is None or kind not in ("points", "lines"):
         return ""
     metres = look.symbol.ground * (2 if kind == "points" else 1)
-    length = f"{number_text(metres / 1000)} km" if metres >= 1000 else f"{number_text(metres)} m"
+    length = length_text(metres)
     extent = "across" if kind == "points" else "wide"
     return f"the largest {length} {extent}" if look.encodings.size else f"{length} {extent} on the ground"
 
