@@ -18,6 +18,7 @@ from greylatch.edition.key_html import key_html
 from greylatch.paint.key import LayerKey, sheet_key
 from greylatch.paint.key_picture import key_pixels, key_svg
 from greylatch.paint.passes import compose
+from greylatch.sheet.document import Sheet
 from greylatch.sheet.layers import Group
 from greylatch.sheet.reading import read_sheet
 from greylatch.symbols.marks import Mark
@@ -157,3 +158,18 @@ def test_only_circles_of_several_sizes_are_nested() -> None:
     tall = nested_circles(circles[::-1], 40.0)
     # Words that take more room than the circles: these stand in their middle.
     assert tall.height == 80 and tall.centres[0][1] == 40
+
+
+def test_units_are_said_of_rasters_and_of_surfaces(demo: Path) -> None:
+    """What the maker wrote there stood in the editor, and was dropped from every key that readers saw."""
+
+    def unit(dataset: str, symbology: dict[str, object], key: dict[str, object]) -> str:
+        layer = {"id": "l", "name": "L", "dataset": dataset, "symbology": symbology, "key": key}
+        sheet = Sheet.model_validate({"version": 4, "title": "A", "layers": [layer]})
+        return sheet_key(compose(sheet, beside(demo)))[0].unit
+
+    assert unit("relief.tif", {"kind": "slope"}, {}) == "degrees"
+    assert unit("relief.tif", {"kind": "slope"}, {"unit": "steep"}) == "steep"
+    assert unit("relief.tif", {"kind": "raster-ramp"}, {}) == ""
+    assert unit("relief.tif", {"kind": "raster-ramp"}, {"unit": "m above the sea"}) == "m above the sea"
+    assert unit("dip_wells.csv", {"kind": "heat"}, {"unit": "wells about"}) == "wells about"

@@ -6,6 +6,7 @@ from greylatch.errors import BadInput
 from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
 from greylatch.rasters.key import raster_sections
+from greylatch.sheet.symbology import Slope
 from greylatch.symbols.key import KeyEntry, KeySection, key_sections, key_title, unit_note, unnamed_divisor
 from greylatch.symbols.letter_colours import letter_sections
 from greylatch.symbols.look import Section
@@ -53,9 +54,10 @@ def layer_key(pass_: Pass) -> LayerKey:
         )
     if isinstance(pass_, GatheredPass):
         sections = key_sections(layer, GATHERINGS[type(pass_.look)].key(pass_.source, pass_.look))
-        return LayerKey(layer.id, key_title(layer), "", "points", sections, columns=layer.key.columns)
+        return LayerKey(layer.id, key_title(layer), layer.key.unit or "", "points", sections, columns=layer.key.columns)
     sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
-    return LayerKey(layer.id, key_title(layer), "", "raster", sections, columns=layer.key.columns)
+    unit = ("degrees" if isinstance(layer.symbology, Slope) else "") if layer.key.unit is None else layer.key.unit
+    return LayerKey(layer.id, key_title(layer), unit, "raster", sections, columns=layer.key.columns)
 
 
 def _of_labels(vector: VectorPass) -> tuple[Section, ...]:
