@@ -23,15 +23,15 @@ VALUES = [1204.5, 2315.25, 5230.125, 8112.75, 9990.5, 12345.678]
 
 
 def key_of(
-    colour: dict[str, Any], decimals: int | None = None, of_field: int | None = None, size: bool = False,
-    words: dict[str, str] | None = None,
+    colour: dict[str, Any], decimals: int | None = None, of_field: int | None = None, channel: str = "colour",
+    words: dict[str, str] | None = None, **more: dict[str, Any],
 ) -> LayerKey:  # fmt: skip
     points = np.array([shapely.Point(-27 + i / 10, 52) for i in range(len(VALUES))], dtype=object)
     rows = Dataset(pa.table({"carbon": VALUES, "depth": [1.5, 2.5, 3.5, 4.25, 5.25, 6.25]}), "points", points, LONLAT)
     described = replace(rows, meanings={"carbon": Meaning("count", "t", of_field)})
     layer = {
         "id": "l", "name": "Carbon", "dataset": "d", "key": {"decimals": decimals, "entries": words or {}},
-        "symbology": {"kind": "symbols", "encodings": {"size" if size else "colour": colour}},
+        "symbology": {"kind": "symbols", "encodings": {channel: colour, **more}},
     }  # fmt: skip
     sheet = Sheet.model_validate({"version": 4, "title": "A", "layers": [layer]})
 
@@ -79,7 +79,7 @@ def test_limits_that_differ_stay_told_apart() -> None:
 
 def test_squares_and_circles_too() -> None:
     assert texts(key_of(TWO_WAY, 1))[-1].count(".") == 4
-    assert all(text.endswith(".00") for text in texts(key_of(SIZE, 2, size=True)))
+    assert all(text.endswith(".00") for text in texts(key_of(SIZE, 2, channel="size")))
 
 
 def test_sides_of_a_square_have_names_and_limits_in_every_key() -> None:
@@ -112,3 +112,19 @@ def test_ramps_say_the_same_in_every_key() -> None:
         assert all(f">{end}<" in svg for end in ends)
     assert key_of(RAMP, of_field=0).sections[0].words == ("1,204", "12,346")
     assert key.sections[0].numeric
+
+
+def test_faintness_has_a_faint_and_a_full_sample() -> None:
+    """A map of slips, the larger the stronger, had a key of one symbol, and no word of what faint ones were."""
+    faint = {"by": "value", "field": "carbon", "low": 2000, "faintest": 0.2}
+    plain = key_of({"by": "value", "field": "depth"})
+    for kind in ("opacity", "both"):
+        key = key_of(faint, channel="opacity") if kind == "opacity" else key_of(CLASSES, opacity=faint)
+        full, least = key.sections[-1].entries
+        assert (full.text, least.text) == ("12,350 t", "2,000 t or less")
+        assert full.mark is not None and least.mark is not None
+        assert least.mark.fill_opacity == pytest.approx(0.2 * full.mark.fill_opacity)
+        # What stands before them is counted as ever.
+        assert sum(entry.count or 0 for entry in key.entries) == len(VALUES)
+    assert all(entry.id not in ("fullest", "faintest") for entry in plain.entries)
+    assert key_of({**faint, "low": 0, "high": 5000}, channel="opacity").entries[1].text == "5,000 t or more"

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from greylatch.classes.values import numbers_of, values_of
+from greylatch.classes.values import meaning_of, numbers_of, values_of
 from greylatch.colour.ramps import ramp_colours
+from greylatch.encodings.by_classes import divisor
 from greylatch.encodings.encoded import (
     Encoded,
     Encoding,
@@ -24,6 +25,7 @@ from greylatch.encodings.sizes import proportional_radii
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Normalise, Pixels, RampChoice, Share
 from greylatch.tables.dataset import Dataset
+from greylatch.wording import number_text
 
 __all__ = ["RAMP_STEPS", "AngleByValue", "ColourByValue", "OpacityByValue", "SizeByValue", "reference_values"]
 
@@ -167,7 +169,19 @@ class OpacityByValue(Encoding):
             high = low + 1.0
         amount = np.interp(values, [low, high], [self.faintest, self.fullest]).astype(np.float32)
         amount[~np.isfinite(values)] = np.nan
-        return Encoded(amount=amount, values=values)
+        return Encoded(self._samples(dataset, finite, low, high), amount=amount, values=values)
+
+    def _samples(self, dataset: Dataset, values: NDArray[np.float64], low: float, high: float) -> tuple[Step, ...]:
+        """The faintest and the fullest, with what else is as faint and as full. They name what they are of: a key has other numbers too."""
+        if not len(values):
+            return ()
+        unit = "" if self.normalise else meaning_of(dataset, self.field).unit
+        of = unit or f"{self.field} {divisor(self.normalise)}".strip()
+        less, more = (values < low).any(), (values > high).any()
+        return (
+            Step("fullest", f"{number_text(high)} {of}{' or more' if more else ''}", opacity=self.fullest),
+            Step("faintest", f"{number_text(low)} {of}{' or less' if less else ''}", opacity=self.faintest),
+        )
 
 
 class AngleByValue(Encoding):

@@ -40,6 +40,7 @@ class Step:
     colour: str | None = None
     size: float | None = None
     shape: str | None = None
+    opacity: float | None = None
     limits: tuple[float, float] | None = None
     drawn: bool = True
     numbers: tuple[tuple[float, float], ...] = ()

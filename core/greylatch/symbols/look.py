@@ -1,7 +1,7 @@
 """The ink of one look: a symbol with its encodings, for rows that are all drawn by it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -273,7 +273,10 @@ def _sections(
         sections.append(_section(look, kind, channel, encoded[channel], other, heading, rule))
     if not any(section.entries or section.ramp for section in sections):
         entry = Entry(_id(rule, ALL), name, mark_of(look.symbol, kind), rows)
-        return (Section(rule, "", "symbol", (entry,)),)
+        sections = [Section(rule, "", "symbol", (entry,))]
+    # Last, since no feature stands at one of its entries.
+    if "opacity" in encoded:
+        sections.append(_section(look, kind, "opacity", encoded["opacity"], None, "", rule))
     return tuple(sections)
 
 
@@ -284,9 +287,11 @@ def _section(
     for i, step in enumerate(encoded.steps):
         size = other.steps[i].size if other else step.size
         drawn = mark_of(look.symbol, kind, step.colour, size, step.shape) if step.drawn else None
+        if drawn is not None and step.opacity is not None:
+            drawn = _fainter(drawn, kind, step.opacity)
         entries.append(Entry(_id(rule, step.id), step.text, drawn, step.count, step.limits, numbers=step.numbers))
     missing = int(encoded.lacking.sum())
-    if missing and channel != "shares":
+    if missing and channel not in ("shares", "opacity"):
         size = _smallest(other or encoded) if other or channel == "size" else None
         mark = mark_of(look.symbol, kind, encoded.no_data, size) if encoded.no_data else None
         entries.append(Entry(_id(rule, NO_DATA), encoded.unknown, mark, missing, no_data=True))
@@ -294,6 +299,13 @@ def _section(
     return Section(
         rule, heading, channel, tuple(entries), encoded.rising, encoded.ramp, encoded.ends, encoded.square, sides, decimals=encoded.decimals,
     )  # fmt: skip
+
+
+def _fainter(mark: Mark, kind: Kind, opacity: float) -> Mark:
+    """A mark as it is drawn where its fill, or the strokes of a line, are so opaque."""
+    if kind != "lines":
+        return replace(mark, fill_opacity=mark.fill_opacity * opacity)
+    return replace(mark, strokes=tuple(replace(each, opacity=each.opacity * opacity) for each in mark.strokes))
 
 
 def _entry(encoded: dict[str, Encoded], sections: tuple[Section, ...], rows: int) -> NDArray[np.int32]:
