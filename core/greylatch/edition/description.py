@@ -29,6 +29,7 @@ __all__ = [
     "PublicEntry",
     "PublicKey",
     "PublicSection",
+    "PublicSide",
     "as_json",
 ]
 
