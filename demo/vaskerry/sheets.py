@@ -229,7 +229,7 @@ def slips_sheet(slips: str = "slips.csv", areas: str = "catchments_with_returns.
                 "card": "### {{ kind }} {{ event }}\n\n{{ date }}: {{ volume_m3 | number: 0 }} m³",
             },
             {
-                "id": "cells", "name": "Slips and fires in 2 km across", "dataset": slips, "blend": "multiply",
+                "id": "cells", "name": "Slips and fires", "dataset": slips, "blend": "multiply",
                 "reading": {"by": "grid", "shape": "hexagon", "size": 2000, "what": "count"},
                 "symbology": {
                     "kind": "symbols", "symbol": {"strokes": [{"colour": "#ffffff", "width": 0.7}]},
