@@ -17,13 +17,14 @@ export function NumbersLine({ layer, header, chosen }: Props) {
   if (!unit && !divisor && !numeric) return null
   return (
     <Box sx={{ pl: 3.5, fontSize: 12, color: 'text.secondary', display: 'flex', alignItems: 'center', gap: 1 }}>
-      <Box sx={{ flex: 1, minWidth: 0 }} title={unit ? undefined : UNNAMED}>
+      <Box sx={{ flex: 1, minWidth: 0 }} title={unit || UNNAMED}>
         {(unit || divisor || chosen) && (
           <EditableText
             value={unit || (divisor ? `per ${divisor}?` : '')}
             placeholder="no unit"
             label={`Unit of ${layer.name}`}
             locked={!chosen}
+            sx={{ width: '100%' }}
             onChange={(text) => editKey(layer.id, 'unit', (key) => void (key.unit = text.trim()))}
           />
         )}
