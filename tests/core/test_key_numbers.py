@@ -128,3 +128,5 @@ def test_faintness_has_a_faint_and_a_full_sample() -> None:
         assert sum(entry.count or 0 for entry in key.entries) == len(VALUES)
     assert all(entry.id not in ("fullest", "faintest") for entry in plain.entries)
     assert key_of({**faint, "low": 0, "high": 5000}, channel="opacity").entries[1].text == "5,000 t or more"
+    # A stranger's table of ages, which have no unit, once told of "60 age or more".
+    assert key_of({"by": "value", "field": "depth", "high": 5}, channel="opacity").entries[1].text == "depth 5 or more"

@@ -176,11 +176,12 @@ class OpacityByValue(Encoding):
         if not len(values):
             return ()
         unit = "" if self.normalise else meaning_of(dataset, self.field).unit
-        of = unit or f"{self.field} {divisor(self.normalise)}".strip()
+        named = "" if unit else f"{self.field} {divisor(self.normalise)}".strip()
+        texts = [" ".join(filter(None, (named, number_text(value), unit))) for value in (high, low)]
         less, more = (values < low).any(), (values > high).any()
         return (
-            Step("fullest", f"{number_text(high)} {of}{' or more' if more else ''}", opacity=self.fullest),
-            Step("faintest", f"{number_text(low)} {of}{' or less' if less else ''}", opacity=self.faintest),
+            Step("fullest", texts[0] + (" or more" if more else ""), opacity=self.fullest),
+            Step("faintest", texts[1] + (" or less" if less else ""), opacity=self.faintest),
         )
 
 
