@@ -16,7 +16,7 @@ from jobs.models import Job
 from jobs.work import LIVE, begin
 from library.quota import check_room
 from ninja import Field, Router, Schema
-from people.access import one, person
+from people.access import allowed_one, person
 from sheets.keeping import document_of
 from sheets.models import Sheet
 from sheets.sources import finder, refuse_foreign, revisions_for
@@ -81,7 +81,7 @@ class ReadersIn(Schema):
 @router.post("/{sheet_id}/plan", response=PlanOut, summary="What a publish would cut")
 def planned(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> PlanOut:
     """Levels and the number of tiles."""
-    sheet = one(person(request), "see", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "see", Sheet, pk=sheet_id)
     plan = _plan(sheet, Document.model_validate(document_of(sheet)), payload)
     return PlanOut(min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom, tiles=plan.tiles)
 
@@ -89,7 +89,7 @@ def planned(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> PlanOut
 @router.post("/{sheet_id}/editions", response=JobOut, summary="Publish")
 def start(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> Job:
     """Starts a job that ends with a new edition at the sheet's address; one at a time for a sheet."""
-    sheet = one(person(request), "change", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "change", Sheet, pk=sheet_id)
     document = document_of(sheet)
     checked = Document.model_validate(document)
     refuse_foreign(sheet.owner, checked)
@@ -107,7 +107,7 @@ def start(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> Job:
 @router.get("/{sheet_id}/editions", response=EditionsOut, summary="Editions of a sheet")
 def editions(request: HttpRequest, sheet_id: UUID) -> EditionsOut:
     """The newest first."""
-    sheet = one(person(request), "see", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "see", Sheet, pk=sheet_id)
     address = Address.objects.filter(sheet=sheet).first()
     if address is None:
         return EditionsOut(address=None, readers=Readers.ANYONE, sites=[], editions=[])
@@ -128,7 +128,7 @@ def editions(request: HttpRequest, sheet_id: UUID) -> EditionsOut:
 @router.post("/{sheet_id}/editions/{number}/bring-back", response=EditionsOut, summary="Bring an edition back")
 def bring_back(request: HttpRequest, sheet_id: UUID, number: Level) -> EditionsOut:
     """The address shows this edition from now on."""
-    sheet = one(person(request), "change", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "change", Sheet, pk=sheet_id)
     edition = Edition.objects.filter(sheet=sheet, number=number, published__isnull=False).first()
     if edition is None:
         raise Http404
@@ -139,7 +139,7 @@ def bring_back(request: HttpRequest, sheet_id: UUID, number: Level) -> EditionsO
 @router.put("/{sheet_id}/address", response=EditionsOut, summary="Say who reads a sheet's editions")
 def set_readers(request: HttpRequest, sheet_id: UUID, payload: ReadersIn) -> EditionsOut:
     """From the next thing that is asked for on; what browsers hold already they hold. By the sheet's owner."""
-    sheet = one(person(request), "share", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "share", Sheet, pk=sheet_id)
     if not Address.objects.filter(sheet=sheet).update(readers=payload.readers, sites=payload.sites):
         raise BadInput("This sheet has no address yet.", "Publish it first.")
     return editions(request, sheet_id)

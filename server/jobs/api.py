@@ -7,7 +7,7 @@ from uuid import UUID
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Router, Schema
-from people.access import one, person
+from people.access import allowed_one, person
 
 from jobs.models import Job, Part
 from jobs.work import LIVE, finish, sweep
@@ -42,13 +42,13 @@ def jobs(request: HttpRequest) -> QuerySet[Job]:
 def job(request: HttpRequest, job_id: UUID) -> Job:
     """How far it is, or how it ended."""
     sweep(Job.objects.filter(owner=person(request), pk=job_id))
-    return one(person(request), "see", Job, pk=job_id)
+    return allowed_one(person(request), "see", Job, pk=job_id)
 
 
 @router.post("/{job_id}/stop", response=JobOut, summary="Stop a job")
 def stop(request: HttpRequest, job_id: UUID) -> Job:
     """Asks its workers to stop; a job on which none is at work ends at once. Stopping an ended job changes nothing."""
-    job = one(person(request), "change", Job, pk=job_id)
+    job = allowed_one(person(request), "change", Job, pk=job_id)
     Job.objects.filter(pk=job.pk, state__in=LIVE).update(stop_asked=True)
     job.refresh_from_db()
     if not job.parts.filter(state=Part.State.RUNNING).exists():

@@ -29,7 +29,7 @@ from jobs.work import LIVE, begin
 from ninja import Field, File, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
-from people.access import Standing, Verb, allowed, maker, one, person, rights, rights_of
+from people.access import Standing, Verb, allowed, allowed_one, maker, person, rights, rights_of
 from sheets.conditions import ConditionOut, Mistake
 
 from library.files import named_as_sent
@@ -157,13 +157,13 @@ def send(request: HttpRequest, file: UploadedFile = File(...)) -> UploadOut:
 @router.post("/uploads/{upload_id}/preview", response=Preview, summary="Look at an upload with corrections")
 def look(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Preview:
     """The same rows, read as corrected."""
-    return _preview(one(person(request), "see", Upload, pk=upload_id), corrections)
+    return _preview(allowed_one(person(request), "see", Upload, pk=upload_id), corrections)
 
 
 @router.post("/uploads/{upload_id}/elsewhere", response=list[LikelyPlace], summary="Where else an upload may lie")
 def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> list[LikelyPlace]:
     """The same data under the likeliest systems, those first that put it where other data of the library are."""
-    upload = one(person(request), "see", Upload, pk=upload_id)
+    upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     placed = allowed(person(request), "see", Dataset).filter(current__bounds__isnull=False).select_related("current")
     known = [Known(each.title, each.newest.crs.split(" ")[0], tuple(each.newest.bounds or ())) for each in placed[:20]]
     path = upload.path
@@ -174,18 +174,18 @@ def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Correctio
 @router.post("/uploads/{upload_id}/condition", response=ConditionOut, summary="What a condition takes of an upload")
 def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried) -> ConditionOut:
     """Of its first rows. Mistakes are an answer, not an error: the condition is being typed."""
-    upload = one(person(request), "see", Upload, pk=upload_id)
+    upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     path = upload.path
     with named_as_sent(path, upload.name):
-        found = bounded(path, tried, path, payload.corrections, payload.text)
-    mistake = Mistake(problem=found.problem, line=found.line, column=found.column, expected=found.expected)
-    return ConditionOut(taken=found.taken, of=found.of, mistake=mistake if found.taken is None else None)
+        answer = bounded(path, tried, path, payload.corrections, payload.text)
+    mistake = Mistake(problem=answer.problem, line=answer.line, column=answer.column, expected=answer.expected)
+    return ConditionOut(taken=answer.taken, of=answer.of, mistake=mistake if answer.taken is None else None)
 
 
 @router.post("/uploads/{upload_id}/simplified", response=SimplifiedLook, summary="An upload with fewer vertices")
 def look_simplified(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> SimplifiedLook:
     """How many vertices are left of its first rows, and a part of them before and after."""
-    upload = one(person(request), "see", Upload, pk=upload_id)
+    upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     path = upload.path
     with named_as_sent(path, upload.name):
         return bounded(path, simplified_look, path, corrections)
@@ -202,7 +202,7 @@ class EncodingOut(Schema):
 @router.post("/uploads/{upload_id}/encodings", response=list[EncodingOut], summary="How an upload reads by encoding")
 def look_at_encodings(request: HttpRequest, upload_id: UUID) -> list[EncodingOut]:
     """The rows in which they differ; nothing where they don't."""
-    upload = one(person(request), "see", Upload, pk=upload_id)
+    upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     return [EncodingOut(**vars(seen)) for seen in bounded(upload.path, compared, upload.path)]
 
 
@@ -216,7 +216,7 @@ class MosaicIn(Schema):
 @router.post("/uploads/mosaic", response=JobOut, summary="Bring several rasters in as one")
 def bring_in_together(request: HttpRequest, payload: MosaicIn) -> Job:
     """Starts a job whose result names the dataset. The uploads are gone when the job has ended."""
-    uploads = [one(person(request), "see", Upload, pk=pk) for pk in dict.fromkeys(payload.uploads)]
+    uploads = [allowed_one(person(request), "see", Upload, pk=pk) for pk in dict.fromkeys(payload.uploads)]
     if len(uploads) < 2:
         raise BadInput("A mosaic is made of two rasters or more.")
     if any(upload.job is not None and upload.job.state in LIVE for upload in uploads):
@@ -237,7 +237,7 @@ def bring_in_together(request: HttpRequest, payload: MosaicIn) -> Job:
 @router.post("/uploads/{upload_id}/import", response=JobOut, summary="Bring an upload into the library")
 def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> Job:
     """Starts a job whose result names the dataset. The upload is gone when the job has ended."""
-    upload = one(person(request), "see", Upload, pk=upload_id)
+    upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     if upload.job is not None and upload.job.state in LIVE:
         raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")
     check_room(person(request), upload.size)
@@ -251,7 +251,7 @@ def bring_in(request: HttpRequest, upload_id: UUID, corrections: Corrections) ->
 @router.delete("/uploads/{upload_id}", summary="Forget an upload")
 def forget_upload(request: HttpRequest, upload_id: UUID) -> dict[str, str]:
     """Removes the file."""
-    one(person(request), "remove", Upload, pk=upload_id).forget()
+    allowed_one(person(request), "remove", Upload, pk=upload_id).forget()
     return {}
 
 

@@ -15,7 +15,7 @@ from greylatch.sheet.parts import FieldName
 from greylatch.wording import counted
 from ninja import Field, File, Form, Router, Schema
 from ninja.files import UploadedFile
-from people.access import Verb, one, person
+from people.access import Verb, allowed_one, person
 
 from library.derived import data_of
 from library.files import local_path
@@ -74,12 +74,12 @@ def attach(
     check_room(dataset.owner, ready.size * len(fids))
     if dataset.pictures.count() + len(fids) > MOST:
         raise BadInput(f"A dataset has at most {MOST:,} pictures.")
-    made = []
+    kept = []
     for each in fids:
         if dataset.pictures.filter(fid=each).count() >= MOST_OF_ONE:
             raise BadInput(f"A row has at most {MOST_OF_ONE} pictures.")
-        made.append(keep_picture(dataset, each, ready, credit.strip(), person(request)))
-    return made
+        kept.append(keep_picture(dataset, each, ready, credit.strip(), person(request)))
+    return kept
 
 
 def keep_picture(dataset: Dataset, fid: int, ready: ReadyPicture, credit: str, author: User) -> AttachedPicture:
@@ -150,10 +150,10 @@ def pictures_without_credit(dataset: Dataset) -> list[Doubt]:
 def _named(dataset: Dataset, field: str, name: str) -> list[int]:
     if not field:
         raise BadInput("Choose the field that names the rows.")
-    found = rows_called(data_of(dataset.newest), field, name)
-    if not found:
+    rows = rows_called(data_of(dataset.newest), field, name)
+    if not rows:
         raise BadInput(f"No row's {field} is '{name.rsplit('.', 1)[0]}'.")
-    return found[:MOST_OF_ONE]
+    return rows[:MOST_OF_ONE]
 
 
 def _picture(request: HttpRequest, pk: UUID, verb: Verb) -> AttachedPicture:
@@ -161,7 +161,7 @@ def _picture(request: HttpRequest, pk: UUID, verb: Verb) -> AttachedPicture:
     if kept is None:
         raise Http404
     # Whoever may see or change the dataset may do so with its pictures.
-    one(person(request), verb, Dataset, pk=kept.dataset_id)
+    allowed_one(person(request), verb, Dataset, pk=kept.dataset_id)
     return kept
 
 

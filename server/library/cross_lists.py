@@ -11,7 +11,7 @@ from django.db import IntegrityError, transaction
 from django.http import HttpRequest, HttpResponse
 from greylatch.errors import BadInput
 from ninja import Field, Router, Schema
-from people.access import Standing, allowed, maker, one, person, standings
+from people.access import Standing, allowed, allowed_one, maker, person, standings
 
 from library.models import CrossList
 
@@ -63,20 +63,20 @@ def keep(request: HttpRequest, payload: CrossListIn) -> CrossListOut:
 @router.put("/cross-lists/{list_id}", response=CrossListOut, summary="Change a cross-list")
 def change(request: HttpRequest, list_id: UUID, payload: CrossListIn) -> CrossListOut:
     """Title and entries as a whole."""
-    return _saved(request, one(person(request), "change", CrossList, pk=list_id), payload)
+    return _saved(request, allowed_one(person(request), "change", CrossList, pk=list_id), payload)
 
 
 @router.delete("/cross-lists/{list_id}", summary="Remove a cross-list")
 def remove(request: HttpRequest, list_id: UUID) -> dict[str, str]:
     """What was joined by it stays as it is."""
-    one(person(request), "remove", CrossList, pk=list_id).delete()
+    allowed_one(person(request), "remove", CrossList, pk=list_id).delete()
     return {}
 
 
 @router.get("/cross-lists/{list_id}/csv", summary="A cross-list as CSV")
 def export(request: HttpRequest, list_id: UUID) -> HttpResponse:
     """As `join --cross-list` reads it: the first two columns are a spelling and what it stands for."""
-    kept = one(person(request), "see", CrossList, pk=list_id)
+    kept = allowed_one(person(request), "see", CrossList, pk=list_id)
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)

@@ -17,7 +17,7 @@ from jobs.models import Job
 from jobs.tidying import scratch
 from jobs.work import Kind, begin, check_disk, finish
 from ninja import Field, Router, Schema
-from people.access import one, person
+from people.access import allowed_one, person
 
 from library.files import local_path
 from library.models import Dataset
@@ -71,7 +71,7 @@ def start(request: HttpRequest, dataset_id: UUID, payload: CutIn) -> Job:
 @router.get("/jobs/{job_id}/file", summary="What a job has made, to be taken away")
 def taken_away(request: HttpRequest, job_id: UUID) -> FileResponse:
     """The zip of a cut."""
-    job = one(person(request), "see", Job, pk=job_id)
+    job = allowed_one(person(request), "see", Job, pk=job_id)
     name = job.result.get("file", "")
     if not name.startswith(f"{HOME}/") or not default_storage.exists(name):
         raise Http404
@@ -101,8 +101,8 @@ def cut(job: Job, number: int, report: Progress) -> None:
             for file in sorted((folder / "parts").iterdir()):
                 archive.write(file, file.name)
         name = f"{HOME}/{job.pk.hex}.zip"
-        with packed.open("rb") as made:
-            default_storage.save(name, File(made))
+        with packed.open("rb") as packed_file:
+            default_storage.save(name, File(packed_file))
     words = f"{len(parts):,} parts of '{dataset.title}' are ready."
     if not finish(job, Job.State.DONE, words, {"file": name, "name": f"{_name(dataset)}.zip"}):
         raise Stopped

@@ -55,8 +55,8 @@ def doubts(request: HttpRequest, dataset_id: UUID) -> list[DoubtOut]:
     """Of its current state, as far as rows can be shown one by one; those that were accepted come last."""
     dataset = current_dataset(request, dataset_id)
     accepted = {each.doubt: each for each in AcceptedDoubt.objects.filter(dataset=dataset).select_related("author")}
-    told = [_told(doubt, accepted.get(doubt.id)) for doubt in _found(dataset)]
-    return sorted(told, key=lambda doubt: doubt.accepted is not None)
+    listed = [_told(doubt, accepted.get(doubt.id)) for doubt in _found(dataset)]
+    return sorted(listed, key=lambda doubt: doubt.accepted is not None)
 
 
 @router.post("/datasets/{dataset_id}/doubts/{doubt}/mend", response=DatasetOut, summary="Mend what is doubtful")
@@ -97,10 +97,10 @@ def _found(dataset: Dataset) -> list[Doubt]:
 
 
 def _asked(dataset: Dataset, doubt: str) -> Doubt:
-    found = next((each for each in _found(dataset) if each.id == doubt), None)
-    if found is None:
+    asked = next((each for each in _found(dataset) if each.id == doubt), None)
+    if asked is None:
         raise BadInput("That is not doubtful any more.")
-    return found
+    return asked
 
 
 def _told(doubt: Doubt, accepted: AcceptedDoubt | None) -> DoubtOut:

@@ -10,7 +10,7 @@ from greylatch.sheet.parts import Icon
 from greylatch.symbols.icons import LARGEST, icon_from, icon_png, is_plain
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
-from people.access import Standing, allowed, maker, one, person, standings
+from people.access import Standing, allowed, allowed_one, maker, person, standings
 
 from library.models import KeptIcon
 
@@ -42,14 +42,14 @@ def send_icon(request: HttpRequest, file: File[UploadedFile], credit: str = Form
     if (file.size or 0) > LARGEST:
         raise BadInput(f"An icon is at most {LARGEST // 1000} kB.", "Make it simpler or smaller.")
     name = (file.name or "icon").rsplit(".", 1)[0]
-    made = icon_from(file.read(), name, credit)
-    return _out(request, [KeptIcon.objects.create(owner=owner, **made.model_dump(exclude={"stencil"}))])[0]
+    icon = icon_from(file.read(), name, credit)
+    return _out(request, [KeptIcon.objects.create(owner=owner, **icon.model_dump(exclude={"stencil"}))])[0]
 
 
 @router.delete("/icons/{icon_id}", response={204: None}, summary="Remove an icon")
 def remove_icon(request: HttpRequest, icon_id: UUID) -> tuple[int, None]:
     """Sheets that show it have it themselves and go on as they are."""
-    one(person(request), "remove", KeptIcon, pk=icon_id).delete()
+    allowed_one(person(request), "remove", KeptIcon, pk=icon_id).delete()
     return 204, None
 
 

@@ -100,8 +100,8 @@ def keys_guessed(areas: Dataset, table: Dataset) -> KeysOut:
     """The keys of a join that nobody has chosen yet, by what stands in them. Raises BadInput for a raster."""
     if "raster" in (areas.kind, table.kind):
         raise BadInput("A raster has no rows to join.")
-    found = likely_keys(data_of(areas.newest).columns, data_of(table.newest).columns)
-    return KeysOut(keys=KeyPair(area_key=found[0], table_key=found[1]) if found else None)
+    likely = likely_keys(data_of(areas.newest).columns, data_of(table.newest).columns)
+    return KeysOut(keys=KeyPair(area_key=likely[0], table_key=likely[1]) if likely else None)
 
 
 def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:
@@ -135,9 +135,9 @@ def _twins(rows: Data, keyed: "Keyed", asked: JoinIn, keys: list[str]) -> list[T
     """Keys that the table has several times, with their first rows."""
     places: dict[str, list[int]] = {key: [] for key in keys}
     for place, table_key in enumerate(keyed.table_keys):
-        found = places.get(asked.same.get(table_key, table_key))
-        if found is not None and len(found) < ROWS:
-            found.append(place)
+        twin = places.get(asked.same.get(table_key, table_key))
+        if twin is not None and len(twin) < ROWS:
+            twin.append(place)
     out = []
     for key, at in places.items():
         fids = [int(rows.fids[place]) for place in at]
@@ -243,8 +243,8 @@ def _keyed(areas: Dataset, table: Dataset, asked: JoinIn) -> Keyed:
     if missing:
         raise BadInput(f"It is not said how '{missing[0]}' is summed up.")
     meant = {key_of(key): key_of(area) for key, area in asked.same.items()}
-    made = summed(rows.described().columns, [meant.get(key, key) for key in table_keys], asked.summarise)
-    return Keyed(area_keys, made["key"].to_pylist(), pa.table(made.columns[1:], names=list(asked.summarise)), None)
+    sums = summed(rows.described().columns, [meant.get(key, key) for key in table_keys], asked.summarise)
+    return Keyed(area_keys, sums["key"].to_pylist(), pa.table(sums.columns[1:], names=list(asked.summarise)), None)
 
 
 def _together(keys: list[list[str]]) -> list[str]:

@@ -25,7 +25,7 @@ from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import texts
 from ninja import Field, Schema
 from numpy.typing import NDArray
-from people.access import one
+from people.access import allowed_one
 
 from library.cross_lists import PlaceAt, entries_of
 from library.derived import data_of
@@ -104,14 +104,14 @@ class PlacesView(Schema):
 
 def places_view(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) -> PlacesView:
     """The names as they stand with what was decided so far."""
-    names, found, points = _looked_up(table, gazetteer, asked)
+    names, located, points = _looked_up(table, gazetteer, asked)
     decided = _decisions(who, gazetteer, asked)
     rows = Counter(names)
-    statuses = {named: _status(found[named], decided.get(named)) for named in rows}
+    statuses = {named: _status(located[named], decided.get(named)) for named in rows}
     counts = dict.fromkeys((*STATUSES, "by hand", "left out"), 0)
     for named, n in rows.items():
         counts[statuses[named]] += n
-    at = {named: _place(found[named], decided.get(named), points) for named in rows}
+    at = {named: _place(located[named], decided.get(named), points) for named in rows}
     placed = np.array([point for point in at.values() if point is not None], dtype=object)
     middle = tuple(np.median(shapely.get_coordinates(placed), axis=0)) if len(placed) else None
     fids = data_of(gazetteer.newest).fids
@@ -122,7 +122,7 @@ def places_view(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) 
         shown[status] += 1
         if status == "exact" or shown[status] > LISTED:
             continue
-        candidates = _candidates(found[named], points, fids, middle)
+        candidates = _candidates(located[named], points, fids, middle)
         listed.append(NameOut(name=named.name, region=named.region, rows=n, status=status, candidates=candidates))
     step = max(1, len(placed) // DOTS)
     dots = [
@@ -135,8 +135,8 @@ def places_view(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) 
 
 def keep_located(who: User, table: Dataset, gazetteer: Dataset, asked: LocateIn) -> Dataset:
     """The rows of the table as points, each under its fid. Raises BadInput where none lies anywhere."""
-    names, found, points = _looked_up(table, gazetteer, asked)
-    rows = placed_rows(data_of(table.newest), names, found, points, _decisions(who, gazetteer, asked))
+    names, located, points = _looked_up(table, gazetteer, asked)
+    rows = placed_rows(data_of(table.newest), names, located, points, _decisions(who, gazetteer, asked))
     assert rows.shapes is not None
     if shapely.is_empty(rows.shapes).all():
         raise BadInput("Not one of the names was found.", "Choose another field of names, or another gazetteer.")
@@ -185,7 +185,7 @@ def _listed(who: User, gazetteer: Dataset, places: Data, asked: LocateIn) -> dic
     decides nothing."""
     if asked.cross_list is None:
         return {}
-    kept = one(who, "see", CrossList, pk=asked.cross_list)
+    kept = allowed_one(who, "see", CrossList, pk=asked.cross_list)
     names = texts(places.columns, asked.gazetteer_name)
     regions = texts(places.columns, asked.gazetteer_region) if asked.gazetteer_region else [""] * len(names)
     rows: dict[tuple[str, str], int] = {}
@@ -204,27 +204,27 @@ def _point(at: list[float] | None) -> tuple[float, float] | None:
     return (at[0], at[1]) if at else None
 
 
-def _status(found: Located, decision: Decision | None) -> str:
+def _status(located: Located, decision: Decision | None) -> str:
     if decision is None:
-        return found.status
+        return located.status
     return "by hand" if decision.at or decision.place is not None else "left out"
 
 
-def _place(found: Located, decision: Decision | None, points: NDArray[np.object_]) -> shapely.Point | None:
+def _place(located: Located, decision: Decision | None, points: NDArray[np.object_]) -> shapely.Point | None:
     if decision is not None and decision.at:
         return shapely.Point(decision.at)
-    place = found.place if decision is None else decision.place
+    place = located.place if decision is None else decision.place
     return None if place is None else points[place]
 
 
 def _candidates(
-    found: Located, points: NDArray[np.object_], fids: NDArray[np.int64], middle: tuple[float, ...] | None
+    located: Located, points: NDArray[np.object_], fids: NDArray[np.int64], middle: tuple[float, ...] | None
 ) -> list[CandidateOut]:
-    at = points[[each.place for each in found.candidates]] if found.candidates else points[:0]
+    at = points[[each.place for each in located.candidates]] if located.candidates else points[:0]
     far = kilometres_from((middle[0], middle[1]), at).round(1).tolist() if middle else [None] * len(at)
     return [
         CandidateOut(
             place=int(fids[each.place]), name=each.name, region=each.region, likeness=each.likeness, at=[point.x, point.y], kilometres=km
         )
-        for each, point, km in zip(found.candidates, at, far, strict=True)
+        for each, point, km in zip(located.candidates, at, far, strict=True)
     ]  # fmt: skip

@@ -48,9 +48,9 @@ class ManyView(Schema):
 @router.post("/datasets/{dataset_id}/many/look", response=ManyView, summary="What a change of many cells comes to")
 def look(request: HttpRequest, dataset_id: UUID, payload: ManyIn) -> ManyView:
     """Nothing is changed yet."""
-    found = _planned(current_dataset(request, dataset_id), payload)
-    some = [ChangeOut(**vars(change)) for change in found.changes[:SHOWN]]
-    return ManyView(changes=len(found.changes), some=some, makes_field=found.new_field is not None)
+    plan = _planned(current_dataset(request, dataset_id), payload)
+    some = [ChangeOut(**vars(change)) for change in plan.changes[:SHOWN]]
+    return ManyView(changes=len(plan.changes), some=some, makes_field=plan.new_field is not None)
 
 
 class DatesOut(Schema):

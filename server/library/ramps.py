@@ -10,7 +10,7 @@ from greylatch.colour.ramps import ramp_colours
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import Colour, RampChoice
 from ninja import Router, Schema
-from people.access import Standing, allowed, maker, one, person, standings
+from people.access import Standing, allowed, allowed_one, maker, person, standings
 from pydantic import Field
 
 from library.models import KeptRamp
@@ -58,7 +58,7 @@ def keep_ramp(request: HttpRequest, payload: RampIn, n: int = 5) -> KeptRampOut:
 @router.delete("/ramps/{ramp_id}", response={204: None}, summary="Remove a ramp")
 def remove_ramp(request: HttpRequest, ramp_id: UUID) -> tuple[int, None]:
     """Sheets have the stops themselves and go on as they are."""
-    one(person(request), "remove", KeptRamp, pk=ramp_id).delete()
+    allowed_one(person(request), "remove", KeptRamp, pk=ramp_id).delete()
     return 204, None
 
 
@@ -67,6 +67,6 @@ def _out(request: HttpRequest, ramps: Sequence[KeptRamp], n: int) -> list[KeptRa
     out = []
     for kept in ramps:
         colours = ramp_colours(RampChoice(stops=kept.stops), max(2, min(n, MAX_CLASSES)))
-        told = {"id": kept.pk, "name": kept.name, "stops": kept.stops, "colours": colours, "alike": alike(colours)}
-        out.append(KeptRampOut(**told, **standing[kept.pk]))
+        described = {"id": kept.pk, "name": kept.name, "stops": kept.stops, "colours": colours, "alike": alike(colours)}
+        out.append(KeptRampOut(**described, **standing[kept.pk]))
     return out

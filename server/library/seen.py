@@ -4,7 +4,7 @@ from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.http import HttpRequest
-from people.access import Verb, one, person
+from people.access import Verb, allowed_one, person
 
 from library.models import Dataset
 
@@ -17,4 +17,4 @@ def current_dataset(request: HttpRequest, pk: UUID, verb: Verb = "see") -> Datas
 def dataset_for(who: User, pk: UUID, verb: Verb = "see") -> Dataset:
     """As `current_dataset`, for somebody who is known. One whose making has not ended is not there yet."""
     whole = Dataset.objects.select_related("current", "owner", "vetted_by").filter(current__isnull=False)
-    return one(who, verb, whole, pk=pk)
+    return allowed_one(who, verb, whole, pk=pk)

@@ -26,7 +26,7 @@ from jobs.models import Job
 from jobs.work import LIVE, begin
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
-from people.access import allowed, one, person
+from people.access import allowed, allowed_one, person
 from pydantic import TypeAdapter, ValidationError
 from sheets.sources import others_of, revisions_named
 
@@ -211,7 +211,7 @@ def tile(
 def look_at_redelivery(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> RedeliveryView:
     """Compares the rows by a key field; nothing is changed by it."""
     dataset = current_dataset(request, dataset_id, "change")
-    return look(person(request), dataset, one(person(request), "see", Upload, pk=payload.upload), payload)
+    return look(person(request), dataset, allowed_one(person(request), "see", Upload, pk=payload.upload), payload)
 
 
 @router.post("/datasets/{dataset_id}/redelivery", response=JobOut, summary="Replace the rows by a new delivery")
@@ -219,7 +219,7 @@ def redeliver(request: HttpRequest, dataset_id: UUID, payload: RedeliveryIn) -> 
     """Starts a job. Rows with the same key keep their fids; what draws the dataset goes on."""
     dataset, upload = (
         current_dataset(request, dataset_id, "change"),
-        one(person(request), "see", Upload, pk=payload.upload),
+        allowed_one(person(request), "see", Upload, pk=payload.upload),
     )
     if upload.job is not None and upload.job.state in LIVE:
         raise BadInput("This file is being brought in already.", "Wait for that, or stop it.")

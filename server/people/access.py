@@ -81,7 +81,7 @@ def standings(person: User, things: Sequence[Owned]) -> dict[Any, dict[str, Any]
     return {thing.pk: {"owner": thing.owner.get_username(), "may": may[thing.pk]} for thing in things}
 
 
-def one(person: User, verb: Verb, things: type[M] | QuerySet[M], **which: Any) -> M:
+def allowed_one(person: User, verb: Verb, things: type[M] | QuerySet[M], **which: Any) -> M:
     """The one of `things` that fits, to do `verb`; Http404 where `person` sees none, HttpError 403 where they only see it."""
     try:
         thing = allowed(person, "see", things).get(**which)

@@ -48,8 +48,8 @@ class NewPassword(Schema):
 @router.get("/invitations/{token}", auth=None, response=InvitedTo, summary="What an invitation is to")
 def invited(request: HttpRequest, token: Token) -> InvitedTo:
     """Http404 for one that was taken, taken back, or is too old."""
-    found = _invitation(token)
-    return InvitedTo(team=found.team.name, role=Role(found.role), made_by=found.made_by.get_username())
+    invitation = _invitation(token)
+    return InvitedTo(team=invitation.team.name, role=Role(invitation.role), made_by=invitation.made_by.get_username())
 
 
 @router.post("/invitations/{token}", auth=None, response=Me, summary="Take an invitation")
@@ -59,18 +59,18 @@ def take(request: HttpRequest, token: Token, payload: NewAccount) -> Me:
     with transaction.atomic():
         # Of two who take it at once, one waits here and finds it taken.
         Invitation.objects.select_for_update().filter(digest=digest_of(token)).first()
-        found = _invitation(token)
+        invitation = _invitation(token)
         known = request.user if request.user.is_authenticated else None
         person = known or _new_account(payload)
         member, new = Member.objects.get_or_create(
-            team=found.team, person=person, defaults={"role": found.role, "answered_for": known is None}
+            team=invitation.team, person=person, defaults={"role": invitation.role, "answered_for": known is None}
         )
         if not new:
-            if RANK.index(Role(found.role)) <= RANK.index(Role(member.role)):
-                raise BadInput(f"You are in {found.team.name} already.", "The link is good for somebody else.")
-            member.role = found.role
+            if RANK.index(Role(invitation.role)) <= RANK.index(Role(member.role)):
+                raise BadInput(f"You are in {invitation.team.name} already.", "The link is good for somebody else.")
+            member.role = invitation.role
             member.save(update_fields=["role"])
-        found.delete()
+        invitation.delete()
     if known is None:
         login(request, person, "django.contrib.auth.backends.ModelBackend")
         get_token(request)
@@ -91,10 +91,10 @@ def choose(request: HttpRequest, payload: NewPassword) -> Me:
 
 
 def _invitation(token: str) -> Invitation:
-    found = Invitation.of(token)
-    if found is None:
+    invitation = Invitation.of(token)
+    if invitation is None:
         raise Http404("This invitation was taken, or is too old. Ask for another one.")
-    return found
+    return invitation
 
 
 def _new_account(payload: NewAccount) -> User:

@@ -61,6 +61,6 @@ def end(request: HttpRequest, session_id: str) -> list[SessionOut]:
 
 
 def _browser(session: Session) -> str:
-    told = session.device_info
-    names = [part.family for part in (told and told.user_agent, told and told.os) if part]
+    device = session.device_info
+    names = [part.family for part in (device and device.user_agent, device and device.os) if part]
     return " on ".join(names) or "Unknown browser"

@@ -13,7 +13,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from people.access import Verb, allowed, one, person
+from people.access import Verb, allowed, allowed_one, person
 from people.models import Owned, Share, Team
 
 router = Router(tags=["people"])
@@ -63,7 +63,7 @@ def share(request: HttpRequest, thing_id: UUID, payload: ShareIn) -> list[ShareO
     who = person(request)
     thing = _thing(who, "share", thing_id)
     if payload.team is not None:
-        target: dict[str, Any] = {"person": None, "team": one(who, "see", Team, pk=payload.team)}
+        target: dict[str, Any] = {"person": None, "team": allowed_one(who, "see", Team, pk=payload.team)}
     else:
         name = payload.person.strip()
         other = User.objects.filter(username__iexact=name, is_active=True).first() if name else None
@@ -82,14 +82,14 @@ def unshare(request: HttpRequest, thing_id: UUID, share_id: UUID) -> dict[str, s
     """By its owner, by the one with whom it was shared, or by a keeper of that team."""
     who = person(request)
     thing = _thing(who, "see", thing_id)
-    found = Share.objects.filter(pk=share_id, thing=thing.pk).first()
-    if found is None:
+    share = Share.objects.filter(pk=share_id, thing=thing.pk).first()
+    if share is None:
         raise Http404
-    keeping = found.team is not None and allowed(who, "change", Team).filter(pk=found.team.pk).exists()
-    if not (thing.owner == who or found.person == who or keeping):
+    keeping = share.team is not None and allowed(who, "change", Team).filter(pk=share.team.pk).exists()
+    if not (thing.owner == who or share.person == who or keeping):
         raise HttpError(403, "Only its owner says who sees this.")
-    found.delete()
-    if found.team is not None and not found.through:
+    share.delete()
+    if share.team is not None and not share.through:
         _unvet_unshared(thing)
     carry(thing, thing.owner)
     return {}
@@ -140,7 +140,7 @@ def _thing(who: User, verb: Verb, pk: UUID) -> Owned:
             kind._default_manager.get(pk=pk)
         except ObjectDoesNotExist:
             continue
-        return one(who, verb, kind, pk=pk)
+        return allowed_one(who, verb, kind, pk=pk)
     raise Http404
 
 

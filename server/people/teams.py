@@ -14,7 +14,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from people.access import allowed, maker, one, person
+from people.access import allowed, allowed_one, maker, person
 from people.models import Invitation, Member, Role, Team
 
 router = Router(tags=["people"])
@@ -86,7 +86,7 @@ def begin(request: HttpRequest, payload: TeamIn) -> TeamOut:
 @router.patch("/teams/{team_id}", response=TeamOut, summary="Rename a team")
 def rename(request: HttpRequest, team_id: UUID, payload: TeamIn) -> TeamOut:
     """By a keeper."""
-    team = one(person(request), "change", Team, pk=team_id)
+    team = allowed_one(person(request), "change", Team, pk=team_id)
     team.name = payload.name.strip()
     team.save(update_fields=["name"])
     return _out(team, person(request))
@@ -95,14 +95,14 @@ def rename(request: HttpRequest, team_id: UUID, payload: TeamIn) -> TeamOut:
 @router.delete("/teams/{team_id}", summary="End a team")
 def end(request: HttpRequest, team_id: UUID) -> dict[str, str]:
     """By a keeper. What was shared with it is its owners' alone again."""
-    one(person(request), "remove", Team, pk=team_id).delete()
+    allowed_one(person(request), "remove", Team, pk=team_id).delete()
     return {}
 
 
 @router.patch("/teams/{team_id}/members/{member_id}", response=TeamOut, summary="Give somebody another role")
 def give_role(request: HttpRequest, team_id: UUID, member_id: UUID, payload: RoleIn) -> TeamOut:
     """By a keeper; a team keeps at least one."""
-    team = one(person(request), "change", Team, pk=team_id)
+    team = allowed_one(person(request), "change", Team, pk=team_id)
     with transaction.atomic():
         # Of two keepers who step down at once, one waits here and finds that none would be left.
         Team.objects.select_for_update().get(pk=team.pk)
@@ -116,13 +116,13 @@ def give_role(request: HttpRequest, team_id: UUID, member_id: UUID, payload: Rol
 @router.delete("/teams/{team_id}/members/{member_id}", summary="Take somebody out of a team")
 def take_out(request: HttpRequest, team_id: UUID, member_id: UUID) -> dict[str, str]:
     """By a keeper, or by the one who leaves. Their own things stay theirs."""
-    team = one(person(request), "see", Team, pk=team_id)
+    team = allowed_one(person(request), "see", Team, pk=team_id)
     with transaction.atomic():
         # Of two keepers who step down at once, one waits here and finds that none would be left.
         Team.objects.select_for_update().get(pk=team.pk)
         member = _member(team, member_id)
         if member.person != person(request):
-            one(person(request), "change", Team, pk=team_id)
+            allowed_one(person(request), "change", Team, pk=team_id)
         member.delete()
         _keep_a_keeper(team)
     return {}
@@ -131,7 +131,7 @@ def take_out(request: HttpRequest, team_id: UUID, member_id: UUID) -> dict[str, 
 @router.post("/teams/{team_id}/invitations", response=Link, summary="Invite somebody")
 def invite(request: HttpRequest, team_id: UUID, payload: RoleIn) -> Link:
     """A link for one person, good for two weeks."""
-    team = one(person(request), "change", Team, pk=team_id)
+    team = allowed_one(person(request), "change", Team, pk=team_id)
     _, token = Invitation.write(team, payload.role, person(request))
     return Link(address=f"{settings.PUBLIC_ADDRESS}/invited/{token}")
 
@@ -139,7 +139,7 @@ def invite(request: HttpRequest, team_id: UUID, payload: RoleIn) -> Link:
 @router.delete("/teams/{team_id}/invitations/{invitation_id}", summary="Take an invitation back")
 def uninvite(request: HttpRequest, team_id: UUID, invitation_id: UUID) -> dict[str, str]:
     """Its link leads nowhere from now on."""
-    one(person(request), "change", Team, pk=team_id).invitations.filter(pk=invitation_id).delete()
+    allowed_one(person(request), "change", Team, pk=team_id).invitations.filter(pk=invitation_id).delete()
     return {}
 
 
@@ -147,7 +147,7 @@ def uninvite(request: HttpRequest, team_id: UUID, invitation_id: UUID) -> dict[s
 def reset(request: HttpRequest, team_id: UUID, member_id: UUID) -> Link:
     """A link for one who has forgotten it, good for a day and until the password is changed. Only for accounts that were made by an
     invitation of this team: others its keepers do not answer for."""
-    team = one(person(request), "change", Team, pk=team_id)
+    team = allowed_one(person(request), "change", Team, pk=team_id)
     member = _member(team, member_id)
     if not member.answered_for:
         raise HttpError(

@@ -17,7 +17,7 @@ from ninja import Router, Schema
 from people.access import maker, person
 
 from services.fetching import host_of
-from services.kinds import Address, AnyAsked, Box, layer_at, told
+from services.kinds import Address, AnyAsked, Box, layer_at, offer_at
 from services.store import StoreAsked, StoreCount, counts, offered
 from services.tasks import EVERY, refresh
 
@@ -118,7 +118,7 @@ def allowed(request: HttpRequest) -> AllowedOut:
 def look(request: HttpRequest, payload: AddressIn) -> ServiceOut:
     """Only of hosts that are allowed here, and never within a private network."""
     maker(request)
-    offer = told(payload.address.strip())
+    offer = offer_at(payload.address.strip())
     return ServiceOut(
         host=host_of(payload.address), file=offer.file,
         collections=[CollectionOut(**{**vars(each), "bounds": each.bounds and list(each.bounds)}) for each in offer.collections],
@@ -131,13 +131,13 @@ def levels(request: HttpRequest, payload: TilesIn) -> list[TileLevelOut]:
     """Those with no more tiles than are taken at once, the coarsest first."""
     maker(request)
     west, south, east, north = payload.bounds
-    found = levels_for(layer_at(payload.address, payload.layer), (west, south, east, north))
+    excerpts = levels_for(layer_at(payload.address, payload.layer), (west, south, east, north))
     return [
         TileLevelOut(
             name=each.level.name, resolution=each.level.resolution, tiles=each.tiles,
             width=(each.right - each.left + 1) * each.level.width, height=(each.bottom - each.top + 1) * each.level.height,
         )
-        for each in found
+        for each in excerpts
     ]  # fmt: skip
 
 

@@ -101,10 +101,10 @@ def checked(address: str) -> tuple[str, int, str]:
             f"{host} is not among the services that are allowed here.", "Whoever runs this installation can add it."
         )
     try:
-        found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
+        addresses = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
     except (socket.gaierror, UnicodeError) as error:
         raise ServiceAway(f"There is no host called {host}.") from error
-    ips = list(dict.fromkeys(str(each[4][0]).split("%")[0] for each in found))
+    ips = list(dict.fromkeys(str(each[4][0]).split("%")[0] for each in addresses))
     if not inside and not all(_public(ip) for ip in ips):
         raise BadInput(f"{host} leads into a private network, from where nothing is fetched.")
     return host, port, ips[0]

@@ -88,7 +88,7 @@ def fetched(who: User, asked: Any, folder: Path, report: Progress) -> Fetched:
     return KINDS[asked.kind].fetched(who, asked, folder, report)
 
 
-def told(address: str) -> Offer:
+def offer_at(address: str) -> Offer:
     """What is at an address. Raises BadInput."""
     if is_template(address):
         # The first tile says whether the service is allowed and there.
@@ -112,14 +112,14 @@ def told(address: str) -> Offer:
 
 def layer_at(address: str, name: str) -> TileLayer:
     """A layer of tiles by its name. Raises BadInput where the service has it no more."""
-    layer = next((each for each in told(address).layers if each.id == name), None)
+    layer = next((each for each in offer_at(address).layers if each.id == name), None)
     if layer is None:
         raise BadInput(f"The service has no layer '{name}' any more.")
     return layer
 
 
 def _features(who: User, asked: FeaturesAsked, folder: Path, report: Progress) -> Fetched:
-    collection = next((each for each in told(asked.address).collections if each.id == asked.collection), None)
+    collection = next((each for each in offer_at(asked.address).collections if each.id == asked.collection), None)
     if collection is None:
         raise BadInput(f"The service has no collection '{asked.collection}' any more.")
     bounds = None if asked.bounds is None else (asked.bounds[0], asked.bounds[1], asked.bounds[2], asked.bounds[3])

@@ -84,10 +84,10 @@ def counts(who: User, asked: StoreAsked) -> StoreCount:
 
 def features(who: User, asked: StoreAsked) -> Iterator[dict[str, Any]]:
     """The features that a question takes, as GeoJSON, in the order of their ids: each tag that one of them carries is a field."""
-    found = _within(who, asked.within).filter(_question(asked)).order_by("pk")
-    if found.count() > MOST:
+    matching = _within(who, asked.within).filter(_question(asked)).order_by("pk")
+    if matching.count() > MOST:
         raise BadInput(f"These are more than {MOST:,} features.", "Ask for a smaller area, or for all of the tags.")
-    for feature in found.iterator(chunk_size=AT_ONCE):
+    for feature in matching.iterator(chunk_size=AT_ONCE):
         shape = orjson.loads(shapely.to_geojson(shapely.from_wkb(bytes(feature.shape.wkb))))
         yield {"type": "Feature", "id": feature.pk, "properties": {"id": feature.pk, **feature.tags}, "geometry": shape}
 

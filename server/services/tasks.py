@@ -116,14 +116,14 @@ def _write(dataset: Dataset, **changed: Any) -> None:
 def _sent(job: Job, owner: User, asked: Any, report: Progress) -> Upload:
     """What a service sends, as an upload of `owner`'s that belongs to the job while it runs."""
     with scratch() as folder:
-        found = fetched(owner, asked, Path(folder), report)
-        size = found.path.stat().st_size
+        arrived = fetched(owner, asked, Path(folder), report)
+        size = arrived.path.stat().st_size
         check_room(owner, size)
-        told = {name: words for name, words in vars(found.about).items() if words}
-        origin = Origin(asked=asked.model_dump(mode="json"), fetched=timezone.now(), said=told)
-        upload = Upload.objects.create(owner=owner, name=found.name[-200:], size=size, origin=origin.kept(), job=job)
-        with found.path.open("rb") as file:
-            upload.file.save(f"{upload.pk}{found.path.suffix}", File(file), save=True)
+        about = {name: words for name, words in vars(arrived.about).items() if words}
+        origin = Origin(asked=asked.model_dump(mode="json"), fetched=timezone.now(), said=about)
+        upload = Upload.objects.create(owner=owner, name=arrived.name[-200:], size=size, origin=origin.kept(), job=job)
+        with arrived.path.open("rb") as file:
+            upload.file.save(f"{upload.pk}{arrived.path.suffix}", File(file), save=True)
     return upload
 
 

@@ -12,7 +12,7 @@ from editions.publish import forget_editions
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.reading import parse_sheet
 from ninja import Field, Router, Schema
-from people.access import Standing, allowed, maker, one, person, standings
+from people.access import Standing, allowed, allowed_one, maker, person, standings
 
 from sheets.keeping import Stale, create, document_of, keep
 from sheets.models import Sheet, SheetRevision
@@ -90,13 +90,13 @@ def begin(request: HttpRequest, document: Document) -> SheetOut:
 @router.get("/{sheet_id}", response=SheetOut, summary="A sheet")
 def sheet(request: HttpRequest, sheet_id: UUID) -> SheetOut:
     """Its newest document."""
-    return _out(request, one(person(request), "see", Sheet, pk=sheet_id))
+    return _out(request, allowed_one(person(request), "see", Sheet, pk=sheet_id))
 
 
 @router.put("/{sheet_id}", response={200: Kept, 409: StaleOut}, summary="Keep a change")
 def save(request: HttpRequest, sheet_id: UUID, payload: SheetIn) -> tuple[int, Kept | StaleOut]:
     """Refused with both versions in hand where somebody kept another change meanwhile."""
-    sheet = one(person(request), "change", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "change", Sheet, pk=sheet_id)
     parse_sheet(payload.document.model_dump(mode="json"))
     refuse_foreign(person(request), payload.document, Document.model_validate(document_of(sheet)))
     try:
@@ -110,7 +110,7 @@ def save(request: HttpRequest, sheet_id: UUID, payload: SheetIn) -> tuple[int, K
 @router.delete("/{sheet_id}", summary="Remove a sheet")
 def remove(request: HttpRequest, sheet_id: UUID) -> dict[str, str]:
     """Takes the sheet, its history and its editions away for good."""
-    sheet = one(person(request), "remove", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "remove", Sheet, pk=sheet_id)
     with transaction.atomic():
         forget_editions(sheet)
         sheet.delete()
@@ -120,13 +120,13 @@ def remove(request: HttpRequest, sheet_id: UUID) -> dict[str, str]:
 @router.get("/{sheet_id}/revisions", response=list[RevisionLine], summary="History of a sheet")
 def revisions(request: HttpRequest, sheet_id: UUID) -> QuerySet[SheetRevision]:
     """The last 200 revisions, the newest first."""
-    return one(person(request), "see", Sheet, pk=sheet_id).revisions.all()[:200]
+    return allowed_one(person(request), "see", Sheet, pk=sheet_id).revisions.all()[:200]
 
 
 @router.get("/{sheet_id}/revisions/{number}", response=SheetOut, summary="A sheet as it was")
 def revision(request: HttpRequest, sheet_id: UUID, number: Annotated[int, Field(ge=0, lt=2**31)]) -> SheetOut:
     """The document of one revision."""
-    sheet = one(person(request), "see", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "see", Sheet, pk=sheet_id)
     get_object_or_404(sheet.revisions, number=number)
     return _out(request, sheet, number)
 

@@ -44,7 +44,7 @@ from library.models import Dataset
 from library.seen import current_dataset
 from ninja import Field, Router, Schema
 from numpy.typing import NDArray
-from people.access import one, person
+from people.access import allowed_one, person
 
 from sheets.keeping import document_of
 from sheets.models import Sheet
@@ -205,7 +205,7 @@ def _shapes_of(kind: str) -> Kind:
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")
 def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
     """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision."""
-    sheet = one(person(request), "see", Sheet, pk=sheet_id)
+    sheet = allowed_one(person(request), "see", Sheet, pk=sheet_id)
     key = f"picture/2/{sheet.pk}/{sheet.revision}"
     data = caches["tiles"].get(key)
     if data is None:

@@ -149,10 +149,10 @@ def feature_at(request: HttpRequest, dataset_id: UUID, payload: PlaceIn) -> Feat
     others = revisions_named(person(request), payload.look.others.values())
     pass_ = layer_pass(dataset.newest, payload.look, Frame.named(payload.crs), others)
     if isinstance(pass_, GatheredPass) and isinstance(pass_.look, Clusters):
-        found = cluster_at(pass_.source, pass_.look, payload.x, payload.y, payload.resolution)
-        if found is None:
+        cluster = cluster_at(pass_.source, pass_.look, payload.x, payload.y, payload.resolution)
+        if cluster is None:
             return FeatureOut(fid=None)
-        first, count, box = found
+        first, count, box = cluster
         return FeatureOut(
             fid=int(pass_.source.dataset.fids[first]) if count == 1 else None, box=None if count == 1 else list(box)
         )

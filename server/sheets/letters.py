@@ -128,14 +128,14 @@ def letters_fit(request: HttpRequest, document: Document, zoom: float, layer: st
     """How a label that found no room at a zoom would find some beside the others as they stand there: smaller, or near by with a leader."""
     composition, resolution = _lettered(request, document, zoom)
     asked = [wanted for _, wanted in composition.lettered]
-    found = next(((i, each) for i, (each, _) in enumerate(composition.lettered) if each.id == layer), None)
-    if found is None or found[1].lettering is None or fid not in asked[found[0]].numbered:
+    lettered = next(((i, each) for i, (each, _) in enumerate(composition.lettered) if each.id == layer), None)
+    if lettered is None or lettered[1].lettering is None or fid not in asked[lettered[0]].numbered:
         raise BadInput(f"There is no label of feature {fid}.")
-    fit = room_found(composition.placement(resolution), asked, found[0], fid, resolution)
+    fit = room_found(composition.placement(resolution), asked, lettered[0], fid, resolution)
     if fit is None:
         raise BadInput("There is no room for it near what it names.", "Look closer, or drag it to a free place.")
     if fit.place is None:
-        return FitOut(size=round(found[1].lettering.lines[0].size * fit.share, 2))
+        return FitOut(size=round(lettered[1].lettering.lines[0].size * fit.share, 2))
     return FitOut(at=list(composition.frame.lonlat(*fit.place)), leader=True)
 
 

@@ -17,7 +17,7 @@ from greylatch.sheet.reading import read_sheet
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import begin_sheet, drawn, kept, open_sheet, publish, stage
+from tests.browser.conftest import begin_sheet, choose, drawn, kept, open_sheet, publish, stage
 
 pytestmark = pytest.mark.browser
 CENTRE = (-3004700.0, 6801900.0)
@@ -62,16 +62,14 @@ def test_every_blend_mode_is_the_same_in_both_painters(page: Page, demo: Path) -
     height, width, _ = shot(page).shape
     apart = {}
     for mode in BLEND_MODES:
-        page.get_by_role("combobox", name="Blend").click()
-        page.get_by_role("option", name=mode.replace("-", " "), exact=True).click()
+        choose(page, "Blend", mode.replace("-", " "))
         page.wait_for_timeout(350)
         layers = [one.model_copy(update={"blend": mode}) if one.id == "carbon" else one for one in sheet.layers]
         blended = served(sheet.model_copy(update={"layers": layers}), demo, 10, width, height)
         apart[mode] = float(np.abs(shot(page) - blended).max(axis=2).mean())
     assert len(apart) == 16
     assert {mode: value for mode, value in apart.items() if value >= 2} == {}
-    page.get_by_role("combobox", name="Blend").click()
-    page.get_by_role("option", name="multiply", exact=True).click()
+    choose(page, "Blend", "multiply")
     kept(page)
 
 

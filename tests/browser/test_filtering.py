@@ -7,7 +7,7 @@ import pytest
 from greylatch.sheet.reading import read_sheet
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import drawn, kept, open_sheet, stage
+from tests.browser.conftest import choose, drawn, kept, open_sheet, stage
 from tests.browser.test_drawing_by_hand import look_at, served, shot
 
 pytestmark = pytest.mark.browser
@@ -69,8 +69,7 @@ def test_limits_are_rounded_and_rows_weighed(page: Page) -> None:
     stage(page, "Classify")
     page.get_by_label("rounded to sayable numbers").check()
     expect(page.get_by_text("in another class, fit")).to_be_visible()
-    page.get_by_role("combobox", name="Weigh by").click()
-    page.get_by_role("option", name="peat_ha").click()
+    choose(page, "Weigh by", "peat_ha", exact=False)
     kept(page)
     texts = page.get_by_test_id("key-carbon").locator("input").evaluate_all("inputs => inputs.map((i) => i.value)")
     limits = [text.split(" – ")[1].replace(",", "") for text in texts if " – " in text]
@@ -85,9 +84,7 @@ def test_what_is_classed_can_be_calculated(page: Page) -> None:
     open_sheet(page, "Carbon in the peat")
     page.get_by_test_id("key-carbon").click(position={"x": 200, "y": 6})
     stage(page, "Classify")
-    field = page.get_by_role("combobox", name="Field")
-    field.click()
-    page.get_by_role("option", name="calculated …").click()
+    choose(page, "Field", "calculated …", exact=False)
     editor = page.get_by_label("Calculated")
     expect(editor).to_have_text("carbon_t")
     editor.click()
@@ -101,7 +98,6 @@ def test_what_is_classed_can_be_calculated(page: Page) -> None:
     expect(told).to_contain_text("A number for")
     kept(page)
     expect(page.get_by_text("natural breaks · 6 classes")).to_be_visible()
-    page.get_by_role("combobox", name="Field").click()
-    page.get_by_role("option", name="carbon_t").first.click()
+    choose(page, "Field", "carbon_t", exact=False)
     expect(page.get_by_label("Calculated")).to_have_count(0)
     kept(page)

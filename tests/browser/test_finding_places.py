@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import kept, open_sheet, stage
+from tests.browser.conftest import choose, kept, open_sheet, stage
 
 
 def test_names_are_looked_up_settled_and_put_on_the_map(page: Page) -> None:
@@ -31,8 +31,7 @@ def test_names_are_looked_up_settled_and_put_on_the_map(page: Page) -> None:
     page.get_by_label("Title of the cross-list").fill("Huts by hand")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Title of the cross-list")).to_have_value("")
-    page.get_by_role("combobox", name="Cross-list").click()
-    page.get_by_role("option", name="Huts by hand").click()
+    choose(page, "Cross-list", "Huts by hand", exact=False)
     expect(lists.get_by_role("button", name="by hand")).to_be_visible()
     page.get_by_role("button", name="Edit the list").click()
     page.get_by_role("button", name="out").nth(0).click()
@@ -52,11 +51,9 @@ def test_wells_are_summed_up_in_the_areas_in_which_they_lie(page: Page) -> None:
     open_sheet(page, "Carbon in the peat")
     stage(page, "Gather")
     page.get_by_role("tab", name="Join").click()
-    page.get_by_role("combobox", name="the rows of").click()
-    page.get_by_role("option", name="Dip wells").click()
+    choose(page, "the rows of", "Dip wells", exact=False)
     expect(page.get_by_test_id("unmatched")).to_contain_text("of 2400 rows found no area")
-    page.get_by_role("combobox", name="Join to").click()
-    page.get_by_role("option", name="Catchments", exact=True).click()
+    choose(page, "Join to", "Catchments")
     expect(page.get_by_label("How water_table_cm is summed up")).to_have_value("mean")
     page.get_by_label("How water_table_cm is summed up").select_option("median")
     page.get_by_role("checkbox", name="lon").uncheck()

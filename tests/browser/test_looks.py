@@ -2,14 +2,13 @@
 
 import json
 import re
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import drawn, kept, open_sheet, stage
+from tests.browser.conftest import choose, drawn, kept, open_sheet, sheet_of, stage, token_of
 
 pytestmark = pytest.mark.browser
 PLACE = {"x": 200, "y": 6}
@@ -19,11 +18,6 @@ def begin(page: Page, layer: str) -> None:
     open_sheet(page, "Carbon in the peat")
     page.get_by_test_id(f"key-{layer}").click(position=PLACE)  # type: ignore[arg-type]
     stage(page, "Draw")
-
-
-def choose(page: Page, label: str, option: str) -> None:
-    page.get_by_role("combobox", name=label, exact=True).click()
-    page.get_by_role("option", name=option, exact=True).click()
 
 
 FIRST_PIXEL = """(layer) => {
@@ -39,31 +33,6 @@ FIRST_PIXEL = """(layer) => {
     return null
 }"""
 """A place on the page where the canvas of a layer is not empty."""
-
-
-@pytest.fixture(autouse=True)
-def as_it_was(page: Page) -> Iterator[None]:
-    """Whatever becomes of a test, those after it find the sheet as it was."""
-    before = sheet_of(page)["document"]
-    yield
-    # What the page has not kept yet would come after it.
-    page.goto("about:blank")
-    for _ in range(5):
-        now = sheet_of(page)
-        if now["document"] == before:
-            return
-        body = {"base": now["revision"], "document": before}
-        answer = page.request.put(f"/api/sheets/{now['id']}", data=body, headers={"X-CSRFToken": token_of(page)})
-        # What the page had sent is kept when the server comes to it, perhaps only now.
-        assert answer.ok or answer.status == 409, answer.text()
-    assert sheet_of(page)["document"] == before
-
-
-def sheet_of(page: Page) -> Any:
-    """The sheet as the server keeps it."""
-    sheets = page.request.get("/api/sheets").json()
-    sheet = next(sheet["id"] for sheet in sheets if sheet["title"].startswith("Carbon in the peat"))
-    return page.request.get(f"/api/sheets/{sheet}").json()
 
 
 def document(page: Page) -> Any:
@@ -346,10 +315,6 @@ def test_contours_are_lettered_along_their_lines(page: Page) -> None:
     kept(page)
     level = page.request.post("/api/draw/letters?zoom=11", data=document(page), headers={"X-CSRFToken": token_of(page)})
     assert {json.loads(label["set"])["p"][0][6] for label in level.json()["labels"]} == {0}
-
-
-def token_of(page: Page) -> str:
-    return next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
 
 
 def test_a_rule_names_another_dataset_and_its_rows_stand_in_the_table(page: Page) -> None:

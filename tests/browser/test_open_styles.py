@@ -18,7 +18,7 @@ from greylatch.sheet.reading import read_sheet
 from PIL import Image
 from playwright.sync_api import Browser, Page
 
-from tests.browser.conftest import FLAGS, ROOT, Elsewhere, open_sheet, publish, stage
+from tests.browser.conftest import FLAGS, ROOT, Elsewhere, choose, open_sheet, publish, stage
 
 pytestmark = pytest.mark.browser
 LIBRARY = ROOT / "web" / "node_modules" / "maplibre-gl" / "dist"
@@ -109,8 +109,7 @@ def test_tiles_of_double_density_are_shown_alike_by_two_libraries(
     at the same size. Allowed: 6 of 255 levels on average, since they sharpen pictures differently."""
     open_sheet(page, "Carbon in the peat")
     stage(page, "Publish")
-    page.get_by_role("combobox", name="Tiles").click()
-    page.get_by_role("option", name="512 px").click()
+    choose(page, "Tiles", "512 px")
     address = page.get_by_test_id("embed-code").inner_text().split('src="')[1].split('"')[0].split("?")[0]
     before = page.request.get(f"{address}edition.json").json()["number"]
     publish(page, last_level=10)

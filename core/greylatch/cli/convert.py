@@ -29,28 +29,28 @@ def convert(arguments: argparse.Namespace) -> None:
     result = read_file(arguments.file, crs=arguments.crs, placed=placed, layer=arguments.layer)
     data = result.dataset.described()
     data = filtered(data, arguments.where or "")
-    told = ""
+    summary = ""
     if arguments.simplify is not None:
         before, data = _vertices(data), simplified(data, arguments.simplify)
-        told = f", {_vertices(data):,} of {before:,} vertices"
+        summary = f", {_vertices(data):,} of {before:,} vertices"
     if arguments.to:
         data, beyond = elsewhere(data, Frame.named(arguments.to))
-        told += beyond
+        summary += beyond
     if arguments.fields is not None:
         data = with_fields(data, _pairs(arguments.fields))
     write_file(data, out)
     for note in result.notes:
         print(f"note: {note}")
-    print(f"{counted(len(data), 'row')}{told}: {out}")
+    print(f"{counted(len(data), 'row')}{summary}: {out}")
 
 
 def calculate(arguments: argparse.Namespace) -> None:
     """Write a file with a field that an expression gives."""
     data = read_file(arguments.file, crs=arguments.crs).dataset.described()
-    made = calculated(data, arguments.field, arguments.expression)
-    write_file(made, arguments.out)
-    known = len(made) - made.columns[arguments.field.strip()].null_count
-    print(f"'{arguments.field.strip()}' for {known:,} of {counted(len(made), 'row')}: {arguments.out}")
+    computed = calculated(data, arguments.field, arguments.expression)
+    write_file(computed, arguments.out)
+    known = len(computed) - computed.columns[arguments.field.strip()].null_count
+    print(f"'{arguments.field.strip()}' for {known:,} of {counted(len(computed), 'row')}: {arguments.out}")
 
 
 def _pairs(asked: str) -> list[tuple[str, str]]:

@@ -13,11 +13,11 @@ SHOWN = 12
 
 def doubts(arguments: argparse.Namespace) -> None:
     """Print what a careful reader would ask about the data, with the rows."""
-    found = doubts_about(read_file(arguments.file, crs=arguments.crs, placed=False).dataset)
+    listed = doubts_about(read_file(arguments.file, crs=arguments.crs, placed=False).dataset)
     if arguments.json:
-        print_json([{"kind": each.kind, "field": each.field, "rows": each.rows, "text": each.text} for each in found])
+        print_json([{"kind": each.kind, "field": each.field, "rows": each.rows, "text": each.text} for each in listed])
         return
-    print("No doubts." if not found else f"{len(found)} to look at")
-    for doubt in found:
+    print("No doubts." if not listed else f"{len(listed)} to look at")
+    for doubt in listed:
         rows = ", ".join(map(str, doubt.rows[:SHOWN])) + (" …" if len(doubt.rows) > SHOWN else "")
         print(f"  {doubt.kind}: {doubt.text}" + (f" Rows {rows}" if rows else ""))

@@ -42,7 +42,7 @@ def labels(arguments: argparse.Namespace) -> None:
         placed = [label for label in placed if _meets(label, window)]
         missed = [each for each in missed if _lies_in(wanted[each.layer], each.feature, (west, south, east, north))]
     if arguments.json:
-        told = {
+        answer = {
             "placed": [
                 {
                     "layer": ids[label.layer], "fid": label.feature, "text": label.text,
@@ -52,7 +52,7 @@ def labels(arguments: argparse.Namespace) -> None:
             ],
             "left_out": [{"layer": ids[each.layer], "fid": each.feature, "why": each.why} for each in missed],
         }  # fmt: skip
-        print(json.dumps(told, ensure_ascii=False))
+        print(json.dumps(answer, ensure_ascii=False))
         return
     print(f"{len(placed):,} labels at level {zoom:g}, {len(missed):,} left out")
     for each in missed[:SHOWN]:

@@ -24,10 +24,10 @@ def locate(arguments: argparse.Namespace) -> None:
     gazetteer = Gazetteer(texts(places.columns, arguments.gazetteer_name), regions, others)
     names = named_rows(table, arguments.name, arguments.region or "")
     known = located_names(names, gazetteer)
-    found = [known[named] for named in names]
+    looked_up = [known[named] for named in names]
     if arguments.out:
         write_file(placed_rows(table, names, known, points), arguments.out)
-    counts = Counter(each.status for each in found)
+    counts = Counter(each.status for each in looked_up)
     if arguments.json:
         print_json(
             {
@@ -37,13 +37,13 @@ def locate(arguments: argparse.Namespace) -> None:
                         "row": row, "status": each.status.replace(" ", "_"),
                         "candidates": [{"name": c.name, "region": c.region, "likeness": c.likeness} for c in each.candidates],
                     }
-                    for row, each in enumerate(found)
+                    for row, each in enumerate(looked_up)
                 ],
             }
         )  # fmt: skip
         return
     print(" · ".join(f"{counts[status]:,} {status}" for status in STATUSES))
-    for row, (named, each) in enumerate(zip(names, found, strict=True)):
+    for row, (named, each) in enumerate(zip(names, looked_up, strict=True)):
         if each.status != "exact":
             said = ", ".join(f"{c.name}{f' ({c.region})' if c.region else ''} {c.likeness:g}" for c in each.candidates)
             print(f"  row {row}, '{named.name}': {each.status}" + (f": {said}" if said else ""))

@@ -138,14 +138,14 @@ def units(dataset: Dataset) -> Iterator[Doubt]:
     for name, words in _texts(dataset):
         if not _likely(words, lambda word: MEASURED.fullmatch(word) is not None):
             continue
-        found = [MEASURED.fullmatch(word) for word in words]
-        measured = [match[1] for match in found if match]
+        matches = [MEASURED.fullmatch(word) for word in words]
+        measured = [match[1] for match in matches if match]
         filled = sum(bool(word.strip()) for word in words)
         kinds = Counter(measured)
         if len(kinds) < 2 or len(measured) < MOSTLY * filled:
             continue
         usual = kinds.most_common(1)[0][0]
-        rows = np.array([match is not None and match[1] != usual for match in found])
+        rows = np.array([match is not None and match[1] != usual for match in matches])
         others = ", ".join(f"'{unit}'" for unit in kinds if unit != usual)
         yield about(
             dataset,

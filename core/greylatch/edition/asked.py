@@ -123,14 +123,14 @@ def packed_columns(
     >>> json.loads(packed[4 : 4 + int.from_bytes(packed[:4], "little")])["fields"][0]["values"]
     ['bog']
     """
-    told, arrays = [], []
+    descriptions, arrays = [], []
     for name in fields:
         described, values = _column(data, name, name in dates)
-        told.append(described)
+        descriptions.append(described)
         arrays.append(values)
     n = len(data)
     known = np.full(n, NO_ENTRY) if entry is None else np.minimum(entry, NO_ENTRY)
-    header = {"n": n, "entries": list(entries), "named": named, "fields": told}
+    header = {"n": n, "entries": list(entries), "named": named, "fields": descriptions}
     text = json.dumps(header, allow_nan=False, ensure_ascii=False).encode()
     text += b" " * (-(len(text) + 4) % 8)
     first = [data.fids.astype("<u4"), *places.T.astype("<f8"), *lonlat.T.astype("<f8"), known.astype("<u2")]
@@ -160,15 +160,15 @@ def _column(data: Dataset, name: str, dated: bool) -> tuple[dict[str, Any], NDAr
         column = pa.chunked_array(
             [pa.array([_date(text_of(value)) for value in column.to_pylist()], pa.timestamp("ms"))]
         )
-    told: dict[str, Any] = {"name": name, "title": name, "unit": meaning.unit, "decimals": meaning.decimals}
+    description: dict[str, Any] = {"name": name, "title": name, "unit": meaning.unit, "decimals": meaning.decimals}
     if pa.types.is_temporal(column.type):
         moments = pc.cast(pc.cast(column, pa.timestamp("ms"), safe=False), pa.int64())
-        return told | {"kind": "date"}, _floats(moments) / 1000
+        return description | {"kind": "date"}, _floats(moments) / 1000
     if pa.types.is_integer(column.type) or pa.types.is_floating(column.type):
-        return told | {"kind": "number"}, _floats(column)
+        return description | {"kind": "number"}, _floats(column)
     words = pa.array([text_of(value) or None for value in column.to_pylist()], pa.string()).dictionary_encode()
     codes = pc.fill_null(words.indices, -1).to_numpy().astype("<u4")
-    return told | {"kind": "words", "values": words.dictionary.to_pylist()}, codes
+    return description | {"kind": "words", "values": words.dictionary.to_pylist()}, codes
 
 
 def _date(text: str) -> Any:

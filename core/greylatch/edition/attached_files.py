@@ -34,13 +34,13 @@ def write_attached(plan: Plan, out: Path) -> None:
         for each in (each for some in pictures.values() for each in some):
             if not (home / each.name).exists():
                 shutil.copyfile(each.path, home / each.name)
-    told = {
+    contents = {
         dataset: {
             str(fid): [[e.name, e.width, e.height, e.credit, e.text] for e in some] for fid, some in pictures.items()
         }
         for dataset, pictures in listed.items()
     }
-    (out / LIST).write_text(json.dumps(told, ensure_ascii=False), "utf-8")
+    (out / LIST).write_text(json.dumps(contents, ensure_ascii=False), "utf-8")
 
 
 def read_attached(path: Path) -> dict[str, AttachedTo]:
@@ -55,11 +55,11 @@ def read_attached(path: Path) -> dict[str, AttachedTo]:
     -------
     dict[str, AttachedTo]
     """
-    told = json.loads(path.read_text("utf-8"))
+    contents = json.loads(path.read_text("utf-8"))
     return {
         dataset: {
             int(fid): [Attached(name, path.parent / name, width, height, credit, text) for name, width, height, credit, text in some]
             for fid, some in pictures.items()
         }
-        for dataset, pictures in told.items()
+        for dataset, pictures in contents.items()
     }  # fmt: skip

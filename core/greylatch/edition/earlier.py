@@ -20,10 +20,10 @@ def carried_forward(page: Mapping[str, Any]) -> EditionPage:
         "format": "png", "drawn_bounds": list(page["bounds"]), "frame": described(MERCATOR), "start": None, "scales": None,
         "groups": [], "box": list(MERCATOR.box_of((west, south, east, north))), "labels": None, "layers": [_whole(page)],
     }  # fmt: skip
-    told = {**first, **page}
+    carried = {**first, **page}
     # Before layers had effects and groups, and marks several strokes, a key was one list of entries or a ramp.
-    layers = [{"effects": {}, "group": None, **_as_dict(layer)} for layer in told["layers"]]
-    return EditionPage.model_validate({**told, "layers": layers, "key": [_key(part) for part in told["key"]]})
+    layers = [{"effects": {}, "group": None, **_as_dict(layer)} for layer in carried["layers"]]
+    return EditionPage.model_validate({**carried, "layers": layers, "key": [_key(part) for part in carried["key"]]})
 
 
 def _key(part: Mapping[str, Any]) -> Mapping[str, Any]:

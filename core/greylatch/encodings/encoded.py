@@ -128,10 +128,10 @@ class Encoding(Part):
 def taken_along(before: Encoding | None, *names: str) -> dict[str, Any]:
     """What an encoding says under some names, where it says it at all; `normalise` also where that is said in its classes."""
     classing = getattr(before, "classing", None)
-    found = {name: getattr(before, name) for name in names if getattr(before, name, None) is not None}
+    shared = {name: getattr(before, name) for name in names if getattr(before, name, None) is not None}
     if "normalise" in names and classing is not None and classing.normalise is not None:
-        found["normalise"] = classing.normalise
-    return found
+        shared["normalise"] = classing.normalise
+    return shared
 
 
 def decimals_of(dataset: Dataset, field: str, normalise: Normalise | None) -> int | None:

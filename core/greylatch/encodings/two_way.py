@@ -79,10 +79,12 @@ class ColourByTwo(Encoding):
         counts = np.bincount(step[known], minlength=across * up)
         colours = square_colours(self.corners, across, up)
         sides = (self.first, first), (self.second, second)
-        ids = [[class_id(side.field, divisor(side.normalise), each) for each in made.classes] for side, made in sides]
+        ids = [
+            [class_id(side.field, divisor(side.normalise), each) for each in classed.classes] for side, classed in sides
+        ]
         words = [
-            [class_text(each, decimals_for(made.classes)) for each in made.classes]
-            for made in (first, second)
+            [class_text(each, decimals_for(classed.classes)) for each in classed.classes]
+            for classed in (first, second)
         ]  # fmt: skip
         steps = tuple(
             Step(

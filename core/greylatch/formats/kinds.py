@@ -64,7 +64,7 @@ class FileKind:
     name: str
     title: str
     holds: Literal["shapes", "cells", "raster"]
-    told: Callable[[bytes, Path], bool]
+    recognises: Callable[[bytes, Path], bool]
     reader: str = ""
     layered: bool = False
 
@@ -264,7 +264,7 @@ def file_kind(path: str | Path) -> FileKind:
         raise BadFile(f"{path} cannot be read: {error.strerror}.") from error
     if not head:
         raise BadFile("The file is empty.")
-    kind = next((kind for kind in KINDS if kind.told(head, Path(path))), None)
+    kind = next((kind for kind in KINDS if kind.recognises(head, Path(path))), None)
     if kind is None:
         _raise_for_other_kind(head, Path(path))
     return kind or DELIMITED

@@ -164,7 +164,7 @@ def _typed(columns: pa.Table) -> pa.Table:
     texts = [name for name in columns.column_names if pa.types.is_string(columns.schema.field(name).type)]
     raw = RawTable(pa.table([pc.fill_null(columns[name], "") for name in texts], names=texts), 1)
     types = guess_types(raw, sample=len(columns)) if texts else {}
-    made = typed_columns(raw, types)
+    typed = typed_columns(raw, types)
     for name in (name for name, type in types.items() if type != "text"):
-        columns = columns.set_column(columns.column_names.index(name), name, made[name])
+        columns = columns.set_column(columns.column_names.index(name), name, typed[name])
     return columns

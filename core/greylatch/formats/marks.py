@@ -160,8 +160,8 @@ def _rows(data: mmap.mmap, prefix: bytes, marks: Marks) -> tuple[NDArray[np.int6
     """Where rows begin, and what their layers are called, where these are not folders."""
     if marks.wrapped:
         tags = b"|".join(re.escape(prefix + row.encode()) for row in marks.rows)
-        found = list(re.finditer(rb"<(?:%s)(?:\s[^>]*)?>\s*<(?:[\w.-]+:)?([\w.-]+)" % tags, data))
-        return np.array([row.start() for row in found], dtype=np.int64), [row[1].decode() for row in found]
+        openings = list(re.finditer(rb"<(?:%s)(?:\s[^>]*)?>\s*<(?:[\w.-]+:)?([\w.-]+)" % tags, data))
+        return np.array([row.start() for row in openings], dtype=np.int64), [row[1].decode() for row in openings]
     places = [np.array(_places(data, b"<" + prefix + row.encode()), dtype=np.int64) for row in marks.rows]
     starts = np.concatenate(places)
     order = np.argsort(starts)
@@ -172,22 +172,22 @@ def _rows(data: mmap.mmap, prefix: bytes, marks: Marks) -> tuple[NDArray[np.int6
 
 def _places(data: mmap.mmap, tag: bytes) -> list[int]:
     """Where the tag of an element begins, and not that of one with a longer name."""
-    return [found.start() for found in re.finditer(re.escape(tag) + rb"(?=[\s>/])", data)]
+    return [match.start() for match in re.finditer(re.escape(tag) + rb"(?=[\s>/])", data)]
 
 
 def _folder_tags(data: mmap.mmap, prefix: bytes, marks: Marks) -> list[tuple[int, int]] | None:
     """Where folders begin and end, and which of them goes on there, by its number; -1 for none. None where they are not nested in one another."""
-    found = []
+    tags_at = []
     for name in marks.folders:
         tag = prefix + name.encode()
         for at in _places(data, b"<" + tag):
             end = data.find(b">", at)
-            found.append((at, True))
+            tags_at.append((at, True))
             if data[end - 1 : end] == b"/":
-                found.append((end, False))
-        found += [(at, False) for at in _places(data, b"</" + tag)]
+                tags_at.append((end, False))
+        tags_at += [(at, False) for at in _places(data, b"</" + tag)]
     tags, open_, many = [], [-1], 0
-    for at, opens in sorted(found):
+    for at, opens in sorted(tags_at):
         if opens:
             open_.append(many)
             many += 1

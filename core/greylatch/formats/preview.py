@@ -173,9 +173,9 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
         at = raw.names.index(by)  # it becomes the shapes, and is no field any more
         view.fields = view.fields[:at] + view.fields[at + 1 :]
         view.rows = [row[:at] + row[at + 1 :] for row in view.rows]
-    found: list[ReadResult] = []
-    view.problem = _problem(lambda: found.append(result_of_cells(raw, choice(corrections, placed=False), cells)))
-    for result in found:
+    readings: list[ReadResult] = []
+    view.problem = _problem(lambda: readings.append(result_of_cells(raw, choice(corrections, placed=False), cells)))
+    for result in readings:
         view.kind, view.crs_reason, view.notes = result.dataset.kind, result.crs_reason if by else "", result.notes
         view.crs = crs_name(result.dataset.crs) if result.dataset.crs else None
         view.glance = _glance(result)

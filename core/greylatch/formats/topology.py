@@ -158,8 +158,8 @@ class Unravelled:
     def _rings(self, rings: list[list[int]]) -> list[list[Place]] | None:
         """Those of an area; without its outline there is none."""
         outline, *holes = rings
-        found = self._line(outline, RING)
-        return [found, *self._lines(holes, RING)] if found else None
+        ring = self._line(outline, RING)
+        return [ring, *self._lines(holes, RING)] if ring else None
 
     def _lines(self, lines: list[list[int]], least: int) -> list[list[Place]]:
         return [line for each in lines if (line := self._line(each, least))]

@@ -83,7 +83,7 @@ def spots_along(
     """
     rows: list[int] = []
     tried: list[int] = [0]
-    found: list[NDArray[np.float64]] = []
+    spots_so_far: list[NDArray[np.float64]] = []
     paths: list[NDArray[np.float64]] = []
     parts, owner = shapely.get_parts(lines, return_index=True)
     lengths = shapely.length(parts) / resolution
@@ -96,9 +96,9 @@ def spots_along(
         for places, courses in of_part(parts[part], lengths[part], widths[row], float(sizes[row]), resolution):
             rows.append(row)
             tried.append(tried[-1] + len(places))
-            found.append(places)
+            spots_so_far.append(places)
             paths += courses
-    spots = np.concatenate(found) if found else np.empty((0, 3))
+    spots = np.concatenate(spots_so_far) if spots_so_far else np.empty((0, 3))
     whose = np.repeat(np.array(rows, dtype=np.intp), np.diff(tried))
     if course == "curved":
         reach = ((ASCENT + DESCENT) / 2 * sizes[whose] + edge).tolist()
@@ -113,7 +113,7 @@ def spots_along(
     )  # fmt: skip
 
 
-Found = Iterator[tuple[NDArray[np.float64], list[NDArray[np.float64]]]]
+TriedOnPart = Iterator[tuple[NDArray[np.float64], list[NDArray[np.float64]]]]
 """For each text on a line the places that it may take, (k, 3) x, y, turn; and the paths of curved ones."""
 
 
@@ -126,7 +126,7 @@ def _tried(length: float, width: float) -> NDArray[np.float64]:
 
 def _of_part(
     line: shapely.LineString, length: float, width: float, size: float, resolution: float, course: Course
-) -> Found:
+) -> TriedOnPart:
     tried = _tried(length, width)
     xy = shapely.get_coordinates(line)
     run = np.append(0, np.cumsum(np.hypot(*np.diff(xy, axis=0).T))) / resolution
@@ -153,7 +153,7 @@ def _of_part(
 
 def _curved_of_part(
     line: shapely.LineString, length: float, width: float, size: float, resolution: float, above: float
-) -> Found:
+) -> TriedOnPart:
     xy = shapely.get_coordinates(line)
     run = np.append(0, np.cumsum(np.hypot(*np.diff(xy, axis=0).T))) / resolution
     reach = 0.55 * width + size / 2

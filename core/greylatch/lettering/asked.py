@@ -292,12 +292,12 @@ class ToLetter:
         x, y = np.nan_to_num(self.anchors[self.blocks.row]).T
         sides = [(1, 0), (-1, 0), (0, -1), (0, 1)]
         clear = np.column_stack([bounds[:, 2] - x, x - bounds[:, 0], bounds[:, 3] - y, y - bounds[:, 1]]) / resolution
-        found = [
+        outside = [
             boxes_around(self.blocks, [side], clear[:, n] + LEADERS + self.edge, self.edge)
             for n, side in enumerate(sides)
         ]
         return (
-            [(0, 0), *sides], np.concatenate([offsets for offsets, _ in found], axis=1), np.concatenate([own for _, own in found], axis=1)
+            [(0, 0), *sides], np.concatenate([offsets for offsets, _ in outside], axis=1), np.concatenate([own for _, own in outside], axis=1)
         )  # fmt: skip
 
     def prepare(self) -> None:

@@ -156,8 +156,8 @@ def east_of(text: str) -> str:
     >>> east_of("東京タワー"), east_of("서울"), east_of("北京")
     ('jp', 'kr', 'sc')
     """
-    found = {scripts.script(letter) for letter in text if letter > "\u10ff"}
-    return "jp" if found & KANA else "kr" if found & HANGUL else "sc"
+    scripts_used = {scripts.script(letter) for letter in text if letter > "\u10ff"}
+    return "jp" if scripts_used & KANA else "kr" if scripts_used & HANGUL else "sc"
 
 
 def has_letter(face: Face, letter: str) -> bool:

@@ -162,9 +162,9 @@ def pieces_curved(
     for run in runs_of(text, style.face):
         if not run.spaced or run.rtl:
             return None
-        made = shaped(run, style.spacing != 0)
-        begins = [*dict.fromkeys(made.letters), len(run.text)]
-        lefts = [made.xs[made.letters.index(i)] for i in begins[:-1]] + [made.advance]
+        glyphs = shaped(run, style.spacing != 0)
+        begins = [*dict.fromkeys(glyphs.letters), len(run.text)]
+        lefts = [glyphs.xs[glyphs.letters.index(i)] for i in begins[:-1]] + [glyphs.advance]
         for n, (i, j) in enumerate(pairwise(begins)):
             wide = style.size * (lefts[n + 1] - lefts[n])
             (x, y), turn = _on_path(path, at + wide / 2)

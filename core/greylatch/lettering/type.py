@@ -36,11 +36,11 @@ class TextStyle:
 @lru_cache(maxsize=512)
 def font(size: float, face: Face = PLAIN) -> skia.Font:
     """The face at `size` px, placed at fractions of a pixel as a browser's canvas does."""
-    made = skia.Font(typeface(face), size)
-    made.setSubpixel(True)
-    made.setHinting(skia.FontHinting.kNone)
-    made.setEdging(skia.Font.Edging.kAntiAlias)
-    return made
+    sized = skia.Font(typeface(face), size)
+    sized.setSubpixel(True)
+    sized.setHinting(skia.FontHinting.kNone)
+    sized.setEdging(skia.Font.Edging.kAntiAlias)
+    return sized
 
 
 def text_width(text: str, size: float, face: Face = PLAIN, spacing: float = 0.0) -> float:
@@ -83,8 +83,8 @@ def run_width(run: Run, spacing: float) -> float:
     -------
     float
     """
-    made = shaped(run, spacing != 0)
-    return made.advance + (spacing * len(set(made.letters)) if run.spaced else 0.0)
+    glyphs = shaped(run, spacing != 0)
+    return glyphs.advance + (spacing * len(set(glyphs.letters)) if run.spaced else 0.0)
 
 
 def text_widths(texts: Sequence[str], style: TextStyle) -> NDArray[np.float64]:
@@ -162,17 +162,17 @@ def text_blob(run: Run, style: TextStyle) -> skia.TextBlob | None:
     -------
     skia.TextBlob | None
     """
-    made = shaped(run, style.spacing != 0)
-    if not made.glyphs:
+    glyphs = shaped(run, style.spacing != 0)
+    if not glyphs.glyphs:
         return None
     apart = style.spacing if run.spaced else 0.0
-    before = _clusters_before(made.letters)
+    before = _clusters_before(glyphs.letters)
     builder = skia.TextBlobBuilder()
     places = [
         skia.Point(style.size * (x + apart * n), style.size * y)
-        for x, y, n in zip(made.xs, made.ys, before, strict=True)
+        for x, y, n in zip(glyphs.xs, glyphs.ys, before, strict=True)
     ]
-    builder.allocRunPos(font(style.size, run.face), list(made.glyphs), places)
+    builder.allocRunPos(font(style.size, run.face), list(glyphs.glyphs), places)
     return builder.make()
 
 

@@ -34,7 +34,7 @@ def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle], e
     -------
     str
     """
-    told: dict[str, Any] = {
+    written: dict[str, Any] = {
         "p": [
             [
                 piece.run.text, piece.run.face.name, piece.line, round(piece.share, 4), round(piece.dx, 2), round(piece.dy, 2),
@@ -44,11 +44,11 @@ def label_json(label: Label, frame: Frame | None, styles: Sequence[TextStyle], e
         ]
     }  # fmt: skip
     if frame is not None:
-        told["a"] = plate_outline(frame.shape, level_box(label, styles), frame.room)
+        written["a"] = plate_outline(frame.shape, level_box(label, styles), frame.room)
         if label.turn:
-            told["t"] = round(label.turn, 2)
+            written["t"] = round(label.turn, 2)
     if label.leader is not None:
-        told["l"] = [round(end, 2) for end in label.leader]
-    told["b"] = [round(side, 1) for side in label.covered(edge)]
-    told |= {key: own for key, own in (("c", label.colour), ("h", label.halo_colour)) if own}
-    return _JSON.encode(told)
+        written["l"] = [round(end, 2) for end in label.leader]
+    written["b"] = [round(side, 1) for side in label.covered(edge)]
+    written |= {key: own for key, own in (("c", label.colour), ("h", label.halo_colour)) if own}
+    return _JSON.encode(written)

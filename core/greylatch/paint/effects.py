@@ -22,14 +22,18 @@ def effect_filter(effects: Effects, ratio: float = 1.0) -> skia.ImageFilter | No
     -------
     skia.ImageFilter | None
     """
-    made: skia.ImageFilter | None = None
+    image_filter: skia.ImageFilter | None = None
     if effects.blur > 0:
-        made = skia.ImageFilters.Blur(effects.blur * ratio, effects.blur * ratio, skia.TileMode.kDecal, made)
+        image_filter = skia.ImageFilters.Blur(
+            effects.blur * ratio, effects.blur * ratio, skia.TileMode.kDecal, image_filter
+        )
     for cast, right, down in ((effects.glow, 0.0, 0.0), (effects.shadow, None, None)):
         if cast is None or cast.opacity == 0:
             continue
         dx = getattr(cast, "right", 0.0) if right is None else right
         dy = getattr(cast, "down", 0.0) if down is None else down
         blur = cast.blur * ratio
-        made = skia.ImageFilters.DropShadow(dx * ratio, dy * ratio, blur, blur, colour(cast.colour, cast.opacity), made)
-    return made
+        image_filter = skia.ImageFilters.DropShadow(
+            dx * ratio, dy * ratio, blur, blur, colour(cast.colour, cast.opacity), image_filter
+        )
+    return image_filter

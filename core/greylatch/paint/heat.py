@@ -123,9 +123,9 @@ def _greatest(source: VectorSource, heat: Heat, resolution: float, sigma: float)
     total = np.zeros(len(there))
     for down in range(-NEAR, NEAR + 1):
         for right in range(-NEAR, NEAR + 1):
-            found = np.minimum(np.searchsorted(there, there + down * wide + right), len(there) - 1)
-            same = there[found] == there + down * wide + right
-            total += np.where(same, heavy[found], 0.0) * np.exp(-(down**2 + right**2) / 2)
+            neighbour = np.minimum(np.searchsorted(there, there + down * wide + right), len(there) - 1)
+            same = there[neighbour] == there + down * wide + right
+            total += np.where(same, heavy[neighbour], 0.0) * np.exp(-(down**2 + right**2) / 2)
     return float(total.max() / (2 * np.pi * sigma**2))
 
 

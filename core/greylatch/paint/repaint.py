@@ -125,8 +125,8 @@ def _pixels(vector: VectorPass, rows: NDArray[np.intp], reach: NDArray[np.float3
     pad = reach[rows].astype(np.float64) + SOFT
     left, right = (boxes[:, 0] - west) / view.resolution - pad, (boxes[:, 2] - west) / view.resolution + pad
     top, bottom = (north - boxes[:, 3]) / view.resolution - pad, (north - boxes[:, 1]) / view.resolution + pad
-    found = np.column_stack(
+    corners = np.column_stack(
         [np.floor(left * view.ratio), np.floor(top * view.ratio), np.ceil(right * view.ratio), np.ceil(bottom * view.ratio)]
     )  # fmt: skip
     limits = np.array([view.width, view.height] * 2)
-    return np.clip(found, 0, limits).astype(np.int64)
+    return np.clip(corners, 0, limits).astype(np.int64)

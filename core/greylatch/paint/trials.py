@@ -186,5 +186,5 @@ def _classed(encodings: Encodings, now: Classing, other: Classing) -> Encodings:
 
 
 def _changed(encodings: Encodings, **changed: Encoding) -> Encodings:
-    made: Encodings = encodings.model_copy(update=changed)
-    return made
+    trial: Encodings = encodings.model_copy(update=changed)
+    return trial

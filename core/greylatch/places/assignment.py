@@ -69,9 +69,9 @@ def _likest_first(
         ((likeness, keys[i], area) for i in left for likeness, area in wanted[keys[i]]), key=lambda pair: -pair[0]
     )
     out: dict[str, str] = {}
-    given: set[str] = set()
+    taken: set[str] = set()
     for _, key, area in pairs:
-        if key not in out and area not in given:
+        if key not in out and area not in taken:
             out[key] = area
-            given.add(area)
+            taken.add(area)
     return out

@@ -204,7 +204,7 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
         """Whether no other key wants the area nearly as much."""
         return sum(other > likeness - SURE_APART for other in wanted[area]) == 1
 
-    given = assigned(best)
+    assignment = assigned(best)
     return {
         key: sorted(
             (
@@ -212,7 +212,7 @@ def suggested(keys: Sequence[str], areas: Sequence[str], most: int = 3) -> dict[
                 for i, (likeness, area) in enumerate(ranked)
             ),
             # What is sure is its own likeliest; another key may only ever take what is not.
-            key=lambda suggestion: not suggestion.sure and suggestion.area != given.get(key),
+            key=lambda suggestion: not suggestion.sure and suggestion.area != assignment.get(key),
         )
         for key, ranked in best.items()
     }

@@ -76,7 +76,7 @@ def likely_systems(shapes: Shapes, known: Sequence[Known] = (), most: int = 5) -
     if not len(xy):
         return []
     degrees = bool((np.abs(np.percentile(xy, [2, 98], axis=0)) <= 180).all())
-    found: list[tuple[float, Likely]] = []
+    candidates: list[tuple[float, Likely]] = []
     for system, area in _tried(known):
         crs = _crs(system)
         if crs is None or crs.is_geographic != degrees:
@@ -84,15 +84,15 @@ def likely_systems(shapes: Shapes, known: Sequence[Known] = (), most: int = 5) -
         for swapped in (False, True):
             seen = glance(exchanged(shapes) if swapped else shapes, crs)
             if seen is not None and (score := _score(seen, system, area, known, swapped)):
-                found.append((score[0], Likely(system, crs_name(crs), score[1], swapped, seen)))
-    found.sort(key=lambda each: -each[0])
-    return _unlike([likely for _, likely in found])[:most]
+                candidates.append((score[0], Likely(system, crs_name(crs), score[1], swapped, seen)))
+    candidates.sort(key=lambda each: -each[0])
+    return _unlike([likely for _, likely in candidates])[:most]
 
 
-def _unlike(found: list[Likely]) -> list[Likely]:
+def _unlike(candidates: list[Likely]) -> list[Likely]:
     """Without those that put the data where a likelier one does, but for some metres."""
     kept: list[Likely] = []
-    for each in found:
+    for each in candidates:
         if not any(np.abs(np.subtract(each.glance.bounds, other.glance.bounds)).max() < SAME for other in kept):
             kept.append(each)
     return kept

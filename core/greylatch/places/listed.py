@@ -79,8 +79,8 @@ def in_use_at(longitude: float, latitude: float) -> list[Listed]:
     >>> "EPSG:32626" in [system.crs for system in in_use_at(-27, 52)]
     True
     """
-    found = [system for *_, system in _list() if not system.degrees and is_used_at(system, longitude, latitude)]
-    return sorted(found, key=lambda system: (_size(system), system.crs))
+    used = [system for *_, system in _list() if not system.degrees and is_used_at(system, longitude, latitude)]
+    return sorted(used, key=lambda system: (_size(system), system.crs))
 
 
 def listed_as(crs: str) -> Listed | None:

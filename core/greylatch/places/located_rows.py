@@ -124,7 +124,7 @@ def kilometres_from(middle: tuple[float, float], points: NDArray[np.object_]) ->
 
 
 def placed_rows(
-    table: Dataset, names: Sequence[Named], found: Mapping[Named, Located], points: NDArray[np.object_],
+    table: Dataset, names: Sequence[Named], located: Mapping[Named, Located], points: NDArray[np.object_],
     decided: Mapping[Named, Decision] | None = None,
 ) -> Dataset:  # fmt: skip
     """The rows as points, under the fids that they have: at the places that were found surely or decided by hand; the others lie nowhere, and say so
@@ -136,7 +136,7 @@ def placed_rows(
         The table.
     names : Sequence[Named]
         What each row is called.
-    found : Mapping[Named, Located]
+    located : Mapping[Named, Located]
         What came of looking each name up.
     points : NDArray[np.object_]
         The places of the gazetteer, in degrees.
@@ -153,7 +153,7 @@ def placed_rows(
     likeness: list[float | None] = []
     how: list[str] = []
     for named in names:
-        decision, looked_up = by_hand.get(named), found[named]
+        decision, looked_up = by_hand.get(named), located[named]
         if decision is not None:
             place = decision.place
             shapes.append(shapely.Point(decision.at) if decision.at else NOWHERE if place is None else points[place])

@@ -181,13 +181,13 @@ class Gazetteer:
         cut = (
             [(None, CUT_LIKENESS, i) for i in near.tolist() if cut_short(name, self._listed[i])] if "." in name else []
         )
-        found: dict[int, tuple[float, str]] = {}
+        likeliest: dict[int, tuple[float, str]] = {}
         for _, likeness, i in [*scored, *parts, *cut]:
             listed, least = self._listed[int(i)], min(float(likeness), 99.0)
             for place in self._places[listed]:
-                if self._within(place, where) and least > found.get(place, (0.0, ""))[0]:
-                    found[place] = least, listed
-        ranked = sorted(found.items(), key=lambda each: (-each[1][0], each[0]))
+                if self._within(place, where) and least > likeliest.get(place, (0.0, ""))[0]:
+                    likeliest[place] = least, listed
+        ranked = sorted(likeliest.items(), key=lambda each: (-each[1][0], each[0]))
         return [(self._candidate(place, likeness), listed) for place, (likeness, listed) in ranked[:MOST]]
 
     def _sharing(self, key: str) -> NDArray[np.int64]:

@@ -62,7 +62,7 @@ def shapes_written(columns: pa.Table, field: str) -> tuple[Shapes, str | None]:
     if not pa.types.is_string(column.type):
         raise BadInput(f"The field '{field}' holds no text, and so no shapes.")
     cells = column.to_pylist()
-    stated = {found[1] for cell in cells if cell and (found := _SRID.match(cell))}
+    stated = {match[1] for cell in cells if cell and (match := _SRID.match(cell))}
     if len(stated) > 1:
         raise BadInput(f"The shapes in '{field}' are in several systems: {', '.join(sorted(stated)[:5])}.")
     texts = np.array([_SRID.sub("", cell, count=1) if cell else None for cell in cells], dtype=object)

@@ -40,7 +40,7 @@ def findings_of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
         return [
             Finding(f"card:{layer.id}", layer.id, "explain", f"The card of '{layer.name}' cannot be read", str(error))
         ]
-    found = [
+    findings = [
         Finding(
             f"placeholder-{name}:{layer.id}",
             layer.id,
@@ -51,7 +51,7 @@ def findings_of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
         for name in unknown
     ]
     if uncredited:
-        found.append(
+        findings.append(
             Finding(
                 f"picture-credit:{layer.id}",
                 layer.id,
@@ -60,4 +60,4 @@ def findings_of_card(layer: Layer, vector: VectorPass) -> list[Finding]:
                 'Write it in quotes behind the address: ![words]({{ photo }} "{{ photo_by }}").',
             )
         )
-    return found
+    return findings

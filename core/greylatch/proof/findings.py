@@ -335,8 +335,8 @@ def _reading(without: Callable[[Reader], Reader]) -> Callable[[Sheet], Sheet]:
 
 
 def _with_credits(sheet: Sheet, known: Mapping[str, Provenance]) -> Sheet:
-    told = with_credits(sheet.furniture, (known[layer.dataset] for layer in sheet.layers if layer.dataset in known))
-    named = told if told.credits else told.model_copy(update={"credits": "Data: sources not named"})
+    credited = with_credits(sheet.furniture, (known[layer.dataset] for layer in sheet.layers if layer.dataset in known))
+    named = credited if credited.credits else credited.model_copy(update={"credits": "Data: sources not named"})
     return sheet.model_copy(update={"furniture": named})
 
 

@@ -27,11 +27,11 @@ def uses_of(layer: Layer) -> Iterator[Use]:
         yield from reading.uses()
     if isinstance(symbology, Heat) and symbology.weight:
         yield Use(symbology.weight, "the weight of its points", True)
-    made = {"value", "count"} if reading is not None and reading.by == "grid" else set()
+    cell_columns = {"value", "count"} if reading is not None and reading.by == "grid" else set()
     if isinstance(symbology, Symbols):
         for look in (symbology, *symbology.rules):
             for _, encoding in look.encodings.used():
-                yield from (use for use in encoding.uses() if use.field not in made)
+                yield from (use for use in encoding.uses() if use.field not in cell_columns)
         for rule in symbology.rules:
             yield Use(rule.where, f"its rule '{rule.name}'", False)
     if layer.filter.strip():

@@ -41,6 +41,6 @@ def begun_ink(kind: str, path: str, band: int = 1) -> RasterSymbology:
         return NamedValues(band=band, values=named)
     for look in get_args(RasterSymbology):
         if look.model_fields["kind"].default == kind:
-            made: RasterSymbology = look(**({"band": band} if "band" in look.model_fields else {}))
-            return made
+            symbology: RasterSymbology = look(**({"band": band} if "band" in look.model_fields else {}))
+            return symbology
     raise BadInput(f"A raster is not drawn as '{kind}'.")

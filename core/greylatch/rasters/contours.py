@@ -75,8 +75,8 @@ def contour_lines(path: str | Path, contours: Contours) -> Dataset:
     there, lines = [], []
     for number in numbers.tolist():
         # One chunk: all places one after the other, and where among them each line begins.
-        found: Any = marching.lines(contours.base + number * contours.interval)
-        places, begins = found[0][0], found[1][0]
+        traced: Any = marching.lines(contours.base + number * contours.interval)
+        places, begins = traced[0][0], traced[1][0]
         if places is None:
             continue
         x, y = transform @ (places[:, 0], places[:, 1])

@@ -106,12 +106,12 @@ def parts_by_size(source: DatasetReader, size: str) -> list[tuple[int, int, Wind
     BadInput
         For another text, for units that the raster does not have, and for too many parts.
     """
-    found = SIZE.fullmatch(size)
-    if found is None:
+    match = SIZE.fullmatch(size)
+    if match is None:
         raise BadInput(
             f"'{size}' is no size.", "512x512 is one in pixels, 2000x2000m and 0.5x0.5deg are on the ground."
         )
-    wide, high, unit = float(found[1]), float(found[2]), (found[3] or "px").lower()
+    wide, high, unit = float(match[1]), float(match[2]), (match[3] or "px").lower()
     if unit != "px":
         degrees = raster_crs(source).is_geographic
         if degrees != (unit == "deg"):
@@ -217,21 +217,21 @@ def cut_into(
         raise BadInput(f"{target} is there already.", "Name a folder that is new or empty.")
     with open_raster(path) as source:
         parts = _planned(source, columns, rows, size, pattern, name or Path(path).stem)
-        made = target.with_name(f".{target.name}.part")
-        shutil.rmtree(made, ignore_errors=True)
-        made.mkdir(parents=True)
+        unfinished = target.with_name(f".{target.name}.part")
+        shutil.rmtree(unfinished, ignore_errors=True)
+        unfinished.mkdir(parents=True)
         try:
             for done, part in enumerate(parts):
                 progress(done, len(parts), part.file)
-                _write(source, part, made / part.file)
-            _write_index(source, parts, made)
+                _write(source, part, unfinished / part.file)
+            _write_index(source, parts, unfinished)
             if target.exists():
                 target.rmdir()
-            made.rename(target)
+            unfinished.rename(target)
         except RasterioError as error:
             raise BadFile(f"{Path(path).name} cannot be read to its end: {error}.") from error
         finally:
-            shutil.rmtree(made, ignore_errors=True)
+            shutil.rmtree(unfinished, ignore_errors=True)
         progress(len(parts), len(parts), "done")
     return parts
 

@@ -94,21 +94,21 @@ def draw_raster(path: str | Path, symbology: RasterSymbology, view: View, resamp
     source = opened(path)
     if isinstance(symbology, Picture):
         return _picture(source, view, resampling)
-    made, band = INKS[type(symbology)], getattr(symbology, "band", 1)
+    inked, band = INKS[type(symbology)], getattr(symbology, "band", 1)
     if band > source.count:
         raise BadInput(f"The raster has {counted(source.count, 'band')}, and band {band} was asked for.")
-    part = read_part(source, view, [band], mixed=made.mixed)
+    part = read_part(source, view, [band], mixed=inked.mixed)
     if part is None:
         return None
     surface, valid = part.data[0].astype(np.float32), part.mask > 0
     if not valid.any():
         return None
-    if made.surface is not None:
+    if inked.surface is not None:
         cell = ground_cell(part.transform, source.crs, surface.shape[0] / 2)
-        surface = made.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)
+        surface = inked.surface(np.where(valid, surface, np.float32(np.nan)), cell, symbology)
         valid = np.isfinite(surface)
-    moved, there = warp(surface[None], valid, part, source.crs, view, resampling if made.mixed else "nearest")
-    return made.colours(moved[0], there, symbology, str(path))
+    moved, there = warp(surface[None], valid, part, source.crs, view, resampling if inked.mixed else "nearest")
+    return inked.colours(moved[0], there, symbology, str(path))
 
 
 def _to_bytes(data: NDArray[Any], path: str) -> Rgba:

@@ -145,9 +145,9 @@ def closest(word: str, there: Iterable[str]) -> str:
 
 def words_of(text: str) -> Iterator[tuple[int, str]]:
     """Each word of a text with the place at which it begins: names, numbers, texts in quotes, single signs."""
-    for found in _WORD.finditer(text):
-        if not found.group().isspace():
-            yield found.start(), found.group()
+    for match in _WORD.finditer(text):
+        if not match.group().isspace():
+            yield match.start(), match.group()
 
 
 def nodes_of(node: Node) -> Iterator[Node]:

@@ -56,8 +56,8 @@ def date_of(*parts: Any) -> Any:
     good &= (days.astype("datetime64[M]") == months) & (hour * 60 + minute <= 24 * 60)
     instants = days.astype("datetime64[us]") + (hour * 60 + minute).astype("timedelta64[m]")
     good &= instants < END
-    made = pa.array(np.atleast_1d(instants), mask=~np.atleast_1d(good))
-    return made if good.ndim else made[0]
+    dates = pa.array(np.atleast_1d(instants), mask=~np.atleast_1d(good))
+    return dates if good.ndim else dates[0]
 
 
 def _numbers(part: Any) -> NDArray[np.float64]:
@@ -112,7 +112,7 @@ def likely_date(dataset: Dataset) -> str | None:
     'date_of("Year", "month", "day")'
     """
     fields = _fields_of_parts(dataset)
-    given: list[str] = []
+    parts: list[str] = []
     for part, (low, high) in PARTS.items():
         field = fields.get(part)
         if field is None:
@@ -123,16 +123,16 @@ def likely_date(dataset: Dataset) -> str | None:
             ends = pc.min_max(column).as_py()
             if ends["min"] is None or ends["min"] < least or ends["max"] > most:
                 break
-            given.append(quoted)
+            parts.append(quoted)
         elif part == "month" and field_type(column.type) == "text":
             day = fields.get("day")
             number = f'text("{day}")' if day else "'1'"
-            named = f"as_date(concat(text({given[0]}), ' ', {quoted}, ' ', {number}))"
+            named = f"as_date(concat(text({parts[0]}), ' ', {quoted}, ' ', {number}))"
             month = pc.unique(column.drop_null()).to_pylist()
             return named if all(read_date(f"2024 {name} 1") for name in month) else None
         else:
             break
-    return f"date_of({', '.join(given)})" if given else None
+    return f"date_of({', '.join(parts)})" if parts else None
 
 
 def _fields_of_parts(dataset: Dataset) -> dict[str, str]:

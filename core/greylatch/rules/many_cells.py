@@ -139,19 +139,19 @@ def planned(dataset: Dataset, asked: AnyOfMany) -> Planned:
     )
     match asked:
         case Calculate():
-            found = _calculated(dataset, rows, asked)
+            plan = _calculated(dataset, rows, asked)
         case Fill():
-            found = Planned(_changes(rows, asked.field, [_typed(dataset, asked)] * len(rows)), None)
+            plan = Planned(_changes(rows, asked.field, [_typed(dataset, asked)] * len(rows)), None)
         case Replace():
-            found = Planned(_replaced(rows, asked), None)
+            plan = Planned(_replaced(rows, asked), None)
         case Order():
-            found = _ordered(dataset, asked)
-    if len(found.changes) > MOST_CHANGES:
+            plan = _ordered(dataset, asked)
+    if len(plan.changes) > MOST_CHANGES:
         raise BadInput(
-            f"{len(found.changes):,} cells would change; at most {MOST_CHANGES:,} do at once.",
+            f"{len(plan.changes):,} cells would change; at most {MOST_CHANGES:,} do at once.",
             "Narrow it by a condition.",
         )
-    return found
+    return plan
 
 
 def _calculated(dataset: Dataset, rows: Dataset, asked: Calculate) -> Planned:

@@ -88,18 +88,18 @@ def collections(get: Get, address: str, document: Any) -> list[Collection]:
         name = urlsplit(address).path.removesuffix("/items").rstrip("/").rsplit("/", 1)[-1] or "features"
         return [Collection(printable(name)[:200], printable(name)[:200], _without_query(address, "offset", "limit"))]
     filtered = _filtered(get, address, document)
-    found: Any
+    offered: Any
     if _links(document, "items") and "id" in document:
-        found = [document]
+        offered = [document]
     elif isinstance(document.get("collections"), list):
-        found = document["collections"]
+        offered = document["collections"]
     else:
         address = urljoin(address, _links(document, "data")[0])
         listed = get(address)
-        found = listed.get("collections") if isinstance(listed, dict) else None
-        if not isinstance(found, list):
+        offered = listed.get("collections") if isinstance(listed, dict) else None
+        if not isinstance(offered, list):
             raise BadFile("The service does not list its collections.")
-    out = [made for each in found[:SHOWN] if (made := _collection(each, address, filtered)) is not None]
+    out = [collection for each in offered[:SHOWN] if (collection := _collection(each, address, filtered)) is not None]
     if not out:
         raise BadFile("The service has no collection of features.")
     return out
@@ -245,21 +245,21 @@ def _links(document: dict[str, Any], rel: str) -> list[str]:
     listed = document.get("links")
     if not isinstance(listed, list):
         return []
-    found = [
+    links = [
         link
         for link in listed
         if isinstance(link, dict) and link.get("rel") == rel and isinstance(link.get("href"), str)
     ]
-    found.sort(key=lambda link: "json" not in str(link.get("type") or "json"))
-    return [str(link["href"]) for link in found if "json" in str(link.get("type") or "json")] or [
-        str(link["href"]) for link in found
+    links.sort(key=lambda link: "json" not in str(link.get("type") or "json"))
+    return [str(link["href"]) for link in links if "json" in str(link.get("type") or "json")] or [
+        str(link["href"]) for link in links
     ]
 
 
 def _short(document: Any) -> str:
-    told = (
+    cause = (
         document.get("description") or document.get("detail") or document.get("title")
         if isinstance(document, dict)
         else None
     )
-    return printable(str(told or document))[:200]
+    return printable(str(cause or document))[:200]

@@ -92,14 +92,14 @@ def from_template(
     TileLayer
     """
     matrices = morecantile.tms.get("WebMercatorQuad").tileMatrices
-    made = tuple(
+    zooms = tuple(
         TileLevel(
             str(z), float(matrix.cellSize) * 256 / side, float(matrix.pointOfOrigin[0]), float(matrix.pointOfOrigin[1]), side, side,
             matrix.matrixWidth, matrix.matrixHeight,
         )
         for z, matrix in enumerate(matrices[: DEEPEST + 1]) if levels[0] <= z <= levels[1]
     )  # fmt: skip
-    return TileLayer("tiles", title or "Tiles", address, "EPSG:3857", made, bounds, credit)
+    return TileLayer("tiles", title or "Tiles", address, "EPSG:3857", zooms, bounds, credit)
 
 
 def from_tilejson(document: dict[str, Any], address: str) -> TileLayer:
@@ -129,8 +129,8 @@ def from_tilejson(document: dict[str, Any], address: str) -> TileLayer:
     if document.get("scheme", "xyz") != "xyz":
         raise BadFile("The rows of these tiles begin in the south, which is not read.")
     low, high = (_number(document.get(name), other) for name, other in (("minzoom", 0), ("maxzoom", DEEPEST)))
-    found = document.get("bounds")
-    bounds = tuple(map(float, found)) if isinstance(found, list) and len(found) == 4 else None
+    stated = document.get("bounds")
+    bounds = tuple(map(float, stated)) if isinstance(stated, list) and len(stated) == 4 else None
     return from_template(
         urljoin(address, str(tiles[0])), printable(str(document.get("name") or ""))[:200], bounds,  # type: ignore[arg-type]
         plain(str(document.get("attribution") or "")), (low, high),
@@ -169,9 +169,9 @@ def wmts_layers(document: bytes, address: str) -> list[TileLayer]:
     out = []
     for layer in contents:
         if _name(layer) == "Layer":
-            made = _layer(layer, matrices, asked, address, credit)
-            if made is not None:
-                out.append(made)
+            tile_layer = _layer(layer, matrices, asked, address, credit)
+            if tile_layer is not None:
+                out.append(tile_layer)
     if not out:
         raise BadFile(
             "The WMTS has no layer of pictures that can be read.", "PNG, JPEG and WebP in a known projection can."
@@ -202,12 +202,12 @@ def _layer(layer: Any, matrices: dict[str, Any], get_tile: str | None, address: 
         if read is None:
             continue
         crs, levels = read
-        made = _address(layer, name, picture, get_tile)
-        if made is None:
+        template = _address(layer, name, picture, get_tile)
+        if template is None:
             return None
         title = _text(layer, "Title") or _text(layer, "Identifier")
         return TileLayer(
-            printable(_text(layer, "Identifier"))[:200], printable(title)[:200], urljoin(address, made), crs, levels, _lonlat_box(layer), credit,
+            printable(_text(layer, "Identifier"))[:200], printable(title)[:200], urljoin(address, template), crs, levels, _lonlat_box(layer), credit,
             printable(_text(layer, "Abstract"))[:1_000],
         )  # fmt: skip
     return None
@@ -299,8 +299,8 @@ def _child(element: Any, name: str) -> Any:
 
 
 def _text(element: Any, name: str) -> str:
-    found = _child(element, name) if element is not None else None
-    return (found.text or "").strip() if found is not None else ""
+    child = _child(element, name) if element is not None else None
+    return (child.text or "").strip() if child is not None else ""
 
 
 def _number(value: Any, otherwise: int) -> int:

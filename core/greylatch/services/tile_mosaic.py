@@ -68,16 +68,16 @@ def excerpt(layer: TileLayer, level: TileLevel, bounds: Bounds) -> Excerpt:
     tiny = 1e-9
     left, right = math.floor((west - level.left) / across + tiny), math.ceil((east - level.left) / across - tiny) - 1
     top, bottom = math.floor((level.top - north) / down + tiny), math.ceil((level.top - south) / down - tiny) - 1
-    found = Excerpt(
+    cut = Excerpt(
         level,
         max(left, 0),
         max(top, 0),
         min(max(right, left), level.columns - 1),
         min(max(bottom, top), level.rows - 1),
     )
-    if found.right < found.left or found.bottom < found.top:
+    if cut.right < cut.left or cut.bottom < cut.top:
         raise BadFile("The service has no tiles in this place.")
-    return found
+    return cut
 
 
 def levels_for(layer: TileLayer, bounds: Bounds) -> list[Excerpt]:
@@ -94,8 +94,8 @@ def levels_for(layer: TileLayer, bounds: Bounds) -> list[Excerpt]:
     -------
     list[Excerpt]
     """
-    found = [excerpt(layer, level, bounds) for level in layer.levels]
-    return [each for each in found if each.tiles <= MOST_TILES]
+    excerpts = [excerpt(layer, level, bounds) for level in layer.levels]
+    return [each for each in excerpts if each.tiles <= MOST_TILES]
 
 
 def put_together(

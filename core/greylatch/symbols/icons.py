@@ -273,5 +273,5 @@ def _local(element: ET.Element) -> str:
 
 
 def _number(text: str) -> float | None:
-    found = re.match(r"\s*(-?\d*\.?\d+(e-?\d+)?)\s*(px)?\s*$", text)
-    return float(found.group(1)) if found else None
+    match = re.match(r"\s*(-?\d*\.?\d+(e-?\d+)?)\s*(px)?\s*$", text)
+    return float(match.group(1)) if match else None

@@ -226,8 +226,8 @@ def _sides(layer: Layer, section: Section) -> tuple[KeySide, ...]:
         classes = tuple(ValueClass(*each, 0) for each in limits)
         decimals = decimals_for(classes) if layer.key.decimals is None else layer.key.decimals
         edges = [each.lower for each in classes[:1]] + [each.upper for each in classes]
-        told = " – ".join(number_text(value, decimals) for value in edges)
-        sides.append(KeySide(id, layer.key.entries.get(id, name), name, told))
+        between = " – ".join(number_text(value, decimals) for value in edges)
+        sides.append(KeySide(id, layer.key.entries.get(id, name), name, between))
     return tuple(sides)
 
 

@@ -43,7 +43,7 @@ def letter_ink(dataset: Dataset, lettering: Lettering) -> Ink:
     """
     colour = lettering.colour
     assert colour is not None
-    made = ink(dataset, Symbols(encodings=Encodings(colour=colour.model_copy(update={"no_data": None}))))
+    coloured = ink(dataset, Symbols(encodings=Encodings(colour=colour.model_copy(update={"no_data": None}))))
     chosen = {each.colour for each in colour.categories} if isinstance(colour, ColourByCategory) else set()
 
     def shade(known: str) -> str:
@@ -59,10 +59,13 @@ def letter_ink(dataset: Dataset, lettering: Lettering) -> Ink:
             ramp=tuple(shade(each) for each in section.ramp),
             entries=tuple(replace(each, mark=each.mark and shaded(each.mark)) for each in section.entries),
         )
-        for section in made.sections
+        for section in coloured.sections
     )
     return replace(
-        made, palette=tuple(map(shaded, made.palette)), colours=tuple(map(shade, made.colours)), sections=sections
+        coloured,
+        palette=tuple(map(shaded, coloured.palette)),
+        colours=tuple(map(shade, coloured.colours)),
+        sections=sections,
     )
 
 

@@ -215,12 +215,12 @@ def _palette(
     smallest = _smallest(size)
     coloured, sized = _choice(colour, rows, None), _choice(size, rows, smallest)
     if together or size is None or colour is None:
-        one = sized if colour is None else coloured
+        entry = sized if colour is None else coloured
         pairs = [
             (coloured.steps[i] if colour else None, sized.steps[min(i, len(sized.steps) - 1)] if size else None)
-            for i in range(len(one.steps))
+            for i in range(len(entry.steps))
         ]
-        mark = np.where(one.row == NONE, UNDRAWN, one.row)
+        mark = np.where(entry.row == NONE, UNDRAWN, entry.row)
     else:
         across = len(sized.steps)
         code = np.where((coloured.row == NONE) | (sized.row == NONE), NONE, coloured.row * across + sized.row)

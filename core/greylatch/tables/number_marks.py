@@ -70,8 +70,12 @@ def thousands_marks(columns: Mapping[str, Sequence[str]]) -> dict[str, Thousands
         for mark in MARKS:
             if not _may_part(cells, mark):
                 continue
-            told = decimal == {_other(mark)}
-            if told or any(cell.count(mark) > 1 or _other(mark) in cell for cell in cells) or _are_whole(cells, mark):
+            decided = decimal == {_other(mark)}
+            if (
+                decided
+                or any(cell.count(mark) > 1 or _other(mark) in cell for cell in cells)
+                or _are_whole(cells, mark)
+            ):
                 out[name] = mark
     return out
 
@@ -82,10 +86,14 @@ def _other(mark: Thousands) -> Thousands:
 
 def _before_decimals(cells: Sequence[str]) -> list[Thousands]:
     """The mark that can stand before decimals alone in these numbers; none where that can't be told, or some are no numbers."""
-    found = [re.fullmatch(r"[+-]?([0-9]*)([.,])([0-9]*)", cell) for cell in cells]
-    if any(match is None and not re.fullmatch(r"[+-]?[0-9]+", cell) for match, cell in zip(found, cells, strict=True)):
+    matches = [re.fullmatch(r"[+-]?([0-9]*)([.,])([0-9]*)", cell) for cell in cells]
+    if any(
+        match is None and not re.fullmatch(r"[+-]?[0-9]+", cell) for match, cell in zip(matches, cells, strict=True)
+    ):
         return []
-    sure = {match[2] for match in found if match and (len(match[3]) != 3 or match[1] in ("", "0") or len(match[1]) > 3)}
+    sure = {
+        match[2] for match in matches if match and (len(match[3]) != 3 or match[1] in ("", "0") or len(match[1]) > 3)
+    }
     return [mark for mark in MARKS if mark in sure]
 
 

@@ -47,7 +47,7 @@ def summed(columns: pa.Table, keys: Sequence[str], how: Mapping[str, Summary]) -
     """
     codes: dict[str, int] = {}
     group = pa.array([codes.setdefault(key, len(codes)) if key else None for key in keys], pa.int64())
-    made = [pa.array(list(codes), pa.string())]
+    arrays = [pa.array(list(codes), pa.string())]
     for name, summary in how.items():
         if summary not in HOW:
             raise BadInput(f"'{summary}' is no way to sum up.", f"The ways are: {', '.join(HOW)}.")
@@ -55,8 +55,8 @@ def summed(columns: pa.Table, keys: Sequence[str], how: Mapping[str, Summary]) -
         numeric = pa.types.is_integer(values.type) or pa.types.is_floating(values.type)
         if summary in ("sum", "mean", "median") and not numeric:
             raise BadInput(f"'{name}' holds no numbers, of which a {summary} could be taken.")
-        made.append(_by_group(values, group, len(codes), summary))
-    return pa.table(made, names=named(["key", *how]))
+        arrays.append(_by_group(values, group, len(codes), summary))
+    return pa.table(arrays, names=named(["key", *how]))
 
 
 def _by_group(values: pa.ChunkedArray, group: pa.Array, many: int, summary: Summary) -> pa.Array:
@@ -65,16 +65,16 @@ def _by_group(values: pa.ChunkedArray, group: pa.Array, many: int, summary: Summ
         return _medians(table, many)
     if summary == "count":
         done = table.group_by("group").aggregate([("value", "count")])
-        found = done["value_count"]
+        summary_values = done["value_count"]
     elif summary == "first":
         known = table.filter(pc.is_valid(table["value"]))
         done = known.group_by("group", use_threads=False).aggregate([("value", "first")])
-        found = done["value_first"]
+        summary_values = done["value_first"]
     else:
         done = table.group_by("group").aggregate([("value", ARROW[summary])])
-        found = done[f"value_{ARROW[summary]}"]
+        summary_values = done[f"value_{ARROW[summary]}"]
     at = pc.index_in(pa.array(range(many), pa.int64()), value_set=done["group"].combine_chunks())
-    return found.combine_chunks().take(at)
+    return summary_values.combine_chunks().take(at)
 
 
 def _medians(table: pa.Table, many: int) -> pa.Array:

@@ -72,13 +72,13 @@ def measured_in(text: str, unit: str, thousands: Thousands | None = None) -> flo
     >>> measured_in("2.5 m", "cm"), measured_in("250cm", "cm"), measured_in("3 kg", "cm"), measured_in("7", "cm")
     (250.0, 250.0, None, 7.0)
     """
-    found = _MEASURED.fullmatch(text)
-    if found is None:
+    match = _MEASURED.fullmatch(text)
+    if match is None:
         return written_number(text, thousands)
-    number = written_number(found[1], thousands)
-    if number is None or found[2] == unit:
+    number = written_number(match[1], thousands)
+    if number is None or match[2] == unit:
         return number
-    here, there = UNIT_FACTORS.get(found[2]), UNIT_FACTORS.get(unit)
+    here, there = UNIT_FACTORS.get(match[2]), UNIT_FACTORS.get(unit)
     if here is None or there is None or here[0] != there[0]:
         return None
     return float(f"{number * here[1] / there[1]:.12g}")
