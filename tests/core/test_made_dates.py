@@ -1,13 +1,13 @@
 """Dates of their parts, against Python's calendar and DuckDB's."""
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 import duckdb
 import pyarrow as pa
 import pytest
 from greylatch.errors import BadInput
 from greylatch.rules.calculating import calculated
-from greylatch.rules.made_dates import date_of, likely_date
+from greylatch.rules.made_dates import date_of, likely_date, since_1970
 from greylatch.tables.dataset import Dataset
 from hypothesis import given
 from hypothesis import strategies as some
@@ -54,6 +54,18 @@ def test_texts_are_read_as_they_are_brought_in() -> None:
     )
 
 
+@given(some.datetimes(datetime(1975, 1, 1), datetime(2099, 1, 1)).map(lambda moment: moment.replace(microsecond=0)))
+def test_moments_since_1970_are_those_of_python(moment: datetime) -> None:
+    """Referee: Python's own datetime. In seconds and in milliseconds."""
+    seconds = int(moment.replace(tzinfo=UTC).timestamp())
+    assert since_1970(pa.array([seconds, seconds * 1000, float("nan"), 1e300])).to_pylist() == [
+        moment,
+        moment,
+        None,
+        None,
+    ]
+
+
 def test_a_date_is_found_in_the_fields_of_its_parts() -> None:
     """As tables of storms and of earthquakes in R's packages have them."""
     storms = table(name=["Ama"], year=[1975], month=[6], day=[27], hour=[18], wind=[25])
@@ -67,6 +79,10 @@ def test_a_date_is_found_in_the_fields_of_its_parts() -> None:
     ]
     assert likely_date(table(YEAR=[1950], day=[3])) == 'date_of("YEAR")', "the day of which month is not said"
     assert likely_date(table(year=[1, 2, 3])) is None, "years of something's age"
+    assert likely_date(table(mag=[1.2], time=[1517942400000])) == 'since_1970("time")', (
+        "feeds of earthquakes have it so"
+    )
+    assert likely_date(table(time=[12, 40])) is None
     assert likely_date(table(year=[1950], month=["spring"])) is None
     assert likely_date(table(year=[1950], month=[13])) == 'date_of("year")'
     assert likely_date(table(year=pa.array([None], pa.int64()))) is None

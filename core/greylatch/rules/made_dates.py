@@ -1,4 +1,4 @@
-"""Dates made of their parts, or read out of texts."""
+"""Dates made of their parts, counted from 1970, or read out of texts."""
 
 from typing import Any
 
@@ -8,15 +8,17 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from greylatch.tables.dataset import Dataset, field_type
+from greylatch.tables.epoch import EPOCH_MILLISECONDS, likely_epoch
+from greylatch.tables.meaning import words_of
 from greylatch.tables.written_dates import read_date
 
-__all__ = ["date_of", "likely_date", "read_dates"]
+__all__ = ["date_of", "likely_date", "read_dates", "since_1970"]
 
 PARTS = {"year": (1, 9999), "month": (1, 12), "day": (1, 31), "hour": (0, 24), "minute": (0, 59)}
 """The least and the most of each part, the largest first. At hour 24 a day ends (ISO 8601-1:2019/Amd 1)."""
 SHORT = {"yr": "year", "mon": "month", "hr": "hour", "min": "minute"}
 """What fields of parts are called as well."""
-END = np.datetime64("10000-01-01")
+FIRST, END = np.datetime64("0001-01-01"), np.datetime64("10000-01-01")
 """Of the calendar of Python's dates."""
 AROUND = 1000, 2999
 """Years that a table is likely to be about."""
@@ -67,6 +69,34 @@ def _numbers(part: Any) -> NDArray[np.float64]:
     return np.asarray(part.cast(pa.float64(), safe=False).to_numpy(zero_copy_only=False))
 
 
+def since_1970(number: Any) -> Any:
+    """Instants of seconds since the beginning of 1970 (POSIX.1-2017, 4.16 Seconds Since the Epoch), or of milliseconds where a number is
+    so large that it can hardly be one of seconds. Missing where it is, or beyond the years that dates have.
+
+    Parameters
+    ----------
+    number : Any
+        An Arrow array or scalar of numbers.
+
+    Returns
+    -------
+    Any
+        An Arrow array, or a scalar where that is one: µs, in UTC.
+
+    Examples
+    --------
+    >>> since_1970(pa.array([1000000000, 1000000000500, None])).to_pylist()
+    [datetime.datetime(2001, 9, 9, 1, 46, 40), datetime.datetime(2001, 9, 9, 1, 46, 40, 500000), None]
+    """
+    numbers = _numbers(number)
+    seconds = np.where(np.abs(numbers) < EPOCH_MILLISECONDS, numbers, numbers / 1000)
+    first, end = (float(day.astype("datetime64[s]").astype(np.int64)) for day in (FIRST, END))
+    good = (seconds >= first) & (seconds < end)
+    instants = np.round(np.where(good, seconds, 0) * 1e6).astype("datetime64[us]")
+    dates = pa.array(np.atleast_1d(instants), mask=~np.atleast_1d(good))
+    return dates if good.ndim else dates[0]
+
+
 def read_dates(texts: Any) -> Any:
     """Instants of texts, each written in any way that can only be read as one date; missing for others.
 
@@ -95,7 +125,7 @@ def read_dates(texts: Any) -> Any:
 
 def likely_date(dataset: Dataset) -> str | None:
     """An expression of the dates of rows whose year, month, day, hour and minute stand in fields that are called so, from the year on as
-    far as there are any; months may be names. None where there is no field of years.
+    far as there are any; months may be names. Or of a field of moments since 1970, where there is no field of years; or None.
 
     Parameters
     ----------
@@ -132,7 +162,16 @@ def likely_date(dataset: Dataset) -> str | None:
             return named if all(read_date(f"2024 {name} 1") for name in month) else None
         else:
             break
-    return f"date_of({', '.join(parts)})" if parts else None
+    return f"date_of({', '.join(parts)})" if parts else _since_1970(dataset)
+
+
+def _since_1970(dataset: Dataset) -> str | None:
+    for name, column in zip(dataset.columns.column_names, dataset.columns.columns, strict=True):
+        if field_type(column.type) in ("integer", "number") and '"' not in name:
+            values = column.cast(pa.float64(), safe=False).drop_null().to_numpy()
+            if likely_epoch(words_of(name), values):
+                return f'since_1970("{name}")'
+    return None
 
 
 def _fields_of_parts(dataset: Dataset) -> dict[str, str]:

@@ -7,7 +7,7 @@ from typing import Any
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from greylatch.rules.made_dates import date_of, read_dates
+from greylatch.rules.made_dates import date_of, read_dates, since_1970
 from greylatch.rules.spatial import SPATIAL, within_distance
 from greylatch.rules.temporal import TEMPORAL
 from greylatch.rules.values import Kind
@@ -157,6 +157,7 @@ OPERATIONS: Mapping[str, Operation] = {
     "month": Operation(("time",), "number", pc.month, text="month(date): 1 to 12"),
     "day": Operation(("time",), "number", pc.day, text="day(date): of the month"),
     "date_of": Operation(("number",) * 5, "time", date_of, optional=4, text="date_of(year, month, day, hour, minute)"),
+    "since_1970": Operation(("number",), "time", since_1970, text="since_1970(number): the date that so many seconds or milliseconds are"),
     "as_date": Operation(("text",), "time", read_dates, text="as_date(text): the date that a text is"),
     **{
         name: Operation(("shape", "shape"), "truth", work, text=f"{name}(geometry, shape)")

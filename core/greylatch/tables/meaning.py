@@ -10,6 +10,8 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from greylatch.tables.epoch import likely_epoch
+
 __all__ = [
     "BY_HAND",
     "CODES",
@@ -94,6 +96,8 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
         return Meaning("identifier", "", None, missing, f"Named as a code: {_first(words & CODES)}.")
     if len(words) == 1 and words & PARTS_OF_DATES:
         return Meaning("identifier", "", None, missing, f"Named as a part of a date: {_first(words)}.")
+    if likely_epoch(words, values):
+        return Meaning("identifier", "", None, missing, "Named as a time, and as large as a moment since 1970 is.")
     if _DIVIDED.search(name):
         return Meaning("rate", "", None, missing, "Named as one thing divided by another: /.")
     if words & RATES or "%" in name:
