@@ -1,12 +1,13 @@
 """The library: uploads with a preview, imports, datasets, joins."""
 
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import PurePath
 from typing import Annotated, Any
 from uuid import UUID
 
 from django.contrib.auth.models import User
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
@@ -166,18 +167,14 @@ def look_elsewhere(request: HttpRequest, upload_id: UUID, corrections: Correctio
     upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     placed = allowed(person(request), "see", Dataset).filter(current__bounds__isnull=False).select_related("current")
     known = [Known(each.title, each.newest.crs.split(" ")[0], tuple(each.newest.bounds or ())) for each in placed[:20]]
-    path = upload.path
-    with named_as_sent(path, upload.name):
-        return bounded(path, elsewhere, path, corrections, known)
+    return _read(upload, elsewhere, corrections, known)
 
 
 @router.post("/uploads/{upload_id}/condition", response=ConditionOut, summary="What a condition takes of an upload")
 def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried) -> ConditionOut:
     """Of its first rows. Mistakes are an answer, not an error: the condition is being typed."""
     upload = allowed_one(person(request), "see", Upload, pk=upload_id)
-    path = upload.path
-    with named_as_sent(path, upload.name):
-        answer = bounded(path, tried, path, payload.corrections, payload.text)
+    answer = _read(upload, tried, payload.corrections, payload.text)
     mistake = Mistake(problem=answer.problem, line=answer.line, column=answer.column, expected=answer.expected)
     return ConditionOut(taken=answer.taken, of=answer.of, mistake=mistake if answer.taken is None else None)
 
@@ -186,9 +183,7 @@ def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried
 def look_simplified(request: HttpRequest, upload_id: UUID, corrections: Corrections) -> SimplifiedLook:
     """How many vertices are left of its first rows, and a part of them before and after."""
     upload = allowed_one(person(request), "see", Upload, pk=upload_id)
-    path = upload.path
-    with named_as_sent(path, upload.name):
-        return bounded(path, simplified_look, path, corrections)
+    return _read(upload, simplified_look, corrections)
 
 
 class EncodingOut(Schema):
@@ -203,7 +198,19 @@ class EncodingOut(Schema):
 def look_at_encodings(request: HttpRequest, upload_id: UUID) -> list[EncodingOut]:
     """The rows in which they differ; nothing where they don't."""
     upload = allowed_one(person(request), "see", Upload, pk=upload_id)
-    return [EncodingOut(**vars(seen)) for seen in bounded(upload.path, compared, upload.path)]
+    return [EncodingOut(**vars(seen)) for seen in _read(upload, compared)]
+
+
+def _read(upload: Upload, work: Callable[..., Any], *asked: Any) -> Any:
+    """What `work` finds in the file. Http404 where it was brought in or left out while somebody looked."""
+    path = upload.path
+    try:
+        with named_as_sent(path, upload.name):
+            return bounded(path, work, path, *asked)
+    except (FileNotFoundError, BadInput) as error:
+        if not path.exists():
+            raise Http404 from error
+        raise
 
 
 class MosaicIn(Schema):
@@ -343,9 +350,7 @@ def _origin(dataset: Dataset) -> OriginOut | None:
 
 
 def _preview(upload: Upload, corrections: Corrections) -> Preview:
-    path = upload.path
-    with named_as_sent(path, upload.name):
-        view = bounded(path, preview, path, upload.name, corrections)
+    view: Preview = _read(upload, preview, upload.name, corrections)
     # What a service says of its data is known as what a file says of itself.
     origin = Origin.of(upload)
     for name, words in origin.said.items() if origin else ():

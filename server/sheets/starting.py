@@ -14,12 +14,13 @@ from greylatch.readings.begun import begun, begun_contours, colours_of_cells
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.document import Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
-from greylatch.sheet.layers import Glow, Group
+from greylatch.sheet.layers import Glow, Group, Layer
 from greylatch.sheet.lettering import LABEL_SHADOW, Lettering
 from greylatch.sheet.lettering import Frame as LabelFrame
 from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Identifier, Pattern, Shadow, Stroke
 from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
 from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
+from greylatch.symbols.carried_over import carried_over
 from greylatch.symbols.north_arrow import NORTH_ARROW, NorthArrow
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
@@ -38,6 +39,8 @@ router = Router(tags=["drawing"])
 CONTOURS = "contours"
 GATHERED: dict[str, type[Heat] | type[Clusters]] = {"heat": Heat, "clusters": Clusters}
 """What all points together may be drawn as."""
+SAME_ROWS = (None, "centres")
+"""What draws a mark for each feature: what is said of one is said of the other."""
 UNTITLED = "Untitled sheet"
 
 
@@ -92,10 +95,11 @@ class ShowIn(RowsIn):
 
 class ReadIn(Schema):
     """Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat', 'clusters' or, of a raster, 'contours'; null: its features,
-    or the raster."""
+    or the raster. `before` is the layer as it is: what its look says of the same rows is taken along."""
 
     dataset: UUID
     by: str | None = Field(None, max_length=40)
+    before: Layer | None = None
 
 
 class ReadOut(Schema):
@@ -104,6 +108,7 @@ class ReadOut(Schema):
     reading: AnyReading | None
     symbology: Symbology
     lettering: Lettering | None = None
+    card: str = ""
 
 
 class SplitIn(RowsIn):
@@ -175,6 +180,12 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
         raise BadInput("A table has no features.")
     revision = dataset.newest
     colour = revision.raster["colour"] if revision.raster else None
+    before = payload.before
+    if before is not None and isinstance(before.symbology, Symbols) and payload.by in SAME_ROWS and _same_rows(before):
+        asked = None if payload.by is None else begun(payload.by, data_of(revision))
+        kinds = (each.kind_of(dataset.holds) if each else dataset.holds for each in (before.reading, asked))
+        carried = carried_over(before.symbology, *kinds)
+        return ReadOut(reading=asked, symbology=carried, lettering=before.lettering, card=before.card)
     if payload.by is None:
         return ReadOut(reading=None, symbology=first_layer("", "", dataset.holds, colour).symbology)
     if revision.raster is not None:
@@ -196,6 +207,11 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
         dot = look.symbol.model_copy(update={"radius": 1.1, "strokes": []})
         look = look.model_copy(update={"symbol": dot})
     return ReadOut(reading=reading, symbology=look)
+
+
+def _same_rows(layer: Layer) -> bool:
+    """Whether what a layer draws are the rows of its dataset, and not cells, dots or contours."""
+    return layer.reading is None or layer.reading.by in SAME_ROWS
 
 
 @router.post("/split", response=Symbols, summary="A symbology split into rules")

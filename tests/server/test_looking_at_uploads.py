@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
-from library.models import Dataset
+from library.models import Dataset, Upload
 
 from tests.server.conftest import fetch, send, upload
 
@@ -96,3 +96,12 @@ def test_encodings_are_compared_where_they_differ(owner: Client) -> None:
     assert any(each["lines"] == ["Höhe,1"] and "cp1252" in each["encodings"] for each in seen)
     plain = upload(owner, "b.csv", b"name,v\nArd,1\n")[1]["id"]
     assert send(owner, f"/uploads/{plain}/encodings", {})[1] == []
+
+
+@pytest.mark.parametrize("asked", ["preview", "elsewhere", "condition", "simplified", "encodings"])
+def test_who_looks_at_what_is_brought_in_meanwhile_is_told_so(owner: Client, asked: str) -> None:
+    """As when 'Bring in' is pressed before the looks of the preview have come: no trouble of the server."""
+    sent = upload(owner, "a.csv", b"name,v\nArd,1\n")[1]["id"]
+    Path(Upload.objects.get(pk=sent).path).unlink()
+    body = {"text": "v > 1", "corrections": {}} if asked == "condition" else {}
+    assert send(owner, f"/uploads/{sent}/{asked}", body)[0] == 404

@@ -195,6 +195,32 @@ def test_cells_dots_and_centres_are_drawn_and_classed(owner: Client, named: dict
     assert send(owner, "/draw/read", {"dataset": dataset, "by": "hexagon"})[0] == 422
 
 
+def test_centres_say_of_the_same_rows_what_areas_said(owner: Client, named: dict[str, Dataset]) -> None:
+    """Colours by class, rules with their colours, labels and card stay; cells are other rows, and begin anew."""
+    colour = {"by": "classes", "classing": {"field": "carbon_t", "classes": 4}}
+    size = {"by": "value", "field": "carbon_t"}
+    rule = {"id": "a", "name": "a", "where": "carbon_t > 2", "symbol": {"fill": "#112233"}, "encodings": {"size": size}}
+    areas = {
+        "id": "a", "name": "A", "dataset": str(named["Catchments with returns"].pk), "card": "## {{ name }}",
+        "symbology": {"kind": "symbols", "symbol": {"fill": "#c9c2b0"}, "encodings": {"colour": colour}, "rules": [rule], "exceptions": {"3": {"fill": "#445566"}}},
+        "lettering": {"lines": [{"text": "{name}"}]},
+    }  # fmt: skip
+    asked = {"dataset": areas["dataset"], "by": "centres", "before": areas}
+    status, read = send(owner, "/draw/read", asked)
+    assert (status, read["reading"]["by"], read["card"]) == (200, "centres", "## {{ name }}")
+    look = read["symbology"]
+    assert look["encodings"]["colour"]["classing"]["classes"] == 4 and look["exceptions"]["3"]["fill"] == "#445566"
+    assert (look["rules"][0]["symbol"]["fill"], look["symbol"]["fill"]) == ("#112233", "#3f6f8f")
+    assert (
+        look["rules"][0]["encodings"]["size"]["field"] == "carbon_t"
+        and read["lettering"]["lines"][0]["text"] == "{name}"
+    )
+    back = send(owner, "/draw/read", {**asked, "by": None, "before": {**areas, **read}})[1]
+    assert back["reading"] is None and back["symbology"]["rules"][0]["symbol"]["fill"] == "#112233"
+    assert back["symbology"]["encodings"]["colour"] and back["symbology"]["rules"][0]["encodings"]["size"] is None
+    assert send(owner, "/draw/read", {**asked, "by": "dots"})[1]["symbology"]["rules"] == []
+
+
 def test_a_raster_is_inked_classed_and_contoured(owner: Client, named: dict[str, Dataset]) -> None:
     relief = str(named["Relief"].pk)
     status, classes = send(owner, "/draw/inked", {"dataset": relief, "kind": "raster-classes"})

@@ -18,7 +18,15 @@ from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind, likeliest_name
 
-__all__ = ["first_layer", "first_lettering", "letters_of_contours", "look_of_contours", "showing", "varied"]
+__all__ = [
+    "first_layer",
+    "first_lettering",
+    "first_symbol",
+    "letters_of_contours",
+    "look_of_contours",
+    "showing",
+    "varied",
+]
 
 PIE = 9.0
 """Px of the radius from which on wedges are told apart. Common practice."""
@@ -49,7 +57,7 @@ def first_layer(dataset: str, title: str, kind: Kind, raster_colour: str | None 
     >>> first_layer("a", "Peat", "areas").symbology.kind, first_layer("a", "Heights", "raster", "one band").symbology.kind
     ('symbols', 'raster-ramp')
     """
-    look: Symbology = Symbols(symbol=_first_symbol(kind))
+    look: Symbology = Symbols(symbol=first_symbol(kind))
     if kind == "raster":
         look = RasterRamp(ramp=RampChoice(name="upland")) if raster_colour == "one band" else Picture()
     return Layer(id="layer", name=title[:NAME] or "Layer", dataset=dataset, symbology=look)
@@ -189,7 +197,23 @@ def varied(old: Symbols, dataset: Dataset, channel: Channel, by: str | None, fie
     return old.model_copy(update={"symbol": symbol, "encodings": encodings})
 
 
-def _first_symbol(kind: Kind) -> Symbol:
+def first_symbol(kind: Kind) -> Symbol:
+    """What marks of areas, lines or points look like first.
+
+    Parameters
+    ----------
+    kind : Kind
+        What they are.
+
+    Returns
+    -------
+    Symbol
+
+    Examples
+    --------
+    >>> first_symbol("lines").strokes[0].width
+    1.2
+    """
     if kind == "lines":
         return Symbol(strokes=[Stroke(colour="#4f6f7c", width=1.2)])
     if kind == "points":

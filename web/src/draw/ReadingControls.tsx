@@ -42,13 +42,13 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
           : reading.by
   const read = useMutation({
     mutationFn: (by: string | null) =>
-      answered(client.POST('/api/draw/read', { body: { dataset: layer.dataset, by } })),
+      answered(client.POST('/api/draw/read', { body: { dataset: layer.dataset, by, before: layer } })),
     onSuccess: (made) =>
       editLayer(
         layer.id,
         'reading',
         (draft) =>
-          void Object.assign(draft, { ...made, card: '', filter: dataset.kind === 'raster' ? '' : draft.filter }),
+          void Object.assign(draft, { ...made, filter: dataset.kind === 'raster' ? '' : draft.filter }),
       ),
   })
   const change = (tag: string, values: Partial<Reading>) =>

@@ -8340,11 +8340,16 @@ export interface components {
             /** Symbology */
             symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
             lettering?: components["schemas"]["Lettering"] | null;
+            /**
+             * Card
+             * @default
+             */
+            card: string;
         };
         /**
          * ReadIn
          * @description Of what a layer is to be drawn: 'centres', 'hexagon', 'square', 'dots', 'heat', 'clusters' or, of a raster, 'contours'; null: its features,
-         *     or the raster.
+         *     or the raster. `before` is the layer as it is: what its look says of the same rows is taken along.
          */
         ReadIn: {
             /**
@@ -8354,6 +8359,7 @@ export interface components {
             dataset: string;
             /** By */
             by?: string | null;
+            before?: components["schemas"]["Layer"] | null;
         };
         /**
          * SplitIn
