@@ -1,7 +1,7 @@
 """Icons: strangers' SVGs and PNGs made safe, drawn once as pixels, shown by every painter."""
 
 import io
-from base64 import b64encode
+from base64 import b64decode, b64encode
 from pathlib import Path
 
 import django
@@ -99,6 +99,17 @@ def test_a_png_is_made_small() -> None:
     assert (icon.kind, icon.name, icon.credit) == ("png", "flag", "Ulla Brand")
     with Image.open(io.BytesIO(icon_png(icon))) as picture:
         assert picture.size == (SIDE, SIDE // 2)
+
+
+@pytest.mark.parametrize("side", [100, 215])
+def test_a_png_full_of_detail_is_made_as_small_as_it_must(side: int) -> None:
+    """As a logo of a package with a soft shadow was, of 100 px; noise is the worst that may come."""
+    noise = np.random.default_rng(4).integers(0, 256, (side, side, 4), dtype=np.uint8)
+    out = io.BytesIO()
+    Image.fromarray(noise, "RGBA").save(out, "PNG")
+    icon = icon_from(out.getvalue())
+    assert len(icon.content) <= 20_000
+    assert Image.open(io.BytesIO(b64decode(icon.content))).width < 96
 
 
 def test_a_sheet_of_somebody_else_is_cleaned_again() -> None:

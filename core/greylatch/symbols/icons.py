@@ -25,6 +25,8 @@ MOST = 20_000
 """Characters that an icon takes in a sheet."""
 SIDE = 192
 """Px of the longer side of its pixels: for twice the largest symbol that is usual, on a screen twice as fine."""
+SIDES = SIDE, 128, 96, 64, 48
+"""Px, the first of which at most `MOST` characters come; of the last they always do."""
 MOST_ELEMENTS = 2_000
 SVG = "http://www.w3.org/2000/svg"
 LINK = "http://www.w3.org/1999/xlink"
@@ -123,7 +125,9 @@ def icon_from(data: bytes, name: str = "", credit: str = "") -> Icon:
         raise BadFile(f"An icon is at most {LARGEST // 1000} kB.", "Make it simpler or smaller.")
     kind: Literal["svg", "png"]
     if data.startswith(b"\x89PNG"):
-        content, kind = base64.b64encode(_small_png(data)).decode(), "png"
+        # A photograph takes more than a drawing of as many pixels: it is kept as small as it has to be.
+        sizes = (base64.b64encode(_small_png(data, side)).decode() for side in SIDES)
+        content, kind = next(each for each in sizes if len(each) <= MOST), "png"
     else:
         content, kind = cleaned_svg(data), "svg"
     if len(content) > MOST:
@@ -219,7 +223,7 @@ def _drawn(kind: str, content: str) -> bytes:
     return _as_png(Image.fromarray(pixels, "RGBA"))
 
 
-def _small_png(data: bytes) -> bytes:
+def _small_png(data: bytes, side: int = SIDE) -> bytes:
     try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as picture:
             if picture.width * picture.height > 4_000_000:
@@ -230,8 +234,8 @@ def _small_png(data: bytes) -> bytes:
         raise
     except Exception as error:
         raise BadFile("This is no readable PNG.") from error
-    if max(small.size) > SIDE:
-        small.thumbnail((SIDE, SIDE), Image.Resampling.LANCZOS)
+    if max(small.size) > side:
+        small.thumbnail((side, side), Image.Resampling.LANCZOS)
     return _as_png(small)
 
 

@@ -20,9 +20,11 @@ UNDRAWN = 65_535
 AS_THE_MARK = 65_535
 """The ramp position of features whose colour is that of their mark."""
 NO_DATA_RADIUS = 2.0
+"""Px of a point whose size follows a value that is not known."""
 SIDES = "across", "up"
 """Ids of the sides of a square."""
-"""Px of a point whose size follows a value that is not known."""
+PLAIN = "#8f8c85"
+"""Of samples of size and faintness where colours say something else, so that they are taken for none of these."""
 NO_DATA, ALL = "no-data", "all"
 
 
@@ -266,27 +268,38 @@ def _sections(
 ) -> tuple[Section, ...]:
     heading = name if rule else ""
     sections = []
+    coloured = "colour" in encoded or "shares" in encoded
     for channel in ("colour", "size", "shares"):
         if channel not in encoded or (channel == "size" and together):
             continue
         other = encoded.get("size") if together and channel == "colour" else None
-        sections.append(_section(look, kind, channel, encoded[channel], other, heading, rule))
+        plain = PLAIN if channel == "size" and coloured else None
+        sections.append(_section(look, kind, channel, encoded[channel], other, heading, rule, plain))
     if not any(section.entries or section.ramp for section in sections):
         entry = Entry(_id(rule, ALL), name, mark_of(look.symbol, kind), rows)
         sections = [Section(rule, "", "symbol", (entry,))]
     # Last, since no feature stands at one of its entries.
     if "opacity" in encoded:
-        sections.append(_section(look, kind, "opacity", encoded["opacity"], None, "", rule))
+        sections.append(
+            _section(look, kind, "opacity", encoded["opacity"], None, "", rule, PLAIN if coloured else None)
+        )
     return tuple(sections)
 
 
 def _section(
-    look: Look, kind: Kind, channel: str, encoded: Encoded, other: Encoded | None, heading: str, rule: str
+    look: Look,
+    kind: Kind,
+    channel: str,
+    encoded: Encoded,
+    other: Encoded | None,
+    heading: str,
+    rule: str,
+    plain: str | None,
 ) -> Section:
     entries = []
     for i, step in enumerate(encoded.steps):
         size = other.steps[i].size if other else step.size
-        drawn = mark_of(look.symbol, kind, step.colour, size, step.shape) if step.drawn else None
+        drawn = mark_of(look.symbol, kind, step.colour or plain, size, step.shape) if step.drawn else None
         if drawn is not None and step.opacity is not None:
             drawn = _fainter(drawn, kind, step.opacity)
         entries.append(Entry(_id(rule, step.id), step.text, drawn, step.count, step.limits, numbers=step.numbers))

@@ -104,6 +104,10 @@ def _of_classes(classing: Classing, encoded: Encoded) -> list[Part]:
     return parts[::-1]
 
 
+def _among(values: list[str]) -> str:
+    return f"= {values[0]}" if len(values) == 1 else f"IN ({', '.join(values)})"
+
+
 def _of_categories(encoding: ColourByCategory, dataset: Dataset) -> list[Part]:
     categories = encoding.categories or categories_of(dataset, encoding.field)
     steps = encoding.encode(dataset).steps
@@ -112,7 +116,7 @@ def _of_categories(encoding: ColourByCategory, dataset: Dataset) -> list[Part]:
     kind = "text" if expression else field_type(column_named(dataset.columns, field).type)
     said = field if expression else named(field)
     return [
-        Part(step.text, f"{said} IN ({', '.join(_literal(value, kind) for value in category.values)})", step)
+        Part(step.text, f"{said} {_among([_literal(value, kind) for value in category.values])}", step)
         for category, step in zip(categories, steps, strict=False)
         if category.drawn
     ]

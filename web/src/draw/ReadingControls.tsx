@@ -47,8 +47,7 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
       editLayer(
         layer.id,
         'reading',
-        (draft) =>
-          void Object.assign(draft, { ...made, filter: dataset.kind === 'raster' ? '' : draft.filter }),
+        (draft) => void Object.assign(draft, { ...made, filter: dataset.kind === 'raster' ? '' : draft.filter }),
       ),
   })
   const change = (tag: string, values: Partial<Reading>) =>

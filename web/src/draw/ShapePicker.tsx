@@ -46,7 +46,7 @@ export function ShapePicker({ label, value, optional = false, onChange, icon, on
             <ButtonBase
               key={shape.name}
               role="option"
-              aria-selected={shape.name === value}
+              aria-selected={shape.name === value && !icon}
               aria-label={shape.name}
               title={shape.name}
               onClick={() => {
@@ -57,7 +57,7 @@ export function ShapePicker({ label, value, optional = false, onChange, icon, on
                 width: 34,
                 height: 34,
                 border: 1,
-                borderColor: shape.name === value ? 'primary.main' : 'transparent',
+                borderColor: shape.name === value && !icon ? 'primary.main' : 'transparent',
                 '&:hover': { bgcolor: 'action.hover' },
               }}
             >
