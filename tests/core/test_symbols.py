@@ -4,13 +4,16 @@ import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
+from greylatch.encodings.by_category import Category, ColourByCategory
 from greylatch.encodings.by_value import reference_values
+from greylatch.encodings.channels import Encodings
 from greylatch.encodings.sizes import FLANNERY, class_radii, proportional_radii
 from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT
 from greylatch.sheet.layers import KeyText, Layer
 from greylatch.sheet.parts import Classing, NormaliseByArea, NormaliseByField
 from greylatch.sheet.reading import parse_sheet
+from greylatch.sheet.symbology import Symbols
 from greylatch.symbols.ink import UNDRAWN, ink
 from greylatch.symbols.key import key_entries, unit_note, unnamed_divisor
 from greylatch.tables.dataset import Dataset
@@ -45,6 +48,21 @@ def test_largest_symbols_are_drawn_first() -> None:
     assert made.order.tolist() == [1, 2, 0]
     assert made.size is not None
     assert made.size.tolist() == pytest.approx([2, 20, 20 / np.sqrt(10)])
+
+
+def test_all_others_hide_none_that_has_a_name() -> None:
+    """As airports of a few cities lay under those of all others. Areas do not lie on one another."""
+    town = Dataset(pa.table({"w": ["x", "a", None, "b"]}), "points", shapely.points([0, 0, 0, 0], 0), LONLAT)
+    named = Symbols(
+        encodings=Encodings(
+            colour=ColourByCategory(field="w", categories=[Category(values=["a"]), Category(values=["b"])])
+        )
+    )
+    order = ink(town, named).order
+    assert order is not None and order.tolist() == [0, 2, 1, 3]
+    areas = Dataset(town.columns, "areas", shapely.buffer(town.shapes, 1), LONLAT)
+    assert ink(areas, named).order is None
+    assert ink(town, Symbols(encodings=Encodings(colour=ColourByCategory(field="w", no_data=None)))).order is None
 
 
 def test_flannery() -> None:

@@ -26,6 +26,7 @@ from library.models import Dataset, Revision, Upload
 from rasterio.transform import from_origin
 
 from tests.server.conftest import bring_in, fetch, send, upload
+from tests.server.tables import cell, change
 
 
 def stored() -> set[str]:
@@ -361,6 +362,21 @@ def test_dates_are_made_of_years_and_months(owner: Client, named: dict[str, Data
     made = next(field for field in changed["fields"] if field["name"] == "date")
     assert status == 200 and made["type"] == "date" and made["missing"] == 0
     assert fetch(owner, f"{base}/many/dates")[1]["asked"]["name"] == "date 2"
+
+
+def test_moments_since_1970_are_dates_to_the_millisecond(owner: Client) -> None:
+    """As feeds of earthquakes have them. A moment with a fraction of a second could be kept, and not be read again."""
+    job = bring_in(owner, "quakes.csv", b"place,time\nArd,1517966773840\nUlvery,1517966037000\n")
+    quakes = Dataset.objects.get(pk=job["result"]["dataset"])
+    base = f"/datasets/{quakes.pk}"
+    asked = fetch(owner, f"{base}/many/dates")[1]["asked"]
+    assert asked["expression"] == 'since_1970("time")'
+    status, changed = send(owner, f"{base}/many", {"asked": asked})
+    assert status == 200 and [field["type"] for field in changed["fields"]] == ["text", "integer", "date"]
+    rows = fetch(owner, f"{base}/rows")[1]["rows"]
+    assert [row[-1] for row in rows] == ["2018-02-07T01:26:13.840", "2018-02-07T01:13:57"]
+    change(owner, quakes, cell(rows[1][0], "date", "2018-02-07T01:13:57.123456", rows[1][-1]))
+    assert fetch(owner, f"{base}/rows")[1]["rows"][1][-1] == "2018-02-07T01:13:57.123"
 
 
 def test_wells_are_joined_by_place_and_summed_up(owner: Client, named: dict[str, Dataset]) -> None:

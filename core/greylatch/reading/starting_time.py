@@ -42,7 +42,7 @@ def starting_time(layer: str, field: str, dates: pa.ChunkedArray) -> Time:
     'day'
     """
     begun = Time(layer=layer, field=field)
-    instants = dates.cast(pa.timestamp("ms")).drop_null()
+    instants = dates.cast(pa.timestamp("ms"), safe=False).drop_null()
     if not len(instants):
         return begun
     ends = pc.min_max(instants).as_py()

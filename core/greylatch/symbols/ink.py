@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from greylatch.classes.classify import Classification
+from greylatch.encodings.by_category import OTHER
 from greylatch.encodings.channels import Encodings
 from greylatch.encodings.encoded import NONE, Encoded
 from greylatch.errors import BadExpression, CannotDraw
@@ -182,7 +183,8 @@ def _joined(dataset: Dataset, parts: Sequence[tuple[NDArray[np.intp] | None, Loo
     if len(parts) == 1 and parts[0][0] is None:
         look = parts[0][1]
         sizes = look.size if look.metres is None else look.metres
-        return replace(_of(look), order=_order(dataset, sizes, look.palette, look.mark))
+        order = _order(dataset, sizes, look.palette, look.mark)
+        return replace(_of(look), order=_named_last(dataset, look) if order is None else order)
     n = len(dataset)
     palette: list[Mark] = []
     colours: list[str] = []
@@ -255,6 +257,15 @@ def _order(
             return None
         size = usual_sizes(palette, mark, dataset.kind)
     return np.argsort(-size, kind="stable").astype(np.int32)
+
+
+def _named_last(dataset: Dataset, look: LookInk) -> NDArray[np.int32] | None:
+    """All others and those without data first, so that they hide none of a category; None where there are no others, and for areas."""
+    first = look.sections[0]
+    plain = [i for i, entry in enumerate(first.entries) if entry.mark and (entry.no_data or entry.id == OTHER)]
+    if dataset.kind == "areas" or len(first.entries) in (len(plain), 1) or not plain:
+        return None
+    return np.argsort(~np.isin(look.entry, plain), kind="stable").astype(np.int32)
 
 
 def _by_hand(inked: Ink, dataset: Dataset, symbology: Symbols) -> Ink:

@@ -280,8 +280,10 @@ def _article(type: str) -> str:
 
 
 def plain(value: Any) -> Any:
-    """A cell as JSON has it: dates as ISO 8601 text, NaN and infinities as null."""
-    if isinstance(value, (datetime, date)):
+    """A cell as JSON has it: dates as ISO 8601 text, to the millisecond as they are kept, NaN and infinities as null."""
+    if isinstance(value, datetime):
+        return value.isoformat(timespec="milliseconds" if value.microsecond else "seconds")
+    if isinstance(value, date):
         return value.isoformat()
     if isinstance(value, float) and (value != value or value in (float("inf"), float("-inf"))):
         return None

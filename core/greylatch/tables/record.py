@@ -207,7 +207,7 @@ def columns_of_json(rows: Sequence[str], fields: Sequence[KeptField]) -> pa.Tabl
             pyarrow.json.ReadOptions(block_size=max(BLOCK, 4 * max(map(len, rows)) + 2)),
             pyarrow.json.ParseOptions(explicit_schema=schema, unexpected_field_behavior="ignore"),
         )
-    return pa.table({key: table[key].cast(type_) for key, type_ in types.items()})
+    return pa.table({key: _cast(table[key], type_) for key, type_ in types.items()})
 
 
 def _recordable(column: pa.ChunkedArray) -> pa.ChunkedArray:
@@ -246,6 +246,13 @@ def _as_json(column: pa.ChunkedArray) -> pa.ChunkedArray:
     else:
         text = column.cast(pa.string())
     return pc.fill_null(text, "null")
+
+
+def _cast(column: pa.ChunkedArray, wanted: pa.DataType) -> pa.ChunkedArray:
+    """What was parsed as the type that the field has; of moments the fractions that it has no room for are left out."""
+    if pa.types.is_timestamp(wanted) and pa.types.is_string(column.type):
+        return column.cast(pa.timestamp("us")).cast(wanted, safe=False)
+    return column.cast(wanted)
 
 
 def _parsed_as(wanted: pa.DataType) -> pa.DataType:

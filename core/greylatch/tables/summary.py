@@ -55,7 +55,7 @@ def _summary(name: str, column: pa.ChunkedArray) -> FieldSummary:
     different = int(pc.count_distinct(column).as_py() or 0)
     kind = field_type(column.type)
     if kind in ("integer", "number", "date") and filled:
-        numbers = column.cast(pa.timestamp("ms")).cast(pa.int64()) if kind == "date" else column
+        numbers = column.cast(pa.timestamp("ms"), safe=False).cast(pa.int64()) if kind == "date" else column
         values = numbers.cast(pa.float64(), safe=False).to_numpy()
         values = values[np.isfinite(values)]
         if len(values):

@@ -167,6 +167,11 @@ function AddCategory({ rows, field, taken, onAdd }: AddProps) {
       <InputBase
         value={words}
         onChange={(e) => setWords(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter' || wanted === '' || found[0] === undefined) return
+          onAdd([found[0]])
+          setWords('')
+        }}
         placeholder={`Find one of ${free.length} more values`}
         inputProps={{ 'aria-label': 'Find a value' }}
         sx={{ fontSize: 13, width: '100%' }}
