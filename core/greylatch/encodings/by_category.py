@@ -17,7 +17,7 @@ from greylatch.rules.evaluating import computed
 from greylatch.sheet.parts import MAX_ENTRIES, NO_DATA_COLOUR, Colour, FieldName, Part, RampChoice
 from greylatch.tables.dataset import Dataset, column_named, text_of
 
-__all__ = ["Category", "ColourByCategory", "Other", "categories_of"]
+__all__ = ["OTHER", "Category", "ColourByCategory", "Other", "categories_of"]
 
 OTHER, MOST = "other", 12
 """The id of what no category takes; how many categories are made of a field by themselves."""

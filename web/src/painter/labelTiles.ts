@@ -2,7 +2,7 @@ import type VectorTileSource from 'ol/source/VectorTile'
 import type { FrameState } from 'ol/Map'
 import BaseTileLayer, { type Options } from 'ol/layer/BaseTile'
 import { GatheringRenderer } from './gathering'
-import { drawLabels, type LabelLook, type LabelSet, type PlacedLabel } from './labels'
+import { drawLabels, keptApart, type LabelLook, type LabelSet, type PlacedLabel } from './labels'
 
 export type LabelStyles = Readonly<Record<string, LabelLook>>
 
@@ -43,18 +43,29 @@ class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
   }
 
   protected override draw(context: CanvasRenderingContext2D, frame: FrameState): void {
-    const byLayer = new Map<string, PlacedLabel[]>()
+    const styles = Object.entries(this.getLayer().styles)
+    const byLayer = new Map<string, (PlacedLabel & { layer: string })[]>()
     for (const { shapes, x, y, scale } of this.pieces)
       for (const { feature, places } of shapes) {
         const { layer, set, row } = feature.getProperties() as { layer: string; set: string; row: number }
         if (!this.getLayer().sees(layer, row)) continue
         const labels = byLayer.get(layer) ?? []
-        labels.push({ at: [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)], set: this.setOf(set) })
+        labels.push({ layer, at: [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)], set: this.setOf(set) })
         byLayer.set(layer, labels)
       }
+    const all = styles.flatMap(([layer]) => byLayer.get(layer) ?? [])
+    // Farther off than the first level there is no room for what was placed there.
+    const shown = this.isBeyondLevels(frame) ? keptApart(all, frame.pixelRatio) : all
     // The layer that is listed first lies on top.
-    for (const [layer, style] of Object.entries(this.getLayer().styles).reverse())
-      drawLabels(context, byLayer.get(layer) ?? [], style, frame.pixelRatio)
+    for (const [layer, style] of styles.reverse()) {
+      const own = shown.filter((label) => label.layer === layer)
+      drawLabels(context, own, style, frame.pixelRatio)
+    }
+  }
+
+  private isBeyondLevels(frame: FrameState): boolean {
+    const grid = this.getLayer().getSource()?.getTileGrid()
+    return !!grid && frame.viewState.resolution > grid.getResolution(grid.getMinZoom()) * 1.001
   }
 
   /** Each is read once: a map that is dragged draws them again and again. */

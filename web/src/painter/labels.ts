@@ -81,6 +81,26 @@ function isWhole({ at: [x, y], set }: PlacedLabel, canvas: HTMLCanvasElement, ra
   return x + left >= 0 && y + top >= 0 && x + right <= canvas.width && y + bottom <= canvas.height
 }
 
+/** Those that cover none of the ones before them, as they stand on a canvas of so many pixels to a px. Labels that do not say what they
+ * cover are kept. */
+export function keptApart<T extends PlacedLabel>(labels: readonly T[], pixelRatio: number): T[] {
+  const taken: [left: number, top: number, right: number, bottom: number][] = []
+  return labels.filter(({ at: [x, y], set }) => {
+    if (!set.b) return true
+    const [left, top, right, bottom] = set.b
+    const box: (typeof taken)[number] = [
+      x + left * pixelRatio,
+      y + top * pixelRatio,
+      x + right * pixelRatio,
+      y + bottom * pixelRatio,
+    ]
+    if (taken.some((other) => box[0] < other[2] && other[0] < box[2] && box[1] < other[3] && other[1] < box[3]))
+      return false
+    taken.push(box)
+    return true
+  })
+}
+
 function drawLabel(context: CanvasRenderingContext2D, { at, set }: PlacedLabel, look: LabelLook, ratio: number): void {
   const halo = set.h ?? look.halo_colour
   context.save()
