@@ -111,3 +111,19 @@ def test_circles_are_true_and_scales_are_projs() -> None:
     assert np.nanmax(np.abs(areal_scale(Frame.named("EPSG:8857"), middles) - 1)) < 1e-6
     places = np.array([[0.0, 0.0], [10.0, 45.0], [-100.0, -60.0]])
     assert areal_scale(MERCATOR, places) == pytest.approx([1, 2, 4], rel=0.01)
+
+
+def test_a_whole_globe_is_labelled_where_it_ends() -> None:
+    """Parallels to the left of their end, meridians below theirs; at a pole, where all of them end, none."""
+    equal_earth = Frame.named("EPSG:8857")
+    west, south, east, north = equal_earth.outline.bounds
+    around = (west * 1.1, south * 1.1, east * 1.1, north * 1.1)
+    labels = edge_labels(graticule(equal_earth, 30.0, around), around)
+    assert {edge for edge, *_ in labels} == {"beside", "under"}
+    assert {words for edge, words, *_ in labels if edge == "beside"} == {"60° N", "30° N", "0°", "30° S", "60° S"}
+    assert len([words for edge, words, *_ in labels if edge == "under"]) == 12
+    pole = Frame.named("EPSG:3995")
+    near = (-3e6, -3e6, 3e6, 3e6)
+    polar = edge_labels(graticule(pole, 30.0, near), near)
+    assert [words for edge, words, *_ in polar if edge == "under"] == []
+    assert {words for edge, words, *_ in polar if edge == "beside"} <= {"60° N"}

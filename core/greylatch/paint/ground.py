@@ -5,7 +5,7 @@ import skia
 from greylatch.lettering.type import text_width
 from greylatch.paint.outlines import outline_of
 from greylatch.paint.pens import draw_text, fill, stroke
-from greylatch.places.graticule import GraticuleLine, edge_labels, graticule, graticule_step
+from greylatch.places.graticule import Edge, GraticuleLine, edge_labels, graticule, graticule_step
 from greylatch.places.view import View
 from greylatch.sheet.document import Furniture, Graticule
 
@@ -64,7 +64,8 @@ def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: l
 
 
 def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -> None:
-    """The degrees of the lines, at the left and lower edge of the picture; below, only those that find room beside the one before.
+    """The degrees of the lines, at the left and lower edge of the picture or where the globe ends in it; only those that find room beside
+    those before.
 
     Parameters
     ----------
@@ -78,13 +79,35 @@ def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -
     width, height = view.width / view.ratio, view.height / view.ratio
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
-    free = 0.0
+    taken: list[tuple[float, float, float, float]] = []
     for edge, text, x, y in sorted(edge_labels(lines, view.bounds), key=lambda label: label[2]):
         px, py = (x - view.bounds[0]) / view.resolution, (view.bounds[3] - y) / view.resolution
         long = text_width(text, LABEL)
-        left, base = (GAP, py - GAP) if edge == "left" else (px + GAP, height - GAP)
-        if left + long > width or base < LABEL or (edge == "lower" and left < free):
+        left, base = _at(edge, px, py, long, height)
+        box = (left - GAP, base - LABEL, left + long, base)
+        if (
+            left < GAP
+            or left + long > width
+            or base < LABEL
+            or base > height - GAP
+            or any(_meet(box, o) for o in taken)
+        ):
             continue
-        free = left + long + GAP if edge == "lower" else free
+        taken.append(box)
         draw_text(canvas, text, left, base, LABEL, INK, HALO, "#ffffff", HALO_OPACITY)
     canvas.restore()
+
+
+def _at(edge: Edge, x: float, y: float, long: float, height: float) -> tuple[float, float]:
+    """Where the words begin, and their baseline."""
+    if edge == "left":
+        return GAP, y - GAP
+    if edge == "lower":
+        return x + GAP, height - GAP
+    if edge == "under":
+        return x - long / 2, y + GAP + LABEL * 0.8
+    return (x - GAP - long, y + LABEL / 3) if x - GAP - long >= GAP else (x + GAP, y - GAP)
+
+
+def _meet(box: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
+    return box[0] < other[2] and other[0] < box[2] and box[1] < other[3] and other[1] < box[3]

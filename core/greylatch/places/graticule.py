@@ -13,7 +13,7 @@ from greylatch.places.domain import METRES_TO_A_DEGREE
 from greylatch.places.frame import Frame
 from greylatch.tables.dataset import Shapes
 
-__all__ = ["APART", "GraticuleLine", "edge_labels", "graticule", "graticule_step", "paths"]
+__all__ = ["APART", "Edge", "GraticuleLine", "edge_labels", "graticule", "graticule_step", "paths"]
 
 STEPS = (30.0, 15.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 """Degrees between lines, the widest first. Common practice."""
@@ -22,6 +22,8 @@ APART = 110.0
 STRAIGHT = 0.02
 """Px by which a line may leave its place, where its neighbours are `APART`."""
 MOST_LINES = 400
+INSET = 0.002
+"""Of the width of a picture: what is nearer to its edge than this is at the edge."""
 
 
 @dataclass(frozen=True)
@@ -126,9 +128,15 @@ def paths(shape: shapely.Geometry) -> list[list[list[float]]]:
     ]
 
 
-def edge_labels(lines: list[GraticuleLine], bounds: Bounds) -> list[tuple[str, str, float, float]]:
-    """What is written at the edge of a picture of `bounds`: edge, words and place, of parallels where they first meet the left
-    edge, of meridians where they meet the lower one.
+Edge = Literal["left", "lower", "beside", "under"]
+"""Where degrees are written: at the left or lower edge of the picture, to the left of where a parallel ends, or below where a
+meridian does."""
+
+
+def edge_labels(lines: list[GraticuleLine], bounds: Bounds) -> list[tuple[Edge, str, float, float]]:
+    """What is written at the edge of a picture of `bounds`: where, words and place. Parallels have it where they first meet the left edge,
+    meridians where they meet the lower one; where the globe ends within the picture they have it at their leftmost and at their lowest
+    place. Meridians that end together, as at a pole, have none there.
 
     Parameters
     ----------
@@ -139,16 +147,29 @@ def edge_labels(lines: list[GraticuleLine], bounds: Bounds) -> list[tuple[str, s
 
     Returns
     -------
-    list[tuple[str, str, float, float]]
+    list[tuple[Edge, str, float, float]]
     """
     west, south, east, north = bounds
     left, lower = shapely.LineString([(west, south), (west, north)]), shapely.LineString([(west, south), (east, south)])
-    out = []
+    inside = shapely.box(*bounds).buffer(-(east - west) * INSET)
+    labels: list[tuple[Edge, str, float, float]] = []
+    ends: list[tuple[Edge, str, float, float]] = []
     for line in lines:
         edge, side = ("left", left) if line.kind == "parallel" else ("lower", lower)
         # A line that was cut at the edge ends on it, to within rounding.
         near = shapely.intersection(line.shape, side.buffer((east - west) * 1e-6))
         if not near.is_empty:
             at = near.representative_point()
-            out.append((edge, line.name, at.x, at.y))
-    return out
+            labels.append((edge, line.name, at.x, at.y))  # type: ignore[arg-type]
+            continue
+        places = shapely.get_coordinates(line.shape)
+        x, y = places[places[:, 0 if line.kind == "parallel" else 1].argmin()].tolist()
+        if shapely.intersects_xy(inside, x, y):
+            ends.append(("beside" if line.kind == "parallel" else "under", line.name, x, y))
+    apart = (east - west) * INSET
+    return labels + [
+        end
+        for end in ends
+        if end[0] == "beside"
+        or not any(each != end and max(abs(each[2] - end[2]), abs(each[3] - end[3])) < apart for each in ends)
+    ]

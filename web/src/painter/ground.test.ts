@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { crossing, type GraticuleLine, type Seen } from './ground'
+import { crossing, edgeLabels, type GraticuleLine, type Seen } from './ground'
 
 const SEEN: Seen = { center: [0, 0], resolution: 10, width: 200, height: 100, ratio: 1 }
 const meridian = (...paths: number[][][]): GraticuleLine => ({ kind: 'meridian', name: '0°', paths })
@@ -24,4 +24,37 @@ describe('where a line meets the edge', () => {
   it('may be in a later piece', () => {
     expect(crossing(meridian([[0, 500], [0, 100]], [[-500, 0], [-500, -900]]), SEEN)).toBe(50)
   }) // prettier-ignore
+})
+
+describe('where the globe ends within the picture', () => {
+  it('parallels are written to the left of their end, meridians below theirs', () => {
+    const lines = [
+      parallel([
+        [-400, 100],
+        [400, 100],
+      ]),
+      meridian([
+        [50, 200],
+        [50, -200],
+      ]),
+    ]
+    expect(edgeLabels(lines, SEEN).map(({ edge, x, y }) => [edge, x, y])).toEqual([
+      ['beside', 60, 40],
+      ['under', 105, 70],
+    ])
+  })
+
+  it('meridians that end at a pole have nothing there', () => {
+    const lines = [
+      meridian([
+        [0, 0],
+        [50, 200],
+      ]),
+      meridian([
+        [0, 0],
+        [-50, 200],
+      ]),
+    ]
+    expect(edgeLabels(lines, SEEN)).toEqual([])
+  })
 })

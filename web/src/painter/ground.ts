@@ -37,6 +37,9 @@ const HALO = 2
 const INK = '#4f5b5f'
 /** Px at the lower right where the scale bar stands. */
 const SCALE_BAR = 136
+const SCALE_BAR_HIGH = 34
+/** Of the width of a picture: what is nearer to its edge than this is at the edge. */
+const INSET = 0.002
 
 /** Below all layers: the globe as the projection shows it, meridians and parallels. */
 export function drawGround(context: CanvasRenderingContext2D, ground: Ground, seen: Seen): void {
@@ -56,29 +59,75 @@ export function drawGround(context: CanvasRenderingContext2D, ground: Ground, se
   context.stroke()
 }
 
-/** Over everything: the degrees of parallels at the left edge and of meridians at the lower one, those that find room. */
+/** Over everything: the degrees of parallels at the left edge and of meridians at the lower one, or where the globe ends within the
+ * picture; those that find room. */
 export function drawDegrees(context: CanvasRenderingContext2D, ground: Ground, seen: Seen): void {
   cleared(context, seen)
   if (!ground.style.labelled) return
   context.font = `${LABEL}px "sans-500"`
   context.lineJoin = 'round'
-  let free = 0
-  const labels = ground.lines.flatMap((line) => {
-    const at = crossing(line, seen)
-    return at === null ? [] : [{ line, at }]
-  })
-  for (const { line, at } of labels.sort((a, b) => a.at - b.at)) {
-    const below = line.kind === 'meridian'
-    const long = context.measureText(line.name).width
-    const [left, base] = below ? [at + GAP, seen.height - GAP] : [GAP, at - GAP]
-    if (left + long > seen.width - (below ? SCALE_BAR : 0) || base < LABEL || (below && left < free)) continue
-    if (below) free = left + long + GAP
+  const taken: [left: number, top: number, right: number, bottom: number][] = []
+  for (const { name, edge, x, y } of edgeLabels(ground.lines, seen).sort((a, b) => a.x - b.x)) {
+    const long = context.measureText(name).width
+    const [left, base] = begins(edge, x, y, long, seen.height)
+    const [right, top] = [left + long, base - LABEL]
+    const beneath = right > seen.width - SCALE_BAR && base > seen.height - SCALE_BAR_HIGH
+    if (left < GAP || right > seen.width || top < 0 || base > seen.height - GAP || beneath) continue
+    if (taken.some((other) => left - GAP < other[2] && other[0] < right && top < other[3] && other[1] < base)) continue
+    taken.push([left - GAP, top, right, base])
     context.strokeStyle = 'rgba(255,255,255,0.85)'
     context.lineWidth = 2 * HALO
-    context.strokeText(line.name, left, base)
+    context.strokeText(name, left, base)
     context.fillStyle = INK
-    context.fillText(line.name, left, base)
+    context.fillText(name, left, base)
   }
+}
+
+type Edge = 'left' | 'lower' | 'beside' | 'under'
+
+interface EdgeLabel {
+  name: string
+  edge: Edge
+  /** Px in the picture. */
+  x: number
+  y: number
+}
+
+/** Where degrees are written: at the edge that a line meets, or else to the left of where a parallel ends, and below where a meridian
+ * does. Meridians that end together, as at a pole, have none there. */
+export function edgeLabels(lines: readonly GraticuleLine[], seen: Seen): EdgeLabel[] {
+  const labels: EdgeLabel[] = []
+  const ends: EdgeLabel[] = []
+  const inset = seen.width * INSET
+  for (const line of lines) {
+    const { name } = line
+    const at = crossing(line, seen)
+    if (at !== null) {
+      labels.push(
+        line.kind === 'meridian' ? { name, edge: 'lower', x: at, y: seen.height } : { name, edge: 'left', x: 0, y: at },
+      )
+      continue
+    }
+    const meridian = line.kind === 'meridian'
+    const places = line.paths.flat().map((place) => placed(place, seen))
+    const least = Math.min(...places.map(([x, y]) => (meridian ? -y : x)))
+    const end = places.find(([x, y]) => (meridian ? -y : x) === least)
+    if (!end) continue
+    const [x, y] = end
+    if (x > inset && y > inset && x < seen.width - inset && y < seen.height - inset)
+      ends.push({ name, edge: meridian ? 'under' : 'beside', x, y })
+  }
+  const together = (one: EdgeLabel, other: EdgeLabel) =>
+    other !== one && Math.abs(one.x - other.x) < inset && Math.abs(one.y - other.y) < inset
+  return [...labels, ...ends.filter((end) => end.edge === 'beside' || !ends.some((other) => together(end, other)))]
+}
+
+/** Where the words begin, and their baseline. */
+function begins(edge: Edge, x: number, y: number, long: number, height: number): [left: number, base: number] {
+  if (edge === 'left') return [GAP, y - GAP]
+  if (edge === 'lower') return [x + GAP, height - GAP]
+  if (edge === 'under') return [x - long / 2, y + GAP + LABEL * 0.8]
+  return x - GAP - long >= GAP ? [x - GAP - long, y + LABEL / 3] : [x + GAP, y - GAP]
 }
 
 /** Px along the edge where a line first meets it: from the top for parallels at the left edge, from the left for meridians below. */
