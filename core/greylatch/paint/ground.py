@@ -1,7 +1,10 @@
 """What lies below all layers: the globe as the projection shows it, meridians and parallels; and their degrees over everything."""
 
+from collections.abc import Sequence
+
 import skia
 
+from greylatch.lettering.label import Box
 from greylatch.lettering.type import text_width
 from greylatch.paint.outlines import outline_of
 from greylatch.paint.pens import draw_text, fill, stroke
@@ -63,7 +66,7 @@ def paint_ground(canvas: skia.Canvas, furniture: Furniture, view: View, lines: l
     canvas.restore()
 
 
-def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -> None:
+def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine], covered: Sequence[Box] = ()) -> None:
     """The degrees of the lines, at the left and lower edge of the picture or where the globe ends in it; only those that find room beside
     those before.
 
@@ -75,11 +78,13 @@ def paint_degrees(canvas: skia.Canvas, view: View, lines: list[GraticuleLine]) -
         What is shown, and how large.
     lines : list[GraticuleLine]
         Meridians and parallels.
+    covered : Sequence[Box]
+        Where labels stand, px of the view; degrees leave them free.
     """
     width, height = view.width / view.ratio, view.height / view.ratio
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
-    taken: list[tuple[float, float, float, float]] = []
+    taken = list(covered)
     for edge, text, x, y in sorted(edge_labels(lines, view.bounds), key=lambda label: label[2]):
         px, py = (x - view.bounds[0]) / view.resolution, (view.bounds[3] - y) / view.resolution
         long = text_width(text, LABEL)
@@ -109,5 +114,5 @@ def _at(edge: Edge, x: float, y: float, long: float, height: float) -> tuple[flo
     return (x - GAP - long, y + LABEL / 3) if x - GAP - long >= GAP else (x + GAP, y - GAP)
 
 
-def _meet(box: tuple[float, float, float, float], other: tuple[float, float, float, float]) -> bool:
+def _meet(box: Box, other: Box) -> bool:
     return box[0] < other[2] and other[0] < box[2] and box[1] < other[3] and other[1] < box[3]

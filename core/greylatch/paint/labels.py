@@ -2,11 +2,11 @@
 
 import math
 from collections.abc import Sequence
-from itertools import groupby
+from itertools import compress, groupby
 
 import skia
 
-from greylatch.lettering.label import Label, Piece, level_box
+from greylatch.lettering.label import Box, Label, Piece, level_box
 from greylatch.lettering.place import Placement
 from greylatch.lettering.plates import plate_outline
 from greylatch.lettering.type import TextStyle, text_blob
@@ -43,8 +43,8 @@ def dress_reach(lettering: Lettering) -> float:
 
 def paint_labels(
     canvas: skia.Canvas, composition: Composition, placements: Sequence[Placement], view: View, cut: bool = False
-) -> None:
-    """Paint the labels that are seen in a view, layer by layer.
+) -> list[Box]:
+    """Paint the labels that are seen in a view, layer by layer; says what they cover.
 
     Parameters
     ----------
@@ -58,12 +58,20 @@ def paint_labels(
         What is seen of it.
     cut : bool
         Whether labels that reach over its edge are painted as far as they lie within, as in tiles; else they are left out.
+
+    Returns
+    -------
+    list[Box]
+        Left, top, right, bottom of each, in px of the view.
     """
     letterings = [layer.lettering for layer, _ in composition.lettered]
     beyond = max((dress_reach(each) for each in letterings if each), default=0.0)
     seen = [label for each in placements for label in labels_in(each, view.bounds, view.resolution, beyond)]
+    boxes = [_covered(label, composition.lettered[label.layer][1].edge, view) for label in seen]
     if not cut:
-        seen = [label for label in seen if _whole(label, composition.lettered[label.layer][1].edge, view)]
+        width, height = view.width / view.ratio, view.height / view.ratio
+        whole = [box[0] >= 0 and box[1] >= 0 and box[2] <= width and box[3] <= height for box in boxes]
+        seen, boxes = list(compress(seen, whole)), list(compress(boxes, whole))
     canvas.save()
     canvas.scale(view.ratio, view.ratio)
     for number, labels in groupby(sorted(seen, key=lambda label: -label.layer), key=lambda label: label.layer):
@@ -80,14 +88,13 @@ def paint_labels(
         if apart is not None:
             canvas.restore()
     canvas.restore()
+    return boxes
 
 
-def _whole(label: Label, edge: float, view: View) -> bool:
-    """Whether nothing of a label lies outside of the view."""
+def _covered(label: Label, edge: float, view: View) -> Box:
     x, y = (label.x - view.bounds[0]) / view.resolution, (view.bounds[3] - label.y) / view.resolution
     left, top, right, bottom = label.covered(edge)
-    width, height = view.width / view.ratio, view.height / view.ratio
-    return x + left >= 0 and y + top >= 0 and x + right <= width and y + bottom <= height
+    return x + left, y + top, x + right, y + bottom
 
 
 def _apart(lettering: Lettering) -> skia.Paint | None:

@@ -7,6 +7,7 @@ import numpy as np
 import skia
 from numpy.typing import NDArray
 
+from greylatch.lettering.label import Box
 from greylatch.lettering.place import Placement
 from greylatch.paint.brush import draw_point, draw_wedges
 from greylatch.paint.effects import effect_filter
@@ -102,13 +103,14 @@ def paint(
                     _paint_pass(canvas, pass_, view, thin, effects_reach(group.effects))
         else:
             _paint_pass(canvas, node, view, thin, 0.0)
+    covered: list[Box] = []
     if composition.lettered:
         placements = [placement] if placement is not None else composition.placement_over(view.resolution, view.bounds)
-        paint_labels(canvas, composition, placements, view, cut)
+        covered = paint_labels(canvas, composition, placements, view, cut)
     if ground:
         canvas.restore()
     if lines and composition.furniture.graticule and composition.furniture.graticule.labelled:
-        paint_degrees(canvas, view, lines)
+        paint_degrees(canvas, view, lines, covered)
     return np.asarray(surface.makeImageSnapshot().toarray(colorType=skia.ColorType.kRGBA_8888_ColorType))
 
 

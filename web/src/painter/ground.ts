@@ -1,4 +1,5 @@
 import type { Coordinate } from 'ol/coordinate'
+import { type Box, meet } from './labels'
 
 /** A meridian or parallel, as the server says it: its name, and its pieces in units of the map. */
 export interface GraticuleLine {
@@ -60,21 +61,27 @@ export function drawGround(context: CanvasRenderingContext2D, ground: Ground, se
 }
 
 /** Over everything: the degrees of parallels at the left edge and of meridians at the lower one, or where the globe ends within the
- * picture; those that find room. */
-export function drawDegrees(context: CanvasRenderingContext2D, ground: Ground, seen: Seen): void {
+ * picture; those that find room beside the labels that cover some of it. */
+export function drawDegrees(
+  context: CanvasRenderingContext2D,
+  ground: Ground,
+  seen: Seen,
+  covered: readonly Box[],
+): void {
   cleared(context, seen)
   if (!ground.style.labelled) return
   context.font = `${LABEL}px "sans-500"`
   context.lineJoin = 'round'
-  const taken: [left: number, top: number, right: number, bottom: number][] = []
+  const taken = [...covered]
   for (const { name, edge, x, y } of edgeLabels(ground.lines, seen).sort((a, b) => a.x - b.x)) {
     const long = context.measureText(name).width
     const [left, base] = begins(edge, x, y, long, seen.height)
     const [right, top] = [left + long, base - LABEL]
     const beneath = right > seen.width - SCALE_BAR && base > seen.height - SCALE_BAR_HIGH
     if (left < GAP || right > seen.width || top < 0 || base > seen.height - GAP || beneath) continue
-    if (taken.some((other) => left - GAP < other[2] && other[0] < right && top < other[3] && other[1] < base)) continue
-    taken.push([left - GAP, top, right, base])
+    const box: Box = [left - GAP, top, right, base]
+    if (taken.some((other) => meet(box, other))) continue
+    taken.push(box)
     context.strokeStyle = 'rgba(255,255,255,0.85)'
     context.lineWidth = 2 * HALO
     context.strokeText(name, left, base)

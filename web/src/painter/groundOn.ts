@@ -1,6 +1,9 @@
 import type OlMap from 'ol/Map'
 import type RenderEvent from 'ol/MapEvent'
 import { drawDegrees, drawGround, type Ground } from './ground'
+import { LabelLayer } from './labelLayer'
+import type { Box } from './labels'
+import { LabelTileLayer } from './labelTiles'
 
 /** Draw a ground below a map and its degrees over it, whenever the map is drawn; returns how to change it and how to end it. */
 export function groundOn(map: OlMap): { show: (ground: Ground | null) => void; end: () => void } {
@@ -17,7 +20,19 @@ export function groundOn(map: OlMap): { show: (ground: Ground | null) => void; e
     const seen = { center, resolution, width, height, ratio: state.pixelRatio }
     const shown = ground ?? NOTHING
     drawGround(contextBelow, shown, seen)
-    drawDegrees(contextOver, shown, seen)
+    const ratio = state.pixelRatio
+    const covered = map
+      .getLayers()
+      .getArray()
+      .flatMap((layer) =>
+        (layer instanceof LabelLayer || layer instanceof LabelTileLayer) && layer.getVisible() ? layer.covered : [],
+      )
+    drawDegrees(
+      contextOver,
+      shown,
+      seen,
+      covered.map((box) => box.map((side) => side / ratio) as Box),
+    )
   }
   map.on('postrender', draw)
   return {

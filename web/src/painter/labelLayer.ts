@@ -1,7 +1,7 @@
 import type OlMap from 'ol/Map'
 import type { FrameState } from 'ol/Map'
 import { type At, CanvasLayer } from './canvasLayer'
-import { drawLabels, type LabelLook, type LabelSet } from './labels'
+import { type Box, drawLabels, type LabelLook, type LabelSet } from './labels'
 
 /** A label where it stands in the map's frame, and the box around its text, px from there. */
 export interface MapLabel {
@@ -27,6 +27,8 @@ export function labelUnder(map: OlMap, place: number[]): MapLabel | null {
 
 /** The labels of a map that is being made. */
 export class LabelLayer extends CanvasLayer {
+  /** What its labels cover of the canvas. */
+  covered: Box[] = []
   private labels: MapLabel[] = []
   private looks: [string, LabelLook][] = []
 
@@ -61,7 +63,7 @@ export class LabelLayer extends CanvasLayer {
     const ratio = frame.pixelRatio
     const reach = 700 * ratio
     const { width, height } = context.canvas
-    for (const [layer, look] of [...this.looks].reverse()) {
+    this.covered = [...this.looks].reverse().flatMap(([layer, look]) => {
       const placed = this.labels.flatMap((label) => {
         if (label.layer !== layer) return []
         const [dx, dy] = this.moved?.label === label ? this.moved.by : [0, 0]
@@ -71,7 +73,7 @@ export class LabelLayer extends CanvasLayer {
         const set = this.moved?.label === label ? { ...label.set, b: undefined } : label.set
         return [{ at: [x, y] as [number, number], set }]
       })
-      drawLabels(context, placed, look, ratio)
-    }
+      return drawLabels(context, placed, look, ratio)
+    })
   }
 }

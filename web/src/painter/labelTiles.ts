@@ -2,7 +2,7 @@ import type VectorTileSource from 'ol/source/VectorTile'
 import type { FrameState } from 'ol/Map'
 import BaseTileLayer, { type Options } from 'ol/layer/BaseTile'
 import { GatheringRenderer } from './gathering'
-import { drawLabels, keptApart, type LabelLook, type LabelSet, type PlacedLabel } from './labels'
+import { type Box, drawLabels, keptApart, type LabelLook, type LabelSet, type PlacedLabel } from './labels'
 
 export type LabelStyles = Readonly<Record<string, LabelLook>>
 
@@ -16,6 +16,9 @@ export class LabelTileLayer extends BaseTileLayer<VectorTileSource, LabelTileRen
   ) {
     super(options)
   }
+
+  /** What its labels cover of the canvas. */
+  covered: Box[] = []
 
   /** Whether the label of a feature is seen. */
   private seen: ((layer: string, row: number) => boolean) | null = null
@@ -57,10 +60,10 @@ class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
     // Farther off than the first level there is no room for what was placed there.
     const shown = this.isBeyondLevels(frame) ? keptApart(all, frame.pixelRatio) : all
     // The layer that is listed first lies on top.
-    for (const [layer, style] of styles.reverse()) {
+    this.getLayer().covered = styles.reverse().flatMap(([layer, style]) => {
       const own = shown.filter((label) => label.layer === layer)
-      drawLabels(context, own, style, frame.pixelRatio)
-    }
+      return drawLabels(context, own, style, frame.pixelRatio)
+    })
   }
 
   private isBeyondLevels(frame: FrameState): boolean {

@@ -37,26 +37,39 @@ export interface PlacedLabel {
 
 const LEADER = 1
 
-/** Draw the labels of a layer on a canvas whose units are its pixels. */
+/** What a label covers of a canvas: left, top, right, bottom. */
+export type Box = [left: number, top: number, right: number, bottom: number]
+
+function coveredBy({ at: [x, y], set: { b } }: PlacedLabel, ratio: number): [Box] | null {
+  return b ? [[x + b[0] * ratio, y + b[1] * ratio, x + b[2] * ratio, y + b[3] * ratio]] : null
+}
+
+/** Whether two boxes have something in common. */
+export function meet(one: Box, other: Box): boolean {
+  return one[0] < other[2] && other[0] < one[2] && one[1] < other[3] && other[1] < one[3]
+}
+
+/** Draw the labels of a layer on a canvas whose units are its pixels; says what they cover. */
 export function drawLabels(
   context: CanvasRenderingContext2D,
   labels: PlacedLabel[],
   look: LabelLook,
   pixelRatio: number,
-): void {
+): Box[] {
   const { shadow, opacity } = look
   const whole = labels.filter((label) => isWhole(label, context.canvas, pixelRatio))
-  if (!whole.length) return
+  const covered = whole.flatMap((label) => coveredBy(label, pixelRatio) ?? [])
+  if (!whole.length) return covered
   if (opacity === 1 && !shadow) {
     for (const label of whole) drawLabel(context, label, look, pixelRatio)
-    return
+    return covered
   }
   // What is half seen, or casts a shadow, does so as a whole.
   const apart = document.createElement('canvas')
   apart.width = context.canvas.width
   apart.height = context.canvas.height
   const own = apart.getContext('2d')
-  if (!own) return
+  if (!own) return []
   for (const label of whole) drawLabel(own, label, look, pixelRatio)
   context.save()
   context.setTransform(1, 0, 0, 1, 0, 0)
@@ -72,32 +85,25 @@ export function drawLabels(
   }
   context.drawImage(apart, 0, 0)
   context.restore()
+  return covered
 }
 
 /** Whether nothing of a label is cut by the edge of what is seen. */
-function isWhole({ at: [x, y], set }: PlacedLabel, canvas: HTMLCanvasElement, ratio: number): boolean {
-  if (!set.b) return true
-  const [left, top, right, bottom] = set.b.map((side) => side * ratio) as [number, number, number, number]
-  return x + left >= 0 && y + top >= 0 && x + right <= canvas.width && y + bottom <= canvas.height
+function isWhole(label: PlacedLabel, canvas: HTMLCanvasElement, ratio: number): boolean {
+  const [box] = coveredBy(label, ratio) ?? []
+  return !box || (box[0] >= 0 && box[1] >= 0 && box[2] <= canvas.width && box[3] <= canvas.height)
 }
 
 /** Those that cover none of the ones before them, as they stand on a canvas of so many pixels to a px. Labels that do not say what they
  * cover are kept. */
 export function keptApart<T extends PlacedLabel>(labels: readonly T[], pixelRatio: number): T[] {
-  const taken: [left: number, top: number, right: number, bottom: number][] = []
-  return labels.filter(({ at: [x, y], set }) => {
-    if (!set.b) return true
-    const [left, top, right, bottom] = set.b
-    const box: (typeof taken)[number] = [
-      x + left * pixelRatio,
-      y + top * pixelRatio,
-      x + right * pixelRatio,
-      y + bottom * pixelRatio,
-    ]
-    if (taken.some((other) => box[0] < other[2] && other[0] < box[2] && box[1] < other[3] && other[1] < box[3]))
-      return false
-    taken.push(box)
-    return true
+  const taken: Box[] = []
+  return labels.filter((label) => {
+    const [box] = coveredBy(label, pixelRatio) ?? []
+    if (!box) return true
+    const free = !taken.some((other) => meet(box, other))
+    if (free) taken.push(box)
+    return free
   })
 }
 
