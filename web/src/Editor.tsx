@@ -9,6 +9,7 @@ import { answered, client, Refused } from './api/client'
 import { Bench } from './bench/Bench'
 import { Course } from './course/Course'
 import { TopBar } from './course/TopBar'
+import { BringingIn } from './gather/BringingIn'
 import { Key } from './key/Key'
 import { Finder } from './keys/Finder'
 import { KeyList } from './keys/KeyList'
@@ -120,6 +121,7 @@ export default function Editor({ me }: { me: string }) {
           {!bare && <Bench />}
         </Box>
       </Box>
+      <BringingIn key={id} />
       <KeyList open={panel === 'keys'} onClose={() => setPanel(null)} />
       <Finder open={panel === 'find'} onClose={() => setPanel(null)} />
     </Box>

@@ -2,23 +2,24 @@ import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
-import { ImportPanel, type UploadState } from './ImportPanel'
+import { changeUploads, type UploadState } from './arriving'
+import { useGather } from './gatherState'
+import { ImportPanel } from './ImportPanel'
 import { SendFile } from './SendFile'
 
 interface Props {
-  uploads: readonly UploadState[]
-  onUploads: (change: (before: readonly UploadState[]) => readonly UploadState[]) => void
   onDone: () => void
 }
 
 /** Files that were sent and are looked at, each with a preview of its own; or where to send some. */
-export function Arrivals({ uploads, onUploads, onDone }: Props) {
+export function Arrivals({ onDone }: Props) {
+  const uploads = useGather((s) => s.uploads)
   const [chosen, setChosen] = useState<string | null>(null)
   const [more, setMore] = useState(false)
   const open = uploads.find(({ id }) => id === chosen) ?? uploads[0]
   const rasters = uploads.filter(isRaster)
   const arrived = (upload: UploadState) => {
-    onUploads((before) => [...before.filter(({ done }) => !done), upload])
+    changeUploads((before) => [...before.filter(({ done }) => !done), upload])
     setMore(false)
   }
   if (!open || more)
@@ -56,7 +57,7 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
           </ButtonBase>
         ))}
         {rasters.length > 1 && (
-          <Button size="small" onClick={() => onUploads(together)} sx={{ whiteSpace: 'nowrap' }}>
+          <Button size="small" onClick={() => changeUploads(together)} sx={{ whiteSpace: 'nowrap' }}>
             The {rasters.length} rasters as one
           </Button>
         )}
@@ -70,7 +71,7 @@ export function Arrivals({ uploads, onUploads, onDone }: Props) {
         upload={open}
         last={uploads.length === 1}
         onUpload={(next) =>
-          onUploads((before) => before.flatMap((each) => (each.id !== open.id ? [each] : next ? [next] : [])))
+          changeUploads((before) => before.flatMap((each) => (each.id !== open.id ? [each] : next ? [next] : [])))
         }
         onDone={() => uploads.length === 1 && onDone()}
       />

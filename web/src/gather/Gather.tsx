@@ -1,7 +1,6 @@
-import { useState } from 'react'
 import { SideTabs } from '../bench/SideTabs'
-import type { UploadState } from './ImportPanel'
 import { Arrivals } from './Arrivals'
+import { changeUploads, type UploadState } from './arriving'
 import { type Part, showRows, useGather } from './gatherState'
 import { JoinPanel } from './JoinPanel'
 import { LibraryPanel } from './LibraryPanel'
@@ -24,16 +23,15 @@ const PARTS = {
 export function Gather() {
   const part = useGather((s) => s.part)
   const setPart = (next: Part) => useGather.setState({ part: next })
-  const [uploads, setUploads] = useState<readonly UploadState[]>([])
   /** What was fetched is looked at like a file that was sent. */
   const arrived = (upload: UploadState) => {
-    setUploads((before) => [upload, ...before])
+    changeUploads((before) => [upload, ...before])
     setPart('import')
   }
   return (
     <SideTabs label="Gather" parts={PARTS} value={part} onChange={setPart}>
       {part === 'library' && <LibraryPanel onImport={() => setPart('import')} onTable={(id) => showRows(id)} />}
-      {part === 'import' && <Arrivals uploads={uploads} onUploads={setUploads} onDone={() => setPart('library')} />}
+      {part === 'import' && <Arrivals onDone={() => setPart('library')} />}
       {part === 'service' && <ServicePanel onArrive={arrived} />}
       {part === 'store' && <StorePanel onArrive={arrived} />}
       {part === 'join' && <JoinPanel onDone={() => setPart('library')} />}

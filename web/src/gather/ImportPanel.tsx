@@ -1,32 +1,15 @@
 import { useEffect, useRef } from 'react'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Corrections, Dataset, Preview } from '../api/types'
+import type { Corrections } from '../api/types'
 import { JobLine } from '../publish/JobLine'
-import { addLayer } from '../sheet/layerActions'
-import { fitTo } from '../sheet/mapBridge'
+import { type UploadState, useBringingIn } from './arriving'
 import { Corrector } from './Corrector'
-import { useGather } from './gatherState'
 import { PreviewTable } from './PreviewTable'
 import { sendFile } from './SendFile'
-
-export interface UploadState {
-  id: string
-  preview: Preview
-  corrections: Partial<Corrections>
-  /** Other rasters that become one with this. */
-  also?: string[]
-  /** To send it again where bringing it in failed: the server keeps no file that was of no use. What was fetched has none. */
-  file?: File
-  /** What brings it in, and whether it is to be drawn then: they go on while another file is looked at. */
-  job?: string
-  draw?: boolean
-  /** It is in the library. */
-  done?: boolean
-}
 
 interface Props {
   upload: UploadState
@@ -39,25 +22,9 @@ interface Props {
 
 /** A file that was sent: looked at in a preview of real rows, corrected, then brought in by a job. */
 export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
-  const queries = useQueryClient()
   const { preview } = upload
   const jobId = upload.job ?? null
-  const job = useQuery({
-    queryKey: ['job', jobId],
-    queryFn: async () => {
-      const got = await answered(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: jobId ?? '' } } }))
-      if (got.state === 'done') {
-        await queries.invalidateQueries({ queryKey: ['datasets'] })
-        const id = String(got.result.dataset)
-        if (upload.draw) await draw(id, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
-        useGather.setState({ arrived: id })
-        onUpload({ ...upload, draw: false, done: true })
-      }
-      return got
-    },
-    enabled: jobId !== null,
-    refetchInterval: (query) => (['running', 'waiting'].includes(query.state.data?.state ?? 'running') ? 400 : false),
-  })
+  const job = useBringingIn(jobId)
   const after = useRef<HTMLButtonElement>(null)
   const newest = useRef<Partial<Corrections> | null>(null)
   const look = useMutation({
@@ -192,11 +159,4 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
       />
     </Box>
   )
-}
-
-/** Draw a dataset that has just come in, and show all of it. */
-async function draw(id: string, known: readonly Dataset[]): Promise<void> {
-  const dataset = await answered(client.GET('/api/datasets/{dataset_id}', { params: { path: { dataset_id: id } } }))
-  addLayer(dataset, known)
-  if (dataset.bounds) await fitTo(dataset.bounds)
 }

@@ -6,7 +6,7 @@ import LinearProgress from '@mui/material/LinearProgress'
 import Typography from '@mui/material/Typography'
 import { csrfToken, wordsOf } from '../api/client'
 import type { Preview } from '../api/types'
-import type { UploadState } from './ImportPanel'
+import type { UploadState } from './arriving'
 import { withShapefilesPacked } from './shapefileParts'
 
 /** Send a file; `onShare` hears how much of it is there. */

@@ -11,7 +11,7 @@ import { JobLine } from '../publish/JobLine'
 import { counted } from '../wording'
 import { type Area, AreaChoice, boxOf } from './AreaChoice'
 import { useFetching } from './fetching'
-import type { UploadState } from './ImportPanel'
+import type { UploadState } from './arriving'
 
 const FIELD = { border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 28, fontSize: 13 } as const
 

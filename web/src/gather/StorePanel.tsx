@@ -12,7 +12,7 @@ import { JobLine } from '../publish/JobLine'
 import { counted } from '../wording'
 import { type Area, AreaChoice, boxOf } from './AreaChoice'
 import { useFetching } from './fetching'
-import type { UploadState } from './ImportPanel'
+import type { UploadState } from './arriving'
 
 /** The tagged store: which features carry any or all of some tags, in an area; counted before they are taken. */
 export function StorePanel({ onArrive }: { onArrive: (upload: UploadState) => void }) {

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { answered, client } from '../api/client'
 import type { Asked, Corrections, Job } from '../api/types'
-import type { UploadState } from './ImportPanel'
+import type { UploadState } from './arriving'
 
 /** Fetch from a service: how far the job is, and the upload once it is there, which is looked at like a file. */
 export function useFetching(onArrive: (upload: UploadState) => void) {

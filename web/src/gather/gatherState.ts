@@ -1,5 +1,6 @@
 import { create } from 'zustand'
 import { useSheet } from '../sheet/store'
+import type { UploadState } from './arriving'
 
 export type Part = 'library' | 'import' | 'service' | 'store' | 'join' | 'places' | 'table'
 
@@ -13,6 +14,8 @@ interface GatherState {
   others: Record<string, string>
   /** The dataset that came in last: what is joined and looked for next. */
   arrived: string | null
+  /** Files that were sent and are looked at. */
+  uploads: readonly UploadState[]
 }
 
 /** What is open in Gather; it stays so while another stage is seen. */
@@ -22,6 +25,7 @@ export const useGather = create<GatherState>(() => ({
   where: '',
   others: {},
   arrived: null,
+  uploads: [],
 }))
 
 /** Show the rows of a dataset in its table, or those that a condition takes. */

@@ -5,7 +5,11 @@ import { useState } from 'react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { client } from '../api/client'
 import { whole } from '../api/whole'
-import { ImportPanel, type UploadState } from './ImportPanel'
+import * as layerActions from '../sheet/layerActions'
+import type { UploadState } from './arriving'
+import { BringingIn } from './BringingIn'
+import { useGather } from './gatherState'
+import { ImportPanel } from './ImportPanel'
 
 const preview = whole('Preview', {
   kind: 'raster',
@@ -150,12 +154,33 @@ describe('bringing a file in', () => {
     await waitFor(() => expect(waiting).toHaveLength(1))
     waiting[0]?.answer({ id: 'j' })
     await waitFor(() => expect(screen.getByRole('button', { name: 'To the library' })).toBeTruthy())
-    expect(state).toMatchObject({ job: 'j', done: true, draw: false })
+    expect(state).toMatchObject({ job: 'j', draw: false })
     page.rerender(panel({ ...first, id: 'second' }))
     expect(screen.getByRole('button', { name: 'Bring in raster' })).toBeTruthy()
     expect(screen.queryByRole('button', { name: 'To the library' })).toBeNull()
     page.rerender(panel(state))
     expect(screen.queryByRole('button', { name: 'Bring in raster' }), 'it is not brought in twice').toBeNull()
+  })
+
+  it('draws what was asked, and once, though something else is looked at meanwhile', async () => {
+    const job = { id: 'j', kind: 'import', title: 'Import of a.tif', state: 'done', result: { dataset: 'd' } }
+    vi.spyOn(client, 'GET').mockImplementation(((path: string) =>
+      Promise.resolve({
+        data: path.includes('jobs') ? job : { id: 'd', bounds: null },
+        response: new Response(),
+      })) as never)
+    const added = vi.spyOn(layerActions, 'addLayer').mockImplementation(() => undefined as never)
+    useGather.setState({ uploads: [{ id: 'u', preview, corrections: {}, job: 'j', draw: true }] })
+    const page = render(
+      <QueryClientProvider client={new QueryClient()}>
+        <BringingIn />
+      </QueryClientProvider>,
+    )
+    await waitFor(() => expect(useGather.getState().uploads[0]?.done).toBe(true))
+    expect(added).toHaveBeenCalledTimes(1)
+    expect(useGather.getState().arrived).toBe('d')
+    page.unmount()
+    expect(useGather.getState().uploads, 'they were sent for this sheet').toEqual([])
   })
 
   it('cannot be begun while something is wrong with the file', () => {
