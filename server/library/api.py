@@ -20,7 +20,8 @@ from greylatch.places.likely import Known
 from greylatch.rules.language import LONGEST
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.lettering import Lettering
-from greylatch.symbols.starting import first_layer, first_lettering
+from greylatch.sheet.parts import Colour
+from greylatch.symbols.starting import HUES, first_layer, first_lettering
 from greylatch.tables.encodings import compared
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
@@ -107,6 +108,7 @@ class DatasetOut(Standing):
     can_redo: bool
     parents_changed: bool
     starting: Layer
+    hues: list[Colour]
     lettering: Lettering | None
 
 
@@ -335,6 +337,7 @@ def described(dataset: Dataset, may: list[Verb], own: Steps) -> DatasetOut:
         fields=fields, crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
         can_undo=bool(own.undo), can_redo=bool(own.redo), parents_changed=parents_changed(dataset),
+        hues=list(HUES.get(dataset.holds, ())),
         starting=first_layer(str(dataset.pk), dataset.title, dataset.holds, (revision.raster or {}).get("colour")),
         lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields], dataset.holds),
     )  # fmt: skip

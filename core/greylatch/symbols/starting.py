@@ -1,6 +1,6 @@
 """How a dataset is drawn before anybody has said how, and what a symbology begins with when something is to vary."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from greylatch.encodings.channels import KINDS, Channel
 from greylatch.encodings.encoded import Encoding
@@ -19,6 +19,7 @@ from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind, likeliest_name
 
 __all__ = [
+    "HUES",
     "first_layer",
     "first_lettering",
     "first_symbol",
@@ -28,6 +29,12 @@ __all__ = [
     "varied",
 ]
 
+HUES: Mapping[Kind, tuple[str, ...]] = {
+    "areas": ("#c9c2b0", "#b4c2ae", "#c6b2bc", "#aebfc9", "#d3bd9c", "#b9b9b3"),
+    "lines": ("#4f6f7c", "#9a5a40", "#5f7444", "#75597f", "#9a7c34", "#4a4a50"),
+    "points": ("#3f6f8f", "#b8583c", "#5f7f3f", "#7d5a8c", "#b08a2e", "#3f3f46"),
+}
+"""The colours that layers begin with: each in the first that no other layer of its sheet has."""
 PIE = 9.0
 """Px of the radius from which on wedges are told apart. Common practice."""
 NAME = 200
@@ -215,7 +222,7 @@ def first_symbol(kind: Kind) -> Symbol:
     1.2
     """
     if kind == "lines":
-        return Symbol(strokes=[Stroke(colour="#4f6f7c", width=1.2)])
+        return Symbol(strokes=[Stroke(colour=HUES[kind][0], width=1.2)])
     if kind == "points":
-        return Symbol(fill="#3f6f8f", radius=3.5, strokes=[Stroke(colour="#ffffff", width=0.8)])
-    return Symbol(fill="#c9c2b0", strokes=[Stroke(colour="#5d5a52", width=0.6)])
+        return Symbol(fill=HUES[kind][0], radius=3.5, strokes=[Stroke(colour="#ffffff", width=0.8)])
+    return Symbol(fill=HUES["areas"][0], strokes=[Stroke(colour="#5d5a52", width=0.6)])

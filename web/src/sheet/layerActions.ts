@@ -20,11 +20,30 @@ export function placeFor(kind: Dataset['kind'], layers: readonly Layer[], known:
   return at < 0 ? layers.length : at
 }
 
+/** A layer as it begins, in the first of its hues that no other layer has: two that look alike tell nothing apart. */
+export function inAHueOfItsOwn({ starting, hues, kind }: Dataset, layers: readonly Layer[]): Layer {
+  const { symbology } = starting
+  if (symbology.kind !== 'symbols') return starting
+  const taken = new Set(
+    layers.flatMap(({ symbology: other }) =>
+      other.kind === 'symbols' ? [other.symbol.fill, ...other.symbol.strokes.map(({ colour }) => colour)] : [],
+    ),
+  )
+  const hue = hues.find((each) => !taken.has(each))
+  if (!hue) return starting
+  const { symbol } = symbology
+  const coloured =
+    kind === 'lines'
+      ? { ...symbol, strokes: symbol.strokes.map((stroke) => ({ ...stroke, colour: hue })) }
+      : { ...symbol, fill: hue }
+  return { ...starting, symbology: { ...symbology, symbol: coloured } }
+}
+
 /** Put a dataset on the map, at the place that suits its kind; `known` are the datasets of the layers that are there. */
 export function addLayer(dataset: Dataset, known: readonly Dataset[]): void {
   const { document, edit, choose } = useSheet.getState()
   const id = freshId((document?.layers ?? []).map((other) => other.id))
-  const layer = { ...dataset.starting, id }
+  const layer = { ...inAHueOfItsOwn(dataset, document?.layers ?? []), id }
   edit('add', (draft) => {
     const layers = draft.layers
     draft.layers = layers.toSpliced(placeFor(dataset.kind, layers, known), 0, layer)

@@ -3784,6 +3784,8 @@ export interface components {
             /** Parents Changed */
             parents_changed: boolean;
             starting: components["schemas"]["Layer"];
+            /** Hues */
+            hues: string[];
             lettering: components["schemas"]["Lettering"] | null;
         };
         /**
