@@ -9,6 +9,7 @@ from greylatch.encodings.channels import Channel, Encodings
 from greylatch.encodings.neighbours import parted
 from greylatch.errors import BadInput
 from greylatch.rasters.figures import percentiles
+from greylatch.reading.starting_near import starting_near
 from greylatch.reading.starting_time import starting_time
 from greylatch.readings.begun import begun, begun_contours, colours_of_cells
 from greylatch.readings.kinds import AnyReading
@@ -131,6 +132,12 @@ class TimeIn(RowsIn):
     field: FieldName
 
 
+class NearIn(Schema):
+    """The data around which readers are to look."""
+
+    dataset: UUID
+
+
 class PartIn(RowsIn):
     """Categories with colours that are to be given out anew."""
 
@@ -158,6 +165,13 @@ def begun_time(request: HttpRequest, payload: TimeIn) -> Time:
     if field_type(column_named(data.columns, payload.field).type) != "date":
         raise BadInput(f"'{payload.field}' holds no dates.")
     return starting_time(payload.layer, payload.field, data.columns[payload.field])
+
+
+@router.post("/near", response=Near, summary="How far readers look around a place at first")
+def begun_near(request: HttpRequest, payload: NearIn) -> Near:
+    """A distance that suits how far the data reach."""
+    bounds = current_dataset(request, payload.dataset).newest.bounds
+    return starting_near(tuple(bounds)) if bounds else Near()
 
 
 @router.post("/varied", response=Symbols, summary="A symbology in which a channel varies otherwise")

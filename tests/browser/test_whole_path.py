@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import Application, Elsewhere, begin_sheet, drawn, kept, open_sheet, publish, stage
+from tests.browser.conftest import Application, Elsewhere, begin_sheet, choose, drawn, kept, open_sheet, publish, stage
 
 pytestmark = pytest.mark.browser
 
@@ -113,6 +113,8 @@ def test_the_key_is_edited_in_place(page: Page) -> None:
 def test_a_join_is_settled_row_by_row(page: Page) -> None:
     begin_sheet(page, "Joined")
     page.get_by_role("tab", name="Join").click()
+    choose(page, "Join to", "Catchments")
+    choose(page, "the rows of", "Returns per catchment")
     panel = page.get_by_test_id("unmatched")
     expect(panel).to_contain_text("21 of 214 rows found no area")
     panel.get_by_role("button", name=re.compile(r"^Row \d+")).last.click()

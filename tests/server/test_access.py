@@ -120,6 +120,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/ground": {"document": document, "ground": "dark"},
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},
+        "/api/draw/near": {"dataset": joined},
         "/api/draw/time": {"dataset": str(named["Slips and fires"].pk), "layer": "events", "field": "date"},
         "/api/draw/varied": {"dataset": joined, "symbology": {"kind": "symbols"}, "channel": "colour", "by": "classes"},
         "/api/draw/categories": {"dataset": joined, "field": "name"},

@@ -382,3 +382,9 @@ def test_time_begins_by_steps_that_suit_the_dates(owner: Client, named: dict[str
     assert (begun["layer"], begun["field"], begun["by"]) == ("events", "date", "month")
     code, answer = send(owner, "/draw/time", {**asked, "field": "kind"})
     assert code == 422 and answer["detail"] == "'kind' holds no dates."
+
+
+def test_readers_look_around_as_far_as_suits_the_data(owner: Client, named: dict[str, Dataset]) -> None:
+    asked = {"dataset": str(named["Slips and fires"].pk)}
+    near = send(owner, "/draw/near", asked)[1]
+    assert (near["distance"], near["largest"], near["layers"]) == (5.0, 50.0, [])

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import { answered, client } from '../api/client'
 import type { Near } from '../api/types'
 import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
@@ -18,13 +19,17 @@ export function NearPanel() {
   const { near } = reader
   const set = (values: Partial<Near>) =>
     editReader('near', (draft) => void (draft.near = { ...(draft.near ?? starting.near), ...values }))
+  const begin = async () => {
+    const dataset = asked[0]?.layer.dataset
+    if (dataset) set(await answered(client.POST('/api/draw/near', { body: { dataset } })))
+  }
   if (!near)
     return (
       <Box sx={{ p: 3 }}>
         <Typography variant="body2" color="text.secondary" sx={{ mb: 2 }}>
           Readers press a place, or stand at one, and see what lies within a distance of it, as a list and on the map.
         </Typography>
-        <Button variant="outlined" disabled={asked.length === 0} onClick={() => set({})}>
+        <Button variant="outlined" disabled={asked.length === 0} onClick={() => void begin()}>
           Let them ask
         </Button>
       </Box>

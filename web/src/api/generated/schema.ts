@@ -2420,6 +2420,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/near": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How far readers look around a place at first
+         * @description A distance that suits how far the data reach.
+         */
+        post: operations["sheets_starting_begun_near"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/varied": {
         parameters: {
             query?: never;
@@ -8262,6 +8282,17 @@ export interface components {
             field: string;
         };
         /**
+         * NearIn
+         * @description The data around which readers are to look.
+         */
+        NearIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+        };
+        /**
          * VaryIn
          * @description A channel of a symbology that is to vary by something else; `by` null ends its varying.
          */
@@ -12716,6 +12747,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Time"];
+                };
+            };
+        };
+    };
+    sheets_starting_begun_near: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NearIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Near"];
                 };
             };
         };
