@@ -1,12 +1,10 @@
 """The library: uploads with a preview, imports, datasets, joins."""
 
 from collections.abc import Callable
-from datetime import datetime
 from pathlib import PurePath
 from typing import Annotated, Any
 from uuid import UUID
 
-from django.contrib.auth.models import User
 from django.http import Http404, HttpRequest
 from greylatch.errors import BadInput, printable
 from greylatch.formats.bounded import bounded
@@ -18,98 +16,29 @@ from greylatch.formats.preview import Preview, preview
 from greylatch.formats.simplified_look import SimplifiedLook, simplified_look
 from greylatch.places.likely import Known
 from greylatch.rules.language import LONGEST
-from greylatch.sheet.layers import Layer
-from greylatch.sheet.lettering import Lettering
-from greylatch.sheet.parts import Colour
-from greylatch.symbols.starting import HUES, first_layer, first_lettering
 from greylatch.tables.encodings import compared
-from greylatch.tables.fieldtypes import FieldType
-from greylatch.tables.meaning import MeaningKind
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import LIVE, begin
 from ninja import Field, File, Router, Schema
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
-from people.access import Standing, Verb, allowed, allowed_one, maker, person, rights, rights_of
+from people.access import allowed, allowed_one, maker, person, rights_of
 from sheets.conditions import ConditionOut, Mistake
 
 from library.files import named_as_sent
-from library.joining import JoinIn, JoinView, KeysOut, SidesIn, join_view, keep_join, keys_guessed, parents_changed
+from library.joining import JoinIn, JoinView, SidesIn, join_begun, join_view, keep_join
 from library.models import Dataset, Revision, Upload
 from library.origin import Origin
 from library.quota import check_room
 from library.seen import current_dataset
+from library.shown import DatasetOut, described, shown_to
 from library.store import forget
 from library.tasks import ROOM
-from library.undoing import Steps, steps_of
+from library.undoing import steps_of
 
 router = Router(tags=["library"])
 Count = Annotated[int, Field(ge=0, lt=2**31)]
-
-
-class MeaningOut(Schema):
-    """What a field means, and why that was guessed."""
-
-    kind: MeaningKind
-    unit: str
-    decimals: int | None
-    missing: list[float | str]
-    reason: str
-
-
-class FieldOut(Schema):
-    """A field, how many of its values are missing, and what it means."""
-
-    name: str
-    type: FieldType
-    missing: int
-    meaning: MeaningOut
-
-
-class OriginOut(Schema):
-    """The service that a dataset was fetched from: of which kind and at which address, when last, how often again, and why it could
-    not be fetched lately."""
-
-    kind: str
-    address: str
-    fetched: datetime
-    every: str
-    trouble: str
-
-
-class DatasetOut(Standing):
-    """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `starting` is the layer
-    that shows it before anybody has said how, `lettering` the first labels of it."""
-
-    id: UUID
-    revision: UUID
-    shapes: UUID
-    title: str
-    kind: str
-    source: str
-    credit: str
-    licence: str
-    dated: str
-    origin: OriginOut | None
-    vetted: datetime | None
-    vetted_by: str | None
-    rows: int
-    fields: list[FieldOut]
-    crs: str
-    crs_reason: str
-    bounds: list[float] | None
-    notes: list[str]
-    raster: dict[str, Any] | None
-    join: dict[str, Any] | None
-    file_name: str
-    created: datetime
-    can_undo: bool
-    can_redo: bool
-    parents_changed: bool
-    starting: Layer
-    hues: list[Colour]
-    lettering: Lettering | None
 
 
 class DatasetChange(Schema):
@@ -301,10 +230,10 @@ def remove(request: HttpRequest, dataset_id: UUID) -> dict[str, str]:
     return {}
 
 
-@router.post("/joins/keys", response=KeysOut, summary="Which fields two datasets are likely to be joined by")
-def keys_of_join(request: HttpRequest, payload: SidesIn) -> KeysOut:
+@router.post("/joins/begun", response=JoinIn, summary="How two datasets are joined at first")
+def begin_join(request: HttpRequest, payload: SidesIn) -> JoinIn:
     """By the values that both have."""
-    return keys_guessed(current_dataset(request, payload.areas), current_dataset(request, payload.table))
+    return join_begun(current_dataset(request, payload.areas), current_dataset(request, payload.table))
 
 
 @router.post("/joins/look", response=JoinView, summary="How a table would fit")
@@ -318,38 +247,6 @@ def join(request: HttpRequest, payload: JoinIn) -> DatasetOut:
     """Keeps the joined areas as a new dataset, which remembers what it was made from."""
     areas, table = current_dataset(request, payload.areas), current_dataset(request, payload.table)
     return shown_to(person(request), keep_join(maker(request), areas, table, payload))
-
-
-def shown_to(person: User, dataset: Dataset) -> DatasetOut:
-    """A dataset as `person` sees it."""
-    return described(dataset, rights(person, dataset), steps_of(person, [dataset.pk])[dataset.pk])
-
-
-def described(dataset: Dataset, may: list[Verb], own: Steps) -> DatasetOut:
-    """A dataset with its current revision, what the one who asks may do with it, and what of it they did themselves."""
-    revision = dataset.current
-    assert revision is not None
-    fields = [FieldOut.model_validate(field) for field in revision.fields]
-    return DatasetOut(
-        id=dataset.pk, revision=revision.pk, shapes=revision.shapes_id, title=dataset.title, kind=dataset.kind, source=dataset.source, credit=dataset.credit, rows=revision.rows,
-        origin=_origin(dataset), licence=dataset.licence, dated=dataset.dated, owner=dataset.owner.get_username(), may=may,
-        vetted_by=dataset.vetted_by.get_username() if dataset.vetted_by else None, vetted=dataset.vetted,
-        fields=fields, crs=revision.crs, crs_reason=revision.crs_reason, bounds=revision.bounds,
-        notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
-        can_undo=bool(own.undo), can_redo=bool(own.redo), parents_changed=parents_changed(dataset),
-        hues=list(HUES.get(dataset.holds, ())),
-        starting=first_layer(str(dataset.pk), dataset.title, dataset.holds, (revision.raster or {}).get("colour")),
-        lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields], dataset.holds),
-    )  # fmt: skip
-
-
-def _origin(dataset: Dataset) -> OriginOut | None:
-    origin = Origin.of(dataset)
-    if origin is None:
-        return None
-    return OriginOut(
-        kind=origin.kind, address=origin.address, fetched=origin.fetched, every=origin.every, trouble=origin.trouble
-    )
 
 
 def _preview(upload: Upload, corrections: Corrections) -> Preview:

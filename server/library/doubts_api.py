@@ -9,13 +9,13 @@ from greylatch.errors import BadInput
 from ninja import Field, Router, Schema
 from people.access import person
 
-from library.api import DatasetOut, shown_to
 from library.attached import pictures_without_credit
 from library.derived import data_of
 from library.doubts import doubts_of
 from library.editing import edit
 from library.models import AcceptedDoubt, Dataset
 from library.seen import current_dataset
+from library.shown import DatasetOut, shown_to
 
 router = Router(tags=["doubts"])
 SHOWN = 500

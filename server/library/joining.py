@@ -12,11 +12,11 @@ from greylatch.formats.result import ReadResult
 from greylatch.places.by_place import areas_of
 from greylatch.places.delivery import delivery_of
 from greylatch.places.join import Match, Suggestion, joined, key_of, keys_of, match
-from greylatch.places.likely_fields import likely_keys
+from greylatch.places.likely_fields import likely_keys, likely_to_come_along
 from greylatch.sheet.parts import FieldName
-from greylatch.tables.dataset import MAX_COLUMNS, Fids
+from greylatch.tables.dataset import MAX_COLUMNS, Fids, fields
 from greylatch.tables.dataset import Dataset as Data
-from greylatch.tables.summing import Summary, summed
+from greylatch.tables.summing import Summary, summed, usual_summary
 from ninja import Field, Schema
 from people.access import allowed
 
@@ -43,12 +43,6 @@ class SidesIn(Schema):
 
     areas: UUID
     table: UUID
-
-
-class KeysOut(Schema):
-    """The fields that are likely to be the keys of each other; null where no two hold the same."""
-
-    keys: KeyPair | None
 
 
 class JoinIn(Schema):
@@ -96,12 +90,23 @@ class JoinView(Schema):
     area_keys: list[str]
 
 
-def keys_guessed(areas: Dataset, table: Dataset) -> KeysOut:
-    """The keys of a join that nobody has chosen yet, by what stands in them. Raises BadInput for a raster."""
+def join_begun(areas: Dataset, table: Dataset) -> JoinIn:
+    """A join before anybody has said how: by the fields that hold the same, or, of rows with shapes, by where they lie. Raises BadInput for a
+    raster."""
     if "raster" in (areas.kind, table.kind):
         raise BadInput("A raster has no rows to join.")
-    likely = likely_keys(data_of(areas.newest).columns, data_of(table.newest).columns)
-    return KeysOut(keys=KeyPair(area_key=likely[0], table_key=likely[1]) if likely else None)
+    to, rows = data_of(areas.newest), data_of(table.newest)
+    keys = likely_keys(to.columns, rows.columns) or (_first_text(to), _first_text(rows))
+    along = likely_to_come_along(rows, keys[1])
+    usual = {each.name: usual_summary(each.type, rows.meaning(each.name).kind) for each in fields(rows.columns)}
+    by, summed_up = ("place", {name: usual[name] for name in along}) if table.kind != "table" else ("key", {})
+    said = {"areas": areas.pk, "table": table.pk, "by": by, "area_key": keys[0], "table_key": keys[1]}
+    return JoinIn.model_validate({**said, "summarise": summed_up, "fields": along})
+
+
+def _first_text(data: Data) -> str:
+    texts = (each.name for each in fields(data.columns) if each.type == "text")
+    return next(texts, next(iter(data.columns.column_names), ""))
 
 
 def join_view(areas: Dataset, table: Dataset, asked: JoinIn) -> JoinView:

@@ -8,10 +8,10 @@ from greylatch.places.likely_fields import likely_fields
 from ninja import Router, Schema
 from people.access import maker, person
 
-from library.api import DatasetOut, shown_to
 from library.derived import data_of
 from library.locating import LocateIn, PlacesView, keep_located, places_view
 from library.seen import current_dataset
+from library.shown import DatasetOut, shown_to
 
 router = Router(tags=["places"])
 

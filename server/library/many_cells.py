@@ -11,11 +11,11 @@ from greylatch.rules.many_cells import Calculate, ManyCells, Planned, planned
 from ninja import Router, Schema
 from people.access import person
 
-from library.api import DatasetOut, shown_to
 from library.derived import data_of
 from library.editing import edit
 from library.models import Dataset
 from library.seen import current_dataset
+from library.shown import DatasetOut, shown_to
 
 router = Router(tags=["tables"])
 SHOWN = 8

@@ -30,7 +30,6 @@ from people.access import allowed, allowed_one, person
 from pydantic import TypeAdapter, ValidationError
 from sheets.sources import others_of, revisions_named
 
-from library.api import DatasetOut, FieldOut, shown_to
 from library.derived import data_of
 from library.editing import edit
 from library.joining import remake
@@ -40,6 +39,7 @@ from library.redelivery import RedeliveryIn, RedeliveryView, look
 from library.revisions import restore
 from library.rows import rows_chosen
 from library.seen import current_dataset
+from library.shown import DatasetOut, FieldOut, fields_out, shown_to
 from library.tasks import ROOM
 from library.tiles import geometry_tile
 from library.undoing import redo, undo
@@ -100,7 +100,7 @@ def rows(
     picked = [int(order[i]) for i in span] if order is not None else list(span)
     table = data.columns.take(pa.array(picked, pa.int64())).to_pylist()
     return RowsOut(
-        total=total, fields=revision.fields,
+        total=total, fields=fields_out(revision),
         rows=[[int(data.fids[row]), *(plain(value) for value in values.values())] for row, values in zip(picked, table, strict=True)],
     )  # fmt: skip
 

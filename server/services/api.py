@@ -10,9 +10,9 @@ from greylatch.services.tile_mosaic import levels_for
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import begin
-from library.api import DatasetOut, shown_to
 from library.origin import Every, Origin
 from library.seen import current_dataset
+from library.shown import DatasetOut, shown_to
 from ninja import Router, Schema
 from people.access import maker, person
 

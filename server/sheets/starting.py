@@ -5,28 +5,46 @@ from uuid import UUID
 from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
 from greylatch.encodings.by_category import Category, ColourByCategory, Other, categories_of
-from greylatch.encodings.channels import Channel, Encodings
+from greylatch.encodings.channels import Channel
 from greylatch.encodings.neighbours import parted
 from greylatch.errors import BadInput
 from greylatch.rasters.figures import percentiles
+from greylatch.reading.starting_filter import filter_of, first_asked, starting_search
 from greylatch.reading.starting_near import starting_near
 from greylatch.reading.starting_time import starting_time
-from greylatch.readings.begun import begun, begun_contours, colours_of_cells
+from greylatch.readings.begun import begun, begun_contours
 from greylatch.readings.kinds import AnyReading
-from greylatch.sheet.document import Furniture, Graticule
+from greylatch.sheet.document import SEA, Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group, Layer
-from greylatch.sheet.lettering import LABEL_SHADOW, Lettering
+from greylatch.sheet.lettering import LABEL_SHADOW, MOST_LINES, Lettering
 from greylatch.sheet.lettering import Frame as LabelFrame
-from greylatch.sheet.parts import NO_DATA_COLOUR, Colour, FieldName, Identifier, Pattern, Shadow, Stroke
-from greylatch.sheet.reader import ChoiceFilter, Near, RangeFilter, Time
-from greylatch.sheet.symbology import Clusters, Departure, Heat, Pins, Rule, Symbology, Symbols
+from greylatch.sheet.parts import (
+    FARTHEST_ON_THE_GROUND,
+    INNER_LINE,
+    MOST_STOPS,
+    MOST_STROKES,
+    NO_DATA_COLOUR,
+    Colour,
+    FieldName,
+    Identifier,
+    Pattern,
+    RampChoice,
+    Shadow,
+    Stroke,
+)
+from greylatch.sheet.reader import MOST_FILTERS, Near, ReaderFilter, Search, Time
+from greylatch.sheet.symbology import TOGETHER, Departure, Pins, Rule, Symbology, Symbols
+from greylatch.symbols.adding import in_a_hue_of_its_own, place_among
 from greylatch.symbols.carried_over import carried_over
 from greylatch.symbols.north_arrow import NORTH_ARROW, NorthArrow
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
-from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_contours, showing, varied
-from greylatch.tables.dataset import column_named, field_type
+from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_reading, showing, varied
+from greylatch.tables.dataset import Dataset as Data
+from greylatch.tables.dataset import column_named, field_type, fields
+from greylatch.tables.fieldtypes import FieldType
+from greylatch.tables.meaning import MeaningKind
 from library.derived import data_of
 from library.files import local_path
 from library.seen import current_dataset
@@ -34,12 +52,10 @@ from ninja import Router, Schema
 from people.access import person
 from pydantic import Field
 
-from sheets.sources import RowsIn, rows_asked
+from sheets.sources import RowsIn, revisions_named, rows_asked
 
 router = Router(tags=["drawing"])
 CONTOURS = "contours"
-GATHERED: dict[str, type[Heat] | type[Clusters]] = {"heat": Heat, "clusters": Clusters}
-"""What all points together may be drawn as."""
 SAME_ROWS = (None, "centres")
 """What draws a mark for each feature: what is said of one is said of the other."""
 UNTITLED = "Untitled sheet"
@@ -52,17 +68,32 @@ class Shape(Schema):
     path: str
 
 
+class Most(Schema):
+    """How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page; and how
+    many metres on the ground a mark measures at most."""
+
+    classes: int = MAX_CLASSES
+    strokes: int = MOST_STROKES
+    stops: int = MOST_STOPS
+    lines: int = MOST_LINES
+    filters: int = MOST_FILTERS
+    metres: float = FARTHEST_ON_THE_GROUND
+
+
 class StartingOut(Schema):
     """A sheet without a layer, and the parts that it may have, as they begin."""
 
     sheet: Document
     graticule: Graticule
-    most_classes: int
+    sea: Colour
+    most: Most
+    ramp: RampChoice
     no_data: Colour
     other: Other
     frame: LabelFrame
     label_shadow: Shadow
     stroke: Stroke
+    inner: Stroke
     pattern: Pattern
     shadow: Shadow
     glow: Glow
@@ -72,8 +103,6 @@ class StartingOut(Schema):
     pins: Pins
     shapes: list[Shape]
     north_arrow: NorthArrow
-    range_filter: RangeFilter
-    choice_filter: ChoiceFilter
     time: Time
     near: Near
 
@@ -125,6 +154,36 @@ class CategoriesIn(RowsIn):
     most: int = Field(1_000, ge=1, le=1_000)
 
 
+class AddIn(Schema):
+    """A dataset that is to be drawn over and under layers, from the top down."""
+
+    dataset: UUID
+    layers: list[Layer] = Field([], max_length=100)
+
+
+class AddOut(Schema):
+    """Its layer, and how many of the others lie over it."""
+
+    layer: Layer
+    at: int
+
+
+class FilterIn(RowsIn):
+    """A layer whose features readers are to choose among: by a field, or by the one that is likeliest asked about, of which the map shows one and some
+    are `taken`."""
+
+    layer: Identifier
+    field: FieldName | None = None
+    shown: FieldName | None = None
+    taken: list[FieldName] = Field([], max_length=MOST_FILTERS)
+
+
+class SearchIn(RowsIn):
+    """A layer whose features readers are to find."""
+
+    layer: Identifier
+
+
 class TimeIn(RowsIn):
     """A layer whose features are to be played through time, by a field of dates."""
 
@@ -149,13 +208,52 @@ def starting(request: HttpRequest) -> StartingOut:
     """The same for everybody."""
     person(request)
     return StartingOut(
-        sheet=Document(title=UNTITLED, furniture=Furniture(scale_bar=True)), graticule=Graticule(), most_classes=MAX_CLASSES, no_data=NO_DATA_COLOUR,
-        stroke=Stroke(), pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
+        sheet=Document(title=UNTITLED, furniture=Furniture(scale_bar=True)), graticule=Graticule(), sea=SEA, most=Most(), ramp=RampChoice(), no_data=NO_DATA_COLOUR,
+        stroke=Stroke(), inner=INNER_LINE, pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
         frame=LabelFrame(), label_shadow=LABEL_SHADOW,
         shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], north_arrow=NORTH_ARROW, near=Near(), time=Time(layer="layer", field=""),
-        range_filter=RangeFilter(layer="layer", field=""), choice_filter=ChoiceFilter(layer="layer", field=""),
     )  # fmt: skip
+
+
+@router.post("/added", response=AddOut, summary="A dataset as a layer among others")
+def add(request: HttpRequest, payload: AddIn) -> AddOut:
+    """In a look of its own, and where it hides nothing."""
+    dataset = current_dataset(request, payload.dataset)
+    if dataset.holds == "table":
+        raise BadInput("A table has no features to be drawn.", "Join it to areas, or look for its places by name.")
+    colour = (dataset.newest.raster or {}).get("colour")
+    layer = first_layer(str(dataset.pk), dataset.title, dataset.holds, colour)
+    there = revisions_named(person(request), {other.dataset for other in payload.layers})
+    kinds = {name: revision.dataset.holds for name, revision in there.items()}
+    return AddOut(
+        layer=in_a_hue_of_its_own(layer, dataset.holds, payload.layers),
+        at=place_among(dataset.holds, payload.layers, kinds),
+    )
+
+
+@router.post("/filter", response=ReaderFilter, summary="By what readers choose among features at first")
+def begun_filter(request: HttpRequest, payload: FilterIn) -> ReaderFilter:
+    """Numbers and dates between two ends, all else from a list."""
+    data = rows_asked(request, payload)
+    asked = payload.field or first_asked(asked_fields(data), payload.shown, payload.taken)
+    if asked is None:
+        raise BadInput("There is no field by which readers could choose.")
+    return filter_of(payload.layer, asked, field_type(column_named(data.columns, asked).type))
+
+
+@router.post("/search", response=Search, summary="By what readers find features at first")
+def begun_search(request: HttpRequest, payload: SearchIn) -> Search:
+    """By what is likeliest their name."""
+    search = starting_search(payload.layer, asked_fields(rows_asked(request, payload)))
+    if search is None:
+        raise BadInput("There is no field by which readers could search.")
+    return search
+
+
+def asked_fields(data: Data) -> list[tuple[str, FieldType, MeaningKind]]:
+    """Names, with their type and what they mean."""
+    return [(field.name, field.type, data.meaning(field.name).kind) for field in fields(data.columns)]
 
 
 @router.post("/time", response=Time, summary="How a layer is played through time at first")
@@ -206,21 +304,15 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
         if payload.by != CONTOURS:
             raise BadInput(f"A raster has no features that could be drawn as '{payload.by}'.")
         ends = percentiles(str(local_path(f"{revision.folder}/raster.tif")))
-        return ReadOut(reading=begun_contours(*ends), symbology=look_of_contours(), lettering=letters_of_contours())
-    if payload.by in GATHERED:
+        contours = begun_contours(*ends)
+        look = look_of_reading(contours, contours.makes)
+        return ReadOut(reading=contours, symbology=look, lettering=letters_of_contours())
+    if payload.by in TOGETHER:
         if dataset.holds != "points":
             raise BadInput(f"Only points are drawn as '{payload.by}', and this dataset holds {dataset.holds}.")
-        return ReadOut(reading=None, symbology=GATHERED[payload.by]())
+        return ReadOut(reading=None, symbology=TOGETHER[payload.by]())
     reading = begun(payload.by, data_of(dataset.newest))
-    kind = reading.kind_of(dataset.holds)
-    look = first_layer("", "", kind).symbology
-    assert isinstance(look, Symbols)
-    if reading.by == "grid":
-        look = look.model_copy(update={"encodings": Encodings(colour=colours_of_cells())})
-    if reading.by == "dots":
-        dot = look.symbol.model_copy(update={"radius": 1.1, "strokes": []})
-        look = look.model_copy(update={"symbol": dot})
-    return ReadOut(reading=reading, symbology=look)
+    return ReadOut(reading=reading, symbology=look_of_reading(reading, reading.kind_of(dataset.holds)))
 
 
 def _same_rows(layer: Layer) -> bool:

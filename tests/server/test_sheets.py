@@ -337,11 +337,24 @@ def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named:
     assert begun["graticule"]["labelled"] is True and begun["sheet"]["furniture"]["credits"] == ""
     listed = {one["title"]: one for one in owner.get("/api/datasets").json()}
     areas = listed["Catchments with returns"]
+    assert areas["lettering"]["lines"][0]["size"] == 12.0 and areas["channels"]["opacity"] == ["value"]
+    assert areas["offered"] == ["centres", "dots"] and "shares" in areas["made"]["centres"]["channels"]
+    _, added = send(owner, "/draw/added", {"dataset": areas["id"], "layers": []})
+    layer = added["layer"]
+    assert added["at"] == 0 and layer["symbology"]["symbol"]["strokes"][0]["opacity"] == 1.0
+    points = send(owner, "/draw/added", {"dataset": listed["Dip wells"]["id"], "layers": [layer]})[1]
+    _, beneath = send(owner, "/draw/added", {"dataset": areas["id"], "layers": [points["layer"], layer]})
     assert (
-        areas["starting"]["symbology"]["symbol"]["strokes"][0]["opacity"] == 1.0
-        and areas["lettering"]["lines"][0]["size"] == 12.0
+        beneath["at"] == 1 and beneath["layer"]["symbology"]["symbol"]["fill"] != layer["symbology"]["symbol"]["fill"]
     )
-    asked = {"dataset": areas["id"], "symbology": areas["starting"]["symbology"], "field": "carbon_t"}
+    rows = {"dataset": areas["id"], "layer": "layer"}
+    _, by_shown = send(owner, "/draw/filter", {**rows, "shown": "carbon_t"})
+    assert (by_shown["kind"], by_shown["field"]) == ("range", "carbon_t")
+    _, by_name = send(owner, "/draw/filter", {**rows, "field": "name"})
+    assert by_name["kind"] == "choices" and send(owner, "/draw/search", rows)[1]["field"] == "name"
+    status, refused = send(owner, "/draw/added", {"dataset": listed["Returns per catchment"]["id"]})
+    assert status == 422 and "has no features" in refused["detail"]
+    asked = {"dataset": areas["id"], "symbology": layer["symbology"], "field": "carbon_t"}
     _, shown = send(owner, "/draw/shown", asked)
     assert shown["encodings"]["colour"]["classing"]["field"] == "carbon_t"
     asked = {"dataset": areas["id"], "symbology": shown, "channel": "colour", "by": "value"}

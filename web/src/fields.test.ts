@@ -3,15 +3,14 @@ import { numericNames } from './fields'
 
 describe('fields of numbers', () => {
   it('come in their order, codes last', () => {
-    const field = (name: string, type: string, kind: string) => ({ name, type, meaning: { kind } })
+    const field = (name: string, type: string, tells_little = false) => ({ name, type, tells_little })
     const fields = [
-      field('fips', 'integer', 'identifier'),
-      field('name', 'text', 'name'),
-      field('people', 'integer', 'count'),
-      field('rate', 'number', 'rate'),
+      field('fips', 'integer', true),
+      field('name', 'text'),
+      field('people', 'integer'),
+      field('rate', 'number'),
     ]
     expect(numericNames(fields)).toEqual(['people', 'rate', 'fips'])
-    expect(numericNames([{ name: 'a', type: 'number' }])).toEqual(['a'])
     expect(numericNames(undefined)).toEqual([])
   })
 })

@@ -2,20 +2,17 @@ interface Field {
   name: string
   type: string
   meaning?: { kind: string }
+  tells_little?: boolean
 }
 
 export function isNumeric(field: Field): boolean {
   return field.type === 'number' || field.type === 'integer'
 }
 
-/** Names of fields that say where a row lies: no map shows them, and no area wants their mean. */
-export const COORDINATE = /^(lon|lat|lng|x|y|easting|northing)/i
-
 /** The names of the fields that hold numbers; coordinates and codes, which measure nothing, come last. */
 export function numericNames(fields: readonly Field[] | undefined): string[] {
   const numeric = (fields ?? []).filter(isNumeric)
-  const measures = ({ name, meaning }: Field) => Number(meaning?.kind === 'identifier' || COORDINATE.test(name))
-  return numeric.toSorted((a, b) => measures(a) - measures(b)).map((field) => field.name)
+  return numeric.toSorted((a, b) => Number(a.tells_little) - Number(b.tells_little)).map((field) => field.name)
 }
 
 /** The names of the fields that hold kinds of something. */

@@ -1,7 +1,7 @@
 """Colour, and a shape where wanted, by what stands in a field: a look for each value."""
 
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import pyarrow as pa
@@ -46,6 +46,7 @@ class Other(Part):
 class ColourByCategory(Encoding):
     """A colour per value. Categories are in the key's order; without any they are made of the commonest values."""
 
+    numbers: ClassVar[int] = 0
     by: Literal["category"] = "category"
     field: FieldName
     categories: list[Category] = Field([], max_length=MAX_ENTRIES)

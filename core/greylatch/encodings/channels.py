@@ -13,8 +13,9 @@ from greylatch.encodings.largest import ColourByLargest
 from greylatch.encodings.shares import Shares
 from greylatch.encodings.two_way import ColourByTwo
 from greylatch.sheet.parts import Part
+from greylatch.tables.dataset import Kind
 
-__all__ = ["KINDS", "Channel", "ColourEncoding", "Encodings", "LetterEncoding", "SizeEncoding"]
+__all__ = ["CHANNELS", "KINDS", "Channel", "ColourEncoding", "Encodings", "LetterEncoding", "SizeEncoding", "may_vary"]
 
 ColourEncoding = Annotated[
     ColourByClasses | ColourByCategory | ColourByValue | ColourByTwo | ColourByLargest, Field(discriminator="by")
@@ -32,13 +33,50 @@ def _by(*kinds: type[Encoding]) -> dict[str, type[Encoding]]:
 
 
 KINDS: Mapping[Channel, Mapping[str, type[Encoding]]] = {
-    "colour": _by(ColourByClasses, ColourByCategory, ColourByValue, ColourByTwo, ColourByLargest),
+    "colour": _by(ColourByClasses, ColourByValue, ColourByCategory, ColourByTwo, ColourByLargest),
     "size": _by(SizeByClasses, SizeByValue),
     "angle": _by(AngleByValue),
     "opacity": _by(OpacityByValue),
     "shares": _by(Shares),
 }
 """By what each channel can vary."""
+CHANNELS: Mapping[Kind, tuple[Channel, ...]] = {
+    "areas": ("colour", "opacity"),
+    "lines": ("colour", "size", "opacity"),
+    "points": ("colour", "size", "shares", "opacity", "angle"),
+}
+"""What may vary of marks of a kind."""
+
+
+def may_vary(kind: Kind, fields: int, numbers: int) -> dict[Channel, list[str]]:
+    """What may vary of marks, and by what.
+
+    Parameters
+    ----------
+    kind : Kind
+        What they are.
+    fields : int
+        How many fields there are.
+    numbers : int
+        How many of them hold numbers.
+
+    Returns
+    -------
+    dict[Channel, list[str]]
+        By channel the kinds of encoding for which there are fields enough; channels without any are left out.
+
+    Examples
+    --------
+    >>> may_vary("areas", 3, 1)
+    {'colour': ['classes', 'value', 'category'], 'opacity': ['value']}
+    >>> may_vary("raster", 0, 0)
+    {}
+    """
+    suiting = {
+        channel: [by for by, encoding in KINDS[channel].items() if fields and numbers >= encoding.numbers]
+        for channel in CHANNELS.get(kind, ())
+    }
+    return {channel: ways for channel, ways in suiting.items() if ways}
 
 
 class Encodings(Part):

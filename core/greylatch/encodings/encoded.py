@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -101,6 +101,9 @@ class Use:
 
 class Encoding(Part):
     """What varies from feature to feature in one channel, and by what. A kind of encoding is a module that defines one."""
+
+    numbers: ClassVar[int] = 1
+    """Fields of numbers that it needs at least."""
 
     def encode(self, dataset: Dataset) -> Encoded:
         """What each row gets. Raises BadInput for fields that are not there or do not fit."""

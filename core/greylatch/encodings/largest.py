@@ -1,7 +1,7 @@
 """Colour by which of several fields is the largest, with how far it leads as strength."""
 
 from collections.abc import Iterator, Sequence
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,6 +52,7 @@ def total_of(components: Sequence[Component]) -> str:
 class ColourByLargest(Encoding):
     """The colour of the field with the largest number; where two share it, the colour of a tie."""
 
+    numbers: ClassVar[int] = 2
     by: Literal["largest"] = "largest"
     fields: list[Component] = Field(min_length=2, max_length=24)
     ramp: RampChoice = RampChoice(name="pennants")

@@ -1,7 +1,7 @@
 """Pies and rings: the shares that several fields have of their sum."""
 
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -21,6 +21,7 @@ SMALL = "small shares"
 class Shares(Encoding):
     """A wedge for each field, clockwise from the top; features whose fields sum up to nothing have none and are not drawn."""
 
+    numbers: ClassVar[int] = 2
     by: Literal["shares"] = "shares"
     fields: list[Component] = Field(min_length=2, max_length=24)
     ramp: RampChoice = RampChoice(name="pennants")

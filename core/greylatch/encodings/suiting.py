@@ -4,7 +4,7 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import Dataset, fields
-from greylatch.tables.meaning import COORDINATES, words_of
+from greylatch.tables.meaning import COORDINATES, tells_little, words_of
 
 __all__ = ["another_number", "numeric_fields", "parts_of_a_whole", "suits_categories", "telling_numbers", "two_or_more"]
 
@@ -22,11 +22,7 @@ def numeric_fields(dataset: Dataset) -> list[str]:
 
 def telling_numbers(dataset: Dataset) -> list[str]:
     """The fields of numbers that are worth to be shown first: identifiers and places come after all others."""
-
-    def says_little(name: str) -> bool:
-        return name.lower() in COORDINATES or dataset.meaning(name).kind == "identifier"
-
-    return sorted(numeric_fields(dataset), key=says_little)
+    return sorted(numeric_fields(dataset), key=lambda name: tells_little(name, dataset.meaning(name).kind))
 
 
 def another_number(dataset: Dataset, than: str) -> str:

@@ -1,7 +1,7 @@
 """Colour by two classifications at once: a square of colours, of which one side rises with either."""
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from coloraide import Color
@@ -41,6 +41,7 @@ class Corners(Part):
 class ColourByTwo(Encoding):
     """A colour per pair of classes, 2 × 2 to 4 × 4."""
 
+    numbers: ClassVar[int] = 2
     by: Literal["two-way"] = "two-way"
     first: Classing
     second: Classing

@@ -9,8 +9,9 @@ from greylatch.places.join import key_of
 from greylatch.places.locating import name_key
 from greylatch.places.names import folded
 from greylatch.tables.dataset import Dataset, field_type
+from greylatch.tables.meaning import COORDINATES
 
-__all__ = ["NameFields", "likely_fields", "likely_keys"]
+__all__ = ["NameFields", "likely_fields", "likely_keys", "likely_to_come_along"]
 
 SAMPLE = 400
 ALIKE = 0.5
@@ -111,6 +112,28 @@ def likely_keys(areas: pa.Table, table: pa.Table) -> tuple[str, str] | None:
             if (likeness, len(here)) > best:
                 best, likeliest = (likeness, len(here)), (area_key, table_key)
     return likeliest
+
+
+def likely_to_come_along(table: Dataset, key: str) -> list[str]:
+    """The fields of a table that its rows bring to areas: all but their key, and where they lie.
+
+    Parameters
+    ----------
+    table : Dataset
+        The rows.
+    key : str
+        The field by which they are joined.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> likely_to_come_along(Dataset(pa.table({"isle": ["Ard"], "Lat": [52.0], "sheep": [310]}), "table"), "isle")
+    ['sheep']
+    """
+    return [name for name in table.columns.column_names if name != key and name.lower() not in COORDINATES]
 
 
 def _texts(data: Dataset) -> list[str]:

@@ -13,7 +13,7 @@ from markdown_it.utils import EnvType, OptionsDict
 
 from greylatch.reading.template import filled, placeholder, placeholders
 from greylatch.sheet.versions import field_expression
-from greylatch.tables.meaning import COORDINATES, MeaningKind, credit_fields, likeliest_name
+from greylatch.tables.meaning import MeaningKind, credit_fields, likeliest_name, tells_little
 
 __all__ = ["foreign_pictures", "origin", "render_card", "shows_uncredited", "starting_card", "unknown_placeholders"]
 
@@ -205,7 +205,7 @@ def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collect
     credit = f' "{placeholder(by[0])}"' if by else ""
     rest = sorted(
         (field for field in fields if field[0] not in (named, *pictures, *by)),
-        key=lambda field: (field[0] not in shown, field[2] == "identifier" or field[0].lower() in COORDINATES),
+        key=lambda field: (field[0] not in shown, tells_little(field[0], field[2])),
     )
     lines = [(name, f"![{placeholder(named)}]({placeholder(name)}{credit})") for name in pictures[:1]]
     lines += [(name, f"- {name}: {placeholder(name)}") for name, *_ in rest[:5]]

@@ -1,11 +1,10 @@
 """Areas and lines drawn as points at their middles."""
 
 from dataclasses import replace
-from typing import Literal
+from typing import ClassVar, Literal
 
 import shapely
 
-from greylatch.errors import BadInput
 from greylatch.readings.reading import Reading
 from greylatch.tables.dataset import Dataset, Kind
 
@@ -15,12 +14,11 @@ __all__ = ["Centres"]
 class Centres(Reading):
     """A point for each feature: within an area that is hollow or bent too, on a line halfway."""
 
+    of: ClassVar[tuple[Kind, ...]] = ("areas", "lines")
+    makes: ClassVar[Kind] = "points"
+    wants: ClassVar[str] = "Only areas and lines have centres"
+    ways: ClassVar[tuple[str, ...]] = ("centres",)
     by: Literal["centres"] = "centres"
-
-    def kind_of(self, kind: Kind) -> Kind:
-        if kind not in ("areas", "lines"):
-            raise BadInput(f"Only areas and lines have centres, and this layer holds {kind}.")
-        return "points"
 
     def derived(self, dataset: Dataset) -> Dataset:
         kind = self.kind_of(dataset.kind)

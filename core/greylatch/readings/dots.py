@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import pyarrow as pa
@@ -28,14 +28,13 @@ AREA = "area"
 class Dots(Reading):
     """A dot stands for `each` of a field's units, somewhere in the area: where is random and always the same."""
 
+    of: ClassVar[tuple[Kind, ...]] = ("areas",)
+    makes: ClassVar[Kind] = "points"
+    wants: ClassVar[str] = "Dots are strewn over areas"
+    ways: ClassVar[tuple[str, ...]] = ("dots",)
     by: Literal["dots"] = "dots"
     field: FieldName
     each: Annotated[float, Field(gt=0, description="How many one dot is")] = 100.0
-
-    def kind_of(self, kind: Kind) -> Kind:
-        if kind != "areas":
-            raise BadInput(f"Dots are strewn over areas, and this layer holds {kind}.")
-        return "points"
 
     def said(self, dataset: Dataset) -> str:
         """How many one dot is, without which nobody can read them."""

@@ -1,7 +1,7 @@
 """Points gathered into cells of one true size on the ground: hexagons or squares with a count, a sum or a mean."""
 
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import pyarrow as pa
@@ -19,6 +19,7 @@ from greylatch.places.side_by_side import side_by_side
 from greylatch.readings.reading import Reading
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import Dataset, Kind
+from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import Meaning
 from greylatch.wording import length_text
 
@@ -39,16 +40,16 @@ class Grid(Reading):
     """Cells of `size` metres from side to side, in an equal-area projection around the data. Each has `count`, and `value`: the count
     itself, or the sum or mean of a field; cells without a point are not there."""
 
+    of: ClassVar[tuple[Kind, ...]] = ("points",)
+    makes: ClassVar[Kind] = "areas"
+    wants: ClassVar[str] = "Only points are gathered into cells"
+    ways: ClassVar[tuple[str, ...]] = ("hexagon", "square")
+    fields_made: ClassVar[dict[str, FieldType] | None] = {VALUE: "number", COUNT: "integer"}
     by: Literal["grid"] = "grid"
     shape: Literal["hexagon", "square"] = "hexagon"
     size: Annotated[float, Field(ge=1, le=5_000_000, description="Metres from side to side")] = 1_000.0
     what: Literal["count", "sum", "mean"] = "count"
     field: FieldName | None = None
-
-    def kind_of(self, kind: Kind) -> Kind:
-        if kind != "points":
-            raise BadInput(f"Only points are gathered into cells, and this layer holds {kind}.")
-        return "areas"
 
     def said(self, dataset: Dataset) -> str:
         """Of what its values are."""

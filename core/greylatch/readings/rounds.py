@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import shapely
@@ -29,14 +29,13 @@ class Rounds(Reading):
     """A circle around each point, its radius in metres on the ground: the same for all, or a field's or an expression's. Rows without a
     radius have none."""
 
+    of: ClassVar[tuple[Kind, ...]] = ("points",)
+    makes: ClassVar[Kind] = "areas"
+    wants: ClassVar[str] = "Only points have circles around them"
+    ways: ClassVar[tuple[str, ...]] = ("rounds",)
     by: Literal["rounds"] = "rounds"
     metres: Annotated[float, Field(gt=0, le=FARTHEST, description="Radius, or what a unit of the field is")] = 1_000.0
     field: FieldName | None = Field(None, description="What the radius is multiplied by")
-
-    def kind_of(self, kind: Kind) -> Kind:
-        if kind != "points":
-            raise BadInput(f"Only points have circles around them, and this layer holds {kind}.")
-        return "areas"
 
     def said(self, dataset: Dataset) -> str:
         """How far they reach, where all reach as far."""

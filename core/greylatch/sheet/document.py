@@ -16,6 +16,7 @@ __all__ = [
     "LONGEST_CREDITS",
     "LONGEST_DATE",
     "LONGEST_TERMS",
+    "SEA",
     "CrsText",
     "Furniture",
     "Graticule",
@@ -65,6 +66,10 @@ class Projection(Part):
         except BadInput as error:
             raise ValueError(str(error)) from error
         return text
+
+
+SEA = "#d3e0e6"
+"""The colour that a sea begins with."""
 
 
 class Graticule(Part):

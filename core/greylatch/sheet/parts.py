@@ -8,7 +8,11 @@ from greylatch.classes.methods import MAX_CLASSES, Method
 from greylatch.rules.language import LONGEST
 
 __all__ = [
+    "FARTHEST_ON_THE_GROUND",
+    "INNER_LINE",
     "MAX_ENTRIES",
+    "MOST_STOPS",
+    "MOST_STROKES",
     "NO_DATA_COLOUR",
     "WIDEST_STROKE",
     "Classing",
@@ -44,6 +48,10 @@ StrokeWidth = Annotated[
 ]
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
 FieldName = Annotated[str, Field(max_length=500, description="A field or, where numbers are wanted, a CQL2 expression")]
+MOST_STROKES, MOST_STOPS = 6, 24
+"""Of a symbol, and of a ramp by hand."""
+FARTHEST_ON_THE_GROUND = 1_000_000.0
+"""Metres."""
 MAX_ENTRIES = 2_000
 """Of a list or a table within a sheet: more than anyone writes, few enough that nobody can make reading slow."""
 
@@ -81,6 +89,10 @@ class Stroke(Part):
         [], max_length=8, description="Px drawn and left out in turn; none: drawn throughout"
     )
     cap: Literal["round", "butt", "square"] = "round"
+
+
+INNER_LINE = Stroke(width=2.5, opacity=0.4)
+"""What a line along the inside of an area's edge begins as."""
 
 
 class Pattern(Part):
@@ -122,11 +134,11 @@ class Symbol(Part):
     fill_opacity: Share = 1.0
     pattern: Pattern | None = None
     inner: Stroke | None = Field(None, description="A line along the inside of the edge of areas")
-    strokes: list[Stroke] = Field([Stroke()], max_length=6, description="From the lowest to the one on top")
+    strokes: list[Stroke] = Field([Stroke()], max_length=MOST_STROKES, description="From the lowest to the one on top")
     shape: Annotated[str, Field(max_length=100, description="Of points: see `greylatch symbols`")] = "circle"
     icon: Icon | None = Field(None, description="In place of a point's shape, fill and strokes")
     radius: Annotated[Pixels, Field(description="From the middle of a point's shape to its edge")] = 4.0
-    ground: Annotated[float, Field(gt=0, le=1_000_000)] | None = Field(
+    ground: Annotated[float, Field(gt=0, le=FARTHEST_ON_THE_GROUND)] | None = Field(
         None,
         description="Metres on the ground of the radius of points, of the width of lines: where sizes vary those of the largest. The key shows "
         "it as large as it would be in px; null: so large on the map too",
@@ -191,7 +203,7 @@ class RampChoice(Part):
     replaced: dict[int, Colour] = Field({}, max_length=MAX_ENTRIES)
     stops: list[Colour] = Field(
         [],
-        max_length=24,
+        max_length=MOST_STOPS,
         description="Colours from low to high, in place of the named ramp's; between them it runs straight in OKLab",
     )
 

@@ -1,5 +1,6 @@
 """How a layer is drawn: symbol, encodings, rules and exceptions for shapes; relief, ramps and pictures for rasters."""
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -22,6 +23,7 @@ from greylatch.sheet.parts import (
 )
 
 __all__ = [
+    "TOGETHER",
     "Clusters",
     "Departure",
     "Heat",
@@ -107,6 +109,10 @@ class Clusters(Part):
     apart: Annotated[float, Field(gt=0)] | None = Field(
         None, description="Closer than the scale of which this is the denominator every point stands by itself"
     )
+
+
+TOGETHER: Mapping[str, type[Heat] | type[Clusters]] = {"clusters": Clusters, "heat": Heat}
+"""What all points of a layer may be drawn as together."""
 
 
 class Symbols(Look):

@@ -1,21 +1,13 @@
 """The look of features carried over to their centres, and back: what is drawn of the same rows changes, not what the map says."""
 
-from collections.abc import Mapping
-
-from greylatch.encodings.channels import Channel
+from greylatch.encodings.channels import CHANNELS
 from greylatch.sheet.parts import Symbol
 from greylatch.sheet.symbology import Look, Symbols
+from greylatch.symbols.adding import coloured
 from greylatch.symbols.starting import first_symbol
 from greylatch.tables.dataset import Kind
 
 __all__ = ["carried_over"]
-
-CHANNELS: Mapping[Kind, tuple[Channel, ...]] = {
-    "areas": ("colour", "opacity"),
-    "lines": ("colour", "size", "opacity"),
-    "points": ("colour", "size", "angle", "opacity", "shares"),
-}
-"""What may vary of marks of a kind."""
 
 
 def carried_over(look: Symbols, was: Kind, kind: Kind) -> Symbols:
@@ -71,9 +63,7 @@ def _symbol(symbol: Symbol, was: Kind, kind: Kind) -> Symbol:
     first, colour = first_symbol(kind), _colour(symbol, was)
     if colour is None or colour == _colour(first_symbol(was), was):
         return first
-    if kind == "lines":
-        return first.model_copy(update={"strokes": [first.strokes[0].model_copy(update={"colour": colour})]})
-    return first.model_copy(update={"fill": colour})
+    return coloured(first, kind, colour)
 
 
 def _colour(symbol: Symbol, kind: Kind) -> str | None:

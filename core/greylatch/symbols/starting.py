@@ -2,17 +2,19 @@
 
 from collections.abc import Mapping, Sequence
 
-from greylatch.encodings.channels import KINDS, Channel
+from greylatch.encodings.channels import KINDS, Channel, Encodings
 from greylatch.encodings.encoded import Encoding
 from greylatch.encodings.largest import ColourByLargest, total_of
 from greylatch.encodings.shares import Shares
 from greylatch.encodings.suiting import numeric_fields, telling_numbers
 from greylatch.errors import BadInput
+from greylatch.readings.begun import colours_of_cells
 from greylatch.readings.contours import INDEX, NUMBERED
+from greylatch.readings.kinds import READINGS, AnyReading
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.lettering import LabelLine, Lettering
 from greylatch.sheet.parts import RampChoice, Stroke, Symbol
-from greylatch.sheet.symbology import Picture, RasterRamp, Rule, Symbology, Symbols
+from greylatch.sheet.symbology import TOGETHER, Picture, RasterRamp, Rule, Symbology, Symbols
 from greylatch.sheet.template import as_field
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
@@ -24,7 +26,8 @@ __all__ = [
     "first_lettering",
     "first_symbol",
     "letters_of_contours",
-    "look_of_contours",
+    "look_of_reading",
+    "offered",
     "showing",
     "varied",
 ]
@@ -37,6 +40,8 @@ HUES: Mapping[Kind, tuple[str, ...]] = {
 """The colours that layers begin with: each in the first that no other layer of its sheet has."""
 PIE = 9.0
 """Px of the radius from which on wedges are told apart. Common practice."""
+DOT = 1.1
+"""Px of the radius of dots of which there are thousands."""
 NAME = 200
 """Characters of a layer's name."""
 
@@ -70,8 +75,57 @@ def first_layer(dataset: str, title: str, kind: Kind, raster_colour: str | None 
     return Layer(id="layer", name=title[:NAME] or "Layer", dataset=dataset, symbology=look)
 
 
-def look_of_contours() -> Symbols:
-    """Thin brown lines, and thicker index lines."""
+def offered(kind: Kind) -> list[str]:
+    """What may be drawn of data in place of themselves, each by a word: readings of them, and what all points are drawn as together.
+
+    Parameters
+    ----------
+    kind : Kind
+        What they are.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> offered("areas"), offered("points")
+    (['centres', 'dots'], ['hexagon', 'square', 'rounds', 'clusters', 'heat'])
+    """
+    ways = [way for reading in READINGS if kind in reading.of for way in reading.ways]
+    return [*ways, *(TOGETHER if kind == "points" else ())]
+
+
+def look_of_reading(reading: AnyReading, kind: Kind) -> Symbols:
+    """How what a reading makes is drawn first: cells by what they hold, dots small and without an edge, contours as thin brown lines with
+    thicker index lines.
+
+    Parameters
+    ----------
+    reading : AnyReading
+        What is drawn in place of the data.
+    kind : Kind
+        What it makes of them.
+
+    Returns
+    -------
+    Symbols
+
+    Examples
+    --------
+    >>> from greylatch.readings.dots import Dots
+    >>> look_of_reading(Dots(field="people", each=100), "points").symbol.radius
+    1.1
+    """
+    if reading.by == "contours":
+        return _look_of_contours()
+    symbol = first_symbol(kind)
+    if reading.by == "dots":
+        symbol = symbol.model_copy(update={"radius": DOT, "strokes": []})
+    return Symbols(symbol=symbol, encodings=Encodings(colour=colours_of_cells() if reading.by == "grid" else None))
+
+
+def _look_of_contours() -> Symbols:
     thin, thick = Stroke(colour="#8a6a48", width=0.5), Stroke(colour="#7a5836", width=1.1)
     rule = Rule(id="index", name="index lines", where=f"{INDEX} = TRUE", symbol=Symbol(strokes=[thick]))
     return Symbols(symbol=Symbol(strokes=[thin]), rules=[rule])

@@ -22,6 +22,7 @@ __all__ = [
     "guess_meaning",
     "is_mark",
     "likeliest_name",
+    "tells_little",
     "unit_in",
     "without_marks",
     "words_of",
@@ -113,6 +114,28 @@ def guess_meaning(name: str, column: pa.ChunkedArray) -> Meaning:
     if (values == np.round(values)).all() or values.max() > 100:
         return Meaning("count", unit, None, missing, "Never negative, and not named as a rate or a measure.")
     return Meaning("measure", unit, None, missing, "Small numbers that are not whole.")
+
+
+def tells_little(name: str, means: MeaningKind) -> bool:
+    """Whether a field only says which row it is or where that lies: no map shows it first, and no area wants its mean.
+
+    Parameters
+    ----------
+    name : str
+        The field.
+    means : MeaningKind
+        What it means.
+
+    Returns
+    -------
+    bool
+
+    Examples
+    --------
+    >>> tells_little("Lat", "measure"), tells_little("fips", "identifier"), tells_little("yield_t", "count")
+    (True, True, False)
+    """
+    return means == "identifier" or name.lower() in COORDINATES
 
 
 def likeliest_name(fields: Sequence[tuple[str, str, MeaningKind]]) -> str | None:
@@ -318,7 +341,7 @@ CREDITS = frozenset(
         "rights",
     ]
 )
-COORDINATES = frozenset(["lon", "lat", "long", "longitude", "latitude", "x", "y", "easting", "northing"])
+COORDINATES = frozenset(["lon", "lat", "long", "lng", "longitude", "latitude", "x", "y", "easting", "northing"])
 """What fields are called that only say where a row lies."""
 RATES = frozenset(
     [

@@ -8,8 +8,10 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.dataset import column_named, named
+from greylatch.tables.fieldtypes import FieldType
+from greylatch.tables.meaning import MeaningKind
 
-__all__ = ["HOW", "Summary", "summed"]
+__all__ = ["HOW", "Summary", "summed", "usual_summary"]
 
 Summary = Literal["count", "sum", "mean", "median", "minimum", "maximum", "first"]
 HOW: tuple[Summary, ...] = get_args(Summary)
@@ -57,6 +59,33 @@ def summed(columns: pa.Table, keys: Sequence[str], how: Mapping[str, Summary]) -
             raise BadInput(f"'{name}' holds no numbers, of which a {summary} could be taken.")
         arrays.append(_by_group(values, group, len(codes), summary))
     return pa.table(arrays, names=named(["key", *how]))
+
+
+def usual_summary(type: FieldType, means: MeaningKind) -> Summary:
+    """How many values of a field are summed up where nobody has said: amounts are added, figures averaged, names and codes counted; of all
+    else the first is taken.
+
+    Parameters
+    ----------
+    type : FieldType
+        What it holds.
+    means : MeaningKind
+        What it means.
+
+    Returns
+    -------
+    Summary
+
+    Examples
+    --------
+    >>> usual_summary("integer", "count"), usual_summary("number", "rate"), usual_summary("text", "name"), usual_summary("date", "date")
+    ('sum', 'mean', 'count', 'first')
+    """
+    if type == "text" or means == "identifier":
+        return "count"
+    if type not in ("number", "integer"):
+        return "first"
+    return "sum" if means == "count" else "mean"
 
 
 def _by_group(values: pa.ChunkedArray, group: pa.Array, many: int, summary: Summary) -> pa.Array:

@@ -1,3 +1,5 @@
+import { QueryClient } from '@tanstack/react-query'
+import { startingQuery } from '../sheet/queries'
 import type { Classing, Layer, Mark } from './types'
 import { whole } from './whole'
 
@@ -10,4 +12,11 @@ export function classedLayer(id: string, classing: Partial<Classing>): Layer {
 /** A mark with one stroke. */
 export function markOf(fill: string, more: Partial<Mark> = {}): Mark {
   return whole('Mark', { fill, fill_opacity: 1, strokes: [], radius: 4, texture: null, inner: null, ...more } as never)
+}
+
+/** Answers of the server, among them how parts of a sheet begin. */
+export function begunQueries(): QueryClient {
+  const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } })
+  queries.setQueryData(startingQuery.queryKey, whole('StartingOut', { most: {}, ramp: {} }))
+  return queries
 }

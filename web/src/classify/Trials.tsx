@@ -11,6 +11,7 @@ import { answered, client } from '../api/client'
 import type { Layer, Limits, RampChoice } from '../api/types'
 import { editLook } from '../sheet/looks'
 import { useSheet } from '../sheet/store'
+import { useCrs } from '../sheet/useFrame'
 import { changeLimits } from './classing'
 import { METHOD_WORDS } from './words'
 
@@ -31,7 +32,7 @@ export function Trials({ layer, of = 'classes' }: { layer: Layer; of?: Tried }) 
 
 function TrialDialog({ layer, of, onClose }: { layer: Layer; of: Tried; onClose: () => void }) {
   const ground = useSheet((s) => s.document?.furniture.ground) ?? 'transparent'
-  const crs = useSheet((s) => s.document?.projection?.crs) ?? 'EPSG:3857'
+  const crs = useCrs()
   const { data, error } = useQuery({
     queryKey: ['trials', of, crs, layer.dataset, layer.filter, layer.others, layer.reading, layer.symbology],
     queryFn: () => answered(client.POST('/api/draw/trials', { body: { layer, of, crs } })),

@@ -42,7 +42,7 @@ describe('the numbers that are classed', () => {
 
 describe('classes', () => {
   it('are one at least, and no more than the core makes', () => {
-    queries.setQueryData(startingQuery.queryKey, whole('StartingOut', { most_classes: 64 }))
+    queries.setQueryData(startingQuery.queryKey, whole('StartingOut', { most: { classes: 64 } }))
     for (const [classes, by] of [
       [1, -1],
       [64, 1],

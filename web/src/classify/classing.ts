@@ -62,7 +62,7 @@ function withoutHand(classing: Classing): Partial<Classing> {
 
 /** As many as the core makes. */
 export function mostClasses(): number {
-  return queries.getQueryData(startingQuery.queryKey)?.most_classes ?? Infinity
+  return queries.getQueryData(startingQuery.queryKey)?.most.classes ?? Infinity
 }
 
 export function stepClasses(layer: Layer | null, by: -1 | 1): void {

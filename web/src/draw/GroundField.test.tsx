@@ -1,6 +1,8 @@
 // @vitest-environment happy-dom
+import { QueryClientProvider } from '@tanstack/react-query'
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, expect, it, vi } from 'vitest'
+import { begunQueries } from '../api/forTests'
 import type { SymbolShape } from '../api/types'
 import { MERCATOR } from '../painter/frame'
 import { useSheet } from '../sheet/store'
@@ -11,9 +13,12 @@ afterEach(cleanup)
 
 it('begins with as many metres as are seen, takes typed ones, and goes back to px', () => {
   useSheet.setState({ level: 10 })
+  const queries = begunQueries()
   const onChange = vi.fn()
   const shown = (ground: number | null) => (
-    <GroundField symbol={{ ground } as SymbolShape} size={8} sized={false} of="Radius" onChange={onChange} />
+    <QueryClientProvider client={queries}>
+      <GroundField symbol={{ ground } as SymbolShape} size={8} sized={false} of="Radius" onChange={onChange} />
+    </QueryClientProvider>
   )
   const { rerender } = render(shown(null))
   const choose = (name: string) => {

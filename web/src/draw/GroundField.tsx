@@ -1,7 +1,9 @@
+import { useQuery } from '@tanstack/react-query'
 import Typography from '@mui/material/Typography'
 import type { SymbolShape } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
+import { startingQuery } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { useFrame } from '../sheet/useFrame'
 
@@ -9,9 +11,6 @@ const UNITS = [
   ['px', 'px of the screen'],
   ['ground', 'metres on the ground'],
 ] as const
-
-/** Metres that a sheet takes. */
-const MOST = 1_000_000
 
 interface Props {
   symbol: SymbolShape
@@ -26,7 +25,10 @@ interface Props {
 export function GroundField({ symbol, size, sized, of, onChange }: Props) {
   const frame = useFrame()?.frame
   const level = useSheet((s) => s.level)
+  const most = useQuery(startingQuery).data?.most.metres
   const ground = symbol.ground ?? null
+  const change = (metres: number | null) =>
+    onChange('ground', { ground: metres === null ? null : Math.min(most ?? metres, Math.max(0.01, metres)) })
   const seen = frame ? Number((size * frame.resolution(level) * frame.metres).toPrecision(2)) : 100
   return (
     <>
@@ -34,7 +36,7 @@ export function GroundField({ symbol, size, sized, of, onChange }: Props) {
         label="Sizes in"
         value={ground === null ? 'px' : 'ground'}
         options={UNITS}
-        onChange={(unit) => onChange('ground', { ground: unit === 'px' ? null : Math.min(MOST, Math.max(0.01, seen)) })}
+        onChange={(unit) => change(unit === 'px' ? null : seen)}
       />
       {ground !== null && (
         <Labelled label={sized ? 'Largest is' : `${of} is`}>
@@ -42,7 +44,7 @@ export function GroundField({ symbol, size, sized, of, onChange }: Props) {
             label={sized ? `${of} of the largest, metres` : `${of}, metres`}
             value={ground}
             width={80}
-            onChange={(metres) => onChange('ground', { ground: Math.min(MOST, Math.max(0.01, metres)) })}
+            onChange={change}
           />
           <Typography variant="caption" color="text.secondary">
             m on the ground; px are the key’s

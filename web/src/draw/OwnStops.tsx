@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -9,12 +10,12 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
+import { startingQuery } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { OklchSliders } from './OklchSliders'
 import { useKeepRamp } from './ownRamps'
 
-const MOST = 9
 const FIRST = '#7c4f74'
 
 interface Props {
@@ -30,6 +31,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
   const [chosen, choose] = useState(0)
   const [name, setName] = useState('')
   const keep = useKeepRamp()
+  const most = useQuery(startingQuery).data?.most.stops ?? 2
   const set = (next: string[]) => onChange({ ...value, stops: next, replaced: {} })
   const fromOne = async (colour: string) =>
     set(await answered(client.GET('/api/draw/ramps/of', { params: { query: { colour } } })))
@@ -62,7 +64,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
         ))}
         <IconButton
           aria-label="Another stop"
-          disabled={stops.length >= MOST}
+          disabled={stops.length >= most}
           onClick={() => set([...stops, stops.at(-1) ?? FIRST])}
         >
           <Glyph name="plus" />

@@ -1,8 +1,9 @@
 // @vitest-environment happy-dom
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClientProvider } from '@tanstack/react-query'
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { client } from '../api/client'
+import { begunQueries } from '../api/forTests'
 import type { RampChoice } from '../api/types'
 import { RampPicker } from './RampPicker'
 
@@ -37,7 +38,7 @@ afterEach(() => {
 function show(value: RampChoice | null, optional = false) {
   const onChange = vi.fn()
   render(
-    <QueryClientProvider client={new QueryClient()}>
+    <QueryClientProvider client={begunQueries()}>
       <RampPicker
         value={value}
         classes={3}

@@ -7,11 +7,10 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Ramp, RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
+import { startingQuery } from '../sheet/queries'
 import { OwnStops } from './OwnStops'
 import { useOwnRamps } from './ownRamps'
 
-/** What a ramp by hand is called in a sheet, where its stops stand for it. */
-const FIRST_NAME = 'heather'
 const FAMILIES = ['sequential', 'diverging', 'qualitative'] as const
 
 interface Props {
@@ -32,6 +31,7 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
     placeholderData: keepPreviousData,
   })
   const own = useOwnRamps(n)
+  const usual = useQuery(startingQuery).data?.ramp
   return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1, minHeight: 28, flexWrap: 'wrap' }}>
@@ -70,14 +70,7 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
                 ramp={ramp}
                 reverse={value?.reverse ?? false}
                 chosen={ramp.stops.join() === value?.stops.join()}
-                onChoose={() =>
-                  onChange({
-                    name: value?.name ?? FIRST_NAME,
-                    reverse: value?.reverse ?? false,
-                    replaced: {},
-                    stops: ramp.stops,
-                  })
-                }
+                onChoose={() => usual && onChange({ ...usual, ...value, replaced: {}, stops: ramp.stops })}
                 onRemove={ramp.may.includes('remove') ? () => own.remove(ramp) : undefined}
               />
             ))}
@@ -96,9 +89,7 @@ export function RampPicker({ value, classes, colours, optional = false, onChange
                   ramp={ramp}
                   reverse={value?.reverse ?? false}
                   chosen={value?.name === ramp.name && value.stops.length === 0}
-                  onChoose={() =>
-                    onChange({ name: ramp.name, reverse: value?.reverse ?? false, replaced: {}, stops: [] })
-                  }
+                  onChoose={() => usual && onChange({ ...usual, ...value, name: ramp.name, replaced: {}, stops: [] })}
                 />
               ))}
           </Box>

@@ -11,22 +11,20 @@ import { useSheet } from '../sheet/store'
 import { FieldOf } from './FieldOf'
 
 const FEATURES = 'features'
-/** What may be drawn of data of a kind. */
-const OFFERED: Record<string, readonly (readonly [string, string])[]> = {
-  points: [
-    ['hexagon', 'hexagons of them'],
-    ['square', 'squares of them'],
-    ['rounds', 'circles on the ground'],
-    ['clusters', 'clusters of them'],
-    ['heat', 'a heat surface'],
-  ],
-  areas: [
-    ['centres', 'their centres'],
-    ['dots', 'dots within them'],
-  ],
-  lines: [['centres', 'their middles']],
-  raster: [['contours', 'its contours']],
+/** What may be drawn of data, in words. */
+const SAID: Record<string, string> = {
+  hexagon: 'hexagons of them',
+  square: 'squares of them',
+  rounds: 'circles on the ground',
+  clusters: 'clusters of them',
+  heat: 'a heat surface',
+  dots: 'dots within them',
+  contours: 'its contours',
 }
+
+/** The same of data of a kind. */
+const wordsFor = (kind: Dataset['kind'], way: string) =>
+  way === 'centres' ? (kind === 'lines' ? 'their middles' : 'their centres') : (SAID[way] ?? way)
 
 /** What of the data is drawn: the features, or something made of them. */
 export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dataset }) {
@@ -54,7 +52,7 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
     editLayer(layer.id, `reading-${tag}`, (draft) => {
       if (draft.reading) Object.assign(draft.reading, values)
     })
-  const offered = OFFERED[dataset.kind] ?? []
+  const offered = dataset.offered.map((way) => [way, wordsFor(dataset.kind, way)] as const)
   if (offered.length === 0) return null
   return (
     <Box sx={{ mb: 0.5, pb: 0.5, borderBottom: 1, borderColor: 'line' }}>

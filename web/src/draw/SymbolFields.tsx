@@ -16,7 +16,6 @@ const PATTERNS = [
   ['cross', 'cross'],
   ['dots', 'dots'],
 ] as const
-const MOST_STROKES = 6
 /** Px from which on an icon tells anything. */
 const ICON_RADIUS = 9
 
@@ -170,7 +169,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
         <Button
           size="small"
           variant="outlined"
-          disabled={strokes.length >= MOST_STROKES || !starting}
+          disabled={!starting || strokes.length >= starting.most.strokes}
           onClick={() =>
             starting && onChange('strokes', { strokes: [casing(strokes[0], starting.stroke), ...strokes] })
           }
@@ -181,9 +180,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
           <Check
             label="inner line"
             checked={inner != null}
-            onChange={(on) =>
-              onChange('inner', { inner: on && starting ? { ...starting.stroke, width: 2.5, opacity: 0.4 } : null })
-            }
+            onChange={(on) => onChange('inner', { inner: on && starting ? starting.inner : null })}
           />
         )}
       </Box>

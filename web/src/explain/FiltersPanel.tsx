@@ -7,19 +7,14 @@ import Typography from '@mui/material/Typography'
 import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
 import { PlainSelect } from '../bench/PlainSelect'
-import { numbersOf } from '../classify/numbers'
 import { Glyph } from '../Glyph'
-import { COORDINATE, isNumeric } from '../fields'
+import { isNumeric } from '../fields'
 import { startingQuery } from '../sheet/queries'
 import { useChosenLayer } from '../sheet/store'
+import { begunFilter, begunSearch } from './begun'
 import { type Asked, editReader, type Filter, fieldsOf, useAskedLayers, useReader } from './reader'
 
-const MOST = 12
 const LINE = { display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 30 }
-
-/** How late a field is asked about, by what it means. */
-const LATE = { category: 0, rate: 1, measure: 1, count: 1, date: 1, name: 2, identifier: 3, picture: 5 }
-const lateness = ({ name, meaning }: Asked['fields'][number]) => (COORDINATE.test(name) ? 4 : LATE[meaning.kind])
 
 /** By what readers choose among features, and find them. */
 export function FiltersPanel() {
@@ -35,22 +30,21 @@ export function FiltersPanel() {
         Readers choose among areas, lines and points. Draw such a layer first.
       </Typography>
     )
-  const add = () => {
+  const most = starting.most.filters
+  const add = async () => {
     const used = reader.filters.flatMap((each) => (each.layer === first.layer.id ? [each.field] : []))
-    const free = first.fields.filter(({ name }) => !used.includes(name))
-    // What the map shows is what readers ask about first, then kinds and numbers; names and codes are the last.
-    const field =
-      free.find(({ name }) => name === numbersOf(first.layer)?.field) ??
-      free.toSorted((a, b) => lateness(a) - lateness(b))[0] ??
-      first.fields[0]
-    if (!field) return
-    const begun = isRange(field) ? starting.range_filter : starting.choice_filter
-    editReader('filter', (draft) => void draft.filters.push({ ...begun, layer: first.layer.id, field: field.name }))
+    const filter = await begunFilter(first.layer, { taken: used })
+    editReader('filter', (draft) => void draft.filters.push(filter))
   }
-  const name =
-    first.fields.find(({ meaning }) => meaning.kind === 'name') ??
-    first.fields.find(({ type }) => type === 'text') ??
-    first.fields[0]
+  const addSearch = async () => {
+    const search = await begunSearch(first.layer)
+    editReader('search', (draft) => void draft.search.push(search))
+  }
+  const searchIn = async (at: number, of: string) => {
+    const layer = asked.find((each) => each.layer.id === of)?.layer
+    const search = layer && (await begunSearch(layer))
+    if (search) editReader('search', (draft) => void (draft.search[at] = search))
+  }
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 340px', height: '100%', minHeight: 0 }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
@@ -63,7 +57,7 @@ export function FiltersPanel() {
         {reader.filters.map((filter, i) => (
           <FilterLine key={i} filter={filter} place={i} asked={asked} />
         ))}
-        <Button variant="outlined" disabled={reader.filters.length >= MOST} onClick={add} sx={{ mt: 1 }}>
+        <Button variant="outlined" disabled={reader.filters.length >= most} onClick={() => void add()} sx={{ mt: 1 }}>
           Add a filter
         </Button>
       </Box>
@@ -82,12 +76,7 @@ export function FiltersPanel() {
               asked={asked}
               value={search.layer}
               label={`Layer of search ${i + 1}`}
-              onChange={(layer) =>
-                editReader('search', (draft) => {
-                  const field = fieldsOf(asked, layer)[0]?.name ?? ''
-                  draft.search[i] = { layer, field }
-                })
-              }
+              onChange={(of) => void searchIn(i, of)}
             />
             <PlainSelect
               label={`Field of search ${i + 1}`}
@@ -104,10 +93,8 @@ export function FiltersPanel() {
         ))}
         <Button
           variant="outlined"
-          disabled={reader.search.length >= MOST || !name}
-          onClick={() =>
-            editReader('search', (draft) => void draft.search.push({ layer: first.layer.id, field: name?.name ?? '' }))
-          }
+          disabled={reader.search.length >= most}
+          onClick={() => void addSearch()}
           sx={{ mt: 1 }}
         >
           Search a field
@@ -117,32 +104,22 @@ export function FiltersPanel() {
   )
 }
 
-/** Numbers and dates are chosen between two ends, all else from a list. */
-const isRange = (field: Asked['fields'][number]) => isNumeric(field) || field.type === 'date'
-
 const STEP = 'From one place of the slider to the next; 0: by the spread of the values'
 
 function FilterLine({ filter, place, asked }: { filter: Filter; place: number; asked: Asked[] }) {
-  const starting = useQuery(startingQuery).data
   const fields = fieldsOf(asked, filter.layer)
   const put = (next: Filter) => editReader(`filter-${place}`, (draft) => void (draft.filters[place] = next))
-  const take = (layer: string, name: string) => {
-    const field = fieldsOf(asked, layer).find((each) => each.name === name)
-    const begun = field && isRange(field) ? starting?.range_filter : starting?.choice_filter
+  const take = async (of: string, field?: string) => {
+    const layer = asked.find((each) => each.layer.id === of)?.layer
     // Of another kind it has other parts: nothing but its words is taken along.
-    if (begun) put({ ...begun, layer, field: name, title: filter.title })
+    if (layer) put({ ...(await begunFilter(layer, { field })), title: filter.title })
   }
   const at = `filter ${place + 1}`
   const chosen = fields.find(({ name }) => name === filter.field)
   return (
     <Box sx={LINE}>
       <Glyph name={filter.kind === 'range' ? 'range' : 'list'} />
-      <LayerSelect
-        asked={asked}
-        value={filter.layer}
-        label={`Layer of ${at}`}
-        onChange={(layer) => take(layer, fieldsOf(asked, layer)[0]?.name ?? '')}
-      />
+      <LayerSelect asked={asked} value={filter.layer} label={`Layer of ${at}`} onChange={(layer) => void take(layer)} />
       <PlainSelect
         label={`Field of ${at}`}
         value={filter.field}
@@ -151,7 +128,7 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
             ? fields.map(({ name }) => name)
             : [filter.field, ...fields.map(({ name }) => name)]
         }
-        onChange={(field) => take(filter.layer, field)}
+        onChange={(field) => void take(filter.layer, field)}
         sx={{ width: 120 }}
       />
       <InputBase

@@ -1,7 +1,6 @@
 import { useEffect } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
 import { answered, client } from '../api/client'
-import type { Dataset } from '../api/types'
 import { addLayer } from '../sheet/layerActions'
 import { fitTo } from '../sheet/mapBridge'
 import { changeUploads, type UploadState, useBringingIn } from './arriving'
@@ -23,7 +22,7 @@ function Followed({ upload: { id, job, draw } }: { upload: UploadState }) {
     if (dataset === null) return
     const settle = async () => {
       await queries.invalidateQueries({ queryKey: ['datasets'] })
-      if (draw) await drawn(dataset, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
+      if (draw) await drawn(dataset)
       useGather.setState({ arrived: dataset })
     }
     void settle().finally(() =>
@@ -36,8 +35,8 @@ function Followed({ upload: { id, job, draw } }: { upload: UploadState }) {
 }
 
 /** Draw a dataset that has just come in, and show all of it. */
-async function drawn(id: string, known: readonly Dataset[]): Promise<void> {
+async function drawn(id: string): Promise<void> {
   const dataset = await answered(client.GET('/api/datasets/{dataset_id}', { params: { path: { dataset_id: id } } }))
-  addLayer(dataset, known)
+  await addLayer(dataset)
   if (dataset.bounds) await fitTo(dataset.bounds)
 }

@@ -1,7 +1,7 @@
 import type { Corrections, Preview } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { numericNames } from '../fields'
+import { isNumeric } from '../fields'
 import { Encodings } from './Encodings'
 
 const ENCODINGS = ['utf-8', 'utf-8-sig', 'cp1252', 'latin_1', 'cp1250', 'cp1251', 'utf-16', 'cp437', 'mac_roman']
@@ -25,7 +25,7 @@ interface Props {
 export function CellCorrections({ upload, preview, onChange }: Props) {
   const columns: [string, string][] = [
     [NOWHERE, 'no coordinates'],
-    ...numericNames(preview.fields).map((name): [string, string] => [name, name]),
+    ...preview.fields.filter(isNumeric).map(({ name }): [string, string] => [name, name]),
   ]
   const texts = [
     ...(preview.shape ? [preview.shape] : []),

@@ -10,15 +10,10 @@ type Pair = NonNullable<JoinIn['more_keys']>[number]
 
 const WAYS: readonly Summary[] = ['sum', 'mean', 'median', 'minimum', 'maximum', 'first', 'count']
 
-/** How a field is summed up before anybody has said how: amounts are added, rates and measures averaged, of others there are many. */
-function usual(field: Field): Summary {
-  if (!isNumeric(field)) return field.type === 'text' ? 'count' : 'first'
-  return field.meaning.kind === 'count' ? 'sum' : field.meaning.kind === 'identifier' ? 'count' : 'mean'
-}
-
+/** The fields, each summed up as it is where nobody has said how. */
 export function summedUp(table: Dataset, fields: readonly string[]): Record<string, Summary> {
   return Object.fromEntries(
-    table.fields.filter(({ name }) => fields.includes(name)).map((field) => [field.name, usual(field)]),
+    table.fields.filter(({ name }) => fields.includes(name)).map((field) => [field.name, field.summed]),
   )
 }
 
@@ -35,7 +30,7 @@ export function TakenAlong({ table, join, onChange }: TakenProps) {
   const toggle = (field: Field, on: boolean) => {
     const names = on ? [...join.fields, field.name] : join.fields.filter((name) => name !== field.name)
     const ways = Object.entries(join.summarise).filter(([name]) => names.includes(name))
-    const added: [string, Summary][] = on && summed ? [[field.name, usual(field)]] : []
+    const added: [string, Summary][] = on && summed ? [[field.name, field.summed]] : []
     if (names.length > 0) onChange({ fields: names, summarise: Object.fromEntries([...ways, ...added]) })
   }
   return (

@@ -4,10 +4,10 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
-import type { Dataset, JoinIn, KeyPair } from '../api/types'
+import type { Dataset, JoinIn } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { COORDINATE, numericNames } from '../fields'
+import { numericNames } from '../fields'
 import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { useGather } from './gatherState'
@@ -53,19 +53,19 @@ export function JoinPanel({ onDone }: { onDone: () => void }) {
 }
 
 /** The keys are guessed by the values that both have, before anything is compared. */
-function Guessed(props: Omit<JoinProps, 'keys'>) {
+function Guessed(props: Omit<JoinProps, 'begun'>) {
   const { areas, table } = props
   const guess = useQuery({
-    queryKey: ['join-keys', areas.revision, table.revision],
-    queryFn: () => answered(client.POST('/api/joins/keys', { body: { areas: areas.id, table: table.id } })),
+    queryKey: ['join-begun', areas.revision, table.revision],
+    queryFn: () => answered(client.POST('/api/joins/begun', { body: { areas: areas.id, table: table.id } })),
     staleTime: Infinity,
   })
   if (!guess.data) return <Waiting words="Looking which fields hold the same …" error={guess.error} />
-  return <JoinOf {...props} keys={guess.data.keys} />
+  return <JoinOf {...props} begun={guess.data} />
 }
 
 interface JoinProps {
-  keys: KeyPair | null
+  begun: JoinIn
   areas: Dataset
   table: Dataset
   shaped: Dataset[]
@@ -75,9 +75,9 @@ interface JoinProps {
   onDone: () => void
 }
 
-function JoinOf({ keys: guessed, areas, table, shaped, tables, onAreas, onTable, onDone }: JoinProps) {
+function JoinOf({ begun, areas, table, shaped, tables, onAreas, onTable, onDone }: JoinProps) {
   const queries = useQueryClient()
-  const [join, setJoin] = useState<JoinIn>(() => begun(areas, table, guessed))
+  const [join, setJoin] = useState<JoinIn>(begun)
   const [list, setList] = useState<string | null>(null)
   const view = useQuery({
     queryKey: ['join', { ...join, title: '', fields: [] }],
@@ -227,27 +227,4 @@ function JoinOf({ keys: guessed, areas, table, shaped, tables, onAreas, onTable,
       )}
     </Box>
   )
-}
-
-/** What is joined before anybody has said how. */
-function begun(areas: Dataset, table: Dataset, guessed: KeyPair | null): JoinIn {
-  const tableKey =
-    guessed?.table_key ?? table.fields.find((f) => f.type === 'text')?.name ?? table.fields[0]?.name ?? ''
-  const areaKey = guessed?.area_key ?? areas.fields.find((f) => f.type === 'text')?.name ?? areas.fields[0]?.name ?? ''
-  const by = table.kind === 'table' ? 'key' : 'place'
-  const fields = table.fields.filter((f) => f.name !== tableKey && !COORDINATE.test(f.name)).map((f) => f.name)
-  return {
-    areas: areas.id,
-    table: table.id,
-    by,
-    area_key: areaKey,
-    table_key: tableKey,
-    more_keys: [],
-    nearest_km: null,
-    summarise: by === 'place' ? summedUp(table, fields) : {},
-    same: {},
-    chosen: {},
-    fields,
-    title: '',
-  }
 }

@@ -132,7 +132,6 @@ function Narrow({ label, every, value, values, onChange }: NarrowProps) {
 
 function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: string) => void }) {
   const queries = useQueryClient()
-  const datasets = useDatasets()
   const used = useSheet((s) => s.document?.layers.some((layer) => layer.dataset === dataset.id) ?? false)
   const empty = useSheet((s) => (s.document?.layers.length ?? 0) === 0)
   const refresh = () => queries.invalidateQueries({ queryKey: ['datasets'] })
@@ -187,7 +186,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
           disabled={dataset.kind === 'table'}
           aria-label={`${used ? 'Draw again' : 'Draw'} ${dataset.title}`}
           onClick={() => {
-            addLayer(dataset, datasets)
+            void addLayer(dataset)
             if (empty && dataset.bounds) void fitTo(dataset.bounds)
           }}
         >

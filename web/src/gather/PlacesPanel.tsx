@@ -101,7 +101,7 @@ function PlacesOf({ fields, table, gazetteer, tables, gazetteers, onTable, onGaz
     mutationFn: () => answered(client.POST('/api/places', { body: asked })),
     onSuccess: async (made) => {
       await queries.invalidateQueries({ queryKey: ['datasets'] })
-      addLayer(made, queries.getQueryData<Dataset[]>(['datasets']) ?? [])
+      await addLayer(made)
       if (made.bounds) await fitTo(made.bounds)
       onDone()
     },

@@ -8,9 +8,6 @@ import { ColourField } from '../draw/ColourField'
 import { useSheet } from '../sheet/store'
 import { Grounds } from './Grounds'
 
-const SEA = '#dfe6e8'
-const LINES = '#9aa8ac'
-
 /** What lies below all layers, a plain colour or none, the globe as the projection shows it, meridians and parallels; and what stands over them. */
 export function Ground() {
   const furniture = useSheet((s) => s.document?.furniture)
@@ -29,15 +26,26 @@ export function Ground() {
   return (
     <Box sx={{ borderTop: 1, borderColor: 'line', py: 0.5 }}>
       <Grounds />
-      <Coloured label="Ground" colour={furniture?.ground ?? null} first={SEA} onChange={set('ground')} />
+      <Coloured
+        label="Ground"
+        colour={furniture?.ground ?? null}
+        first={starting?.sheet.furniture.ground}
+        onChange={set('ground')}
+      />
       <Coloured
         label="Sea"
         title="All that the projection shows of the globe"
         colour={furniture?.sea ?? null}
-        first="#d3e0e6"
+        first={starting?.sea}
         onChange={set('sea')}
       />
-      <Coloured label="Graticule" title="Meridians and parallels" colour={lines} first={LINES} onChange={setLines} />
+      <Coloured
+        label="Graticule"
+        title="Meridians and parallels"
+        colour={lines}
+        first={starting?.graticule.colour}
+        onChange={setLines}
+      />
       <Box sx={{ display: 'flex', '& > *': { flex: 1 } }}>
         <Line
           label="Scale bar"
@@ -86,13 +94,13 @@ interface ColouredProps {
   title?: string
   colour: string | null
   /** The colour that it begins with. */
-  first: string
+  first: string | null | undefined
   onChange: (colour: string | null) => void
 }
 
 function Coloured({ label, colour, first, onChange, ...rest }: ColouredProps) {
   return (
-    <Line label={label} shown={colour !== null} onShow={(shown) => onChange(shown ? first : null)} {...rest}>
+    <Line label={label} shown={colour !== null} onShow={(shown) => onChange(shown ? (first ?? null) : null)} {...rest}>
       {colour !== null && (
         <ColourField label={`Colour of the ${label.toLowerCase()}`} value={colour} onChange={onChange} />
       )}

@@ -22,7 +22,12 @@ const fields = [
   { name: 'name', type: 'text' },
   { name: 'people', type: 'integer' },
 ].map((field) => ({ ...field, missing: 0, meaning: { kind: 'name', unit: '' } }))
-const dataset = { id: 'd', kind: 'points', fields } as unknown as Dataset
+const dataset = {
+  id: 'd',
+  kind: 'points',
+  fields,
+  channels: { colour: ['classes', 'value', 'category'] },
+} as unknown as Dataset
 const layer = whole('Layer', { id: 'a', name: 'A', dataset: 'd', symbology: { kind: 'symbols' } } as never)
 const begun = {
   frame: { shape: 'box' as const, fill: '#ffffff', outline: '#222222', width: 1, room: 3 },

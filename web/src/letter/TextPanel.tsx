@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -9,9 +10,9 @@ import Typography from '@mui/material/Typography'
 import type { Dataset, LabelLine, Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { ColourField } from '../draw/ColourField'
+import { startingQuery } from '../sheet/queries'
 import { amissIn, asField } from './template'
 
-const MOST_LINES = 4
 const COLUMNS = 'minmax(180px, 1fr) 128px 118px 26px 52px 30px 104px 52px 52px 24px'
 const WEIGHTS = { 400: 'regular', 500: 'medium', 600: 'semibold', 700: 'bold' } as const
 const FAMILIES = {
@@ -30,6 +31,7 @@ interface Props {
 /** What labels say, line by line, and how each line is set. */
 export function TextPanel({ lettering, dataset, onChange }: Props) {
   const lines = lettering.lines
+  const most = useQuery(startingQuery).data?.most.lines ?? 1
   const fields = dataset.fields.map(({ name }) => name)
   const set = (at: number, tag: string, values: Partial<LabelLine>) =>
     onChange(`line-${at}-${tag}`, { lines: lines.map((line, i) => (i === at ? { ...line, ...values } : line)) })
@@ -57,7 +59,7 @@ export function TextPanel({ lettering, dataset, onChange }: Props) {
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1.5 }}>
         <Button
           variant="outlined"
-          disabled={lines.length >= MOST_LINES}
+          disabled={lines.length >= most}
           onClick={() => {
             const last = lines[lines.length - 1]
             const unused = fields.find((name) => !lines.some((line) => line.text.includes(asField(name))))

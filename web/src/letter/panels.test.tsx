@@ -1,6 +1,8 @@
 // @vitest-environment happy-dom
+import { QueryClientProvider } from '@tanstack/react-query'
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { begunQueries } from '../api/forTests'
 import type { Dataset, Lettering } from '../api/types'
 import { whole } from '../api/whole'
 import { useSheet } from '../sheet/store'
@@ -40,9 +42,14 @@ describe('templates', () => {
 })
 
 describe('lines of labels', () => {
+  const shown = (lettering: Lettering, onChange: () => void) => {
+    const panel = <TextPanel lettering={lettering} dataset={dataset('areas')} onChange={onChange} />
+    render(<QueryClientProvider client={begunQueries()}>{panel}</QueryClientProvider>)
+  }
+
   it('are typed, and kept only when they can be read', () => {
     const onChange = vi.fn()
-    render(<TextPanel lettering={lettering} dataset={dataset('areas')} onChange={onChange} />)
+    shown(lettering, onChange)
     typed('Text of line 1', '{name')
     expect(onChange).not.toHaveBeenCalled()
     expect(screen.getByLabelText('Text of line 1').getAttribute('aria-invalid')).toBe('true')
@@ -54,7 +61,7 @@ describe('lines of labels', () => {
 
   it('begin with a field that no other has, and are set within what there is', () => {
     const onChange = vi.fn()
-    render(<TextPanel lettering={lettering} dataset={dataset('areas')} onChange={onChange} />)
+    shown(lettering, onChange)
     fireEvent.click(screen.getByRole('button', { name: 'Add a line' }))
     expect(onChange).toHaveBeenLastCalledWith('lines', {
       lines: [lettering.lines[0], { ...lettering.lines[0], size: 10, text: '{"share: peat"}' }],
@@ -70,7 +77,7 @@ describe('lines of labels', () => {
   it('keep the nearest weight in a family that lacks theirs', () => {
     const onChange = vi.fn()
     const slanted = whole('Lettering', { lines: [{ text: '{name}', weight: 500, italic: true }] })
-    render(<TextPanel lettering={slanted} dataset={dataset('areas')} onChange={onChange} />)
+    shown(slanted, onChange)
     fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Family of line 1' }))
     fireEvent.click(screen.getByRole('option', { name: 'Narrow' }))
     expect(onChange.mock.lastCall?.[1].lines[0]).toMatchObject({ family: 'narrow', weight: 400, italic: false })

@@ -20,9 +20,7 @@ export interface Seen {
 
 export interface GroundStyle {
   sea: string | null
-  colour: string
-  width: number
-  labelled: boolean
+  graticule: { colour: string; width: number; labelled: boolean } | null
 }
 
 export interface Ground {
@@ -45,16 +43,16 @@ const INSET = 0.002
 /** Below all layers: the globe as the projection shows it, meridians and parallels. */
 export function drawGround(context: CanvasRenderingContext2D, ground: Ground, seen: Seen): void {
   cleared(context, seen)
-  const { sea, colour, width } = ground.style
+  const { sea, graticule } = ground.style
   if (sea && ground.outline.length > 0) {
     context.beginPath()
     for (const ring of ground.outline) trace(context, ring, seen, true)
     context.fillStyle = sea
     context.fill('evenodd')
   }
-  if (width <= 0) return
-  context.strokeStyle = colour
-  context.lineWidth = width
+  if (!graticule || graticule.width <= 0) return
+  context.strokeStyle = graticule.colour
+  context.lineWidth = graticule.width
   context.beginPath()
   for (const line of ground.lines) for (const path of line.paths) trace(context, path, seen, false)
   context.stroke()
@@ -69,7 +67,7 @@ export function drawDegrees(
   covered: readonly Box[],
 ): void {
   cleared(context, seen)
-  if (!ground.style.labelled) return
+  if (!ground.style.graticule?.labelled) return
   context.font = `${LABEL}px "sans-500"`
   context.lineJoin = 'round'
   const taken = [...covered]

@@ -48,7 +48,7 @@ export function groundOn(map: OlMap): { show: (ground: Ground | null) => void; e
   }
 }
 
-const NOTHING: Ground = { outline: [], lines: [], style: { sea: null, colour: '#000000', width: 0, labelled: false } }
+const NOTHING: Ground = { outline: [], lines: [], style: { sea: null, graticule: null } }
 
 function canvasIn(target: HTMLElement, where: 'first' | 'last'): HTMLCanvasElement {
   const canvas = document.createElement('canvas')

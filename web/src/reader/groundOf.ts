@@ -10,8 +10,7 @@ export async function layGround(map: OlMap, edition: EditionPage): Promise<void>
     .catch(() => null)
   if (!file) return
   const ground = groundOn(map)
-  const { colour, width, labelled } = file.style ?? { colour: '#000000', width: 0, labelled: false }
-  const style = { sea: file.sea, colour, width, labelled }
+  const style = { sea: file.sea, graticule: file.style }
   const show = () => {
     const wanted = (map.getView().getResolution() ?? 1) * file.apart
     const suits = file.graticules.find((lines) => lines.step >= wanted) ?? file.graticules.at(-1)

@@ -1,27 +1,5 @@
 import type { Dataset, Layer, Reading } from '../api/types'
 
-/** Of what kind the data are that a reading makes, and which fields they have; none: those of the features. */
-const MADE: Record<Reading['by'], { kind: Dataset['kind']; fields?: [name: string, type: string][] }> = {
-  centres: { kind: 'points' },
-  dots: { kind: 'points' },
-  rounds: { kind: 'areas' },
-  grid: {
-    kind: 'areas',
-    fields: [
-      ['value', 'number'],
-      ['count', 'number'],
-    ],
-  },
-  contours: {
-    kind: 'lines',
-    fields: [
-      ['height', 'number'],
-      ['index_line', 'boolean'],
-      ['index_height', 'number'],
-    ],
-  },
-}
-
 /** A dataset, or what a reading makes of it. */
 export type ReadDataset = Dataset & { reading?: Reading | null }
 
@@ -29,10 +7,8 @@ export type ReadDataset = Dataset & { reading?: Reading | null }
 export function asRead(dataset: Dataset, layer: Layer): ReadDataset {
   const { reading } = layer
   if (!reading) return dataset
-  const { kind, fields } = MADE[reading.by]
-  const meaning = { kind: 'count', unit: '', decimals: null, missing: [], reason: '' } as const
-  const made = fields?.map(([name, type]) => ({ name, type, missing: 0, meaning })) as unknown as Dataset['fields']
-  return { ...dataset, kind, fields: made ?? dataset.fields, reading }
+  const made = dataset.made[reading.by]
+  return made ? { ...dataset, ...made, reading } : dataset
 }
 
 /** Whose rows are meant: a dataset's, or those that a reading makes of it. */

@@ -63,11 +63,10 @@ export function useGround(onScreen: { map: OlMap; place: Place } | null): void {
   }, [onScreen])
 
   useEffect(() => {
-    const { colour = '#9aa8ac', width = 0.6, labelled = true } = graticule ?? {}
     const shown: Ground = {
       outline: sea ? (outline.data ?? []) : [],
       lines: graticule ? (lines.data ?? []) : [],
-      style: { sea, colour, width, labelled },
+      style: { sea, graticule },
     }
     ground?.show(sea || graticule ? shown : null)
   }, [ground, sea, graticule, outline.data, lines.data])

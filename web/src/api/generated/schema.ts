@@ -786,7 +786,7 @@ export interface paths {
         patch: operations["library_api_change"];
         trace?: never;
     };
-    "/api/joins/keys": {
+    "/api/joins/begun": {
         parameters: {
             query?: never;
             header?: never;
@@ -796,10 +796,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Which fields two datasets are likely to be joined by
+         * How two datasets are joined at first
          * @description By the values that both have.
          */
-        post: operations["library_api_keys_of_join"];
+        post: operations["library_api_begin_join"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2400,6 +2400,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/added": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A dataset as a layer among others
+         * @description In a look of its own, and where it hides nothing.
+         */
+        post: operations["sheets_starting_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/filter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By what readers choose among features at first
+         * @description Numbers and dates between two ends, all else from a list.
+         */
+        post: operations["sheets_starting_begun_filter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By what readers find features at first
+         * @description By what is likeliest their name.
+         */
+        post: operations["sheets_starting_begun_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/time": {
         parameters: {
             query?: never;
@@ -3293,23 +3353,6 @@ export interface components {
             fid?: number | null;
         };
         /**
-         * AngleByValue
-         * @description A turn of a point's shape by a field of degrees, clockwise from where it stands by itself; without a value it is not turned.
-         */
-        AngleByValue: {
-            /**
-             * By
-             * @default value
-             * @constant
-             */
-            by: "value";
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-        };
-        /**
          * Category
          * @description One or several values of a field that are drawn alike.
          */
@@ -3337,17 +3380,6 @@ export interface components {
              * @default true
              */
             drawn: boolean;
-        };
-        /**
-         * Centres
-         * @description A point for each feature: within an area that is hollow or bent too, on a line halfway.
-         */
-        Centres: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "centres";
         };
         /**
          * Classing
@@ -3389,69 +3421,6 @@ export interface components {
              * @description A field or an expression by which each value counts
              */
             weight?: string | null;
-        };
-        /**
-         * Clusters
-         * @description Points that lie close to one another on the screen as one, with how many they are; nearer they part.
-         */
-        Clusters: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "clusters";
-            /**
-             * Reach
-             * @description Px within which points are one
-             * @default 44
-             */
-            reach: number;
-            /**
-             * @default {
-             *       "fill": "#34687f",
-             *       "fill_opacity": 0.92,
-             *       "pattern": null,
-             *       "inner": null,
-             *       "strokes": [
-             *         {
-             *           "cap": "round",
-             *           "colour": "#ffffff",
-             *           "dash": [],
-             *           "opacity": 1,
-             *           "width": 1.5
-             *         }
-             *       ],
-             *       "shape": "circle",
-             *       "icon": null,
-             *       "radius": 5,
-             *       "ground": null,
-             *       "turn": 0
-             *     }
-             */
-            symbol: components["schemas"]["Symbol"];
-            /**
-             * Smallest
-             * @description Radius of two points
-             * @default 9
-             */
-            smallest: number;
-            /**
-             * Largest
-             * @description Radius of all of them together
-             * @default 26
-             */
-            largest: number;
-            /**
-             * Colour
-             * @description Of the numbers
-             * @default #ffffff
-             */
-            colour: string;
-            /**
-             * Apart
-             * @description Closer than the scale of which this is the denominator every point stands by itself
-             */
-            apart?: number | null;
         };
         /**
          * ColourByCategory
@@ -3524,77 +3493,6 @@ export interface components {
             ramp: components["schemas"]["RampChoice"];
         };
         /**
-         * ColourByLargest
-         * @description The colour of the field with the largest number; where two share it, the colour of a tie.
-         */
-        ColourByLargest: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "largest";
-            /** Fields */
-            fields: components["schemas"]["Component"][];
-            /**
-             * @default {
-             *       "name": "pennants",
-             *       "reverse": false,
-             *       "replaced": {},
-             *       "stops": []
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-            /**
-             * Lead
-             * @description Fainter, the less the largest leads the second as a share of all
-             * @default true
-             */
-            lead: boolean;
-            /**
-             * Faintest
-             * @default 0.35
-             */
-            faintest: number;
-            /**
-             * Tie
-             * @description sRGB as #rrggbb
-             * @default #8d8a83
-             */
-            tie: string;
-            /**
-             * No Data
-             * @default #d9d6cd
-             */
-            no_data: string | null;
-        };
-        /**
-         * ColourByTwo
-         * @description A colour per pair of classes, 2 × 2 to 4 × 4.
-         */
-        ColourByTwo: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "two-way";
-            first: components["schemas"]["Classing"];
-            second: components["schemas"]["Classing"];
-            /**
-             * @default {
-             *       "low": "#ece8df",
-             *       "first": "#b8583c",
-             *       "second": "#3f7f9b",
-             *       "high": "#3a2340"
-             *     }
-             */
-            corners: components["schemas"]["Corners"];
-            /**
-             * No Data
-             * @default #d9d6cd
-             */
-            no_data: string | null;
-        };
-        /**
          * ColourByValue
          * @description A colour along a ramp for each value. Values beyond its ends get the colours of the ends; a middle has the ramp's middle colour.
          */
@@ -3642,96 +3540,10 @@ export interface components {
             no_data: string | null;
         };
         /**
-         * Component
-         * @description One of several fields that are parts of something.
-         */
-        Component: {
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-            /**
-             * Colour
-             * @description null: by its place, of the ramp
-             */
-            colour?: string | null;
-            /**
-             * Name
-             * @description What the key says; '': the field
-             * @default
-             */
-            name: string;
-        };
-        /**
-         * Contours
-         * @description A line for each multiple of `interval`, counted from `base`, through the values of a band. Each has its `height`, whether it is an
-         *     `index_line`, every `index`th from the base on, and `index_height`, the height of those only, to be lettered.
-         */
-        Contours: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "contours";
-            /**
-             * Band
-             * @description Counted from 1
-             * @default 1
-             */
-            band: number;
-            /**
-             * Interval
-             * @description From one line to the next, in the raster's units
-             * @default 10
-             */
-            interval: number;
-            /**
-             * Base
-             * @default 0
-             */
-            base: number;
-            /**
-             * Index
-             * @description Every how manieth line is an index line; 0: none
-             * @default 5
-             */
-            index: number;
-        };
-        /**
-         * Corners
-         * @description Colours at the corners of the square: both low, one of them high, both high.
-         */
-        Corners: {
-            /**
-             * Low
-             * @description sRGB as #rrggbb
-             * @default #ece8df
-             */
-            low: string;
-            /**
-             * First
-             * @description sRGB as #rrggbb
-             * @default #b8583c
-             */
-            first: string;
-            /**
-             * Second
-             * @description sRGB as #rrggbb
-             * @default #3f7f9b
-             */
-            second: string;
-            /**
-             * High
-             * @description sRGB as #rrggbb
-             * @default #3a2340
-             */
-            high: string;
-        };
-        /**
          * DatasetOut
-         * @description A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `starting` is the layer
-         *     that shows it before anybody has said how, `lettering` the first labels of it.
+         * @description A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `channels` may vary when it is
+         *     drawn, each by what it lists; `offered` may be drawn in place of it, `made` is what each kind of reading makes of it; `lettering` are
+         *     the first labels of it.
          */
         DatasetOut: {
             /** Owner */
@@ -3803,97 +3615,22 @@ export interface components {
             can_redo: boolean;
             /** Parents Changed */
             parents_changed: boolean;
-            starting: components["schemas"]["Layer"];
-            /** Hues */
-            hues: string[];
+            /** Channels */
+            channels: {
+                [key: string]: string[];
+            };
+            /** Offered */
+            offered: string[];
+            /** Made */
+            made: {
+                [key: string]: components["schemas"]["MadeOut"];
+            };
             lettering: components["schemas"]["Lettering"] | null;
         };
         /**
-         * Departure
-         * @description How one feature departs from the others; null: as them.
-         */
-        Departure: {
-            /** Fill */
-            fill?: string | null;
-            /** Stroke */
-            stroke?: string | null;
-            /** Radius */
-            radius?: number | null;
-            /** Opacity */
-            opacity?: number | null;
-            /**
-             * Left Out
-             * @default false
-             */
-            left_out: boolean;
-            /**
-             * Name
-             * @description What the key says of it; '' nothing
-             * @default
-             */
-            name: string;
-        };
-        /**
-         * Dots
-         * @description A dot stands for `each` of a field's units, somewhere in the area: where is random and always the same.
-         */
-        Dots: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "dots";
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-            /**
-             * Each
-             * @description How many one dot is
-             * @default 100
-             */
-            each: number;
-        };
-        /**
-         * Effects
-         * @description What is done to the finished picture of a layer or a group before it is blended.
-         */
-        Effects: {
-            /** @default null */
-            shadow: components["schemas"]["Shadow"] | null;
-            /** @default null */
-            glow: components["schemas"]["Glow"] | null;
-            /**
-             * Blur
-             * @description Px of the standard deviation
-             * @default 0
-             */
-            blur: number;
-        };
-        /**
-         * Encodings
-         * @description What varies from feature to feature; a channel that is null is as the symbol has it.
-         */
-        Encodings: {
-            /**
-             * Colour
-             * @description Of the fill of areas and points, of the stroke of lines
-             */
-            colour?: (components["schemas"]["ColourByClasses"] | components["schemas"]["ColourByCategory"] | components["schemas"]["ColourByValue"] | components["schemas"]["ColourByTwo"] | components["schemas"]["ColourByLargest"]) | null;
-            /**
-             * Size
-             * @description Of points the radius, of lines the width
-             */
-            size?: (components["schemas"]["SizeByClasses"] | components["schemas"]["SizeByValue"]) | null;
-            angle?: components["schemas"]["AngleByValue"] | null;
-            opacity?: components["schemas"]["OpacityByValue"] | null;
-            /** @description Points as pies or rings */
-            shares?: components["schemas"]["Shares"] | null;
-        };
-        /**
          * FieldOut
-         * @description A field, how many of its values are missing, and what it means.
+         * @description A field, how many of its values are missing, and what it means. One that `tells_little` is listed last; many values of it are `summed` up so at
+         *     first.
          */
         FieldOut: {
             /** Name */
@@ -3906,6 +3643,13 @@ export interface components {
             /** Missing */
             missing: number;
             meaning: components["schemas"]["MeaningOut"];
+            /** Tells Little */
+            tells_little: boolean;
+            /**
+             * Summed
+             * @enum {string}
+             */
+            summed: "count" | "sum" | "mean" | "median" | "minimum" | "maximum" | "first";
         };
         /**
          * Frame
@@ -3942,61 +3686,6 @@ export interface components {
              * @default 3
              */
             room: number;
-        };
-        /**
-         * Glow
-         * @description A soft light around what is drawn.
-         */
-        Glow: {
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #ffffff
-             */
-            colour: string;
-            /**
-             * Opacity
-             * @default 0.9
-             */
-            opacity: number;
-            /**
-             * Blur
-             * @description Px of the standard deviation
-             * @default 3
-             */
-            blur: number;
-        };
-        /**
-         * Grid
-         * @description Cells of `size` metres from side to side, in an equal-area projection around the data. Each has `count`, and `value`: the count
-         *     itself, or the sum or mean of a field; cells without a point are not there.
-         */
-        Grid: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "grid";
-            /**
-             * Shape
-             * @default hexagon
-             * @enum {string}
-             */
-            shape: "hexagon" | "square";
-            /**
-             * Size
-             * @description Metres from side to side
-             * @default 1000
-             */
-            size: number;
-            /**
-             * What
-             * @default count
-             * @enum {string}
-             */
-            what: "count" | "sum" | "mean";
-            /** Field */
-            field?: string | null;
         };
         /**
          * HandLabel
@@ -4041,165 +3730,6 @@ export interface components {
             leader: boolean;
             /** @description null: at all scales */
             scales?: components["schemas"]["Scales"] | null;
-        };
-        /**
-         * Heat
-         * @description How densely points lie, as a surface of colours.
-         */
-        Heat: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "heat";
-            /**
-             * Radius
-             * @description Px as far as a point adds to the surface
-             * @default 24
-             */
-            radius: number;
-            /**
-             * Weight
-             * @description How heavy each point is; null: all alike
-             */
-            weight?: string | null;
-            /**
-             * @default {
-             *       "name": "ember",
-             *       "reverse": false,
-             *       "replaced": {},
-             *       "stops": []
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-        };
-        /**
-         * Hillshade
-         * @description Shaded relief of an elevation raster (Horn 1981), in one light or in four at once (Mark 1992), which have no azimuth.
-         */
-        Hillshade: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "hillshade";
-            /**
-             * Light
-             * @default one
-             * @enum {string}
-             */
-            light: "one" | "four";
-            /**
-             * Azimuth
-             * @default 315
-             */
-            azimuth: number;
-            /**
-             * Altitude
-             * @default 45
-             */
-            altitude: number;
-            /**
-             * Exaggeration
-             * @default 1
-             */
-            exaggeration: number;
-        };
-        /**
-         * Icon
-         * @description A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own, unless it is
-         *     a stencil.
-         */
-        Icon: {
-            /**
-             * Kind
-             * @default svg
-             * @enum {string}
-             */
-            kind: "svg" | "png";
-            /** Content */
-            content: string;
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /**
-             * Credit
-             * @description Whose it is; maps that show it say so
-             * @default
-             */
-            credit: string;
-            /**
-             * Stencil
-             * @description Filled with the colour of its feature, whatever its own
-             * @default false
-             */
-            stencil: boolean;
-        };
-        /**
-         * KeyText
-         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
-         *     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept.
-         */
-        KeyText: {
-            /** Title */
-            title?: string | null;
-            /**
-             * Unit
-             * @description Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas
-             */
-            unit?: string | null;
-            /**
-             * Entries
-             * @default {}
-             */
-            entries: {
-                [key: string]: string;
-            };
-            /**
-             * Hidden
-             * @default []
-             */
-            hidden: string[];
-            /**
-             * Colours
-             * @description Of entries that come out on the map in another colour than their symbol's
-             * @default {}
-             */
-            colours: {
-                [key: string]: string;
-            };
-            /**
-             * Order
-             * @description These entries come first, in this order
-             * @default []
-             */
-            order: string[];
-            /**
-             * Low First
-             * @description Classes from the lowest to the highest, rather than as on a ladder
-             * @default false
-             */
-            low_first: boolean;
-            /**
-             * Columns
-             * @default 1
-             */
-            columns: number;
-            /**
-             * Nested
-             * @description Circles of several sizes in one another, the largest outside
-             * @default false
-             */
-            nested: boolean;
-            /** Decimals */
-            decimals?: number | null;
-            /**
-             * Shown
-             * @default true
-             */
-            shown: boolean;
         };
         /**
          * LabelLine
@@ -4257,102 +3787,6 @@ export interface components {
              * @description Broken after so many characters; null: never
              */
             wrap?: number | null;
-        };
-        /**
-         * Layer
-         * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
-         */
-        Layer: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Dataset
-             * @description On the server a dataset's id; in a file a path relative to the sheet
-             */
-            dataset: string;
-            /**
-             * Group
-             * @description The group that it is composed in
-             */
-            group?: string | null;
-            /**
-             * Filter
-             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
-             * @default
-             */
-            filter: string;
-            /**
-             * Others
-             * @description Datasets whose shapes conditions of this layer may name, by these names
-             * @default {}
-             */
-            others: {
-                [key: string]: string;
-            };
-            /**
-             * Reading
-             * @description What of the data is drawn; null: its features
-             */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
-            /** Symbology */
-            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
-            lettering?: components["schemas"]["Lettering"] | null;
-            /**
-             * Kept Clear
-             * @description Labels of all layers keep off its point symbols
-             * @default false
-             */
-            kept_clear: boolean;
-            /**
-             * Card
-             * @description Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}
-             * @default
-             */
-            card: string;
-            /**
-             * Blend
-             * @default normal
-             * @enum {string}
-             */
-            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
-            /**
-             * Opacity
-             * @default 1
-             */
-            opacity: number;
-            /**
-             * @default {
-             *       "shadow": null,
-             *       "glow": null,
-             *       "blur": 0
-             *     }
-             */
-            effects: components["schemas"]["Effects"];
-            /**
-             * Visible
-             * @default true
-             */
-            visible: boolean;
-            /** @description null: at all scales */
-            scales?: components["schemas"]["Scales"] | null;
-            /**
-             * @default {
-             *       "title": null,
-             *       "unit": null,
-             *       "entries": {},
-             *       "hidden": [],
-             *       "colours": {},
-             *       "order": [],
-             *       "low_first": false,
-             *       "columns": 1,
-             *       "nested": false,
-             *       "decimals": null,
-             *       "shown": true
-             *     }
-             */
-            key: components["schemas"]["KeyText"];
         };
         /**
          * Lettering
@@ -4479,33 +3913,21 @@ export interface components {
             by_hand: components["schemas"]["HandLabel"][];
         };
         /**
-         * Limits
-         * @description How numbers become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         * MadeOut
+         * @description What a reading makes of a dataset: of which kind, with which fields, and what may vary of it, by what.
          */
-        Limits: {
+        MadeOut: {
             /**
-             * Method
-             * @default natural-breaks
+             * Kind
              * @enum {string}
              */
-            method: "equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual";
-            /**
-             * Classes
-             * @default 5
-             */
-            classes: number;
-            /**
-             * Breaks
-             * @description Upper limits, rising; only with method 'manual'
-             * @default []
-             */
-            breaks: number[];
-            /**
-             * Nice
-             * @description Computed limits are moved to round numbers near them
-             * @default false
-             */
-            nice: boolean;
+            kind: "areas" | "lines" | "points" | "table" | "raster";
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Channels */
+            channels: {
+                [key: string]: string[];
+            };
         };
         /**
          * MeaningOut
@@ -4525,51 +3947,6 @@ export interface components {
             missing: (number | string)[];
             /** Reason */
             reason: string;
-        };
-        /**
-         * NamedValue
-         * @description What one value of a raster stands for.
-         */
-        NamedValue: {
-            /** Value */
-            value: number;
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             */
-            colour: string;
-            /**
-             * Drawn
-             * @default true
-             */
-            drawn: boolean;
-        };
-        /**
-         * NamedValues
-         * @description Values that stand for something: kinds of land, say. Those that are not named are not drawn.
-         */
-        NamedValues: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "named-values";
-            /**
-             * Band
-             * @description Counted from 1
-             * @default 1
-             */
-            band: number;
-            /**
-             * Values
-             * @default []
-             */
-            values: components["schemas"]["NamedValue"][];
         };
         /**
          * NormaliseByArea
@@ -4621,45 +3998,6 @@ export interface components {
             by: "total";
         };
         /**
-         * OpacityByValue
-         * @description An opacity that rises with the value between two ends; features without a value keep that of their symbol.
-         */
-        OpacityByValue: {
-            /**
-             * By
-             * @default value
-             * @constant
-             */
-            by: "value";
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-            /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
-            /**
-             * Low
-             * @description Value that is faintest; null: the least
-             */
-            low?: number | null;
-            /**
-             * High
-             * @description Value that is drawn in full; null: the greatest
-             */
-            high?: number | null;
-            /**
-             * Faintest
-             * @default 0.15
-             */
-            faintest: number;
-            /**
-             * Fullest
-             * @default 1
-             */
-            fullest: number;
-        };
-        /**
          * OriginOut
          * @description The service that a dataset was fetched from: of which kind and at which address, when last, how often again, and why it could
          *     not be fetched lately.
@@ -4697,111 +4035,6 @@ export interface components {
             name: string;
         };
         /**
-         * Pattern
-         * @description Lines, crosses or dots over a fill, by their spacing in px, standing still on the ground.
-         */
-        Pattern: {
-            /**
-             * Kind
-             * @default hatch
-             * @enum {string}
-             */
-            kind: "hatch" | "cross" | "dots";
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #4a4a46
-             */
-            colour: string;
-            /**
-             * Opacity
-             * @default 1
-             */
-            opacity: number;
-            /**
-             * Spacing
-             * @description Px from one to the next
-             * @default 7
-             */
-            spacing: number;
-            /**
-             * Width
-             * @description Px of lines, or across dots
-             * @default 1
-             */
-            width: number;
-            /**
-             * Turn
-             * @description Degrees, clockwise
-             * @default 45
-             */
-            turn: number;
-        };
-        /**
-         * Picture
-         * @description The colours that the raster itself carries.
-         */
-        Picture: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "picture";
-        };
-        /**
-         * Pins
-         * @description Points that are numbered or lettered by hand, in an order of one's own. One that is gone keeps its place, so that no other
-         *     takes its number.
-         */
-        Pins: {
-            /**
-             * Fids
-             * @description Feature ids, the first is 1 or A
-             * @default []
-             */
-            fids: number[];
-            /**
-             * Signs
-             * @default numbers
-             * @enum {string}
-             */
-            signs: "numbers" | "letters";
-            /**
-             * Field
-             * @description What the key says of each; null: its feature id
-             */
-            field?: string | null;
-            /**
-             * @default {
-             *       "fill": "#2f4a57",
-             *       "fill_opacity": 1,
-             *       "pattern": null,
-             *       "inner": null,
-             *       "strokes": [
-             *         {
-             *           "cap": "round",
-             *           "colour": "#ffffff",
-             *           "dash": [],
-             *           "opacity": 1,
-             *           "width": 1.4
-             *         }
-             *       ],
-             *       "shape": "circle",
-             *       "icon": null,
-             *       "radius": 9,
-             *       "ground": null,
-             *       "turn": 0
-             *     }
-             */
-            symbol: components["schemas"]["Symbol"];
-            /**
-             * Colour
-             * @description Of numbers and letters
-             * @default #ffffff
-             */
-            colour: string;
-        };
-        /**
          * RampChoice
          * @description A ramp by name (see `greylatch.colour.ramps`), or by stops of its own; its direction, and single colours replaced by hand by position.
          */
@@ -4829,156 +4062,6 @@ export interface components {
              * @default []
              */
             stops: string[];
-        };
-        /**
-         * RasterClasses
-         * @description A colour for each class of the values of one band.
-         */
-        RasterClasses: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "raster-classes";
-            /**
-             * Band
-             * @description Counted from 1
-             * @default 1
-             */
-            band: number;
-            /**
-             * @default {
-             *       "method": "natural-breaks",
-             *       "classes": 5,
-             *       "breaks": [],
-             *       "nice": false
-             *     }
-             */
-            classing: components["schemas"]["Limits"];
-            /**
-             * @default {
-             *       "name": "upland",
-             *       "reverse": false,
-             *       "replaced": {},
-             *       "stops": []
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-        };
-        /**
-         * RasterRamp
-         * @description A continuous ramp between two values of one band; ends that are null are found in the band as `stretch` says.
-         */
-        RasterRamp: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "raster-ramp";
-            /**
-             * Band
-             * @description Counted from 1
-             * @default 1
-             */
-            band: number;
-            /**
-             * Stretch
-             * @description The 2nd and 98th percentile; the least and the greatest; two standard deviations around the mean
-             * @default percentiles
-             * @enum {string}
-             */
-            stretch: "percentiles" | "extremes" | "deviations";
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
-            /**
-             * @default {
-             *       "name": "bathos",
-             *       "reverse": false,
-             *       "replaced": {},
-             *       "stops": []
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-        };
-        /**
-         * Rounds
-         * @description A circle around each point, its radius in metres on the ground: the same for all, or a field's or an expression's. Rows without a
-         *     radius have none.
-         */
-        Rounds: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "rounds";
-            /**
-             * Metres
-             * @description Radius, or what a unit of the field is
-             * @default 1000
-             */
-            metres: number;
-            /**
-             * Field
-             * @description What the radius is multiplied by
-             */
-            field?: string | null;
-        };
-        /**
-         * Rule
-         * @description A look for the rows that a condition takes. A row takes the first rule that holds for it.
-         */
-        Rule: {
-            /**
-             * @default {
-             *       "fill": "#b9b29f",
-             *       "fill_opacity": 1,
-             *       "pattern": null,
-             *       "inner": null,
-             *       "strokes": [
-             *         {
-             *           "cap": "round",
-             *           "colour": "#4a4a46",
-             *           "dash": [],
-             *           "opacity": 1,
-             *           "width": 0.6
-             *         }
-             *       ],
-             *       "shape": "circle",
-             *       "icon": null,
-             *       "radius": 4,
-             *       "ground": null,
-             *       "turn": 0
-             *     }
-             */
-            symbol: components["schemas"]["Symbol"];
-            /**
-             * @default {
-             *       "colour": null,
-             *       "size": null,
-             *       "angle": null,
-             *       "opacity": null,
-             *       "shares": null
-             *     }
-             */
-            encodings: components["schemas"]["Encodings"];
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Where
-             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
-             */
-            where: string;
-            /**
-             * Active
-             * @default true
-             */
-            active: boolean;
-            /** @description Its rows are drawn at these scales only; null: at all */
-            scales?: components["schemas"]["Scales"] | null;
         };
         /**
          * Scales
@@ -5031,306 +4114,6 @@ export interface components {
              * @default 2
              */
             blur: number;
-        };
-        /**
-         * Shares
-         * @description A wedge for each field, clockwise from the top; features whose fields sum up to nothing have none and are not drawn.
-         */
-        Shares: {
-            /**
-             * By
-             * @default shares
-             * @constant
-             */
-            by: "shares";
-            /** Fields */
-            fields: components["schemas"]["Component"][];
-            /**
-             * @default {
-             *       "name": "pennants",
-             *       "reverse": false,
-             *       "replaced": {},
-             *       "stops": []
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-            /**
-             * Hollow
-             * @description Radius of a ring's hole as a share of the whole; 0: a pie
-             * @default 0
-             */
-            hollow: number;
-            /**
-             * Small
-             * @description Shares below it are drawn together as 'other'; 0: none
-             * @default 0
-             */
-            small: number;
-            /**
-             * Small Colour
-             * @description sRGB as #rrggbb
-             * @default #b4b0a6
-             */
-            small_colour: string;
-        };
-        /**
-         * SizeByClasses
-         * @description A size per class in equal steps: the radius of points, the width of lines.
-         */
-        SizeByClasses: {
-            classing: components["schemas"]["Classing"];
-            /**
-             * No Data
-             * @description Colour where there is no number; null draws nothing
-             * @default #d9d6cd
-             */
-            no_data: string | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "classes";
-            /**
-             * Smallest
-             * @description CSS pixels
-             * @default 2.5
-             */
-            smallest: number;
-            /**
-             * Largest
-             * @description Of the highest class
-             * @default 12
-             */
-            largest: number;
-        };
-        /**
-         * SizeByValue
-         * @description A size that follows the value: true to area, or to the area as it is perceived (Flannery). Of lines the width, in proportion.
-         */
-        SizeByValue: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            by: "value";
-            /**
-             * Field
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             */
-            field: string;
-            /** Normalise */
-            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
-            /**
-             * Scaling
-             * @default area
-             * @enum {string}
-             */
-            scaling: "area" | "flannery" | "straight";
-            /**
-             * Largest
-             * @description Radius of the largest value
-             * @default 20
-             */
-            largest: number;
-            /**
-             * Greatest
-             * @description The value that is drawn largest; null: the greatest
-             */
-            greatest?: number | null;
-            /** No Data */
-            no_data?: string | null;
-        };
-        /**
-         * Slope
-         * @description How steep an elevation raster is, in degrees (gradient by Horn 1981), along a ramp.
-         */
-        Slope: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "slope";
-            /**
-             * Low
-             * @description Degrees at the beginning of the ramp
-             * @default 0
-             */
-            low: number;
-            /**
-             * High
-             * @description Degrees at its end
-             * @default 45
-             */
-            high: number;
-            /**
-             * @default {
-             *       "name": "ember",
-             *       "reverse": false,
-             *       "replaced": {},
-             *       "stops": []
-             *     }
-             */
-            ramp: components["schemas"]["RampChoice"];
-        };
-        /**
-         * Stroke
-         * @description A line: width 0 draws none. One wider than `WIDEST_STROKE` is drawn as wide as that.
-         */
-        Stroke: {
-            /**
-             * Colour
-             * @description sRGB as #rrggbb
-             * @default #4a4a46
-             */
-            colour: string;
-            /**
-             * Width
-             * @description CSS pixels
-             * @default 0.6
-             */
-            width: number;
-            /**
-             * Opacity
-             * @default 1
-             */
-            opacity: number;
-            /**
-             * Dash
-             * @description Px drawn and left out in turn; none: drawn throughout
-             * @default []
-             */
-            dash: number[];
-            /**
-             * Cap
-             * @default round
-             * @enum {string}
-             */
-            cap: "round" | "butt" | "square";
-        };
-        /**
-         * Symbol
-         * @description What one mark is. Areas have fill, pattern, inner line and strokes; lines strokes; points a shape with fill and strokes.
-         */
-        Symbol: {
-            /**
-             * Fill
-             * @description sRGB as #rrggbb
-             * @default #b9b29f
-             */
-            fill: string;
-            /**
-             * Fill Opacity
-             * @default 1
-             */
-            fill_opacity: number;
-            pattern?: components["schemas"]["Pattern"] | null;
-            /** @description A line along the inside of the edge of areas */
-            inner?: components["schemas"]["Stroke"] | null;
-            /**
-             * Strokes
-             * @description From the lowest to the one on top
-             * @default [
-             *       {
-             *         "colour": "#4a4a46",
-             *         "width": 0.6,
-             *         "opacity": 1,
-             *         "dash": [],
-             *         "cap": "round"
-             *       }
-             *     ]
-             */
-            strokes: components["schemas"]["Stroke"][];
-            /**
-             * Shape
-             * @description Of points: see `greylatch symbols`
-             * @default circle
-             */
-            shape: string;
-            /** @description In place of a point's shape, fill and strokes */
-            icon?: components["schemas"]["Icon"] | null;
-            /**
-             * Radius
-             * @description From the middle of a point's shape to its edge
-             * @default 4
-             */
-            radius: number;
-            /**
-             * Ground
-             * @description Metres on the ground of the radius of points, of the width of lines: where sizes vary those of the largest. The key shows it as large as it would be in px; null: so large on the map too
-             */
-            ground?: number | null;
-            /**
-             * Turn
-             * @description Degrees by which a point's shape is turned, clockwise
-             * @default 0
-             */
-            turn: number;
-        };
-        /**
-         * Symbols
-         * @description Areas, lines and points: one look, or rules of which each has its own, and the rest as `others` says.
-         */
-        Symbols: {
-            /**
-             * @default {
-             *       "fill": "#b9b29f",
-             *       "fill_opacity": 1,
-             *       "pattern": null,
-             *       "inner": null,
-             *       "strokes": [
-             *         {
-             *           "cap": "round",
-             *           "colour": "#4a4a46",
-             *           "dash": [],
-             *           "opacity": 1,
-             *           "width": 0.6
-             *         }
-             *       ],
-             *       "shape": "circle",
-             *       "icon": null,
-             *       "radius": 4,
-             *       "ground": null,
-             *       "turn": 0
-             *     }
-             */
-            symbol: components["schemas"]["Symbol"];
-            /**
-             * @default {
-             *       "colour": null,
-             *       "size": null,
-             *       "angle": null,
-             *       "opacity": null,
-             *       "shares": null
-             *     }
-             */
-            encodings: components["schemas"]["Encodings"];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "symbols";
-            /**
-             * Rules
-             * @default []
-             */
-            rules: components["schemas"]["Rule"][];
-            /**
-             * Others
-             * @description Rows that no rule takes: in the layer's own look, or not
-             * @default drawn
-             * @enum {string}
-             */
-            others: "drawn" | "left out";
-            /**
-             * Exceptions
-             * @description By feature id
-             * @default {}
-             */
-            exceptions: {
-                [key: string]: components["schemas"]["Departure"];
-            };
-            /** @description Of layers of points only */
-            pins?: components["schemas"]["Pins"] | null;
         };
         /**
          * TimetableIn
@@ -5752,6 +4535,80 @@ export interface components {
             dated?: string | null;
         };
         /**
+         * JoinIn
+         * @description What to join. By key: `more_keys` are fields that have to agree as well; `same`: a spelling in the table → the area's key, or ''
+         *     to leave the row out; `chosen`: the fid of the row that stands for a key which the table has twice. By place: rows go to the area
+         *     in which they lie, or with `nearest_km` to the nearest. `summarise` says how many rows of an area become one.
+         */
+        JoinIn: {
+            /**
+             * Areas
+             * Format: uuid
+             */
+            areas: string;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * By
+             * @default key
+             * @enum {string}
+             */
+            by: "key" | "place";
+            /**
+             * Area Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
+             */
+            area_key: string;
+            /**
+             * Table Key
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             * @default
+             */
+            table_key: string;
+            /**
+             * More Keys
+             * @default []
+             */
+            more_keys: components["schemas"]["KeyPair"][];
+            /** Nearest Km */
+            nearest_km?: number | null;
+            /**
+             * Summarise
+             * @default {}
+             */
+            summarise: {
+                [key: string]: "count" | "sum" | "mean" | "median" | "minimum" | "maximum" | "first";
+            };
+            /**
+             * Same
+             * @default {}
+             */
+            same: {
+                [key: string]: string;
+            };
+            /**
+             * Chosen
+             * @default {}
+             */
+            chosen: {
+                [key: string]: number;
+            };
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
          * KeyPair
          * @description A field of the areas and one of the table that hold the same.
          */
@@ -5766,13 +4623,6 @@ export interface components {
              * @description A field or, where numbers are wanted, a CQL2 expression
              */
             table_key: string;
-        };
-        /**
-         * KeysOut
-         * @description The fields that are likely to be the keys of each other; null where no two hold the same.
-         */
-        KeysOut: {
-            keys: components["schemas"]["KeyPair"] | null;
         };
         /**
          * SidesIn
@@ -5846,80 +4696,6 @@ export interface components {
             rows: number[];
             /** Texts */
             texts: string[];
-        };
-        /**
-         * JoinIn
-         * @description What to join. By key: `more_keys` are fields that have to agree as well; `same`: a spelling in the table → the area's key, or ''
-         *     to leave the row out; `chosen`: the fid of the row that stands for a key which the table has twice. By place: rows go to the area
-         *     in which they lie, or with `nearest_km` to the nearest. `summarise` says how many rows of an area become one.
-         */
-        JoinIn: {
-            /**
-             * Areas
-             * Format: uuid
-             */
-            areas: string;
-            /**
-             * Table
-             * Format: uuid
-             */
-            table: string;
-            /**
-             * By
-             * @default key
-             * @enum {string}
-             */
-            by: "key" | "place";
-            /**
-             * Area Key
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             * @default
-             */
-            area_key: string;
-            /**
-             * Table Key
-             * @description A field or, where numbers are wanted, a CQL2 expression
-             * @default
-             */
-            table_key: string;
-            /**
-             * More Keys
-             * @default []
-             */
-            more_keys: components["schemas"]["KeyPair"][];
-            /** Nearest Km */
-            nearest_km?: number | null;
-            /**
-             * Summarise
-             * @default {}
-             */
-            summarise: {
-                [key: string]: "count" | "sum" | "mean" | "median" | "minimum" | "maximum" | "first";
-            };
-            /**
-             * Same
-             * @default {}
-             */
-            same: {
-                [key: string]: string;
-            };
-            /**
-             * Chosen
-             * @default {}
-             */
-            chosen: {
-                [key: string]: number;
-            };
-            /**
-             * Fields
-             * @default []
-             */
-            fields: string[];
-            /**
-             * Title
-             * @default
-             */
-            title: string;
         };
         /**
          * RowsOut
@@ -6858,6 +5634,38 @@ export interface components {
             entries: components["schemas"]["CrossEntry"][];
         };
         /**
+         * Icon
+         * @description A picture of one's own in place of a point's shape: cleaned SVG text, or a PNG in base64. Its colours are its own, unless it is
+         *     a stencil.
+         */
+        Icon: {
+            /**
+             * Kind
+             * @default svg
+             * @enum {string}
+             */
+            kind: "svg" | "png";
+            /** Content */
+            content: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Credit
+             * @description Whose it is; maps that show it say so
+             * @default
+             */
+            credit: string;
+            /**
+             * Stencil
+             * @description Filled with the colour of its feature, whatever its own
+             * @default false
+             */
+            stencil: boolean;
+        };
+        /**
          * IconOut
          * @description An icon of the library: what a sheet takes of it, and its pixels as a PNG in base64.
          */
@@ -6960,6 +5768,34 @@ export interface components {
             reason: string;
         };
         /**
+         * AngleByValue
+         * @description A turn of a point's shape by a field of degrees, clockwise from where it stands by itself; without a value it is not turned.
+         */
+        AngleByValue: {
+            /**
+             * By
+             * @default value
+             * @constant
+             */
+            by: "value";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+        };
+        /**
+         * Centres
+         * @description A point for each feature: within an area that is hollow or bent too, on a line halfway.
+         */
+        Centres: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "centres";
+        };
+        /**
          * ChoiceFilter
          * @description Some of the values of a field, each with its count.
          */
@@ -6982,6 +5818,197 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /**
+         * Clusters
+         * @description Points that lie close to one another on the screen as one, with how many they are; nearer they part.
+         */
+        Clusters: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clusters";
+            /**
+             * Reach
+             * @description Px within which points are one
+             * @default 44
+             */
+            reach: number;
+            /**
+             * @default {
+             *       "fill": "#34687f",
+             *       "fill_opacity": 0.92,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#ffffff",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 1.5
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "icon": null,
+             *       "radius": 5,
+             *       "ground": null,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * Smallest
+             * @description Radius of two points
+             * @default 9
+             */
+            smallest: number;
+            /**
+             * Largest
+             * @description Radius of all of them together
+             * @default 26
+             */
+            largest: number;
+            /**
+             * Colour
+             * @description Of the numbers
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Apart
+             * @description Closer than the scale of which this is the denominator every point stands by itself
+             */
+            apart?: number | null;
+        };
+        /**
+         * ColourByLargest
+         * @description The colour of the field with the largest number; where two share it, the colour of a tie.
+         */
+        ColourByLargest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "largest";
+            /** Fields */
+            fields: components["schemas"]["Component"][];
+            /**
+             * @default {
+             *       "name": "pennants",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * Lead
+             * @description Fainter, the less the largest leads the second as a share of all
+             * @default true
+             */
+            lead: boolean;
+            /**
+             * Faintest
+             * @default 0.35
+             */
+            faintest: number;
+            /**
+             * Tie
+             * @description sRGB as #rrggbb
+             * @default #8d8a83
+             */
+            tie: string;
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * ColourByTwo
+         * @description A colour per pair of classes, 2 × 2 to 4 × 4.
+         */
+        ColourByTwo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "two-way";
+            first: components["schemas"]["Classing"];
+            second: components["schemas"]["Classing"];
+            /**
+             * @default {
+             *       "low": "#ece8df",
+             *       "first": "#b8583c",
+             *       "second": "#3f7f9b",
+             *       "high": "#3a2340"
+             *     }
+             */
+            corners: components["schemas"]["Corners"];
+            /**
+             * No Data
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+        };
+        /**
+         * Component
+         * @description One of several fields that are parts of something.
+         */
+        Component: {
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Colour
+             * @description null: by its place, of the ramp
+             */
+            colour?: string | null;
+            /**
+             * Name
+             * @description What the key says; '': the field
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * Contours
+         * @description A line for each multiple of `interval`, counted from `base`, through the values of a band. Each has its `height`, whether it is an
+         *     `index_line`, every `index`th from the base on, and `index_height`, the height of those only, to be lettered.
+         */
+        Contours: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "contours";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * Interval
+             * @description From one line to the next, in the raster's units
+             * @default 10
+             */
+            interval: number;
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /**
+             * Index
+             * @description Every how manieth line is an index line; 0: none
+             * @default 5
+             */
+            index: number;
         };
         /**
          * Controls
@@ -7035,6 +6062,119 @@ export interface components {
             share: boolean;
         };
         /**
+         * Corners
+         * @description Colours at the corners of the square: both low, one of them high, both high.
+         */
+        Corners: {
+            /**
+             * Low
+             * @description sRGB as #rrggbb
+             * @default #ece8df
+             */
+            low: string;
+            /**
+             * First
+             * @description sRGB as #rrggbb
+             * @default #b8583c
+             */
+            first: string;
+            /**
+             * Second
+             * @description sRGB as #rrggbb
+             * @default #3f7f9b
+             */
+            second: string;
+            /**
+             * High
+             * @description sRGB as #rrggbb
+             * @default #3a2340
+             */
+            high: string;
+        };
+        /**
+         * Departure
+         * @description How one feature departs from the others; null: as them.
+         */
+        Departure: {
+            /** Fill */
+            fill?: string | null;
+            /** Stroke */
+            stroke?: string | null;
+            /** Radius */
+            radius?: number | null;
+            /** Opacity */
+            opacity?: number | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * Name
+             * @description What the key says of it; '' nothing
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * Dots
+         * @description A dot stands for `each` of a field's units, somewhere in the area: where is random and always the same.
+         */
+        Dots: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "dots";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /**
+             * Each
+             * @description How many one dot is
+             * @default 100
+             */
+            each: number;
+        };
+        /**
+         * Effects
+         * @description What is done to the finished picture of a layer or a group before it is blended.
+         */
+        Effects: {
+            /** @default null */
+            shadow: components["schemas"]["Shadow"] | null;
+            /** @default null */
+            glow: components["schemas"]["Glow"] | null;
+            /**
+             * Blur
+             * @description Px of the standard deviation
+             * @default 0
+             */
+            blur: number;
+        };
+        /**
+         * Encodings
+         * @description What varies from feature to feature; a channel that is null is as the symbol has it.
+         */
+        Encodings: {
+            /**
+             * Colour
+             * @description Of the fill of areas and points, of the stroke of lines
+             */
+            colour?: (components["schemas"]["ColourByClasses"] | components["schemas"]["ColourByCategory"] | components["schemas"]["ColourByValue"] | components["schemas"]["ColourByTwo"] | components["schemas"]["ColourByLargest"]) | null;
+            /**
+             * Size
+             * @description Of points the radius, of lines the width
+             */
+            size?: (components["schemas"]["SizeByClasses"] | components["schemas"]["SizeByValue"]) | null;
+            angle?: components["schemas"]["AngleByValue"] | null;
+            opacity?: components["schemas"]["OpacityByValue"] | null;
+            /** @description Points as pies or rings */
+            shares?: components["schemas"]["Shares"] | null;
+        };
+        /**
          * Furniture
          * @description What stands around the map.
          */
@@ -7080,6 +6220,29 @@ export interface components {
             terms: string;
         };
         /**
+         * Glow
+         * @description A soft light around what is drawn.
+         */
+        Glow: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 0.9
+             */
+            opacity: number;
+            /**
+             * Blur
+             * @description Px of the standard deviation
+             * @default 3
+             */
+            blur: number;
+        };
+        /**
          * Graticule
          * @description Meridians and parallels, below all layers, with their degrees at the edge.
          */
@@ -7107,6 +6270,38 @@ export interface components {
              * @default true
              */
             labelled: boolean;
+        };
+        /**
+         * Grid
+         * @description Cells of `size` metres from side to side, in an equal-area projection around the data. Each has `count`, and `value`: the count
+         *     itself, or the sum or mean of a field; cells without a point are not there.
+         */
+        Grid: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "grid";
+            /**
+             * Shape
+             * @default hexagon
+             * @enum {string}
+             */
+            shape: "hexagon" | "square";
+            /**
+             * Size
+             * @description Metres from side to side
+             * @default 1000
+             */
+            size: number;
+            /**
+             * What
+             * @default count
+             * @enum {string}
+             */
+            what: "count" | "sum" | "mean";
+            /** Field */
+            field?: string | null;
         };
         /**
          * Group
@@ -7151,6 +6346,303 @@ export interface components {
             heading: boolean;
         };
         /**
+         * Heat
+         * @description How densely points lie, as a surface of colours.
+         */
+        Heat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heat";
+            /**
+             * Radius
+             * @description Px as far as a point adds to the surface
+             * @default 24
+             */
+            radius: number;
+            /**
+             * Weight
+             * @description How heavy each point is; null: all alike
+             */
+            weight?: string | null;
+            /**
+             * @default {
+             *       "name": "ember",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+        };
+        /**
+         * Hillshade
+         * @description Shaded relief of an elevation raster (Horn 1981), in one light or in four at once (Mark 1992), which have no azimuth.
+         */
+        Hillshade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hillshade";
+            /**
+             * Light
+             * @default one
+             * @enum {string}
+             */
+            light: "one" | "four";
+            /**
+             * Azimuth
+             * @default 315
+             */
+            azimuth: number;
+            /**
+             * Altitude
+             * @default 45
+             */
+            altitude: number;
+            /**
+             * Exaggeration
+             * @default 1
+             */
+            exaggeration: number;
+        };
+        /**
+         * KeyText
+         * @description What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
+         *     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept.
+         */
+        KeyText: {
+            /** Title */
+            title?: string | null;
+            /**
+             * Unit
+             * @description Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas
+             */
+            unit?: string | null;
+            /**
+             * Entries
+             * @default {}
+             */
+            entries: {
+                [key: string]: string;
+            };
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Colours
+             * @description Of entries that come out on the map in another colour than their symbol's
+             * @default {}
+             */
+            colours: {
+                [key: string]: string;
+            };
+            /**
+             * Order
+             * @description These entries come first, in this order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Low First
+             * @description Classes from the lowest to the highest, rather than as on a ladder
+             * @default false
+             */
+            low_first: boolean;
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
+            /**
+             * Nested
+             * @description Circles of several sizes in one another, the largest outside
+             * @default false
+             */
+            nested: boolean;
+            /** Decimals */
+            decimals?: number | null;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+        };
+        /**
+         * Layer
+         * @description One dataset drawn one way. Layers are listed from the top of the map to its bottom, as the key shows them.
+         */
+        Layer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Dataset
+             * @description On the server a dataset's id; in a file a path relative to the sheet
+             */
+            dataset: string;
+            /**
+             * Group
+             * @description The group that it is composed in
+             */
+            group?: string | null;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /**
+             * Others
+             * @description Datasets whose shapes conditions of this layer may name, by these names
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            /**
+             * Reading
+             * @description What of the data is drawn; null: its features
+             */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /** Symbology */
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
+            lettering?: components["schemas"]["Lettering"] | null;
+            /**
+             * Kept Clear
+             * @description Labels of all layers keep off its point symbols
+             * @default false
+             */
+            kept_clear: boolean;
+            /**
+             * Card
+             * @description Markdown with placeholders and conditions of Liquid: {{ field }}, {% if field %}
+             * @default
+             */
+            card: string;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * @default {
+             *       "shadow": null,
+             *       "glow": null,
+             *       "blur": 0
+             *     }
+             */
+            effects: components["schemas"]["Effects"];
+            /**
+             * Visible
+             * @default true
+             */
+            visible: boolean;
+            /** @description null: at all scales */
+            scales?: components["schemas"]["Scales"] | null;
+            /**
+             * @default {
+             *       "title": null,
+             *       "unit": null,
+             *       "entries": {},
+             *       "hidden": [],
+             *       "colours": {},
+             *       "order": [],
+             *       "low_first": false,
+             *       "columns": 1,
+             *       "nested": false,
+             *       "decimals": null,
+             *       "shown": true
+             *     }
+             */
+            key: components["schemas"]["KeyText"];
+        };
+        /**
+         * Limits
+         * @description How numbers become classes. With `breaks` filled, they stand; otherwise `method` computes them.
+         */
+        Limits: {
+            /**
+             * Method
+             * @default natural-breaks
+             * @enum {string}
+             */
+            method: "equal-interval" | "quantile" | "natural-breaks" | "standard-deviation" | "pretty" | "geometric" | "head-tail" | "manual";
+            /**
+             * Classes
+             * @default 5
+             */
+            classes: number;
+            /**
+             * Breaks
+             * @description Upper limits, rising; only with method 'manual'
+             * @default []
+             */
+            breaks: number[];
+            /**
+             * Nice
+             * @description Computed limits are moved to round numbers near them
+             * @default false
+             */
+            nice: boolean;
+        };
+        /**
+         * NamedValue
+         * @description What one value of a raster stands for.
+         */
+        NamedValue: {
+            /** Value */
+            value: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             */
+            colour: string;
+            /**
+             * Drawn
+             * @default true
+             */
+            drawn: boolean;
+        };
+        /**
+         * NamedValues
+         * @description Values that stand for something: kinds of land, say. Those that are not named are not drawn.
+         */
+        NamedValues: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "named-values";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["NamedValue"][];
+        };
+        /**
          * Near
          * @description What lies within a distance of a place that readers press, find or stand at.
          */
@@ -7178,6 +6670,150 @@ export interface components {
              * @default 50
              */
             largest: number;
+        };
+        /**
+         * OpacityByValue
+         * @description An opacity that rises with the value between two ends; features without a value keep that of their symbol.
+         */
+        OpacityByValue: {
+            /**
+             * By
+             * @default value
+             * @constant
+             */
+            by: "value";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * Low
+             * @description Value that is faintest; null: the least
+             */
+            low?: number | null;
+            /**
+             * High
+             * @description Value that is drawn in full; null: the greatest
+             */
+            high?: number | null;
+            /**
+             * Faintest
+             * @default 0.15
+             */
+            faintest: number;
+            /**
+             * Fullest
+             * @default 1
+             */
+            fullest: number;
+        };
+        /**
+         * Pattern
+         * @description Lines, crosses or dots over a fill, by their spacing in px, standing still on the ground.
+         */
+        Pattern: {
+            /**
+             * Kind
+             * @default hatch
+             * @enum {string}
+             */
+            kind: "hatch" | "cross" | "dots";
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #4a4a46
+             */
+            colour: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Spacing
+             * @description Px from one to the next
+             * @default 7
+             */
+            spacing: number;
+            /**
+             * Width
+             * @description Px of lines, or across dots
+             * @default 1
+             */
+            width: number;
+            /**
+             * Turn
+             * @description Degrees, clockwise
+             * @default 45
+             */
+            turn: number;
+        };
+        /**
+         * Picture
+         * @description The colours that the raster itself carries.
+         */
+        Picture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+        };
+        /**
+         * Pins
+         * @description Points that are numbered or lettered by hand, in an order of one's own. One that is gone keeps its place, so that no other
+         *     takes its number.
+         */
+        Pins: {
+            /**
+             * Fids
+             * @description Feature ids, the first is 1 or A
+             * @default []
+             */
+            fids: number[];
+            /**
+             * Signs
+             * @default numbers
+             * @enum {string}
+             */
+            signs: "numbers" | "letters";
+            /**
+             * Field
+             * @description What the key says of each; null: its feature id
+             */
+            field?: string | null;
+            /**
+             * @default {
+             *       "fill": "#2f4a57",
+             *       "fill_opacity": 1,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#ffffff",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 1.4
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "icon": null,
+             *       "radius": 9,
+             *       "ground": null,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * Colour
+             * @description Of numbers and letters
+             * @default #ffffff
+             */
+            colour: string;
         };
         /**
          * Projection
@@ -7219,6 +6855,78 @@ export interface components {
              * @default null
              */
             step: number | null;
+        };
+        /**
+         * RasterClasses
+         * @description A colour for each class of the values of one band.
+         */
+        RasterClasses: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raster-classes";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * @default {
+             *       "method": "natural-breaks",
+             *       "classes": 5,
+             *       "breaks": [],
+             *       "nice": false
+             *     }
+             */
+            classing: components["schemas"]["Limits"];
+            /**
+             * @default {
+             *       "name": "upland",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+        };
+        /**
+         * RasterRamp
+         * @description A continuous ramp between two values of one band; ends that are null are found in the band as `stretch` says.
+         */
+        RasterRamp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raster-ramp";
+            /**
+             * Band
+             * @description Counted from 1
+             * @default 1
+             */
+            band: number;
+            /**
+             * Stretch
+             * @description The 2nd and 98th percentile; the least and the greatest; two standard deviations around the mean
+             * @default percentiles
+             * @enum {string}
+             */
+            stretch: "percentiles" | "extremes" | "deviations";
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * @default {
+             *       "name": "bathos",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
         };
         /**
          * Reader
@@ -7295,6 +7003,84 @@ export interface components {
             };
         };
         /**
+         * Rounds
+         * @description A circle around each point, its radius in metres on the ground: the same for all, or a field's or an expression's. Rows without a
+         *     radius have none.
+         */
+        Rounds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "rounds";
+            /**
+             * Metres
+             * @description Radius, or what a unit of the field is
+             * @default 1000
+             */
+            metres: number;
+            /**
+             * Field
+             * @description What the radius is multiplied by
+             */
+            field?: string | null;
+        };
+        /**
+         * Rule
+         * @description A look for the rows that a condition takes. A row takes the first rule that holds for it.
+         */
+        Rule: {
+            /**
+             * @default {
+             *       "fill": "#b9b29f",
+             *       "fill_opacity": 1,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#4a4a46",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 0.6
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "icon": null,
+             *       "radius": 4,
+             *       "ground": null,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * @default {
+             *       "colour": null,
+             *       "size": null,
+             *       "angle": null,
+             *       "opacity": null,
+             *       "shares": null
+             *     }
+             */
+            encodings: components["schemas"]["Encodings"];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Where
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             */
+            where: string;
+            /**
+             * Active
+             * @default true
+             */
+            active: boolean;
+            /** @description Its rows are drawn at these scales only; null: at all */
+            scales?: components["schemas"]["Scales"] | null;
+        };
+        /**
          * Search
          * @description Features are found by what stands in a field.
          */
@@ -7306,6 +7092,47 @@ export interface components {
              * @description A field or, where numbers are wanted, a CQL2 expression
              */
             field: string;
+        };
+        /**
+         * Shares
+         * @description A wedge for each field, clockwise from the top; features whose fields sum up to nothing have none and are not drawn.
+         */
+        Shares: {
+            /**
+             * By
+             * @default shares
+             * @constant
+             */
+            by: "shares";
+            /** Fields */
+            fields: components["schemas"]["Component"][];
+            /**
+             * @default {
+             *       "name": "pennants",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+            /**
+             * Hollow
+             * @description Radius of a ring's hole as a share of the whole; 0: a pie
+             * @default 0
+             */
+            hollow: number;
+            /**
+             * Small
+             * @description Shares below it are drawn together as 'other'; 0: none
+             * @default 0
+             */
+            small: number;
+            /**
+             * Small Colour
+             * @description sRGB as #rrggbb
+             * @default #b4b0a6
+             */
+            small_colour: string;
         };
         /**
          * Sheet
@@ -7411,6 +7238,105 @@ export interface components {
             document: components["schemas"]["Sheet"];
         };
         /**
+         * SizeByClasses
+         * @description A size per class in equal steps: the radius of points, the width of lines.
+         */
+        SizeByClasses: {
+            classing: components["schemas"]["Classing"];
+            /**
+             * No Data
+             * @description Colour where there is no number; null draws nothing
+             * @default #d9d6cd
+             */
+            no_data: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "classes";
+            /**
+             * Smallest
+             * @description CSS pixels
+             * @default 2.5
+             */
+            smallest: number;
+            /**
+             * Largest
+             * @description Of the highest class
+             * @default 12
+             */
+            largest: number;
+        };
+        /**
+         * SizeByValue
+         * @description A size that follows the value: true to area, or to the area as it is perceived (Flannery). Of lines the width, in proportion.
+         */
+        SizeByValue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "value";
+            /**
+             * Field
+             * @description A field or, where numbers are wanted, a CQL2 expression
+             */
+            field: string;
+            /** Normalise */
+            normalise?: (components["schemas"]["NormaliseByField"] | components["schemas"]["NormaliseByArea"] | components["schemas"]["NormaliseByTotal"]) | null;
+            /**
+             * Scaling
+             * @default area
+             * @enum {string}
+             */
+            scaling: "area" | "flannery" | "straight";
+            /**
+             * Largest
+             * @description Radius of the largest value
+             * @default 20
+             */
+            largest: number;
+            /**
+             * Greatest
+             * @description The value that is drawn largest; null: the greatest
+             */
+            greatest?: number | null;
+            /** No Data */
+            no_data?: string | null;
+        };
+        /**
+         * Slope
+         * @description How steep an elevation raster is, in degrees (gradient by Horn 1981), along a ramp.
+         */
+        Slope: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slope";
+            /**
+             * Low
+             * @description Degrees at the beginning of the ramp
+             * @default 0
+             */
+            low: number;
+            /**
+             * High
+             * @description Degrees at its end
+             * @default 45
+             */
+            high: number;
+            /**
+             * @default {
+             *       "name": "ember",
+             *       "reverse": false,
+             *       "replaced": {},
+             *       "stops": []
+             *     }
+             */
+            ramp: components["schemas"]["RampChoice"];
+        };
+        /**
          * StartView
          * @description Where the map opens.
          */
@@ -7430,6 +7356,166 @@ export interface components {
              * @default 2
              */
             zoom: number;
+        };
+        /**
+         * Stroke
+         * @description A line: width 0 draws none. One wider than `WIDEST_STROKE` is drawn as wide as that.
+         */
+        Stroke: {
+            /**
+             * Colour
+             * @description sRGB as #rrggbb
+             * @default #4a4a46
+             */
+            colour: string;
+            /**
+             * Width
+             * @description CSS pixels
+             * @default 0.6
+             */
+            width: number;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Dash
+             * @description Px drawn and left out in turn; none: drawn throughout
+             * @default []
+             */
+            dash: number[];
+            /**
+             * Cap
+             * @default round
+             * @enum {string}
+             */
+            cap: "round" | "butt" | "square";
+        };
+        /**
+         * Symbol
+         * @description What one mark is. Areas have fill, pattern, inner line and strokes; lines strokes; points a shape with fill and strokes.
+         */
+        Symbol: {
+            /**
+             * Fill
+             * @description sRGB as #rrggbb
+             * @default #b9b29f
+             */
+            fill: string;
+            /**
+             * Fill Opacity
+             * @default 1
+             */
+            fill_opacity: number;
+            pattern?: components["schemas"]["Pattern"] | null;
+            /** @description A line along the inside of the edge of areas */
+            inner?: components["schemas"]["Stroke"] | null;
+            /**
+             * Strokes
+             * @description From the lowest to the one on top
+             * @default [
+             *       {
+             *         "colour": "#4a4a46",
+             *         "width": 0.6,
+             *         "opacity": 1,
+             *         "dash": [],
+             *         "cap": "round"
+             *       }
+             *     ]
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Shape
+             * @description Of points: see `greylatch symbols`
+             * @default circle
+             */
+            shape: string;
+            /** @description In place of a point's shape, fill and strokes */
+            icon?: components["schemas"]["Icon"] | null;
+            /**
+             * Radius
+             * @description From the middle of a point's shape to its edge
+             * @default 4
+             */
+            radius: number;
+            /**
+             * Ground
+             * @description Metres on the ground of the radius of points, of the width of lines: where sizes vary those of the largest. The key shows it as large as it would be in px; null: so large on the map too
+             */
+            ground?: number | null;
+            /**
+             * Turn
+             * @description Degrees by which a point's shape is turned, clockwise
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * Symbols
+         * @description Areas, lines and points: one look, or rules of which each has its own, and the rest as `others` says.
+         */
+        Symbols: {
+            /**
+             * @default {
+             *       "fill": "#b9b29f",
+             *       "fill_opacity": 1,
+             *       "pattern": null,
+             *       "inner": null,
+             *       "strokes": [
+             *         {
+             *           "cap": "round",
+             *           "colour": "#4a4a46",
+             *           "dash": [],
+             *           "opacity": 1,
+             *           "width": 0.6
+             *         }
+             *       ],
+             *       "shape": "circle",
+             *       "icon": null,
+             *       "radius": 4,
+             *       "ground": null,
+             *       "turn": 0
+             *     }
+             */
+            symbol: components["schemas"]["Symbol"];
+            /**
+             * @default {
+             *       "colour": null,
+             *       "size": null,
+             *       "angle": null,
+             *       "opacity": null,
+             *       "shares": null
+             *     }
+             */
+            encodings: components["schemas"]["Encodings"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "symbols";
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["Rule"][];
+            /**
+             * Others
+             * @description Rows that no rule takes: in the layer's own look, or not
+             * @default drawn
+             * @enum {string}
+             */
+            others: "drawn" | "left out";
+            /**
+             * Exceptions
+             * @description By feature id
+             * @default {}
+             */
+            exceptions: {
+                [key: string]: components["schemas"]["Departure"];
+            };
+            /** @description Of layers of points only */
+            pins?: components["schemas"]["Pins"] | null;
         };
         /**
          * Time
@@ -8191,6 +8277,43 @@ export interface components {
             equal_area: boolean;
         };
         /**
+         * Most
+         * @description How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page; and how
+         *     many metres on the ground a mark measures at most.
+         */
+        Most: {
+            /**
+             * Classes
+             * @default 64
+             */
+            classes: number;
+            /**
+             * Strokes
+             * @default 6
+             */
+            strokes: number;
+            /**
+             * Stops
+             * @default 24
+             */
+            stops: number;
+            /**
+             * Lines
+             * @default 4
+             */
+            lines: number;
+            /**
+             * Filters
+             * @default 12
+             */
+            filters: number;
+            /**
+             * Metres
+             * @default 1000000
+             */
+            metres: number;
+        };
+        /**
          * NorthArrow
          * @description SVG path data around (0, 0), in px, of an arrow that points up: its sunny and its shaded half, and its letter, which is a line. It
          *     reaches no further than `reach` px whichever way it is turned.
@@ -8222,8 +8345,13 @@ export interface components {
         StartingOut: {
             sheet: components["schemas"]["Sheet"];
             graticule: components["schemas"]["Graticule"];
-            /** Most Classes */
-            most_classes: number;
+            /**
+             * Sea
+             * @description sRGB as #rrggbb
+             */
+            sea: string;
+            most: components["schemas"]["Most"];
+            ramp: components["schemas"]["RampChoice"];
             /**
              * No Data
              * @description sRGB as #rrggbb
@@ -8233,6 +8361,7 @@ export interface components {
             frame: components["schemas"]["Frame"];
             label_shadow: components["schemas"]["Shadow"];
             stroke: components["schemas"]["Stroke"];
+            inner: components["schemas"]["Stroke"];
             pattern: components["schemas"]["Pattern"];
             shadow: components["schemas"]["Shadow"];
             glow: components["schemas"]["Glow"];
@@ -8243,10 +8372,99 @@ export interface components {
             /** Shapes */
             shapes: components["schemas"]["Shape"][];
             north_arrow: components["schemas"]["NorthArrow"];
-            range_filter: components["schemas"]["RangeFilter"];
-            choice_filter: components["schemas"]["ChoiceFilter"];
             time: components["schemas"]["Time"];
             near: components["schemas"]["Near"];
+        };
+        /**
+         * AddOut
+         * @description Its layer, and how many of the others lie over it.
+         */
+        AddOut: {
+            layer: components["schemas"]["Layer"];
+            /** At */
+            at: number;
+        };
+        /**
+         * AddIn
+         * @description A dataset that is to be drawn over and under layers, from the top down.
+         */
+        AddIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer"][];
+        };
+        /**
+         * FilterIn
+         * @description A layer whose features readers are to choose among: by a field, or by the one that is likeliest asked about, of which the map shows one and some
+         *     are `taken`.
+         */
+        FilterIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            /** Layer */
+            layer: string;
+            /** Field */
+            field?: string | null;
+            /** Shown */
+            shown?: string | null;
+            /**
+             * Taken
+             * @default []
+             */
+            taken: string[];
+        };
+        /**
+         * SearchIn
+         * @description A layer whose features readers are to find.
+         */
+        SearchIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            /** Layer */
+            layer: string;
         };
         /**
          * TimeIn
@@ -10525,7 +10743,7 @@ export interface operations {
             };
         };
     };
-    library_api_keys_of_join: {
+    library_api_begin_join: {
         parameters: {
             query?: never;
             header?: never;
@@ -10544,7 +10762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeysOut"];
+                    "application/json": components["schemas"]["JoinIn"];
                 };
             };
         };
@@ -12723,6 +12941,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartingOut"];
+                };
+            };
+        };
+    };
+    sheets_starting_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddOut"];
+                };
+            };
+        };
+    };
+    sheets_starting_begun_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FilterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangeFilter"] | components["schemas"]["ChoiceFilter"];
+                };
+            };
+        };
+    };
+    sheets_starting_begun_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Search"];
                 };
             };
         };

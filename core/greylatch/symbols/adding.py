@@ -1,0 +1,92 @@
+"""A layer that comes to others: in a look of its own, and where it hides nothing."""
+
+from collections.abc import Mapping, Sequence
+
+from greylatch.sheet.layers import Layer
+from greylatch.sheet.parts import Symbol
+from greylatch.sheet.symbology import Symbols
+from greylatch.symbols.starting import HUES
+from greylatch.tables.dataset import Kind
+
+__all__ = ["coloured", "in_a_hue_of_its_own", "place_among"]
+
+DOWNWARDS: tuple[Kind, ...] = ("points", "lines", "areas", "raster")
+"""From the top: what lies below would be hidden by what lies above."""
+
+
+def in_a_hue_of_its_own(layer: Layer, kind: Kind, others: Sequence[Layer]) -> Layer:
+    """A layer in the first of the hues of its kind that no other has: two that look alike tell nothing apart.
+
+    Parameters
+    ----------
+    layer : Layer
+        As it begins.
+    kind : Kind
+        What its data are.
+    others : Sequence[Layer]
+        The layers of the sheet that it comes to.
+
+    Returns
+    -------
+    Layer
+        As it was, where all hues are taken and where it is not drawn by symbols.
+
+    Examples
+    --------
+    >>> from greylatch.symbols.starting import first_layer
+    >>> one = first_layer("a", "Wells", "points")
+    >>> in_a_hue_of_its_own(one, "points", [one]).symbology.symbol.fill
+    '#b8583c'
+    """
+    look = layer.symbology
+    if not isinstance(look, Symbols):
+        return layer
+    drawn = [other.symbology.symbol for other in others if isinstance(other.symbology, Symbols)]
+    taken = {colour for symbol in drawn for colour in (symbol.fill, *(stroke.colour for stroke in symbol.strokes))}
+    hue = next((hue for hue in HUES.get(kind, ()) if hue not in taken), None)
+    if hue is None:
+        return layer
+    return layer.model_copy(update={"symbology": look.model_copy(update={"symbol": coloured(look.symbol, kind, hue)})})
+
+
+def coloured(symbol: Symbol, kind: Kind, colour: str) -> Symbol:
+    """A symbol in a colour: of lines that of their strokes, of all else that of the fill.
+
+    >>> coloured(Symbol(), "points", "#b8583c").fill
+    '#b8583c'
+    """
+    if kind == "lines":
+        strokes = [stroke.model_copy(update={"colour": colour}) for stroke in symbol.strokes]
+        return symbol.model_copy(update={"strokes": strokes})
+    return symbol.model_copy(update={"fill": colour})
+
+
+def place_among(kind: Kind, others: Sequence[Layer], kinds: Mapping[str, Kind]) -> int:
+    """Where a new layer goes: over all of its own kind, and under the symbols and lines that it would hide; rasters at the bottom.
+
+    Parameters
+    ----------
+    kind : Kind
+        What its data are.
+    others : Sequence[Layer]
+        The layers that are there, from the top down.
+    kinds : Mapping[str, Kind]
+        What their data are, by the name of the dataset.
+
+    Returns
+    -------
+    int
+        How many layers lie over it.
+
+    Examples
+    --------
+    >>> from greylatch.symbols.starting import first_layer
+    >>> there = [first_layer("wells", "Wells", "points"), first_layer("peat", "Peat", "areas")]
+    >>> [place_among(kind, there, {"wells": "points", "peat": "areas"}) for kind in ("points", "lines", "areas", "raster")]
+    [0, 1, 1, 2]
+    """
+    if kind == "raster":
+        return len(others)
+    drawn = (other.reading.makes if other.reading else kinds.get(other.dataset, "areas") for other in others)
+    levels = [DOWNWARDS.index(each) for each in drawn]
+    return next((at for at, level in enumerate(levels) if level >= DOWNWARDS.index(kind)), len(levels))
