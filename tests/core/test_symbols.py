@@ -119,7 +119,12 @@ def test_proportional_key_shows_round_values_that_fit_the_map() -> None:
     assert [e.text for e in entries] == ["800", "200", "50"]
     assert entries[0].mark is not None
     assert entries[0].mark.radius == pytest.approx(20 * np.sqrt(800 / 870), rel=1e-5)
-    assert reference_values(0.034) == pytest.approx([0.03, 0.0075, 0.001875])
+    assert reference_values(0.034) == pytest.approx([0.03, 0.008, 0.002])
+    # Nobody counts seven and a half sheep; and words stay with the share that they were written for.
+    entries = key_entries(layer, ink(points([30, 5, 1]), layer.symbology))  # type: ignore[arg-type]
+    assert [(e.id, e.text) for e in entries] == [("size 30", "30"), ("size 7.5", "8"), ("size 1.875", "2")]
+    entries = key_entries(layer, ink(points([3, 1]), layer.symbology))  # type: ignore[arg-type]
+    assert [e.text for e in entries] == ["3", "1"]
 
 
 def test_words_stay_with_the_class_that_they_were_written_for() -> None:

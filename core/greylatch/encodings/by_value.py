@@ -118,7 +118,7 @@ class SizeByValue(Encoding):
         greatest = self.greatest or float(np.nanmax(np.where(np.isfinite(values), values, 0.0), initial=0.0))
         amount = np.where(np.isfinite(values), sizes, np.float32(np.nan))
         return Encoded(
-            self._samples(greatest),
+            self._samples(greatest, _whole(values)),
             amount=amount,
             no_data=self.no_data,
             unknown=unknown_text(self.normalise),
@@ -126,14 +126,15 @@ class SizeByValue(Encoding):
             decimals=decimals_of(dataset, self.field, self.normalise),
         )
 
-    def _samples(self, greatest: float) -> tuple[Step, ...]:
+    def _samples(self, greatest: float, whole: bool) -> tuple[Step, ...]:
         if greatest <= 0:
             return ()
-        shown = reference_values(greatest)
+        shown = reference_values(greatest, whole)
         sizes = proportional_radii(np.array(shown), self.largest, self.scaling, greatest)
+        # Each is called after the share of the greatest that it stands for, to which words are written, and not after its digit.
         return tuple(
-            Step(f"size {value:.9g}", f"{value:,.6g}", size=float(size), numbers=((value, value),))
-            for value, size in zip(shown, sizes, strict=True)
+            Step(f"size {shown[0] / 4**n:.9g}", f"{value:,.6g}", size=float(size), numbers=((value, value),))
+            for n, (value, size) in enumerate(zip(shown, sizes, strict=True))
         )
 
     def held(self, dataset: Dataset) -> Encoding:
@@ -205,12 +206,34 @@ class AngleByValue(Encoding):
         )
 
 
-def reference_values(greatest: float) -> list[float]:
-    """Three round values for a nested key of proportional symbols, the largest first.
+def _whole(values: NDArray[np.float64]) -> bool:
+    known = values[np.isfinite(values)]
+    return bool(np.all(known == np.rint(known)))
 
-    >>> reference_values(870.0)
-    [800.0, 200.0, 50.0]
+
+def reference_values(greatest: float, whole: bool = False) -> list[float]:
+    """Values for a nested key of proportional symbols that a reader can say, the largest first: the greatest, a quarter and a sixteenth of it, each to
+    one digit.
+
+    Parameters
+    ----------
+    greatest : float
+        The greatest value on the map, above 0.
+    whole : bool
+        Whether all values are whole numbers, as those of what is counted.
+
+    Returns
+    -------
+    list[float]
+        Three; of whole numbers as many as differ.
+
+    Examples
+    --------
+    >>> reference_values(870.0), reference_values(30.0), reference_values(3.0, whole=True)
+    ([800.0, 200.0, 50.0], [30.0, 8.0, 2.0], [3.0, 1.0])
     """
     power = 10.0 ** math.floor(math.log10(greatest))
     top = math.floor(greatest / power) * power
-    return [top, top / 4, top / 16]
+    # A half is rounded up, however it is held in binary.
+    values = [float(f"{value * (1 + 1e-9):.1g}") for value in (top, top / 4, top / 16)]
+    return list(dict.fromkeys(max(1.0, float(round(value))) for value in values)) if whole else values
