@@ -44,7 +44,7 @@ def parts_of_a_whole(dataset: Dataset) -> list[str]:
 
 
 def two_or_more(dataset: Dataset, shown: list[str]) -> list[str]:
-    """Fields that are parts of a whole: those shown where they are several, or else the first few there are, the one shown first.
+    """Fields that are parts of a whole: those shown where they are several, or else the first few there are of one unit, the one shown first.
 
     Raises
     ------
@@ -54,7 +54,12 @@ def two_or_more(dataset: Dataset, shown: list[str]) -> list[str]:
     if len(shown) > 1:
         return shown
     parts = parts_of_a_whole(dataset)
-    listed = [*(name for name in shown if name in parts), *(name for name in parts if name not in shown)]
+    first = [name for name in shown if name in parts]
+    units = [dataset.meaning(name).unit for name in first or parts]
+    # Hectares are no part of what is counted in heads: those of the field that is shown, or those that most have.
+    unit = max(units, key=units.count, default="")
+    alike = [name for name in parts if name not in shown and dataset.meaning(name).unit == unit]
+    listed = [*first, *(alike if len(first) + len(alike) > 1 else (name for name in parts if name not in shown))]
     if len(listed) < 2:
         raise BadInput("That needs two fields of numbers or more, and there is one.")
     return listed[:MOST_PARTS]
