@@ -1,13 +1,14 @@
 import { type PointerEvent, useRef, useState } from 'react'
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
+import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useTheme } from '@mui/material/styles'
 import { answered, client } from '../api/client'
 import type { Encodings, Layer, Scatter } from '../api/types'
 import { editLook } from '../sheet/looks'
 import { rowsOf } from '../sheet/read'
-import { axisOf, keyed } from './axis'
+import { axisOf, crowded, keyed } from './axis'
 import { moveBreak } from './classing'
 import { follow } from './follow'
 import { useSize } from './useSize'
@@ -50,6 +51,7 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
   const host = useRef<HTMLDivElement>(null)
   const size = useSize(host, { width: 400, height: 200 })
   const [live, setLive] = useState<{ side: Side; limits: number[] } | null>(null)
+  const [asked, setAsked] = useState<Partial<Record<Side, boolean>>>({})
   const theme = useTheme()
   const queries = useQueryClient()
 
@@ -57,11 +59,18 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
     [limits[0] ?? 0, Math.max(limits.at(-1) ?? 1, ...values)] as const
   const wide = Math.max(1, size.width - PAD.left - PAD.right)
   const high = Math.max(1, size.height - PAD.top - PAD.bottom)
-  const [left, right] = ends(pairs.first, pairs.x)
-  const [low, top] = ends(pairs.second, pairs.y)
-  const across = axisOf(left, right, PAD.left, wide, false)
-  const up = axisOf(low, top, 0, high, false)
-  const upPx = (value: number) => PAD.top + high - up.x(value)
+  // Where limits would lie on one another, as those of how many people live in places, they stand by their logarithms, unless somebody says otherwise.
+  const logarithmic = (side: Side) => asked[side] ?? crowded(pairs[side])
+  const axis = (side: Side, from: number, length: number) => {
+    const values = side === 'first' ? pairs.x : pairs.y
+    const [lowest, greatest] = ends(pairs[side], values)
+    const least = logarithmic(side) ? Math.min(...values.filter((value) => value > 0)) : lowest
+    return axisOf(least, greatest, from, length, logarithmic(side))
+  }
+  const across = axis('first', PAD.left, wide)
+  const up = axis('second', 0, high)
+  const acrossPx = (value: number) => Math.max(PAD.left, across.x(value))
+  const upPx = (value: number) => PAD.top + high - Math.max(0, up.x(value))
   const limitsOf = (side: Side) => (live?.side === side ? live.limits : pairs[side].slice(1))
 
   const set = (side: Side, i: number, limits: number[]) =>
@@ -89,8 +98,8 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
 
   const line = (side: Side, i: number, value: number, last: number) => {
     const upright = side === 'first'
-    const [lowest, greatest] = upright ? [left, right] : [low, top]
-    const at = upright ? across.x(value) : upPx(value)
+    const { low: lowest, high: greatest, x, valueAt } = upright ? across : up
+    const at = upright ? acrossPx(value) : upPx(value)
     return (
       <g
         key={`${side} ${i}`}
@@ -105,10 +114,17 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
         style={{ cursor: upright ? 'ew-resize' : 'ns-resize', touchAction: 'none' }}
         onPointerDown={(e) => grab(e, side, i)}
         onKeyDown={(e) => {
-          const to = keyed(e.key, e.shiftKey, value, (greatest - lowest) / 200, lowest, greatest)
+          const to = keyed(
+            e.key,
+            e.shiftKey,
+            value,
+            valueAt(x(value) + (upright ? wide : high) / 200) - value,
+            lowest,
+            greatest,
+          )
           if (to === null) return
           e.preventDefault()
-          set(side, i, moveBreak(limitsOf(side), i, to, lowest))
+          set(side, i, moveBreak(limitsOf(side), i, to, pairs[side][0] ?? 0))
         }}
         transform={upright ? `translate(${at},${PAD.top})` : `translate(${PAD.left},${at})`}
       >
@@ -153,8 +169,23 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
     >
       <Typography variant="caption" color="text.secondary" sx={{ px: 1.5, pt: 0.75 }}>
         {shown}
-        {pairs.of.toLocaleString('en')} pairs, {pairs.missing.toLocaleString('en')} without one of the two · across:{' '}
-        {encoding.first.field}, up: {encoding.second.field}
+        {pairs.of.toLocaleString('en')} pairs, {pairs.missing.toLocaleString('en')} without one of the two
+        {(['first', 'second'] as const).map((side) => (
+          <span key={side}>
+            {' · '}
+            {side === 'first' ? 'across' : 'up'}: {encoding[side].field},{' '}
+            <Button
+              size="small"
+              aria-pressed={logarithmic(side)}
+              aria-label={`Axis of ${encoding[side].field}`}
+              title={logarithmic(side) ? 'Let values stand in proportion' : 'Let values stand by their logarithms'}
+              onClick={() => setAsked({ ...asked, [side]: !logarithmic(side) })}
+              sx={{ minWidth: 0, p: 0, fontSize: 'inherit', fontWeight: 400, textDecoration: 'underline' }}
+            >
+              {logarithmic(side) ? 'logarithmic' : 'linear'}
+            </Button>
+          </span>
+        ))}
       </Typography>
       <Box ref={host} sx={{ flex: 1, minHeight: 120, position: 'relative', overflow: 'hidden' }}>
         <svg
@@ -176,7 +207,7 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
           {pairs.x.map((x, i) => (
             <circle
               key={i}
-              cx={across.x(x)}
+              cx={acrossPx(x)}
               cy={upPx(pairs.y[i] ?? 0)}
               r={3}
               fill={pairs.colours[pairs.cell[i] ?? 0]}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { axisOf } from './axis'
+import { axisOf, crowded } from './axis'
 
 describe('an axis', () => {
   it('has values where they are in proportion, and back', () => {
@@ -19,4 +19,11 @@ describe('an axis', () => {
   it('puts a single value in its middle', () => {
     expect(axisOf(5, 5, 10, 100, false).x(5)).toBe(60)
   })
+})
+
+it('tells limits that lie on one another from those that can be taken hold of', () => {
+  // How many people live in a province's towns, in thirds of the towns; how many days were warm.
+  expect(crowded([2, 2780, 10_045, 2_385_421])).toBe(true)
+  expect(crowded([3, 131, 175, 365])).toBe(false)
+  expect(crowded([-5, 0, 1, 9000])).toBe(false)
 })

@@ -26,6 +26,17 @@ export function axisOf(low: number, high: number, left: number, width: number, a
   }
 }
 
+/** The share of an axis within which two limits can hardly be told apart, let alone taken hold of. */
+const CLOSE = 0.04
+
+/** Whether limits, from the lowest value to the greatest, lie on one another in proportion, and would not by their logarithms. */
+export function crowded(limits: readonly number[]): boolean {
+  const [low = 0, ...upper] = limits
+  const span = (upper.at(-1) ?? low) - low
+  if (!upper.every((limit) => limit > 0)) return false
+  return upper.slice(0, -1).some((limit, i) => limit - (i > 0 ? (upper[i - 1] ?? low) : low) < CLOSE * span)
+}
+
 /** Where a key takes a break: arrows by a step, with Shift or as Page keys by ten, Home and End as far as it goes. */
 export function keyed(
   key: string,
