@@ -6,8 +6,7 @@ import Typography from '@mui/material/Typography'
 import type { Blend, Dataset } from '../api/types'
 import { Glyph } from '../Glyph'
 import { groupWithBelow, leaveGroup, removeFrom } from '../sheet/groups'
-import { duplicateLayer } from '../sheet/layerActions'
-import { fitTo } from '../sheet/mapBridge'
+import { duplicateLayer, fitToLayer } from '../sheet/layerActions'
 import { useSheet } from '../sheet/store'
 import { editKey } from './editKey'
 
@@ -79,11 +78,11 @@ export const LayerTools = memo(function LayerTools(props: Props) {
         onClick={() => (grouped ? leaveGroup(id) : groupWithBelow(id))}
       />
       <Tool
-        title="Show all of it"
+        title="Show all that is drawn of it"
         label={`Fit the map to ${name}`}
         glyph={<Glyph name="fit" />}
         disabled={!dataset?.bounds}
-        onClick={() => dataset?.bounds && void fitTo(dataset.bounds)}
+        onClick={() => void fitToLayer(id)}
       />
       <Tool
         title="Duplicate to restyle (D)"

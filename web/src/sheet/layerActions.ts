@@ -1,6 +1,7 @@
 import { answered, client } from '../api/client'
 import type { Dataset } from '../api/types'
 import { dropLayer } from './groups'
+import { fitToBox } from './mapBridge'
 import { useSheet } from './store'
 
 function freshId(taken: string[]): string {
@@ -42,4 +43,16 @@ export function moveLayer(id: string | null, by: -1 | 1): void {
     const onto = draft.layers[at + by]
     if (id && at >= 0 && onto) dropLayer(draft, id, onto.id)
   })
+}
+
+/** Move the map to what a layer draws, which may be some rows of its dataset, or what is made of them. */
+export async function fitToLayer(id: string): Promise<void> {
+  const { document } = useSheet.getState()
+  const layer = document?.layers.find((each) => each.id === id)
+  if (!document || !layer) return
+  const alone = { ...layer, visible: true, group: null, scales: {} }
+  const { box } = await answered(
+    client.POST('/api/draw/extent', { body: { ...document, layers: [alone], groups: [] } }),
+  )
+  if (box) fitToBox(box)
 }

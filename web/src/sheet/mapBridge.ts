@@ -23,12 +23,16 @@ export const mapBridge = {
 export async function fitTo(bounds: readonly number[]): Promise<void> {
   const asked = current
   const box = asked && (await placesIn(asked.crs).box(bounds))
-  if (box && asked === current)
-    asked.map.getView().fit(box, {
-      padding: [24, 24, 24, 24],
-      duration: STILL ? 0 : 200,
-      minResolution: asked.frame.resolution(16),
-    })
+  if (box && asked === current) fitToBox(box)
+}
+
+/** The same to a box in the units of the map that is on screen. */
+export function fitToBox(box: readonly number[]): void {
+  current?.map.getView().fit([...box], {
+    padding: [24, 24, 24, 24],
+    duration: STILL ? 0 : 200,
+    minResolution: current.frame.resolution(16),
+  })
 }
 
 /** The box in degrees of what the map shows; null where that can't be said. */
