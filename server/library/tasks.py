@@ -72,9 +72,11 @@ def _put_together(job: Job, uploads: list[Upload], corrections: Corrections, fol
     with scratch() as beside:
         whole = beside / "mosaic.tif"
         largest = max(uploads, key=lambda each: each.size).path
-        notes = bounded(largest, mosaic, [each.path for each in uploads], whole, [each.name for each in uploads])
+        notes = bounded(
+            largest, mosaic, [each.path for each in uploads], whole, [each.name for each in uploads], corrections.nodata
+        )
         check_disk(job.needed)
-        taken = bounded(whole, take_in, whole, corrections, folder)
+        taken = bounded(whole, take_in, whole, corrections.model_copy(update={"nodata": None}), folder)
     return taken.model_copy(update={"notes": [*notes, *taken.notes]})
 
 

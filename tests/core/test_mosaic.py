@@ -8,7 +8,10 @@ import numpy as np
 import pytest
 import rasterio
 from greylatch.errors import BadFile
+from greylatch.formats.corrections import Corrections
+from greylatch.formats.preview import preview
 from greylatch.rasters.cutting import cut_into
+from greylatch.rasters.keep import keep_as_cog
 from greylatch.rasters.mosaic import mosaic
 from rasterio.transform import from_origin
 
@@ -86,3 +89,32 @@ def test_what_does_not_fit_is_named(other: dict[str, Any], said: str, tmp_path: 
 def test_one_is_no_mosaic(demo: Path, tmp_path: Path) -> None:
     with pytest.raises(BadFile, match="two rasters or more"):
         mosaic([demo / "relief.tif"], tmp_path / "out.tif")
+
+
+def test_what_is_said_to_hold_nothing_hides_nothing_of_another(tmp_path: Path) -> None:
+    """Scenes of a survey lie askew in frames of one value, and do not say that it stands for nothing."""
+    left, right = np.full((4, 6), 7, "uint16"), np.full((4, 6), 9, "uint16")
+    left[:, 4:] = right[:, :1] = 255
+    scenes = [tif(tmp_path / "left.tif", left), tif(tmp_path / "right.tif", right, west=3)]
+    mosaic(scenes, tmp_path / "as_they_are.tif")
+    notes = mosaic(scenes, tmp_path / "said.tif", nodata=255)
+    with rasterio.open(tmp_path / "as_they_are.tif") as bare, rasterio.open(tmp_path / "said.tif") as said:
+        assert bare.read(1)[0].tolist() == [7, 7, 7, 7, 255, 255, 9, 9, 9]
+        assert said.read(1)[0].tolist() == [7, 7, 7, 7, 9, 9, 9, 9, 9] and said.nodata == 255
+    assert len(notes) == 1
+
+
+def test_pixels_that_hold_nothing_can_be_said_by_hand(tmp_path: Path) -> None:
+    """In the preview, and in what is kept; the file that was sent stays as it is."""
+    scene = tif(tmp_path / "scene.tif", np.array([[0, 0, 5], [0, 6, 7]], "uint16"))
+    plain, said = (preview(scene, "scene.tif", Corrections(nodata=nodata)) for nodata in (None, 0.0))
+    assert plain.raster and said.raster and plain.look and said.look
+    assert (plain.raster["nodata"], said.raster["nodata"]) == (None, 0.0)
+    assert (plain.look.bands[0].missing, said.look.bands[0].missing) == (0.0, 0.5)
+    info = keep_as_cog(scene, tmp_path / "kept.tif", nodata=0)
+    assert info.nodata == 0 and info.first_band.minimum == 5
+    with rasterio.open(scene) as sent:
+        assert sent.nodata is None
+    for no_value in (-1.0, 0.5, 70_000.0):
+        with pytest.raises(BadFile, match="No pixel of type uint16 holds"):
+            keep_as_cog(scene, tmp_path / "never.tif", nodata=no_value)

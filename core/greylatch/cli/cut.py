@@ -5,7 +5,7 @@ from pathlib import Path
 
 from greylatch.cli.tiles import progress_line
 from greylatch.rasters.cutting import cut_into
-from greylatch.rasters.info import in_crs
+from greylatch.rasters.info import corrected
 from greylatch.wording import counted
 
 __all__ = ["cut_into_parts"]
@@ -13,7 +13,7 @@ __all__ = ["cut_into_parts"]
 
 def cut_into_parts(arguments: argparse.Namespace) -> None:
     """Cut a GeoTIFF into parts, with progress on standard error where that is a terminal."""
-    with in_crs(arguments.raster, arguments.crs) as raster:
+    with corrected(arguments.raster, arguments.crs) as raster:
         parts = cut_into(
             raster, arguments.out, arguments.columns, arguments.rows, arguments.size, arguments.name, Path(arguments.raster).stem,
             progress_line,

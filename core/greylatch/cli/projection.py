@@ -68,12 +68,12 @@ def elsewhere(data: Dataset, frame: Frame) -> tuple[Dataset, str]:
 
 
 def _reproject_raster(arguments: argparse.Namespace, frame: Frame, out: Path) -> None:
-    from greylatch.rasters.info import in_crs
+    from greylatch.rasters.info import corrected
     from greylatch.rasters.reproject import reproject_raster
 
     if out.suffix.lower() not in (".tif", ".tiff"):
         raise BadInput(f"A raster is written as .tif, not as '{out.suffix}'.")
-    with in_crs(arguments.file, arguments.crs) as raster:
+    with corrected(arguments.file, arguments.crs) as raster:
         width, height = reproject_raster(raster, frame, out)
     print(f"{width:,} × {height:,} px in {frame.name}: {out}")
 
@@ -96,9 +96,9 @@ def _ground(arguments: argparse.Namespace) -> tuple[Shapes, pyproj.CRS]:
         data = _placed(arguments.file, arguments.crs)
         assert data.shapes is not None and data.crs is not None
         return data.shapes, data.crs
-    from greylatch.rasters.info import in_crs, open_raster, raster_bounds
+    from greylatch.rasters.info import corrected, open_raster, raster_bounds
 
-    with in_crs(arguments.file, arguments.crs) as raster, open_raster(raster) as source:
+    with corrected(arguments.file, arguments.crs) as raster, open_raster(raster) as source:
         return np.array([shapely.box(*raster_bounds(source))], dtype=object), LONLAT
 
 

@@ -4,7 +4,7 @@ import argparse
 import sys
 
 from greylatch.places.frame import Frame
-from greylatch.rasters.info import in_crs
+from greylatch.rasters.info import corrected
 from greylatch.tiles.raster_pyramid import cut_raster
 
 __all__ = ["progress_line"]
@@ -13,7 +13,7 @@ __all__ = ["progress_line"]
 def cut(arguments: argparse.Namespace) -> None:
     """Cut a GeoTIFF into tiles, with progress on standard error where that is a terminal."""
     frame = Frame.of_matrix_set(arguments.matrix_set)
-    with in_crs(arguments.raster, arguments.crs) as raster:
+    with corrected(arguments.raster, arguments.crs) as raster:
         summary = cut_raster(
             raster, arguments.out, arguments.size, arguments.min_zoom, arguments.max_zoom, arguments.resampling, progress=progress_line, frame=frame,
             format=arguments.format, rows=arguments.rows,

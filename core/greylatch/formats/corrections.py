@@ -28,7 +28,7 @@ class KeptAs(BaseModel):
 class Corrections(BaseModel):
     """What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes; `header_row`
     is counted from 1 as a spreadsheet does, 0 for none; `swapped` exchanges x and y; `fields` are those that are kept; `where` is a condition that
-    the rows kept meet; `simplify` how many metres of detail shapes may lose."""
+    the rows kept meet; `simplify` how many metres of detail shapes may lose; `nodata` the value of pixels that hold nothing."""
 
     layer: Short | None = None
     encoding: Annotated[str, Field(max_length=40)] | None = None
@@ -46,6 +46,7 @@ class Corrections(BaseModel):
     fields: list[KeptAs] | None = Field(None, max_length=MAX_COLUMNS)
     where: Annotated[str, Field(max_length=5_000)] = ""
     simplify: float | None = Field(None, gt=0, le=1e7)
+    nodata: float | None = Field(None, allow_inf_nan=False)
     title: Annotated[str, Field(max_length=200)] | None = None
     source: Short = ""
     credit: Short = ""

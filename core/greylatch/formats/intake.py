@@ -49,7 +49,7 @@ def take_in(path: str | Path, corrections: Corrections, into: str | Path) -> Tak
     """
     kind = file_kind(path)
     if kind.holds == "raster":
-        info = keep_as_cog(path, Path(into) / "raster.tif", corrections.crs)
+        info = keep_as_cog(path, Path(into) / "raster.tif", corrections.crs, corrections.nodata)
         return Taken(
             kind="raster", crs_reason="Chosen by hand." if corrections.crs else "Stated in the file.", notes=info.notes
         )

@@ -20,7 +20,7 @@ from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import crs_name
 from greylatch.places.glance import Glance, glance
 from greylatch.rasters.glance import RasterGlance, raster_glance
-from greylatch.rasters.info import open_raster, raster_info, unplaced_raster_info
+from greylatch.rasters.info import corrected, open_raster, raster_info, unplaced_raster_info
 from greylatch.rasters.unusual import looked_at, unusual
 from greylatch.rules.values import Rows
 from greylatch.tables.dataset import fields
@@ -188,7 +188,7 @@ def _cells(path: str | Path, kind: FileKind, view: Preview, corrections: Correct
 
 def _raster(path: str | Path, view: Preview, corrections: Corrections) -> Preview:
     view.kind = "raster"
-    with looked_at(path) as (plain, full):
+    with looked_at(path) as (few, full), corrected(few, nodata=corrections.nodata) as plain:
         with open_raster(plain, placed=False) as source:
             _say(view, about(source.tags()), corrections)
         # Of one that breaks off there is no picture; why is said where its figures are read, or when it is brought in.

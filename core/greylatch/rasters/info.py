@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 import pyproj
 import rasterio
+from rasterio.dtypes import can_cast_dtype
 from rasterio.errors import CRSError, RasterioError, RasterioIOError
 from rasterio.io import DatasetReader
 from rasterio.shutil import copy as copy_raster
@@ -29,7 +30,7 @@ __all__ = [
     "RasterInfo",
     "check_all_pixels",
     "colour_of",
-    "in_crs",
+    "corrected",
     "open_raster",
     "raster_bounds",
     "raster_crs",
@@ -200,7 +201,7 @@ def raster_info(path: str | Path, crs: str | None = None) -> RasterInfo:
     BadInput
         For a file that is no GeoTIFF, or one that breaks off.
     """
-    with in_crs(path, crs) as placed_path, open_raster(placed_path) as source:
+    with corrected(path, crs) as placed_path, open_raster(placed_path) as source:
         figures = _figures(source, Path(path).name)
         bounds = raster_bounds(source)
         whole = source.crs.is_geographic and abs(source.bounds.right - source.bounds.left) >= 359
@@ -260,22 +261,29 @@ def _figures(source: DatasetReader, name: str) -> dict[str, Any]:
 
 
 @contextmanager
-def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
-    """The raster at `path`, or a copy of it: made plain where it is unusual, and in another CRS where one is given by hand.
+def corrected(path: str | Path, crs: str | None = None, nodata: float | None = None) -> Iterator[Path]:
+    """The raster at `path`, or a copy of it: made plain where it is unusual, and with what is said of it by hand.
 
     Parameters
     ----------
     path : str | Path
         The file.
     crs : str | None
-        The reference system of the coordinates.
+        The reference system of the coordinates, in place of the file's own.
+    nodata : float | None
+        The value of pixels that hold nothing, in place of the file's own.
 
     Returns
     -------
     Iterator[Path]
+
+    Raises
+    ------
+    BadInput
+        For a CRS that names none, and a value that no pixel can have.
     """
     odd = unusual(path)
-    if crs is None and not odd:
+    if crs is None and nodata is None and not odd:
         yield Path(path)
         return
     chosen = None if crs is None else parse_crs(crs)
@@ -285,7 +293,7 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
             plain.mkdir()
             make_usual(path, plain / Path(path).name)
             path = plain / Path(path).name
-        if chosen is None:
+        if chosen is None and nodata is None:
             yield Path(path)
             return
         copy = Path(folder) / Path(path).name
@@ -293,12 +301,23 @@ def in_crs(path: str | Path, crs: str | None) -> Iterator[Path]:
             # A new file, not the same bytes: to write into one whose structure is broken ends the process.
             check_all_pixels(path, placed=False)
             with open_raster(path, placed=False) as source:
+                _check_value(source, nodata)
                 copy_raster(source, copy, driver="GTiff", bigtiff="IF_SAFER")
             with rasterio.open(copy, "r+", driver="GTiff") as target:
-                target.crs = chosen.to_wkt()
+                if chosen is not None:
+                    target.crs = chosen.to_wkt()
+                if nodata is not None:
+                    target.nodata = nodata
         except (RasterioError, CRSError, ValueError) as error:
-            raise BadFile(f"{Path(path).name} cannot be given a projection: {error}.") from error
+            raise BadFile(f"{Path(path).name} cannot be corrected so: {error}.") from error
         yield copy
+
+
+def _check_value(source: DatasetReader, value: float | None) -> None:
+    if value is not None and not all(can_cast_dtype(value, kind) for kind in source.dtypes):
+        raise BadFile(
+            f"No pixel of type {source.dtypes[0]} holds {value:g}.", "No data is a value that pixels can have."
+        )
 
 
 def colour_of(source: DatasetReader) -> str:

@@ -8,13 +8,13 @@ from rasterio.errors import RasterioError
 from rasterio.shutil import copy as copy_raster
 
 from greylatch.errors import BadInput
-from greylatch.rasters.info import RasterInfo, check_all_pixels, in_crs, open_raster, raster_info
+from greylatch.rasters.info import RasterInfo, check_all_pixels, corrected, open_raster, raster_info
 from greylatch.rasters.unusual import unusual
 
 __all__ = ["keep_as_cog"]
 
 
-def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> RasterInfo:
+def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None, nodata: float | None = None) -> RasterInfo:
     """Write the GeoTIFF at `path` as a cloud optimised one to `out`, every pixel read.
 
     Parameters
@@ -25,6 +25,8 @@ def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> Ra
         Where to write it.
     crs : str | None
         Stands in for the file's own.
+    nodata : float | None
+        The value of pixels that hold nothing; None leaves what the file says.
 
     Returns
     -------
@@ -36,7 +38,7 @@ def keep_as_cog(path: str | Path, out: str | Path, crs: str | None = None) -> Ra
     BadInput
         For a file that breaks off.
     """
-    with in_crs(path, crs) as source_path:
+    with corrected(path, crs, nodata) as source_path:
         check_all_pixels(source_path)
         try:
             with open_raster(source_path) as raster:

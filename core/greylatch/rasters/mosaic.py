@@ -10,7 +10,7 @@ from rasterio.io import DatasetReader
 from rasterio.merge import merge
 
 from greylatch.errors import BadFile
-from greylatch.rasters.info import MAX_PIXELS, open_raster
+from greylatch.rasters.info import MAX_PIXELS, corrected, open_raster
 
 __all__ = ["mosaic"]
 
@@ -20,7 +20,9 @@ UNEVEN = 0.01
 """By which part of a pixel sizes may differ."""
 
 
-def mosaic(paths: Sequence[str | Path], out: str | Path, names: Sequence[str] | None = None) -> list[str]:
+def mosaic(
+    paths: Sequence[str | Path], out: str | Path, names: Sequence[str] | None = None, nodata: float | None = None
+) -> list[str]:
     """Write rasters of one system, size of pixel, type and number of bands as one GeoTIFF, whole or absent. Where they lie over one another the first
     counts. Pixels that none of them has are nodata.
 
@@ -32,6 +34,8 @@ def mosaic(paths: Sequence[str | Path], out: str | Path, names: Sequence[str] | 
         The GeoTIFF to be written.
     names : Sequence[str] | None
         What the files are called in errors; None calls them by their own names.
+    nodata : float | None
+        The value of pixels that hold nothing, and hide nothing of another; None leaves what the files say.
 
     Returns
     -------
@@ -49,7 +53,8 @@ def mosaic(paths: Sequence[str | Path], out: str | Path, names: Sequence[str] | 
     target = Path(out)
     part = target.with_name(f".{target.name}.part")
     with ExitStack() as stack:
-        sources = [stack.enter_context(open_raster(path)) for path in paths]
+        there = [stack.enter_context(corrected(path, nodata=nodata)) for path in paths]
+        sources = [stack.enter_context(open_raster(path)) for path in there]
         for source, name in zip(sources[1:], called[1:], strict=True):
             _check(sources[0], source, called[0], name)
         west, south = min(s.bounds.left for s in sources), min(s.bounds.bottom for s in sources)
@@ -58,10 +63,10 @@ def mosaic(paths: Sequence[str | Path], out: str | Path, names: Sequence[str] | 
         pixels = round((east - west) / across) * round((north - south) / up)
         if pixels > MAX_PIXELS:
             raise BadFile(f"Together they would have {pixels:,} pixels.", "Do they lie beside one another?")
-        nodata, notes = _nodata(sources)
+        hole, notes = _nodata(sources)
         try:
             merge(
-                sources, nodata=nodata, dst_path=part, mem_limit=MEGABYTES,
+                sources, nodata=hole, dst_path=part, mem_limit=MEGABYTES,
                 dst_kwds={"driver": "GTiff", "compress": "deflate", "tiled": True, "blockxsize": 256, "blockysize": 256, "bigtiff": "if_safer"},
             )  # fmt: skip
             _colours(sources[0], part)

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
-import { changeUploads, type UploadState } from './arriving'
+import { apart, changeUploads, type UploadState } from './arriving'
 import { useGather } from './gatherState'
 import { ImportPanel } from './ImportPanel'
 import { SendFile } from './SendFile'
@@ -70,8 +70,8 @@ export function Arrivals({ onDone }: Props) {
         key={open.id}
         upload={open}
         last={uploads.length === 1}
-        onUpload={(next) =>
-          changeUploads((before) => before.flatMap((each) => (each.id !== open.id ? [each] : next ? [next] : [])))
+        onUpload={(...next) =>
+          changeUploads((before) => before.flatMap((each) => (each.id !== open.id ? [each] : next)))
         }
         onDone={() => uploads.length === 1 && onDone()}
       />
@@ -85,6 +85,6 @@ const isRaster = ({ preview }: UploadState) => preview.kind === 'raster'
 export function together(uploads: readonly UploadState[]): readonly UploadState[] {
   const [first, ...others] = uploads.filter(isRaster)
   if (!first || others.length === 0) return uploads
-  const also = [...(first.also ?? []), ...others.flatMap(({ id, also: more = [] }) => [id, ...more])]
+  const also = [first, ...others].flatMap(apart).slice(1)
   return uploads.flatMap((upload) => (upload.id === first.id ? [{ ...first, also }] : isRaster(upload) ? [] : [upload]))
 }

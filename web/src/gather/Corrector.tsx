@@ -49,6 +49,17 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
       {(preview.located || preview.kind === 'raster') && (
         <WhereItLies key={preview.crs} upload={upload} preview={preview} corrections={corrections} onChange={set} />
       )}
+      {preview.kind === 'raster' && (
+        <Labelled label="No data is">
+          <EditableText
+            label="Value of pixels that hold nothing"
+            value={String(corrections.nodata ?? preview.raster?.nodata ?? '')}
+            placeholder="nothing said"
+            onChange={(text) => set({ nodata: text.trim() && Number.isFinite(Number(text)) ? Number(text) : null })}
+            sx={{ border: 1, borderColor: 'line', px: 1, bgcolor: 'raised' }}
+          />
+        </Labelled>
+      )}
       {preview.kind !== 'raster' && (
         <KeptRows upload={upload} preview={preview} corrections={corrections} onChange={set} />
       )}

@@ -6,15 +6,15 @@ import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
 import type { Corrections } from '../api/types'
 import { JobLine } from '../publish/JobLine'
-import { type UploadState, useBringingIn } from './arriving'
+import { apart, type UploadState, useBringingIn } from './arriving'
 import { Corrector } from './Corrector'
 import { PreviewTable } from './PreviewTable'
 import { sendFile } from './SendFile'
 
 interface Props {
   upload: UploadState
-  /** The upload as it is now; null where it is done with. */
-  onUpload: (upload: UploadState | null) => void
+  /** The upload as it is now, or what is in its place; nothing where it is done with. */
+  onUpload: (...uploads: UploadState[]) => void
   onDone: () => void
   /** No other file waits. */
   last: boolean
@@ -54,7 +54,9 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
       const { title, source, credit, licence, dated } = preview
       const corrections = { title, source, credit, licence, dated, ...upload.corrections } as Corrections
       const { id: job } = await (upload.also
-        ? answered(client.POST('/api/uploads/mosaic', { body: { uploads: [upload.id, ...upload.also], corrections } }))
+        ? answered(
+            client.POST('/api/uploads/mosaic', { body: { uploads: apart(upload).map(({ id }) => id), corrections } }),
+          )
         : answered(
             client.POST('/api/uploads/{upload_id}/import', {
               params: { path: { upload_id: upload.id } },
@@ -67,8 +69,11 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
   })
   const again = useMutation({
     mutationFn: async () => {
-      const { file, corrections } = upload
-      if (file) onUpload({ ...(await sendFile(file)), corrections, file })
+      // What was put together comes apart: which of them did not fit the others can be left out then.
+      const sent = apart(upload).map(
+        async ({ file, corrections }) => file && { ...(await sendFile(file)), corrections, file },
+      )
+      onUpload(...(await Promise.all(sent)).filter((each) => each !== undefined))
     },
   })
   const state = job.data?.state
@@ -111,16 +116,16 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
                 ref={after}
                 variant="contained"
                 onClick={() => {
-                  onUpload(null)
+                  onUpload()
                   onDone()
                 }}
               >
                 {last ? 'To the library' : 'Next file'}
               </Button>
             )}
-            {(state === 'failed' || state === 'stopped') && !upload.also && upload.file && (
+            {(state === 'failed' || state === 'stopped') && upload.file && (
               <Button ref={after} variant="contained" disabled={again.isPending} onClick={() => again.mutate()}>
-                Correct it and try again
+                {upload.also ? 'Apart again' : 'Correct it and try again'}
               </Button>
             )}
             {(state === undefined || busy) && (
@@ -143,8 +148,13 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
                 </Button>
               </>
             )}
+            {state === undefined && upload.also && (
+              <Button variant="outlined" disabled={busy} onClick={() => onUpload(...apart(upload))}>
+                Apart again
+              </Button>
+            )}
             {state !== 'done' && (
-              <Button variant="outlined" disabled={busy} onClick={() => onUpload(null)}>
+              <Button variant="outlined" disabled={busy} onClick={() => onUpload()}>
                 Leave it out
               </Button>
             )}

@@ -8,7 +8,7 @@ export interface UploadState {
   preview: Preview
   corrections: Partial<Corrections>
   /** Other rasters that become one with this. */
-  also?: string[]
+  also?: readonly UploadState[]
   /** To send it again where bringing it in failed: the server keeps no file that was of no use. What was fetched has none. */
   file?: File
   /** What brings it in, and whether it is to be drawn then: they go on while another file, or another stage, is looked at. */
@@ -16,6 +16,11 @@ export interface UploadState {
   draw?: boolean
   /** It is in the library. */
   done?: boolean
+}
+
+/** What became one, each by itself again. */
+export function apart({ also = [], ...upload }: UploadState): UploadState[] {
+  return [upload, ...also]
 }
 
 /** Change the files that were sent and are looked at. */

@@ -4,6 +4,7 @@ import { cleanup, fireEvent, render as renderBare, screen } from '@testing-libra
 import type { ReactElement } from 'react'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { JoinView, Preview } from '../api/types'
+import { apart } from './arriving'
 import { together } from './Arrivals'
 import { Corrector } from './Corrector'
 import { useHatched } from '../sheet/hatched'
@@ -132,18 +133,29 @@ describe('a file of layers', () => {
 })
 
 describe('several rasters', () => {
-  const upload = (id: string, kind: string, also?: string[]) =>
+  const upload = (id: string, kind: string, also?: UploadState[]) =>
     ({ id, preview: { kind }, corrections: {}, file: null, ...(also ? { also } : {}) }) as unknown as UploadState
 
   it('become one in the place of the first', () => {
-    const ids = (uploads: readonly UploadState[]) => uploads.map(({ id, also }) => [id, also])
-    const files = [upload('t', 'table'), upload('a', 'raster'), upload('p', 'points'), upload('b', 'raster', ['c'])]
+    const ids = (uploads: readonly UploadState[]) => uploads.map(({ id, also }) => [id, also?.map((each) => each.id)])
+    const files = [
+      upload('t', 'table'),
+      upload('a', 'raster'),
+      upload('p', 'points'),
+      upload('b', 'raster', [upload('c', 'raster')]),
+    ]
     expect(ids(together(files))).toEqual([
       ['t', undefined],
       ['a', ['b', 'c']],
       ['p', undefined],
     ])
     expect(together(files.slice(0, 2))).toEqual(files.slice(0, 2))
+    const [, one] = together(files)
+    expect(one && ids(apart(one)), 'and come apart again, whole').toEqual([
+      ['a', undefined],
+      ['b', undefined],
+      ['c', undefined],
+    ])
   })
 })
 

@@ -4345,7 +4345,7 @@ export interface components {
          * Corrections
          * @description What a person corrected in the preview; null keeps the guess. `located` false keeps a table without shapes; `header_row`
          *     is counted from 1 as a spreadsheet does, 0 for none; `swapped` exchanges x and y; `fields` are those that are kept; `where` is a condition that
-         *     the rows kept meet; `simplify` how many metres of detail shapes may lose.
+         *     the rows kept meet; `simplify` how many metres of detail shapes may lose; `nodata` the value of pixels that hold nothing.
          */
         Corrections: {
             /** Layer */
@@ -4391,6 +4391,8 @@ export interface components {
             where: string;
             /** Simplify */
             simplify?: number | null;
+            /** Nodata */
+            nodata?: number | null;
             /** Title */
             title?: string | null;
             /**
@@ -5029,6 +5031,8 @@ export interface components {
             where: string;
             /** Simplify */
             simplify?: number | null;
+            /** Nodata */
+            nodata?: number | null;
             /** Title */
             title?: string | null;
             /**
