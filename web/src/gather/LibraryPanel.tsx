@@ -165,6 +165,16 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
         {dataset.notes.length > 0 ? ' · see notes' : ''}
         {dataset.owner !== me && ` · of ${dataset.owner}`}
         {dataset.vetted && ' · vetted'}
+        {dataset.parents_changed && (
+          <Button
+            size="small"
+            title="What it was joined from has changed: its table joins it anew"
+            onClick={() => onTable(dataset.id)}
+            sx={{ ml: 0.5, py: 0 }}
+          >
+            to be joined anew
+          </Button>
+        )}
       </Box>
       <td style={{ width: '34%' }}>
         <EditableText
