@@ -96,6 +96,19 @@ def test_a_field_that_comes_empty_is_told(owner: Client, wells: Dataset) -> None
     assert view["changed"] == 2
 
 
+def test_what_changed_in_a_field_of_another_type_is_counted(owner: Client, wells: Dataset) -> None:
+    """As whole numbers of people of which one delivery has some with decimals: those that are the same are no change."""
+    rows = FIRST.replace("W1,1.5,1,", "W1,1.5,1.5,").replace("W2,3.0,2,", "W2,3.0,2.0,")
+    view, job = delivered(owner, wells, rows)
+    assert (view["retyped"], view["changed"], view["same"]) == (["n: integer → number"], 1, 11) and job[
+        "state"
+    ] == "done"
+    assert data_of(wells.newest).columns["n"].to_pylist()[:3] == [0.0, 1.5, 2.0]
+    # What are words now are compared as they are written.
+    view, _ = delivered(owner, wells, rows.replace("W3,4.5,", "W3,deep,").replace("W4,6.0,", "W4,6,"))
+    assert view["retyped"] == ["depth: number → text"] and view["changed"] >= 1
+
+
 def test_what_no_longer_fits_is_listed_before_anything_happens(owner: Client, wells: Dataset) -> None:
     sheet_of(owner, wells, "depth")
     given = {

@@ -137,8 +137,9 @@ def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
         if before.field(name).type != after.field(name).type
     ]
     differing = np.zeros(len(both), dtype=np.bool_)
-    for name in set(shared) - {field.name for field in retyped}:
-        differing |= ~same_values(now.columns[name].take(at_now), rows.columns[name].take(at))
+    for name in shared:
+        was, now_is = _of_one_type(now.columns[name].take(at_now), rows.columns[name].take(at))
+        differing |= ~same_values(was, now_is)
     return Delivery(
         rows,
         np.setdiff1d(rows.fids, now.fids, assume_unique=True),
@@ -150,6 +151,15 @@ def delivery_of(now: Dataset, rows: Dataset) -> Delivery:
         retyped,
         [name for name in shared if _is_empty(rows.columns[name]) and not _is_empty(now.columns[name])],
     )
+
+
+def _of_one_type(was: pa.ChunkedArray, now: pa.ChunkedArray) -> tuple[pa.ChunkedArray, pa.ChunkedArray]:
+    """Two columns to be compared: whole numbers and others as numbers, what else is of two types as text."""
+    if was.type == now.type:
+        return was, now
+    numbers = all(field_type(each.type) in ("integer", "number") for each in (was, now))
+    kind = pa.float64() if numbers else pa.string()
+    return was.cast(kind), now.cast(kind)
 
 
 def _is_empty(column: pa.ChunkedArray) -> bool:
