@@ -43,6 +43,7 @@ from greylatch.symbols.splitting import split_into_rules
 from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_reading, showing, varied
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import column_named, field_type, fields
+from greylatch.tables.encodings import OFFERED
 from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 from library.derived import data_of
@@ -105,6 +106,7 @@ class StartingOut(Schema):
     north_arrow: NorthArrow
     time: Time
     near: Near
+    encodings: list[str]
 
 
 class VaryIn(RowsIn):
@@ -212,7 +214,7 @@ def starting(request: HttpRequest) -> StartingOut:
         stroke=Stroke(), inner=INNER_LINE, pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
         frame=LabelFrame(), label_shadow=LABEL_SHADOW,
-        shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], north_arrow=NORTH_ARROW, near=Near(), time=Time(layer="layer", field=""),
+        shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], north_arrow=NORTH_ARROW, near=Near(), encodings=list(OFFERED), time=Time(layer="layer", field=""),
     )  # fmt: skip
 
 

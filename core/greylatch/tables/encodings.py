@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-__all__ = ["COMMON", "EncodingSeen", "compared"]
+__all__ = ["COMMON", "OFFERED", "EncodingSeen", "compared"]
 
 COMMON = ("utf-8", "cp1252", "latin_1", "cp1250", "cp1251", "cp1253", "cp437", "mac_roman")
 """Those of most tables that are not UTF-8. Common practice, no source."""
+OFFERED = ("utf-8", "utf-8-sig", "utf-16", *COMMON[1:])
+"""Those with the two that say themselves what they are."""
 SAMPLE, MOST, LONGEST = 1 << 20, 4, 160
 """Bytes that are looked at, lines that are shown, characters of each."""
 

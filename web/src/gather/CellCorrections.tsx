@@ -1,10 +1,11 @@
+import { useQuery } from '@tanstack/react-query'
 import type { Corrections, Preview } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { isNumeric } from '../fields'
+import { startingQuery } from '../sheet/queries'
 import { Encodings } from './Encodings'
 
-const ENCODINGS = ['utf-8', 'utf-8-sig', 'cp1252', 'latin_1', 'cp1250', 'cp1251', 'utf-16', 'cp437', 'mac_roman']
 const DELIMITERS: [string, string][] = [
   [',', 'comma'],
   [';', 'semicolon'],
@@ -89,19 +90,21 @@ export function CellCorrections({ upload, preview, onChange }: Props) {
 }
 
 function TextDialect({ upload, preview, onChange }: Props) {
-  const encodings = [...new Set([preview.encoding ?? 'utf-8', ...ENCODINGS])]
+  const offered = useQuery(startingQuery).data?.encodings ?? []
+  const now = preview.encoding ?? ''
+  const encodings = [...new Set([now, ...offered])]
   return (
     <>
       <Choice
         label="Encoding"
-        value={preview.encoding ?? 'utf-8'}
+        value={now}
         options={encodings.map((name) => [name, name] as const)}
         onChange={(encoding) => onChange({ encoding })}
       />
       <Encodings upload={upload} onTake={(encoding) => onChange({ encoding })} />
       <Choice
         label="Delimiter"
-        value={preview.delimiter ?? ','}
+        value={preview.delimiter ?? ''}
         options={DELIMITERS}
         onChange={(delimiter) => onChange({ ...ANEW, delimiter })}
       />

@@ -22,7 +22,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
   const ink = useInk(layer)
   const sort = useSortable({ id: layer.id })
   const header = ink.data?.header
-  const shown = layer.visible !== false
+  const shown = layer.visible
   const title = layer.key.title ?? layer.name
   const entries = Math.max(0, ...(header?.key.map((section) => section.entries.length) ?? []))
 
@@ -96,7 +96,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           </IconButton>
         </Tooltip>
       </Box>
-      {layer.key.shown === false && (
+      {!layer.key.shown && (
         <Typography variant="caption" color="text.secondary" sx={{ pl: 3.5, display: 'block' }}>
           not in the readers’ key
         </Typography>
@@ -138,7 +138,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
           name={layer.name}
           dataset={dataset}
           blend={layer.blend}
-          inKey={layer.key.shown !== false}
+          inKey={layer.key.shown}
           grouped={layer.group != null}
           laddered={(header?.classes.length ?? 0) > 1}
           lowFirst={layer.key.low_first}

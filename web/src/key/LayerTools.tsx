@@ -45,7 +45,7 @@ export const LayerTools = memo(function LayerTools(props: Props) {
         title={inKey ? 'Leave out of the readers’ key' : 'Put into the readers’ key'}
         label={inKey ? `Leave ${name} out of the readers’ key` : `Put ${name} into the readers’ key`}
         glyph={<Glyph name={inKey ? 'minus' : 'plus'} />}
-        onClick={() => editKey(id, 'shown', (key) => void (key.shown = key.shown === false))}
+        onClick={() => editKey(id, 'shown', (key) => void (key.shown = !key.shown))}
       />
       {laddered && (
         <Tool

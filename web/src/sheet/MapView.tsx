@@ -199,7 +199,7 @@ export function MapView() {
 /** The layers that are to be seen: hidden ones and those of hidden groups are not. */
 function shownLayers(layers: Layer[], groups: Group[]): Layer[] {
   const hidden = new Set(groups.filter((group) => !group.visible).map((group) => group.id))
-  return layers.filter((layer) => layer.visible !== false && !hidden.has(layer.group ?? ''))
+  return layers.filter((layer) => layer.visible && !hidden.has(layer.group ?? ''))
 }
 
 /** Bring the map's groups in line with the sheet's; each stands where the uppermost of its layers does. */

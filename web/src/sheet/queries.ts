@@ -76,9 +76,7 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
 /** The labels of the whole sheet at the whole level below `at`; and around what is `seen` those of what is named throughout. */
 export function lettersQuery(document: Sheet | null, at: number, seen: readonly number[] = []) {
   const zoom = levelBelow(at)
-  const lettered = (document?.layers ?? []).filter(
-    (layer) => (layer.lettering ?? layer.kept_clear) && layer.visible !== false,
-  )
+  const lettered = (document?.layers ?? []).filter((layer) => (layer.lettering ?? layer.kept_clear) && layer.visible)
   const within = lettered.some((layer) => layer.lettering?.throughout) ? [...seen] : []
   const projection = document?.projection ?? null
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))

@@ -50,9 +50,7 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
   }, [map])
   const labels = useMemo(() => JSON.stringify([data?.labels ?? [], data?.faces ?? {}]), [data])
   const lettered = JSON.stringify(
-    (document?.layers ?? []).flatMap((each) =>
-      each.lettering && each.visible !== false ? [[each.id, each.lettering]] : [],
-    ),
+    (document?.layers ?? []).flatMap((each) => (each.lettering && each.visible ? [[each.id, each.lettering]] : [])),
   )
   useEffect(() => {
     // To change a label is to draw the whole map again, so labels are touched only when they are not what they were.

@@ -8378,6 +8378,8 @@ export interface components {
             north_arrow: components["schemas"]["NorthArrow"];
             time: components["schemas"]["Time"];
             near: components["schemas"]["Near"];
+            /** Encodings */
+            encodings: string[];
         };
         /**
          * AddOut
