@@ -338,3 +338,14 @@ def test_pictures_by_address_say_whose_they_are(credit: str) -> None:
     image = '<img src="https://a.example/weir.jpg" alt="The weir">'
     assert html == f"<p>{image}<small>Picture: {escape(credit, quote=False)}</small></p>\n"
     assert render_card(template, {"photo": "weir.jpg", "by": None}, ["https://a.example"]) == f"<p>{image}</p>\n"
+
+
+def test_numbers_of_tables_stand_on_the_side_that_the_rule_says() -> None:
+    """Alignment of columns as in GitHub Flavored Markdown 0.29, 4.10."""
+    html = render_card("| a | b | c |\n|---|:-:|--:|\n| {{ a }} | 2 | 3 |\n", {"a": "x"})
+    assert (
+        '<th align="right">c</th>' in html
+        and '<td align="right">3</td>' in html
+        and '<td align="center">2</td>' in html
+    )
+    assert "<td>x</td>" in html and "style" not in html

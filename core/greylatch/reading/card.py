@@ -33,7 +33,17 @@ def _with_credit(renderer: RendererHTML, tokens: Sequence[Token], at: int, optio
     return renderer.image(tokens, at, options, env) + words
 
 
+def _aligned(renderer: RendererHTML, tokens: Sequence[Token], at: int, options: OptionsDict, env: EnvType) -> str:
+    """A cell of a table, on which side its text stands being said without a style, which cards have none of."""
+    side = str(tokens[at].attrs.pop("style", "")).removeprefix("text-align:")
+    if side:
+        tokens[at].attrs["align"] = side
+    return renderer.renderToken(tokens, at, options, env)
+
+
 _markdown.add_render_rule("image", _with_credit)
+for cell in ("th_open", "td_open"):
+    _markdown.add_render_rule(cell, _aligned)
 
 
 def render_card(template: str, row: Mapping[str, Any], pictures_from: Collection[str] = ()) -> str:
