@@ -8,6 +8,7 @@ import type { Frame } from '../painter/frame'
 import { button, element } from './element'
 import { tellHost } from './events'
 import type { PageLayerOnMap } from './layers'
+import { isPointing } from './pointing'
 import { inReadingOrder } from './readingOrder'
 import { word } from './words'
 
@@ -127,7 +128,7 @@ export function cardsOn(
     if (askedCloser === asked && !tooFar()) close()
   })
   map.on('singleclick', (event) => {
-    if (target.classList.contains('pointing')) return // a tool asks for places
+    if (isPointing(map)) return
     const held: Held[] = []
     map.forEachFeatureAtPixel(
       event.pixel,

@@ -1,5 +1,6 @@
 import { button, element } from './element'
 import type { Overlay } from './overlay'
+import { askPlaces } from './pointing'
 import type { Page } from './tools'
 import { number, word } from './words'
 
@@ -9,10 +10,6 @@ export function measuring({ map, panel, ground }: Page, overlay: Overlay): (open
     let places: number[][] = []
     const told = element('p', 'taken', word('measureHow'))
     told.setAttribute('role', 'status')
-    const press = ({ coordinate }: { coordinate: number[] }) => {
-      places.push(coordinate)
-      void show()
-    }
     async function show(): Promise<void> {
       const { measured } = await import('./geodesic')
       const lonlat = places.flatMap((place) => {
@@ -30,8 +27,7 @@ export function measuring({ map, panel, ground }: Page, overlay: Overlay): (open
       told.textContent = lines.filter(Boolean).join(' · ') || word('measureHow')
     }
     const body = panel.open(word('measure'), opener, () => {
-      map.un('singleclick', press)
-      map.getTargetElement()?.classList.remove('pointing')
+      end()
       overlay.clear()
     })
     body.append(
@@ -41,8 +37,10 @@ export function measuring({ map, panel, ground }: Page, overlay: Overlay): (open
         void show()
       }),
     )
-    map.on('singleclick', press)
-    map.getTargetElement()?.classList.add('pointing')
+    const end = askPlaces(map, (place) => {
+      places.push(place)
+      void show()
+    })
   }
 }
 

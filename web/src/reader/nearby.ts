@@ -2,6 +2,7 @@ import type { Near } from '../api/types'
 import { nameOf } from './columns'
 import { element, input } from './element'
 import type { Overlay } from './overlay'
+import { askPlaces } from './pointing'
 import type { Page } from './tools'
 import { number, word } from './words'
 
@@ -117,8 +118,8 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
   asking.hear(tell)
   asking.lettingGo.push(() => opened && panel.close())
 
-  const pressed = ({ coordinate }: { coordinate: number[] }) => {
-    const lonlat = page.ground?.lonlat(coordinate)
+  const pressed = (place: number[]) => {
+    const lonlat = page.ground?.lonlat(place)
     if (lonlat) void at(lonlat)
   }
 
@@ -127,8 +128,7 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     body = panel.open(word('near'), opener, () => {
       opened = false
       body = null
-      map.un('singleclick', pressed)
-      map.getTargetElement()?.classList.remove('pointing')
+      end()
       overlay.clear()
       asking.said.near = null
       for (const id of away.keys()) asking.choose(id, 'near', null)
@@ -139,8 +139,7 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     told.textContent = word(page.reader.search.length > 0 ? 'nearFind' : 'nearHow')
     list.replaceChildren()
     body.append(line, told, list)
-    map.on('singleclick', pressed)
-    map.getTargetElement()?.classList.add('pointing')
+    const end = askPlaces(map, pressed)
     slider.value = typed.value = String(Number((metres / unit).toPrecision(4)))
   }
 

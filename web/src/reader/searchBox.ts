@@ -2,7 +2,7 @@ import { fieldOf } from './columns'
 import { element, input } from './element'
 import { found } from './sift'
 import type { Page } from './tools'
-import { word } from './words'
+import { number, word } from './words'
 
 const MOST = 12
 
@@ -52,15 +52,19 @@ export function searchBox(
   entry.addEventListener('input', () => {
     hits = fields
       .flatMap(({ chosen, column }) =>
-        found(column, entry.value, MOST).map((row) => {
-          const value = column.data[row] ?? NaN
+        found(column, entry.value, MOST).map((rows) => {
+          const value = column.data[rows[0] ?? 0] ?? NaN
           const text = column.kind === 'words' ? (column.values[value] ?? '') : String(value)
           const { fid, lon, lat } = chosen.columns
+          // Of several that are called the same, as the places of one storm, each time the next.
+          let turn = 0
           const show = () => {
+            const row = rows[turn++ % rows.length] ?? 0
             showCard(chosen.id, fid[row] ?? 0)
             chosenAt([lon[row] ?? NaN, lat[row] ?? NaN])
           }
-          return { text, about: chosen.onMap.layer.name, show }
+          const many = rows.length > 1 ? ` · ${number(rows.length)}` : ''
+          return { text, about: chosen.onMap.layer.name + many, show }
         }),
       )
       .slice(0, MOST)

@@ -52,10 +52,11 @@ describe('what is taken', () => {
 
   it('is found by the beginnings of words, then anywhere, whatever the accents', () => {
     const field = words(['Nether Skara', 'Skara', 'Oskaray', 'Skäran'], 0, 1, 2, 3)
-    expect(found(field, 'skara', 9)).toEqual([1, 3, 0, 2])
-    expect(found(field, 'skara', 1)).toEqual([1])
+    expect(found(field, 'skara', 9)).toEqual([[1], [3], [0], [2]])
+    expect(found(field, 'skara', 1)).toEqual([[1]])
     expect(found(field, ' ', 9)).toEqual([])
-    expect(found(numbers(12, 123, 7), '12', 9)).toEqual([0, 1])
+    expect(found(numbers(12, 123, 7), '12', 9)).toEqual([[0], [1]])
+    expect(found(numbers(12, 7, 12), '12', 9), 'namesakes stand together').toEqual([[0, 2]])
   })
 })
 

@@ -92,22 +92,25 @@ export function ends({ data }: NumberField): [number, number] | null {
 
 const folded = (text: string) => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
 
-/** The rows whose text has a word that begins like what is typed, or has it anywhere; the former first. */
-export function found(field: Field, typed: string, most: number): number[] {
+/** The rows whose text has a word that begins like what is typed, or has it anywhere, the former first; those that are called the same together. */
+export function found(field: Field, typed: string, most: number): number[][] {
   const wanted = folded(typed.trim())
   if (!wanted) return []
   const texts = field.kind === 'words' ? field.values : null
   const grades = texts?.map((value) => grade(folded(value), wanted))
-  const hits: { row: number; grade: number }[] = []
+  const hits = new Map<number, { rows: number[]; grade: number }>()
   for (let row = 0; row < field.data.length; row++) {
     const code = field.data[row] as number
     const at = grades ? (grades[code] ?? 0) : grade(String(code), wanted)
-    if (at > 0) hits.push({ row, grade: at })
+    if (at <= 0) continue
+    const alike = hits.get(code)
+    if (alike) alike.rows.push(row)
+    else hits.set(code, { rows: [row], grade: at })
   }
-  return hits
-    .sort((a, b) => b.grade - a.grade || a.row - b.row)
+  return [...hits.values()]
+    .sort((a, b) => b.grade - a.grade)
     .slice(0, most)
-    .map(({ row }) => row)
+    .map(({ rows }) => rows)
 }
 
 function grade(text: string, wanted: string): number {
