@@ -147,6 +147,9 @@ def test_places_that_cannot_be_meant() -> None:
     found = doubts_about(farms(move=move), NOW)
     assert [(doubt.kind, doubt.rows) for doubt in found] == [("place", (4,)), ("place", (9,)), ("place", (20,))]
     assert "swapped" in found[1].text and "far outside" in found[2].text
+    assert [each.mending.words for each in found if each.mending] == [
+        "They lie nowhere", "Exchange their coordinates", "They lie nowhere",
+    ]  # fmt: skip
 
 
 def test_codes_that_are_numbers_are_no_numbers_as_text() -> None:

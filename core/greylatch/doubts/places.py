@@ -47,7 +47,8 @@ def misplaced(dataset: Dataset) -> Iterator[Doubt]:
         )
     far = outside & ~swapped
     if far.any():
-        yield about(dataset, "place", "", far, f"{counted(int(far.sum()), 'row')} far outside of where all others lie.")
+        words = f"{counted(int(far.sum()), 'row')} far outside of where all others lie."
+        yield about(dataset, "place", "", far, words, placeless())
 
 
 def _filled(shapes: NDArray[np.object_]) -> NDArray[np.object_]:
