@@ -2,6 +2,9 @@
 
 __all__ = ["counted", "length_text", "megabytes", "number_text"]
 
+LARGE = 1e9
+"""From here on numbers are whole, and would be written by powers of ten otherwise."""
+
 
 def counted(n: int, single: str, many: str | None = None) -> str:
     """A number with its noun.
@@ -27,7 +30,7 @@ def counted(n: int, single: str, many: str | None = None) -> str:
     return f"{n:,} {single if n == 1 else many or f'{single}s'}"
 
 
-def number_text(value: float, decimals: int | None = None) -> str:
+def number_text(value: float, decimals: int | None = None, digits: int = 4) -> str:
     """A number of a key, thousands parted.
 
     Parameters
@@ -35,7 +38,9 @@ def number_text(value: float, decimals: int | None = None) -> str:
     value : float
         The number.
     decimals : int | None
-        How many; None: four significant figures, and no noughts behind them.
+        How many; None: `digits` significant figures, and no noughts behind them.
+    digits : int
+        Significant figures where decimals are not said.
 
     Returns
     -------
@@ -43,10 +48,14 @@ def number_text(value: float, decimals: int | None = None) -> str:
 
     Examples
     --------
-    >>> number_text(12345.678), number_text(-0.076672), number_text(12345.678, 1)
-    ('12,350', '−0.07667', '12,345.7')
+    >>> number_text(12345.678), number_text(-0.076672), number_text(12345.678, 1), number_text(2.14e13)
+    ('12,350', '−0.07667', '12,345.7', '21,400,000,000,000')
     """
-    text = f"{float(f'{value:.4g}'):,.10g}" if decimals is None else f"{value:,.{decimals}f}"
+    if decimals is None:
+        value = float(f"{value:.{digits}g}")
+        text = f"{value:,.0f}" if abs(value) >= LARGE else f"{value:,.10g}"
+    else:
+        text = f"{value:,.{decimals}f}"
     return text.replace("-", "−")
 
 

@@ -120,6 +120,8 @@ def test_proportional_key_shows_round_values_that_fit_the_map() -> None:
     assert entries[0].mark is not None
     assert entries[0].mark.radius == pytest.approx(20 * np.sqrt(800 / 870), rel=1e-5)
     assert reference_values(0.034) == pytest.approx([0.03, 0.008, 0.002])
+    entries = key_entries(layer, ink(points([34_503_097.0, 5]), layer.symbology))  # type: ignore[arg-type]
+    assert [e.text for e in entries] == ["30,000,000", "8,000,000", "2,000,000"], "not 3e+07"
     # Nobody counts seven and a half sheep; and words stay with the share that they were written for.
     entries = key_entries(layer, ink(points([30, 5, 1]), layer.symbology))  # type: ignore[arg-type]
     assert [(e.id, e.text) for e in entries] == [("size 30", "30"), ("size 7.5", "8"), ("size 1.875", "2")]

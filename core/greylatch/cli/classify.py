@@ -11,6 +11,7 @@ from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
 from greylatch.formats.kinds import file_kind
+from greylatch.wording import number_text
 
 __all__ = ["classify_field"]
 
@@ -46,7 +47,9 @@ def classify_field(arguments: argparse.Namespace) -> None:
     for note in notes:
         print(f"note: {note}")
     for value_class in classification.classes:
-        print(f"  {value_class.lower:>16,.6g} – {value_class.upper:<16,.6g} {value_class.count:>8,}")
+        print(
+            f"  {number_text(value_class.lower, digits=6):>16} – {number_text(value_class.upper, digits=6):<16} {value_class.count:>8,}"
+        )
 
 
 def _classified(

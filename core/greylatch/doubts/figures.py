@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from greylatch.doubts.doubt import Doubt, about
 from greylatch.doubts.mending import cleared
 from greylatch.tables.dataset import Dataset, numbers
-from greylatch.wording import counted
+from greylatch.wording import counted, number_text
 
 __all__ = ["few_cases", "outliers", "shares"]
 
@@ -90,7 +90,7 @@ def outliers(dataset: Dataset) -> Iterator[Doubt]:
                 "outlier",
                 name,
                 far,
-                f"{values[row]:,.10g} in '{name}' lies far from all others, whose median is {np.nanmedian(values):,.6g}.",
+                f"{values[row]:,.10g} in '{name}' lies far from all others, whose median is {number_text(np.nanmedian(values), digits=6)}.",
                 cleared(name),
             )
 

@@ -133,7 +133,7 @@ class SizeByValue(Encoding):
         sizes = proportional_radii(np.array(shown), self.largest, self.scaling, greatest)
         # Each is called after the share of the greatest that it stands for, to which words are written, and not after its digit.
         return tuple(
-            Step(f"size {shown[0] / 4**n:.9g}", f"{value:,.6g}", size=float(size), numbers=((value, value),))
+            Step(f"size {shown[0] / 4**n:.9g}", number_text(value), size=float(size), numbers=((value, value),))
             for n, (value, size) in enumerate(zip(shown, sizes, strict=True))
         )
 
