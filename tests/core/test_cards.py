@@ -291,7 +291,7 @@ def test_a_card_begins_with_the_name_and_what_the_map_shows() -> None:
     lines = starting_card(fields, ["2009"]).splitlines()  # type: ignore[arg-type]
     assert lines[0] == "### {{ STATE_NAME }}"
     assert [line for line in lines if line.startswith("-")] == [
-        '- 2009: {{ ["2009"] }}', "- AREA: {{ AREA }}", '- 1929: {{ ["1929"] }}', "- SUB_REGION: {{ SUB_REGION }}",
+        '- 2009: {{ ["2009"] | number }}', "- AREA: {{ AREA | number }}", '- 1929: {{ ["1929"] | number }}', "- SUB_REGION: {{ SUB_REGION }}",
         "- STATE_ID: {{ STATE_ID }}",
     ]  # fmt: skip
 
@@ -349,3 +349,10 @@ def test_numbers_of_tables_stand_on_the_side_that_the_rule_says() -> None:
         and '<td align="center">2</td>' in html
     )
     assert "<td>x</td>" in html and "style" not in html
+
+
+@pytest.mark.parametrize(
+    ("value", "shown"), [(4_291_663.0, "4,291,663"), (2.14e13, "21,400,000,000,000"), (-1234.5, "−1,234.5"), (7, "7")]
+)
+def test_figures_have_their_thousands_parted(value: float, shown: str) -> None:
+    assert render_card("{{ n | number }}", {"n": value}) == f"<p>{shown}</p>\n"

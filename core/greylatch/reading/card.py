@@ -205,7 +205,7 @@ def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collect
     --------
     >>> fields = [("FID_1", "integer", "identifier"), ("isle", "text", "name"), ("ha", "number", "count")]
     >>> starting_card(fields).splitlines()[:3]
-    ['### {{ isle }}', '{% if ha %}', '- ha: {{ ha }}']
+    ['### {{ isle }}', '{% if ha %}', '- ha: {{ ha | number }}']
     """
     named = likeliest_name(fields)
     if named is None:
@@ -218,7 +218,13 @@ def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collect
         key=lambda field: (field[0] not in shown, tells_little(field[0], field[2])),
     )
     lines = [(name, f"![{placeholder(named)}]({placeholder(name)}{credit})") for name in pictures[:1]]
-    lines += [(name, f"- {name}: {placeholder(name)}") for name, *_ in rest[:5]]
+    lines += [(name, f"- {name}: {{{{ {_written(name, type, means)} }}}}") for name, type, means in rest[:5]]
     return f"### {placeholder(named)}\n" + "".join(
         f"{{% if {field_expression(name)} %}}\n{line}\n{{% endif %}}" for name, line in lines
     )
+
+
+def _written(name: str, type: str, means: MeaningKind) -> str:
+    """A field as cards show it: of figures the thousands parted, but not those of years and numbers of things."""
+    figure = type in ("number", "integer") and means in ("count", "rate", "measure")
+    return field_expression(name) + (" | number" if figure else "")

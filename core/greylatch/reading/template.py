@@ -213,7 +213,8 @@ def _number(value: object, decimals: object = None) -> object:
     if isinstance(value, bool) or not isinstance(value, (int, float)):
         return value
     if decimals is None:
-        return f"{value:,.10g}" if isinstance(value, float) else f"{value:,}"
+        whole = isinstance(value, int) or value.is_integer()
+        return (f"{value:,.0f}" if whole else f"{value:,.10g}").replace("-", "−")
     return f"{value:,.{min(max(int(str(decimals)), 0), 12)}f}".replace("-", "−")
 
 
