@@ -81,3 +81,13 @@ def test_shapes_are_seen_before_and_after(demo) -> None:  # type: ignore[no-unty
     inner = {tuple(xy) for line in look.before for xy in line}
     after = {tuple(xy) for line in look.after for xy in line if 0 < xy[0] < 1 and 0 < xy[1] < 1}
     assert after <= inner and len(after) < len(inner)
+
+
+def test_data_all_over_the_world_say_nothing_of_where_others_lie() -> None:
+    """A stranger's states reach round the world, since one has isles on both sides of the 180th meridian."""
+    boroughs = np.array([shapely.Point(998_506.9, 177_674.7), shapely.Point(1_033_983.9, 196_127.4)])
+    states = Known("States", "EPSG:4326", (-179.2, -14.6, 179.8, 71.4))
+    assert not any("States" in each.reason for each in likely_systems(boroughs, [states]))
+    city = Known("Stops", "EPSG:4326", (-74.2, 40.5, -73.7, 40.9))
+    found = likely_systems(boroughs, [states, city])
+    assert found[0].reason == "It lies where 'Stops' does." and found[0].crs == "EPSG:2263"

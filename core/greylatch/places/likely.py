@@ -22,6 +22,8 @@ TRIED = 24
 """Systems that are tried: PROJ takes a while to set up each."""
 SAME = 0.01
 """Degrees within which two systems put the data in the same place."""
+WIDE = 60.0
+"""Degrees from side to side above which data lie all over the place: that others lie there too says nothing of these."""
 WORLD = ("EPSG:4326", "EPSG:3857", "EPSG:3035", "EPSG:8857")
 """Common practice, no source."""
 
@@ -101,7 +103,7 @@ def _unlike(candidates: list[Likely]) -> list[Likely]:
 def _tried(known: Sequence[Known]) -> list[tuple[str, Listed | None]]:
     """Systems with what PROJ's list says of them."""
     tried: dict[str, Listed | None] = dict.fromkeys(system.crs for system in known)
-    for each in known:
+    for each in filter(_tells, known):
         middle = ((each.bounds[0] + each.bounds[2]) / 2, (each.bounds[1] + each.bounds[3]) / 2)
         tried.update({listed.crs: listed for listed in in_use_at(*middle)})
     first = dict(list(tried.items())[: TRIED - len(WORLD)])
@@ -122,7 +124,7 @@ def _score(
     west, south, east, north = seen.bounds
     if not (west >= -360 and east <= 360 and south >= -90 and north <= 90):
         return None
-    near = next((each for each in known if _overlap(seen.bounds, each.bounds)), None)
+    near = next((each for each in known if _tells(each) and _overlap(seen.bounds, each.bounds)), None)
     way = "With x and y exchanged it" if swapped else "It"
     doubt = 2.0 if swapped else 0.0
     if near is not None:
@@ -135,6 +137,11 @@ def _score(
     return (
         4 if system not in WORLD else 3 - WORLD.index(system) / 10
     ) - doubt, f"{way} lies where the system is used: {used}."
+
+
+def _tells(known: Known) -> bool:
+    west, south, east, north = known.bounds
+    return max(east - west, north - south) <= WIDE
 
 
 def _overlap(a: Bounds, b: Bounds) -> bool:
