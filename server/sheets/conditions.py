@@ -9,7 +9,6 @@ from greylatch.errors import BadExpression
 from greylatch.rules.evaluating import computed, computed_numbers, taken
 from greylatch.rules.language import LONGEST
 from greylatch.rules.operations import OPERATIONS
-from greylatch.rules.telling import condition_telling
 from greylatch.rules.values import Rows, literals_of
 from greylatch.sheet.parts import FieldName
 from greylatch.tables.dataset import column_named
@@ -40,18 +39,6 @@ class FieldIn(RowsIn):
     """A field of rows."""
 
     field: FieldName
-
-
-class ChosenIn(RowsIn):
-    """Features that were chosen by hand."""
-
-    fids: list[int] = Field(min_length=1, max_length=LIT)
-
-
-class Written(Schema):
-    """A condition as text."""
-
-    text: str
 
 
 class Mistake(Schema):
@@ -109,12 +96,6 @@ def features_taken(request: HttpRequest, payload: ConditionIn) -> FeaturesOut:
     except BadExpression:
         fids = data.fids[:0]
     return FeaturesOut(fids=fids[:LIT].tolist(), of=len(fids))
-
-
-@router.post("/condition/telling", response=Written, summary="A condition that takes chosen features")
-def telling(request: HttpRequest, payload: ChosenIn) -> Written:
-    """By a field that tells them from all others; a problem where there is none."""
-    return Written(text=condition_telling(rows_asked(request, payload), np.array(payload.fids, dtype=np.int64)))
 
 
 @router.post("/expression", response=ConditionOut, summary="For how many rows an expression gives something")

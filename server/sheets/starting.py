@@ -2,6 +2,7 @@
 
 from uuid import UUID
 
+import numpy as np
 from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
 from greylatch.encodings.by_category import Category, ColourByCategory, Other, categories_of
@@ -14,6 +15,7 @@ from greylatch.reading.starting_near import starting_near
 from greylatch.reading.starting_time import starting_time
 from greylatch.readings.begun import begun, begun_contours
 from greylatch.readings.kinds import AnyReading
+from greylatch.rules.telling import condition_telling
 from greylatch.sheet.document import SEA, Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group, Layer
@@ -35,7 +37,7 @@ from greylatch.sheet.parts import (
 )
 from greylatch.sheet.reader import MOST_FILTERS, Near, ReaderFilter, Search, Time
 from greylatch.sheet.symbology import TOGETHER, Departure, Pins, Rule, Symbology, Symbols
-from greylatch.symbols.adding import in_a_hue_of_its_own, place_among
+from greylatch.symbols.adding import NOTHING_YET, another_rule, in_a_hue_of_its_own, place_among
 from greylatch.symbols.carried_over import carried_over
 from greylatch.symbols.north_arrow import NORTH_ARROW, NorthArrow
 from greylatch.symbols.shapes import SHAPES
@@ -53,7 +55,7 @@ from ninja import Router, Schema
 from people.access import person
 from pydantic import Field
 
-from sheets.sources import RowsIn, revisions_named, rows_asked
+from sheets.sources import LIT, RowsIn, revisions_named, rows_asked
 
 router = Router(tags=["drawing"])
 CONTOURS = "contours"
@@ -98,7 +100,7 @@ class StartingOut(Schema):
     pattern: Pattern
     shadow: Shadow
     glow: Glow
-    rule: Rule
+    nothing_yet: str
     group: Group
     departure: Departure
     pins: Pins
@@ -147,6 +149,13 @@ class SplitIn(RowsIn):
     """A symbology whose classes or categories are to become rules."""
 
     symbology: Symbols
+
+
+class RuleIn(RowsIn):
+    """A symbology that gets one more rule: for some features, or for none yet."""
+
+    symbology: Symbols
+    fids: list[int] = Field([], max_length=LIT)
 
 
 class CategoriesIn(RowsIn):
@@ -211,7 +220,7 @@ def starting(request: HttpRequest) -> StartingOut:
     person(request)
     return StartingOut(
         sheet=Document(title=UNTITLED, furniture=Furniture(scale_bar=True)), graticule=Graticule(), sea=SEA, most=Most(), ramp=RampChoice(), no_data=NO_DATA_COLOUR,
-        stroke=Stroke(), inner=INNER_LINE, pattern=Pattern(), shadow=Shadow(), glow=Glow(), rule=Rule(id="rule", name="Rule", where=""),
+        stroke=Stroke(), inner=INNER_LINE, pattern=Pattern(), shadow=Shadow(), glow=Glow(), nothing_yet=NOTHING_YET,
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
         frame=LabelFrame(), label_shadow=LABEL_SHADOW,
         shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], north_arrow=NORTH_ARROW, near=Near(), encodings=list(OFFERED), time=Time(layer="layer", field=""),
@@ -320,6 +329,17 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
 def _same_rows(layer: Layer) -> bool:
     """Whether what a layer draws are the rows of its dataset, and not cells, dots or contours."""
     return layer.reading is None or layer.reading.by in SAME_ROWS
+
+
+@router.post("/rule", response=Rule, summary="One more rule of a symbology")
+def begin_rule(request: HttpRequest, payload: RuleIn) -> Rule:
+    """In a hue that no other of its rules has."""
+    dataset = current_dataset(request, payload.dataset)
+    kind = payload.reading.kind_of(dataset.holds) if payload.reading else dataset.holds
+    if not payload.fids:
+        return another_rule(payload.symbology, kind)
+    chosen = np.array(payload.fids, dtype=np.int64)
+    return another_rule(payload.symbology, kind, condition_telling(rows_asked(request, payload), chosen))
 
 
 @router.post("/split", response=Symbols, summary="A symbology split into rules")

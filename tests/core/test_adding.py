@@ -8,7 +8,7 @@ from greylatch.readings.kinds import READINGS
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Symbol
 from greylatch.sheet.symbology import Symbols
-from greylatch.symbols.adding import in_a_hue_of_its_own, place_among
+from greylatch.symbols.adding import NOTHING_YET, another_rule, in_a_hue_of_its_own, place_among
 from greylatch.symbols.starting import HUES, first_layer, offered
 from greylatch.tables.dataset import Kind
 
@@ -56,6 +56,22 @@ def test_it_has_a_hue_that_no_other_has_and_its_first_where_all_are_taken() -> N
     assert in_a_hue_of_its_own(layers("points")[0], "points", [drawn]).symbology.symbol.fill == HUES["points"][1]  # type: ignore[union-attr]
     raster = first_layer("r", "Relief", "raster", "one band")
     assert in_a_hue_of_its_own(raster, "raster", []) is raster
+
+
+def test_a_new_rule_is_told_apart_and_takes_nothing_until_it_is_written() -> None:
+    look = first_layer("a", "Wells", "points").symbology
+    assert isinstance(look, Symbols)
+    hues = []
+    for _ in range(3):
+        rule = another_rule(look, "points")
+        hues.append(rule.symbol.fill)
+        look = look.model_copy(update={"rules": [rule, *look.rules]})
+    assert hues == list(HUES["points"][1:4]) and [rule.id for rule in look.rules] == ["rule-3", "rule-2", "rule-1"]
+    assert {rule.where for rule in look.rules} == {NOTHING_YET}
+    last = look.model_copy(update={"rules": look.rules[:1]})
+    assert (
+        another_rule(last, "points", "t > 2").id == "rule-2" and another_rule(last, "points", "t > 2").where == "t > 2"
+    )
 
 
 def test_what_may_vary_wants_as_many_fields_of_numbers_as_it_compares() -> None:

@@ -112,7 +112,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/expression": {"dataset": joined, "text": "carbon_t / 3"},
         "/api/draw/condition": {"dataset": joined, "text": "carbon_t > 3"},
         "/api/draw/condition/features": {"dataset": joined, "text": "carbon_t > 3"},
-        "/api/draw/condition/telling": {"dataset": joined, "fids": [1, 2]},
+        "/api/draw/rule": {"dataset": joined, "fids": [1, 2], "symbology": {"kind": "symbols"}},
         "/api/draw/condition/language": {"dataset": joined}, "/api/draw/condition/values": {"dataset": joined, "field": "name"},
         "/api/draw/features": {"dataset": joined, "field": "carbon_t"},
         "/api/draw/inked": {"dataset": str(named["Relief"].pk), "kind": "slope"},

@@ -352,6 +352,12 @@ def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named:
     assert (by_shown["kind"], by_shown["field"]) == ("range", "carbon_t")
     _, by_name = send(owner, "/draw/filter", {**rows, "field": "name"})
     assert by_name["kind"] == "choices" and send(owner, "/draw/search", rows)[1]["field"] == "name"
+    _, rule = send(owner, "/draw/rule", {"dataset": areas["id"], "symbology": layer["symbology"], "fids": [3]})
+    assert rule["where"] == "code = 'VK004'" and rule["symbol"]["fill"] != layer["symbology"]["symbol"]["fill"]
+    assert (
+        send(owner, "/draw/rule", {"dataset": areas["id"], "symbology": layer["symbology"]})[1]["where"]
+        == begun["nothing_yet"]
+    )
     status, refused = send(owner, "/draw/added", {"dataset": listed["Returns per catchment"]["id"]})
     assert status == 422 and "has no features" in refused["detail"]
     asked = {"dataset": areas["id"], "symbology": layer["symbology"], "field": "carbon_t"}

@@ -1,17 +1,20 @@
 """A layer that comes to others: in a look of its own, and where it hides nothing."""
 
+import itertools
 from collections.abc import Mapping, Sequence
 
 from greylatch.sheet.layers import Layer
 from greylatch.sheet.parts import Symbol
-from greylatch.sheet.symbology import Symbols
+from greylatch.sheet.symbology import Rule, Symbols
 from greylatch.symbols.starting import HUES
 from greylatch.tables.dataset import Kind
 
-__all__ = ["coloured", "in_a_hue_of_its_own", "place_among"]
+__all__ = ["NOTHING_YET", "another_rule", "coloured", "in_a_hue_of_its_own", "place_among"]
 
 DOWNWARDS: tuple[Kind, ...] = ("points", "lines", "areas", "raster")
 """From the top: what lies below would be hidden by what lies above."""
+NOTHING_YET = "1 = 0"
+"""The condition of a rule of which nobody has said yet what it takes."""
 
 
 def in_a_hue_of_its_own(layer: Layer, kind: Kind, others: Sequence[Layer]) -> Layer:
@@ -42,11 +45,45 @@ def in_a_hue_of_its_own(layer: Layer, kind: Kind, others: Sequence[Layer]) -> La
     if not isinstance(look, Symbols):
         return layer
     drawn = [other.symbology.symbol for other in others if isinstance(other.symbology, Symbols)]
-    taken = {colour for symbol in drawn for colour in (symbol.fill, *(stroke.colour for stroke in symbol.strokes))}
+    symbol = _unlike(look.symbol, kind, drawn)
+    return layer.model_copy(update={"symbology": look.model_copy(update={"symbol": symbol})})
+
+
+def another_rule(look: Symbols, kind: Kind, where: str = NOTHING_YET) -> Rule:
+    """One more rule for marks that are drawn so, in the first of the hues of their kind that neither they nor another rule has: what it takes
+    is told apart at once.
+
+    Parameters
+    ----------
+    look : Symbols
+        How they are drawn.
+    kind : Kind
+        What the marks are.
+    where : str
+        Which it takes; without, none, until somebody has said.
+
+    Returns
+    -------
+    Rule
+
+    Examples
+    --------
+    >>> from greylatch.symbols.starting import first_layer
+    >>> rule = another_rule(first_layer("a", "Wells", "points").symbology, "points")
+    >>> rule.id, rule.name, rule.symbol.fill
+    ('rule-1', 'Rule 1', '#b8583c')
+    """
+    taken = {rule.id for rule in look.rules}
+    n = next(n for n in itertools.count(len(look.rules) + 1) if f"rule-{n}" not in taken)
+    symbol = _unlike(look.symbol, kind, [look.symbol, *(rule.symbol for rule in look.rules)])
+    return Rule(id=f"rule-{n}", name=f"Rule {n}", where=where, symbol=symbol)
+
+
+def _unlike(symbol: Symbol, kind: Kind, others: Sequence[Symbol]) -> Symbol:
+    """In a hue that none of the others has; as it is where they have all."""
+    taken = {colour for other in others for colour in (other.fill, *(stroke.colour for stroke in other.strokes))}
     hue = next((hue for hue in HUES.get(kind, ()) if hue not in taken), None)
-    if hue is None:
-        return layer
-    return layer.model_copy(update={"symbology": look.model_copy(update={"symbol": coloured(look.symbol, kind, hue)})})
+    return symbol if hue is None else coloured(symbol, kind, hue)
 
 
 def coloured(symbol: Symbol, kind: Kind, colour: str) -> Symbol:

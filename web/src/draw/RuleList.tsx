@@ -14,17 +14,7 @@ import { symbolsOf } from '../sheet/looks'
 import { drawsRows, rowsOf } from '../sheet/read'
 import { startingQuery, useInk } from '../sheet/queries'
 import { useChosenIn, useSheet } from '../sheet/store'
-import {
-  addRule,
-  addRuleOf,
-  changeRules,
-  copyRules,
-  nameDataset,
-  NOTHING_YET,
-  splitIntoRules,
-  taking,
-  takingOf,
-} from './rules'
+import { addRule, changeRules, copyRules, nameDataset, splitIntoRules, taking, takingOf } from './rules'
 import { RuleLine } from './RuleLine'
 
 const ConditionEditor = lazy(() => import('../rules/ConditionEditor'))
@@ -122,16 +112,14 @@ export function RuleList({ layer }: { layer: Layer }) {
           />
         </Box>
       )}
-      <Button variant="outlined" disabled={!starting} onClick={() => starting && addRule(layer, starting.rule)}>
+      <Button variant="outlined" onClick={() => void addRule(layer)}>
         Add a rule
       </Button>
       {chosen.length > 0 && (
         <Button
           title="Of the features chosen on the map: Shift and a press chooses one more"
-          disabled={!starting}
           onClick={() =>
-            starting &&
-            addRuleOf(layer, starting.rule, chosen)
+            addRule(layer, chosen)
               .then(() => setProblem(null))
               .catch((error: Error) => setProblem(error.message))
           }
@@ -179,7 +167,7 @@ export function RuleList({ layer }: { layer: Layer }) {
               rows={rowsOf(layer)}
               value={rule.where}
               label="Condition of the rule"
-              replaced={rule.where === NOTHING_YET}
+              replaced={rule.where === starting?.nothing_yet}
               onChange={(where) => set(rule.id, 'where', { where })}
               onCompare={(name, id) => nameDataset(layer.id, name, id)}
             />

@@ -17,26 +17,13 @@ export function nameDataset(layerId: string, name: string, dataset: string): voi
   useSheet.getState().editLayer(layerId, `others-${name}`, (draft) => void (draft.others[name] = dataset))
 }
 
-/** The condition of a rule of which nobody has said yet what it takes. */
-export const NOTHING_YET = '1 = 0'
-
-/** A new rule that looks as the layer does, before all others; it takes nothing until its condition is written. */
-export function addRule(layer: Layer, begun: Rule, where = NOTHING_YET): void {
-  const symbols = symbolsOf(layer)
-  if (!symbols) return
-  const { rules, symbol } = symbols
-  const taken = new Set(rules.map((rule) => rule.id))
-  let n = rules.length + 1
-  while (taken.has(`rule-${n}`)) n++
-  const rule: Rule = { ...begun, id: `rule-${n}`, name: `Rule ${n}`, where, symbol }
+/** A new rule before all others, for features that were chosen on the map or in the table, or for none until its condition is written. */
+export async function addRule(layer: Layer, fids: number[] = []): Promise<void> {
+  const symbology = symbolsOf(layer)
+  if (!symbology) return
+  const rule = await answered(client.POST('/api/draw/rule', { body: { ...rowsOf(layer), symbology, fids } }))
   changeRules(layer.id, 'add', (all) => [rule, ...all])
   useSheet.getState().chooseRule(rule.id)
-}
-
-/** A rule for features that were chosen on the map or in the table, whose look can then be changed. */
-export async function addRuleOf(layer: Layer, begun: Rule, fids: number[]): Promise<void> {
-  const { text } = await answered(client.POST('/api/draw/condition/telling', { body: { ...rowsOf(layer), fids } }))
-  addRule(layer, begun, text)
 }
 
 /** The rules of a layer, before those of another layer, whose ids stay apart. */

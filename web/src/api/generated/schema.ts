@@ -2560,6 +2560,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * One more rule of a symbology
+         * @description In a hue that no other of its rules has.
+         */
+        post: operations["sheets_starting_begin_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/split": {
         parameters: {
             query?: never;
@@ -2774,26 +2794,6 @@ export interface paths {
          * @description As far as they can be shown one by one. A condition with a mistake takes none.
          */
         post: operations["sheets_conditions_features_taken"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/draw/condition/telling": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * A condition that takes chosen features
-         * @description By a field that tells them from all others; a problem where there is none.
-         */
-        post: operations["sheets_conditions_telling"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8369,7 +8369,8 @@ export interface components {
             pattern: components["schemas"]["Pattern"];
             shadow: components["schemas"]["Shadow"];
             glow: components["schemas"]["Glow"];
-            rule: components["schemas"]["Rule"];
+            /** Nothing Yet */
+            nothing_yet: string;
             group: components["schemas"]["Group"];
             departure: components["schemas"]["Departure"];
             pins: components["schemas"]["Pins"];
@@ -8619,6 +8620,38 @@ export interface components {
             before?: components["schemas"]["Layer"] | null;
         };
         /**
+         * RuleIn
+         * @description A symbology that gets one more rule: for some features, or for none yet.
+         */
+        RuleIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            symbology: components["schemas"]["Symbols"];
+            /**
+             * Fids
+             * @default []
+             */
+            fids: number[];
+        };
+        /**
          * SplitIn
          * @description A symbology whose classes or categories are to become rules.
          */
@@ -8802,42 +8835,6 @@ export interface components {
             };
             /** Text */
             text: string;
-        };
-        /**
-         * Written
-         * @description A condition as text.
-         */
-        Written: {
-            /** Text */
-            text: string;
-        };
-        /**
-         * ChosenIn
-         * @description Features that were chosen by hand.
-         */
-        ChosenIn: {
-            /**
-             * Dataset
-             * Format: uuid
-             */
-            dataset: string;
-            /**
-             * Filter
-             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
-             * @default
-             */
-            filter: string;
-            /** Reading */
-            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
-            /**
-             * Others
-             * @default {}
-             */
-            others: {
-                [key: string]: string;
-            };
-            /** Fids */
-            fids: number[];
         };
         /**
          * ExpressionIn
@@ -13143,6 +13140,30 @@ export interface operations {
             };
         };
     };
+    sheets_starting_begin_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rule"];
+                };
+            };
+        };
+    };
     sheets_starting_split: {
         parameters: {
             query?: never;
@@ -13396,30 +13417,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeaturesOut"];
-                };
-            };
-        };
-    };
-    sheets_conditions_telling: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChosenIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Written"];
                 };
             };
         };
