@@ -47,7 +47,7 @@ class FieldOut(Schema):
     summed: Summary
 
 
-class MadeOut(Schema):
+class ReadingOut(Schema):
     """What a reading makes of a dataset: of which kind, with which fields, and what may vary of it, by what."""
 
     kind: Kind
@@ -68,7 +68,7 @@ class OriginOut(Schema):
 
 class DatasetOut(Standing):
     """A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `channels` may vary when it is
-    drawn, each by what it lists; `offered` may be drawn in place of it, `made` is what each kind of reading makes of it; `lettering` are
+    drawn, each by what it lists; `offered` may be drawn in place of it, `readings` are what each kind of reading makes of it; `lettering` are
     the first labels of it."""
 
     id: UUID
@@ -98,7 +98,7 @@ class DatasetOut(Standing):
     parents_changed: bool
     channels: dict[Channel, list[str]]
     offered: list[str]
-    made: dict[str, MadeOut]
+    readings: dict[str, ReadingOut]
     lettering: Lettering | None
 
 
@@ -120,7 +120,7 @@ def described(dataset: Dataset, may: list[Verb], own: Steps) -> DatasetOut:
         notes=revision.notes, raster=revision.raster, join=revision.join, file_name=revision.file_name, created=dataset.created,
         can_undo=bool(own.undo), can_redo=bool(own.redo), parents_changed=parents_changed(dataset),
         channels=_channels(dataset.holds, fields), offered=offered(dataset.holds),
-        made={reading.named(): _made(reading, fields) for reading in READINGS if dataset.holds in reading.of},
+        readings={reading.named(): _reading_out(reading, fields) for reading in READINGS if dataset.holds in reading.of},
         lettering=first_lettering([(field.name, field.type, field.meaning.kind) for field in fields], dataset.holds),
     )  # fmt: skip
 
@@ -141,14 +141,14 @@ def _channels(kind: Kind, fields: Sequence[FieldOut]) -> dict[Channel, list[str]
     return may_vary(kind, len(fields), sum(field.type in ("number", "integer") for field in fields))
 
 
-def _made(reading: type[Reading], of: Sequence[FieldOut]) -> MadeOut:
+def _reading_out(reading: type[Reading], of: Sequence[FieldOut]) -> ReadingOut:
     fields = list(of)
-    if reading.fields_made is not None:
+    if reading.own_fields is not None:
         fields = [
             _field_out({"name": name, "type": type, "missing": 0, "meaning": asdict(Meaning("count"))})
-            for name, type in reading.fields_made.items()
+            for name, type in reading.own_fields.items()
         ]
-    return MadeOut(kind=reading.makes, fields=fields, channels=_channels(reading.makes, fields))
+    return ReadingOut(kind=reading.makes, fields=fields, channels=_channels(reading.makes, fields))
 
 
 def _origin(dataset: Dataset) -> OriginOut | None:

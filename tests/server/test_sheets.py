@@ -338,7 +338,7 @@ def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named:
     listed = {one["title"]: one for one in owner.get("/api/datasets").json()}
     areas = listed["Catchments with returns"]
     assert areas["lettering"]["lines"][0]["size"] == 12.0 and areas["channels"]["opacity"] == ["value"]
-    assert areas["offered"] == ["centres", "dots"] and "shares" in areas["made"]["centres"]["channels"]
+    assert areas["offered"] == ["centres", "dots"] and "shares" in areas["readings"]["centres"]["channels"]
     _, added = send(owner, "/draw/added", {"dataset": areas["id"], "layers": []})
     layer = added["layer"]
     assert added["at"] == 0 and layer["symbology"]["symbol"]["strokes"][0]["opacity"] == 1.0

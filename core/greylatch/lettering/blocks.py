@@ -76,8 +76,8 @@ def blocks_of(
 
     Examples
     --------
-    >>> made = blocks_of([0], [(("Upper", 0), ("Skara", 0))], [1.0], [TextStyle(10)], 1.2)
-    >>> made.downs.tolist(), made.descent.round(1).tolist()
+    >>> blocks = blocks_of([0], [(("Upper", 0), ("Skara", 0))], [1.0], [TextStyle(10)], 1.2)
+    >>> blocks.downs.tolist(), blocks.descent.round(1).tolist()
     ([0.0, 12.0], [14.2])
     """
     counts = np.array([len(lines) for lines in sets], dtype=np.intp)

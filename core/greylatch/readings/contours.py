@@ -23,7 +23,7 @@ class Contours(Reading):
     makes: ClassVar[Kind] = "lines"
     wants: ClassVar[str] = "Contours are made of rasters"
     ways: ClassVar[tuple[str, ...]] = ("contours",)
-    fields_made: ClassVar[dict[str, FieldType] | None] = {HEIGHT: "number", INDEX: "boolean", NUMBERED: "number"}
+    own_fields: ClassVar[dict[str, FieldType] | None] = {HEIGHT: "number", INDEX: "boolean", NUMBERED: "number"}
     by: Literal["contours"] = "contours"
     band: Annotated[int, Field(ge=1, description="Counted from 1")] = 1
     interval: Annotated[float, Field(gt=0, description="From one line to the next, in the raster's units")] = 10.0

@@ -44,7 +44,7 @@ class Grid(Reading):
     makes: ClassVar[Kind] = "areas"
     wants: ClassVar[str] = "Only points are gathered into cells"
     ways: ClassVar[tuple[str, ...]] = ("hexagon", "square")
-    fields_made: ClassVar[dict[str, FieldType] | None] = {VALUE: "number", COUNT: "integer"}
+    own_fields: ClassVar[dict[str, FieldType] | None] = {VALUE: "number", COUNT: "integer"}
     by: Literal["grid"] = "grid"
     shape: Literal["hexagon", "square"] = "hexagon"
     size: Annotated[float, Field(ge=1, le=5_000_000, description="Metres from side to side")] = 1_000.0

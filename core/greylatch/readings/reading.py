@@ -22,7 +22,7 @@ class Reading(Part):
     """That in words, as the beginning of what is said of other data."""
     ways: ClassVar[tuple[str, ...]]
     """What of it is offered, each by a word."""
-    fields_made: ClassVar[dict[str, FieldType] | None] = None
+    own_fields: ClassVar[dict[str, FieldType] | None] = None
     """The fields of what it makes; None: those of the rows that it was made of."""
 
     @classmethod

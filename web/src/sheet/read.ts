@@ -7,8 +7,8 @@ export type ReadDataset = Dataset & { reading?: Reading | null }
 export function asRead(dataset: Dataset, layer: Layer): ReadDataset {
   const { reading } = layer
   if (!reading) return dataset
-  const made = dataset.made[reading.by]
-  return made ? { ...dataset, ...made, reading } : dataset
+  const read = dataset.readings[reading.by]
+  return read ? { ...dataset, ...read, reading } : dataset
 }
 
 /** Whose rows are meant: a dataset's, or those that a reading makes of it. */

@@ -3542,7 +3542,7 @@ export interface components {
         /**
          * DatasetOut
          * @description A dataset as it stands. Tiles of its shapes are those of the revision `shapes`, in which one changed last. `channels` may vary when it is
-         *     drawn, each by what it lists; `offered` may be drawn in place of it, `made` is what each kind of reading makes of it; `lettering` are
+         *     drawn, each by what it lists; `offered` may be drawn in place of it, `readings` are what each kind of reading makes of it; `lettering` are
          *     the first labels of it.
          */
         DatasetOut: {
@@ -3621,9 +3621,9 @@ export interface components {
             };
             /** Offered */
             offered: string[];
-            /** Made */
-            made: {
-                [key: string]: components["schemas"]["MadeOut"];
+            /** Readings */
+            readings: {
+                [key: string]: components["schemas"]["ReadingOut"];
             };
             lettering: components["schemas"]["Lettering"] | null;
         };
@@ -3913,23 +3913,6 @@ export interface components {
             by_hand: components["schemas"]["HandLabel"][];
         };
         /**
-         * MadeOut
-         * @description What a reading makes of a dataset: of which kind, with which fields, and what may vary of it, by what.
-         */
-        MadeOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "areas" | "lines" | "points" | "table" | "raster";
-            /** Fields */
-            fields: components["schemas"]["FieldOut"][];
-            /** Channels */
-            channels: {
-                [key: string]: string[];
-            };
-        };
-        /**
          * MeaningOut
          * @description What a field means, and why that was guessed.
          */
@@ -4062,6 +4045,23 @@ export interface components {
              * @default []
              */
             stops: string[];
+        };
+        /**
+         * ReadingOut
+         * @description What a reading makes of a dataset: of which kind, with which fields, and what may vary of it, by what.
+         */
+        ReadingOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "areas" | "lines" | "points" | "table" | "raster";
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Channels */
+            channels: {
+                [key: string]: string[];
+            };
         };
         /**
          * Scales
