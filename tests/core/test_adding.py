@@ -6,9 +6,9 @@ from greylatch.reading.starting_filter import first_asked
 from greylatch.readings.centres import Centres
 from greylatch.readings.kinds import READINGS
 from greylatch.sheet.layers import Layer
-from greylatch.sheet.parts import Symbol
+from greylatch.sheet.parts import Stroke, Symbol
 from greylatch.sheet.symbology import Symbols
-from greylatch.symbols.adding import NOTHING_YET, another_rule, in_a_hue_of_its_own, place_among
+from greylatch.symbols.adding import NOTHING_YET, another_rule, coloured, in_a_hue_of_its_own, place_among
 from greylatch.symbols.starting import HUES, first_layer, offered
 from greylatch.tables.dataset import Kind
 
@@ -40,6 +40,16 @@ def test_it_lies_over_all_of_its_kind_and_under_what_it_would_hide(kind: Kind, t
 def test_what_a_layer_is_read_as_counts_and_not_what_its_data_are() -> None:
     centres = layers("areas")[0].model_copy(update={"reading": Centres()})
     assert place_among("lines", [centres], KNOWN) == 1
+
+
+def test_of_lines_the_stroke_on_top_has_the_colour_and_a_casing_keeps_its_own() -> None:
+    cased = Symbol(strokes=[Stroke(colour="#ffffff", width=4), Stroke(colour="#4f6f7c", width=2)])
+    assert [stroke.colour for stroke in coloured(cased, "lines", "#9a5a40").strokes] == ["#ffffff", "#9a5a40"]
+    assert [stroke.colour for stroke in coloured(Symbol(strokes=[]), "lines", "#9a5a40").strokes] == ["#9a5a40"]
+
+
+def test_a_table_of_which_nothing_is_drawn_may_lie_anywhere() -> None:
+    assert place_among("lines", layers("points", "areas"), {"points": "points", "areas": "table"}) == 1
 
 
 def test_it_has_a_hue_that_no_other_has_and_its_first_where_all_are_taken() -> None:

@@ -4,7 +4,7 @@ import itertools
 from collections.abc import Mapping, Sequence
 
 from greylatch.sheet.layers import Layer
-from greylatch.sheet.parts import Symbol
+from greylatch.sheet.parts import Stroke, Symbol
 from greylatch.sheet.symbology import Rule, Symbols
 from greylatch.symbols.starting import HUES
 from greylatch.tables.dataset import Kind
@@ -87,14 +87,14 @@ def _unlike(symbol: Symbol, kind: Kind, others: Sequence[Symbol]) -> Symbol:
 
 
 def coloured(symbol: Symbol, kind: Kind, colour: str) -> Symbol:
-    """A symbol in a colour: of lines that of their strokes, of all else that of the fill.
+    """A symbol in a colour: of lines that of the stroke on top, which a casing sets off; of all else that of the fill.
 
     >>> coloured(Symbol(), "points", "#b8583c").fill
     '#b8583c'
     """
     if kind == "lines":
-        strokes = [stroke.model_copy(update={"colour": colour}) for stroke in symbol.strokes]
-        return symbol.model_copy(update={"strokes": strokes})
+        *below, top = symbol.strokes or [Stroke()]
+        return symbol.model_copy(update={"strokes": [*below, top.model_copy(update={"colour": colour})]})
     return symbol.model_copy(update={"fill": colour})
 
 
@@ -125,5 +125,6 @@ def place_among(kind: Kind, others: Sequence[Layer], kinds: Mapping[str, Kind]) 
     if kind == "raster":
         return len(others)
     drawn = (other.reading.makes if other.reading else kinds.get(other.dataset, "areas") for other in others)
-    levels = [DOWNWARDS.index(each) for each in drawn]
+    # Nothing is drawn of a table: it may lie anywhere.
+    levels = [DOWNWARDS.index("areas" if each == "table" else each) for each in drawn]
     return next((at for at, level in enumerate(levels) if level >= DOWNWARDS.index(kind)), len(levels))
