@@ -64,8 +64,9 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
   const axis = (side: Side, from: number, length: number) => {
     const values = side === 'first' ? pairs.x : pairs.y
     const [lowest, greatest] = ends(pairs[side], values)
-    const least = logarithmic(side) ? Math.min(...values.filter((value) => value > 0)) : lowest
-    return axisOf(least, greatest, from, length, logarithmic(side))
+    const positive = logarithmic(side) ? values.filter((value) => value > 0) : []
+    // Where nothing is above zero, nothing has a logarithm.
+    return axisOf(positive.length ? Math.min(...positive) : lowest, greatest, from, length, positive.length > 0)
   }
   const across = axis('first', PAD.left, wide)
   const up = axis('second', 0, high)
