@@ -57,7 +57,7 @@ function NotInClasses({ layer }: { layer: Layer }) {
 }
 
 /** How many classes there are; of limits by hand the highest is made of the values where these go beyond them. */
-function useMade(layer: Layer): number | undefined {
+function useClassCount(layer: Layer): number | undefined {
   return useInk(layer).data?.header.classes.length
 }
 
@@ -65,7 +65,7 @@ function useMade(layer: Layer): number | undefined {
 function ClassifyBand({ layer, ink }: { layer: Layer; ink: RasterClasses }) {
   const bands = Number(useDataset(layer.dataset)?.raster?.bands ?? 1)
   const { method, breaks, classes, nice } = ink.classing
-  const made = useMade(layer)
+  const count = useClassCount(layer)
   return (
     <Box sx={PLACES}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
@@ -73,7 +73,7 @@ function ClassifyBand({ layer, ink }: { layer: Layer; ink: RasterClasses }) {
         <MethodControls
           layerId={layer.id}
           method={method}
-          classes={method === 'manual' ? (made ?? breaks.length) : classes}
+          classes={method === 'manual' ? (count ?? breaks.length) : classes}
           nice={nice}
         />
         <Fit layer={layer} />
@@ -93,7 +93,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
   const kept = useDataset(layer.dataset)
   const dataset = kept && asRead(kept, layer)
   const classing = classingIn(lookOf(layer, null))
-  const made = useMade(layer)
+  const count = useClassCount(layer)
   if (!dataset) return <NoLayer text="The dataset of this layer is not in the library any more." />
   const encodings = lookOf(layer, null)?.encodings ?? {}
   const { colour } = encodings
@@ -126,7 +126,7 @@ function ClassifyLayer({ layer }: { layer: Layer }) {
         <MethodControls
           layerId={layer.id}
           method={classing.method}
-          classes={classing.method === 'manual' ? (made ?? classing.breaks.length) : classing.classes}
+          classes={classing.method === 'manual' ? (count ?? classing.breaks.length) : classing.classes}
           nice={classing.nice}
         />
         <Fit layer={layer} />

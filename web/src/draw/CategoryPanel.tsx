@@ -160,7 +160,7 @@ function AddCategory({ rows, field, taken, onAdd }: AddProps) {
   const known = new Set(taken.flatMap((category) => category.values))
   const free = (data ?? []).filter((category) => !category.values.every((value) => known.has(value)))
   const wanted = words.trim().toLowerCase()
-  const found = free.filter((category) => category.values.some((value) => value.toLowerCase().includes(wanted)))
+  const matches = free.filter((category) => category.values.some((value) => value.toLowerCase().includes(wanted)))
   if (free.length === 0) return null
   return (
     <Box sx={{ border: 1, borderColor: 'line', p: 1 }}>
@@ -168,8 +168,8 @@ function AddCategory({ rows, field, taken, onAdd }: AddProps) {
         value={words}
         onChange={(e) => setWords(e.target.value)}
         onKeyDown={(e) => {
-          if (e.key !== 'Enter' || wanted === '' || found[0] === undefined) return
-          onAdd([found[0]])
+          if (e.key !== 'Enter' || wanted === '' || matches[0] === undefined) return
+          onAdd([matches[0]])
           setWords('')
         }}
         placeholder={`Find one of ${free.length} more values`}
@@ -177,18 +177,18 @@ function AddCategory({ rows, field, taken, onAdd }: AddProps) {
         sx={{ fontSize: 13, width: '100%' }}
       />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
-        {found.slice(0, FOUND).map((category) => (
+        {matches.slice(0, FOUND).map((category) => (
           <Button key={category.values[0]} size="small" onClick={() => onAdd([category])}>
             {category.values[0]}
           </Button>
         ))}
-        {found.length > 1 && (
-          <Button size="small" variant="outlined" onClick={() => onAdd(found)}>
-            All {found.length}
+        {matches.length > 1 && (
+          <Button size="small" variant="outlined" onClick={() => onAdd(matches)}>
+            All {matches.length}
           </Button>
         )}
       </Box>
-      {found.length === 0 && (
+      {matches.length === 0 && (
         <Typography variant="caption" color="text.secondary">
           No value has these letters.
         </Typography>

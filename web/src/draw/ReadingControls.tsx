@@ -41,11 +41,11 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
   const read = useMutation({
     mutationFn: (by: string | null) =>
       answered(client.POST('/api/draw/read', { body: { dataset: layer.dataset, by, before: layer } })),
-    onSuccess: (made) =>
+    onSuccess: (parts) =>
       editLayer(
         layer.id,
         'reading',
-        (draft) => void Object.assign(draft, { ...made, filter: dataset.kind === 'raster' ? '' : draft.filter }),
+        (draft) => void Object.assign(draft, { ...parts, filter: dataset.kind === 'raster' ? '' : draft.filter }),
       ),
   })
   const change = (tag: string, values: Partial<Reading>) =>

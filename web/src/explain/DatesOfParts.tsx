@@ -12,16 +12,16 @@ export function DatesOfParts({ asked, onMade }: { asked: Asked[]; onMade: (layer
   const own = asked
     .filter(({ layer }) => !layer.reading)
     .flatMap(({ layer }) => datasets.filter(({ id, may }) => id === layer.dataset && may.includes('change')))
-  const found = useQueries({
+  const answers = useQueries({
     queries: own.map(({ id, revision }) => ({
       queryKey: ['dates-of-parts', id, revision],
       queryFn: () =>
         answered(client.GET('/api/datasets/{dataset_id}/many/dates', { params: { path: { dataset_id: id } } })),
     })),
   })
-  const at = found.findIndex(({ data }) => data?.asked)
+  const at = answers.findIndex(({ data }) => data?.asked)
   const dataset = own[at]
-  const calculate = found[at]?.data?.asked
+  const calculate = answers[at]?.data?.asked
   const make = useMutation({
     mutationFn: (body: { asked: NonNullable<typeof calculate>; dataset: string }) =>
       answered(

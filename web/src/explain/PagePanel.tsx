@@ -129,8 +129,10 @@ function Words({ words }: { words: Reader['words'] }) {
     void file
       ?.text()
       .then((text) => JSON.parse(text) as Record<string, unknown>)
-      .then((told) => {
-        const kept = Object.entries(told).filter((entry): entry is [string, string] => typeof entry[1] === 'string')
+      .then((translated) => {
+        const kept = Object.entries(translated).filter(
+          (entry): entry is [string, string] => typeof entry[1] === 'string',
+        )
         editReader('words', (draft) => void (draft.words = Object.fromEntries(kept.slice(0, 200))))
       })
       .catch(() => undefined)

@@ -36,7 +36,7 @@ export function FoundNames({ view, decided, gazetteer, nameField, onDecided }: P
   const same = (one: Decided, name: Name) => one.name === name.name && one.region === name.region
   const decide = (name: Name, what: Pick<Decided, 'place' | 'at'> | null) =>
     onDecided([
-      ...decided.filter((one) => !same(one, name)),
+      ...decided.filter((decision) => !same(decision, name)),
       ...(what ? [{ name: name.name, region: name.region, ...what }] : []),
     ])
   return (
@@ -183,7 +183,7 @@ interface AnotherPlaceProps {
 function AnotherPlace({ name, gazetteer, field, onPlace }: AnotherPlaceProps) {
   const [typed, setTyped] = useState('')
   const at = gazetteer.fields.findIndex((each) => each.name === field)
-  const found = useQuery({
+  const candidates = useQuery({
     queryKey: ['places-like', gazetteer.revision, field, typed],
     queryFn: async () => {
       const where = `CASEI("${field}") LIKE CASEI('%${typed.replaceAll("'", "''")}%')`
@@ -198,7 +198,7 @@ function AnotherPlace({ name, gazetteer, field, onPlace }: AnotherPlaceProps) {
   })
   return (
     <Autocomplete
-      options={found.data ?? []}
+      options={candidates.data ?? []}
       filterOptions={(options) => options}
       getOptionKey={({ fid }) => fid}
       inputValue={typed}

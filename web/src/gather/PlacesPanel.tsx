@@ -99,10 +99,10 @@ function PlacesOf({ fields, table, gazetteer, tables, gazetteers, onTable, onGaz
   })
   const keep = useMutation({
     mutationFn: () => answered(client.POST('/api/places', { body: asked })),
-    onSuccess: async (made) => {
+    onSuccess: async (placed) => {
       await queries.invalidateQueries({ queryKey: ['datasets'] })
-      await addLayer(made)
-      if (made.bounds) await fitTo(made.bounds)
+      await addLayer(placed)
+      if (placed.bounds) await fitTo(placed.bounds)
       onDone()
     },
   })

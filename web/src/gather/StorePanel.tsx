@@ -73,7 +73,9 @@ export function StorePanel({ onArrive }: { onArrive: (upload: UploadState) => vo
           value={tags.map((tag) => wordsOf(tag))}
           filterSelectedOptions
           isOptionEqualToValue={(option, value) => (typeof option === 'string' ? option : option.words) === value}
-          onChange={(_, chosen) => setTags(eachOnce(chosen.map((one) => (typeof one === 'string' ? one : one.words))))}
+          onChange={(_, chosen) =>
+            setTags(eachOnce(chosen.map((option) => (typeof option === 'string' ? option : option.words))))
+          }
           renderOption={({ key, ...props }, option) => (
             <li key={key} {...props}>
               {option.words}

@@ -78,7 +78,7 @@ class Arrow extends Control {
 }
 
 function part(tag: string, attributes: Record<string, string | number>): SVGElement {
-  const made = document.createElementNS('http://www.w3.org/2000/svg', tag)
-  for (const [name, value] of Object.entries(attributes)) made.setAttribute(name, String(value))
-  return made
+  const node = document.createElementNS('http://www.w3.org/2000/svg', tag)
+  for (const [name, value] of Object.entries(attributes)) node.setAttribute(name, String(value))
+  return node
 }

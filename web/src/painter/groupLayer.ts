@@ -91,16 +91,16 @@ class GroupRenderer extends LayerRenderer<GroupLayer> {
     callback: FeatureCallback<T>,
     matches: never[],
   ): T | undefined {
-    let found: T | undefined
+    let hit: T | undefined
     this.within(
       frame,
       (member, state) => {
-        if (found !== undefined || !member.hasRenderer() || !inView(state, frame.viewState)) return
-        found = member.getRenderer()?.forEachFeatureAtCoordinate(coordinate, frame, tolerance, callback, matches)
+        if (hit !== undefined || !member.hasRenderer() || !inView(state, frame.viewState)) return
+        hit = member.getRenderer()?.forEachFeatureAtCoordinate(coordinate, frame, tolerance, callback, matches)
       },
       true,
     )
-    return found
+    return hit
   }
 
   /** Go through the members as a map does through its layers: renderers look up their state where the frame says. */

@@ -140,13 +140,13 @@ class Brushes {
     const brush = this.known.get(name)
     const look = this.header.palette[position]
     if (brush || !look) return brush ?? null
-    const made = brushOf(look, this.header.kind, {
+    const fresh = brushOf(look, this.header.kind, {
       colour: at === UNDRAWN ? null : (this.header.colours[at] ?? null),
       opacity: faint,
       width,
     })
-    this.known.set(name, made)
-    return made
+    this.known.set(name, fresh)
+    return fresh
   }
 }
 

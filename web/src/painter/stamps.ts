@@ -37,7 +37,7 @@ export class PointOrder {
     const placed = pieces.flatMap(({ x, y, scale, rects }) => [x, y, scale, ...rects.flat()])
     const still = this.last && this.isOf(pieces, pens) && same(placed, this.placed)
     if (still) return this.last
-    const found = { n: 0, x: new Float32Array(n), y: new Float32Array(n), row: new Int32Array(n) }
+    const stamped = { n: 0, x: new Float32Array(n), y: new Float32Array(n), row: new Int32Array(n) }
     const seen = new Uint8Array(n)
     for (const { shapes, x, y, scale, rects } of pieces)
       for (const { outline, places, row } of shapes) {
@@ -45,14 +45,14 @@ export class PointOrder {
         for (let i = 0; i < places.length; i += 2) {
           const [px, py] = [x + scale * (places[i] as number), y + scale * (places[i + 1] as number)]
           // Of a tile that stands in for others, only a part is seen.
-          seen[found.n] = rects.some((rect) => containsXY(rect, Math.round(px), Math.round(py))) ? 1 : 0
-          found.x[found.n] = px
-          found.y[found.n] = py
-          found.row[found.n++] = row
+          seen[stamped.n] = rects.some((rect) => containsXY(rect, Math.round(px), Math.round(py))) ? 1 : 0
+          stamped.x[stamped.n] = px
+          stamped.y[stamped.n] = py
+          stamped.row[stamped.n++] = row
         }
       }
     this.placed = placed
-    this.last = ordered(found, this.orderOf(pieces, found, pens), seen)
+    this.last = ordered(stamped, this.orderOf(pieces, stamped, pens), seen)
     return this.last
   }
 
@@ -123,7 +123,7 @@ export function stampAll(
   if (paper.wholes.length !== width * height) paper = newPaper(width * height)
   else paper.wholes.fill(0)
   const stamps = new Map<Brush, Map<number, Stamp[]>>()
-  let made = 0
+  let stampCount = 0
   let [west, north, east, south] = [width, height, 0, 0]
   for (let i = 0; i < n; i++) {
     const at = row[i] as number
@@ -141,7 +141,7 @@ export function stampAll(
     const [u, v] = [Math.floor(px * PHASES) & (PHASES - 1), Math.floor(py * PHASES) & (PHASES - 1)]
     let stamp = phases[u * PHASES + v]
     if (!stamp) {
-      if (++made > MOST_STAMPS) return false
+      if (++stampCount > MOST_STAMPS) return false
       stamp = phases[u * PHASES + v] = cut(brush, radius / FINE, angle, [(u + 0.5) / PHASES, (v + 0.5) / PHASES], ratio)
     }
     const [left, top] = [Math.floor(px) + stamp.left, Math.floor(py) + stamp.top]

@@ -31,8 +31,10 @@ export function TeamPart({ team, me }: { team: Team; me: string }) {
     act.mutate(() => answered(client.DELETE('/api/teams/{team_id}', { params: { path } })))
   const invite = () =>
     act.mutate(async () => {
-      const made = await answered(client.POST('/api/teams/{team_id}/invitations', { params: { path }, body: { role } }))
-      setLink({ words: `For one ${role}, good for two weeks`, address: made.address })
+      const invitation = await answered(
+        client.POST('/api/teams/{team_id}/invitations', { params: { path }, body: { role } }),
+      )
+      setLink({ words: `For one ${role}, good for two weeks`, address: invitation.address })
     })
   const member = (member_id: string) => ({ params: { path: { ...path, member_id } } })
   return (
@@ -60,10 +62,13 @@ export function TeamPart({ team, me }: { team: Team; me: string }) {
                 size="small"
                 onClick={() =>
                   act.mutate(async () => {
-                    const made = await answered(
+                    const invitation = await answered(
                       client.POST('/api/teams/{team_id}/members/{member_id}/reset', member(id)),
                     )
-                    setLink({ words: `For ${name} to choose a new password, good for a day`, address: made.address })
+                    setLink({
+                      words: `For ${name} to choose a new password, good for a day`,
+                      address: invitation.address,
+                    })
                   })
                 }
               >

@@ -177,18 +177,18 @@ export function cardsOn(
 /** Several cards one after the other, where several features lie at one place. */
 function pagerOf(pages: HTMLElement[]): HTMLElement {
   let at = 0
-  const told = element('span', '')
-  told.setAttribute('role', 'status')
+  const place = element('span', '')
+  place.setAttribute('role', 'status')
   const go = (by: number) => {
     at = (at + by + pages.length) % pages.length
     pages.forEach((page, i) => (page.hidden = i !== at))
-    told.textContent = word('page', { n: at + 1, of: pages.length })
+    place.textContent = word('page', { n: at + 1, of: pages.length })
   }
   const [before, next] = [button('‹', () => go(-1)), button('›', () => go(1))]
   before.setAttribute('aria-label', word('before'))
   next.setAttribute('aria-label', word('next'))
   const pager = element('div', 'pager')
-  pager.append(before, told, next)
+  pager.append(before, place, next)
   go(0)
   return pager
 }

@@ -8,8 +8,8 @@ import { number, word } from './words'
 export function measuring({ map, panel, ground }: Page, overlay: Overlay): (opener: HTMLElement) => void {
   return (opener) => {
     let places: number[][] = []
-    const told = element('p', 'taken', word('measureHow'))
-    told.setAttribute('role', 'status')
+    const summary = element('p', 'taken', word('measureHow'))
+    summary.setAttribute('role', 'status')
     async function show(): Promise<void> {
       const { measured } = await import('./geodesic')
       const lonlat = places.flatMap((place) => {
@@ -24,14 +24,14 @@ export function measuring({ map, panel, ground }: Page, overlay: Overlay): (open
         length > 0 && word('length', { length: inMetres(length) }),
         area > 0 && word('area', { area: inSquares(area) }),
       ]
-      told.textContent = lines.filter(Boolean).join(' · ') || word('measureHow')
+      summary.textContent = lines.filter(Boolean).join(' · ') || word('measureHow')
     }
     const body = panel.open(word('measure'), opener, () => {
       end()
       overlay.clear()
     })
     body.append(
-      told,
+      summary,
       button(word('anew'), () => {
         places = []
         void show()

@@ -40,8 +40,8 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
       void measure()
     })
   const list = element('ol', 'near')
-  const told = element('p', 'taken')
-  told.setAttribute('role', 'status')
+  const summary = element('p', 'taken')
+  summary.setAttribute('role', 'status')
 
   async function at(lonlat: number[]): Promise<void> {
     const { metresTo } = await import('./geodesic')
@@ -90,17 +90,17 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
 
   function tell(): void {
     if (!body || !asking.said.near) return
-    const found = [...away].flatMap(([id, distances]) => {
+    const distant = [...away].flatMap(([id, distances]) => {
       const layer = asking.layers.get(id)
       if (!layer) return []
       return [...layer.mask].flatMap((taken, row) => (taken ? [{ layer, row, metres: distances[row] ?? NaN }] : []))
     })
-    found.sort((a, b) => a.metres - b.metres)
-    const within = found.filter((each) => each.metres <= metres)
+    distant.sort((a, b) => a.metres - b.metres)
+    const within = distant.filter((each) => each.metres <= metres)
     const said = { distance: number(metres / unit, 2), unit: word(near.unit) }
-    told.textContent = word('within', { n: within.length, ...said })
+    summary.textContent = word('within', { n: within.length, ...said })
     list.replaceChildren(
-      ...(within.length ? within.slice(0, LISTED) : found.slice(0, 1)).map(({ layer, row, metres: far }) => {
+      ...(within.length ? within.slice(0, LISTED) : distant.slice(0, 1)).map(({ layer, row, metres: far }) => {
         const item = element('li', '')
         const name = document.createElement('button')
         name.type = 'button'
@@ -136,9 +136,9 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     })
     const line = element('div', 'ends')
     line.append(slider, typed, element('span', '', word(near.unit)))
-    told.textContent = word(page.reader.search.length > 0 ? 'nearFind' : 'nearHow')
+    summary.textContent = word(page.reader.search.length > 0 ? 'nearFind' : 'nearHow')
     list.replaceChildren()
-    body.append(line, told, list)
+    body.append(line, summary, list)
     const end = askPlaces(map, pressed)
     slider.value = typed.value = String(Number((metres / unit).toPrecision(4)))
   }

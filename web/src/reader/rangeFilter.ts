@@ -16,12 +16,12 @@ type Ends = [number, number]
 export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFilter & { kind: 'range' }): Part | null {
   const field = fieldOf(layer.columns, filter.field)
   if (!field || field.kind === 'words') return null
-  const found = ends(field)
-  if (!found) return null
+  const extremes = ends(field)
+  if (!extremes) return null
   const name = `${layer.id}.${filter.field}`
   const title = filter.title || field.title
-  const step = filter.step ?? stepFor(field, found)
-  const [least, most] = trueEnds(field, found)
+  const step = filter.step ?? stepFor(field, extremes)
+  const [least, most] = trueEnds(field, extremes)
   // Sliders stand on whole steps, the first and the last of which may lie beyond what there is.
   const [start, stop] = [Math.floor(least / step) * step, Math.ceil(most / step) * step].map(tidy) as Ends
   const isDate = field.kind === 'date'
@@ -107,10 +107,10 @@ export function rangeFilter(asking: Asking, layer: ChosenLayer, filter: ReaderFi
 }
 
 /** The least and the greatest of what there is, of fractions not more digits than tell where they lie: none is left out. */
-export function trueEnds(field: Pick<NumberField, 'kind' | 'data'>, found: Ends): Ends {
-  if (field.kind === 'date' || areWhole(field.data)) return found
-  const fine = Math.max(1, 10 ** (2 - Math.floor(Math.log10(stepFor(field, found)))))
-  return [tidy(Math.floor(found[0] * fine) / fine), tidy(Math.ceil(found[1] * fine) / fine)]
+export function trueEnds(field: Pick<NumberField, 'kind' | 'data'>, extremes: Ends): Ends {
+  if (field.kind === 'date' || areWhole(field.data)) return extremes
+  const fine = Math.max(1, 10 ** (2 - Math.floor(Math.log10(stepFor(field, extremes)))))
+  return [tidy(Math.floor(extremes[0] * fine) / fine), tidy(Math.ceil(extremes[1] * fine) / fine)]
 }
 
 /** A step of 1, 2 or 5 of some power of ten, a two-hundredth of the spread or so; whole days for dates. */

@@ -52,15 +52,15 @@ export function size(mask: Mask): number {
 }
 
 /** One more at a place. */
-export const add = (found: Uint32Array, at: number) => {
-  found[at] = (found[at] ?? 0) + 1
+export const add = (counts: Uint32Array, at: number) => {
+  counts[at] = (counts[at] ?? 0) + 1
 }
 
 /** How often each code stands in rows that are taken; the last place counts those that are none of them. */
 export function counts(codes: Uint32Array | Uint16Array, many: number, mask: Mask): Uint32Array {
-  const found = new Uint32Array(many + 1)
-  for (let i = 0; i < codes.length; i++) if (mask[i]) add(found, Math.min(codes[i] as number, many))
-  return found
+  const counts = new Uint32Array(many + 1)
+  for (let i = 0; i < codes.length; i++) if (mask[i]) add(counts, Math.min(codes[i] as number, many))
+  return counts
 }
 
 /** How many numbers fall into each of `bins` parts between two ends; the last part has its upper end too. */
@@ -70,13 +70,13 @@ export function spread(
   bins: number,
   mask: Mask,
 ): Uint32Array {
-  const found = new Uint32Array(bins)
+  const counts = new Uint32Array(bins)
   const wide = (high - low) / bins || 1
   for (let i = 0; i < data.length; i++) {
     const value = data[i] as number
-    if (mask[i] && value >= low && value <= high) add(found, Math.min(bins - 1, Math.floor((value - low) / wide)))
+    if (mask[i] && value >= low && value <= high) add(counts, Math.min(bins - 1, Math.floor((value - low) / wide)))
   }
-  return found
+  return counts
 }
 
 /** The least and the greatest number; null where there is none. */

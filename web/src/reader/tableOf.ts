@@ -55,9 +55,9 @@ function tableIn(layer: ChosenLayer, [west = 0, south = 0, east = 0, north = 0]:
 }
 
 function cell(tag: 'td' | 'th', text: string): HTMLElement {
-  const made = element(tag, '', text)
-  if (tag === 'th') made.setAttribute('scope', 'col')
-  return made
+  const node = element(tag, '', text)
+  if (tag === 'th') node.setAttribute('scope', 'col')
+  return node
 }
 
 function shown(field: Field, row: number): string {

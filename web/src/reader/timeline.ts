@@ -148,7 +148,7 @@ function strengths({ data }: NumberField, [low, high]: readonly [number, number]
 
 /** How many features begin in each of as many equal runs of steps. */
 function perStep({ data }: NumberField, edges: readonly number[], mask: Uint8Array, bars: number): Uint32Array {
-  const found = new Uint32Array(bars)
+  const counts = new Uint32Array(bars)
   const steps = edges.length - 1
   for (let row = 0; row < data.length; row++) {
     const value = data[row] as number
@@ -160,7 +160,7 @@ function perStep({ data }: NumberField, edges: readonly number[], mask: Uint8Arr
       if ((edges[middle] as number) <= value) low = middle
       else high = middle
     }
-    if (value < (edges[steps] as number)) add(found, Math.floor((low * bars) / steps))
+    if (value < (edges[steps] as number)) add(counts, Math.floor((low * bars) / steps))
   }
-  return found
+  return counts
 }

@@ -76,10 +76,10 @@ export default function ConditionEditor({
       async (editor) => {
         const text = editor.state.doc.toString()
         if (gives !== 'rows' && !text.trim()) return []
-        const told = await latest.current.asked.check(text).catch(() => null)
-        if (!told || editor.state.doc.toString() !== text) return []
-        setAnswer(told)
-        if (told.mistake) return [underlined(editor.state.doc, told.mistake)]
+        const verdict = await latest.current.asked.check(text).catch(() => null)
+        if (!verdict || editor.state.doc.toString() !== text) return []
+        setAnswer(verdict)
+        if (verdict.mistake) return [underlined(editor.state.doc, verdict.mistake)]
         if (text.trim() !== latest.current.value) latest.current.onChange(text.trim())
         return []
       },

@@ -34,12 +34,12 @@ export const colours = (ink: { keyword: string; string: string; number: string }
 
 /** Which field's values could stand at the end of this text, and how much of one is there already. */
 export function fieldBefore(text: string): { field: string; begun: string } | null {
-  const found =
+  const parts =
     /(?:"([^"]+)"|([\p{L}_][\p{L}\p{N}_.:]*))\s*(?:=|<>|(?:not\s+)?in\s*\([^)]*?|(?:not\s+)?like)\s*('[^']*)?$/iu.exec(
       text,
     )
-  if (!found) return null
-  return { field: found[1] ?? found[2] ?? '', begun: found[3] ?? '' }
+  if (!parts) return null
+  return { field: parts[1] ?? parts[2] ?? '', begun: parts[3] ?? '' }
 }
 
 /** Fields, functions, keywords and, after a sign, the values of the field before it. */
