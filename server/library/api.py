@@ -27,7 +27,17 @@ from people.access import allowed, allowed_one, maker, person, rights_of
 from sheets.conditions import ConditionOut, Mistake
 
 from library.files import named_as_sent
-from library.joining import JoinIn, JoinView, SidesIn, join_begun, join_view, keep_join
+from library.joining import (
+    JoinIn,
+    JoinView,
+    KeyPair,
+    SidesIn,
+    another_key,
+    join_begun,
+    join_view,
+    keep_join,
+    sides_begun,
+)
 from library.models import Dataset, Revision, Upload
 from library.origin import Origin
 from library.quota import check_room
@@ -232,8 +242,15 @@ def remove(request: HttpRequest, dataset_id: UUID) -> dict[str, str]:
 
 @router.post("/joins/begun", response=JoinIn, summary="How two datasets are joined at first")
 def begin_join(request: HttpRequest, payload: SidesIn) -> JoinIn:
-    """By the values that both have."""
-    return join_begun(current_dataset(request, payload.areas), current_dataset(request, payload.table))
+    """What is likeliest joined to what, where it is not chosen, by the values that both have."""
+    areas, table = (None if pk is None else current_dataset(request, pk) for pk in (payload.areas, payload.table))
+    return join_begun(*sides_begun(person(request), areas, table, payload.arrived))
+
+
+@router.post("/joins/key", response=KeyPair, summary="One more key of a join")
+def begin_key(request: HttpRequest, payload: JoinIn) -> KeyPair:
+    """Of the fields that are no key yet those that hold most of the same."""
+    return another_key(current_dataset(request, payload.areas), current_dataset(request, payload.table), payload)
 
 
 @router.post("/joins/look", response=JoinView, summary="How a table would fit")

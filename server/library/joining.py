@@ -28,6 +28,7 @@ from library.store import keep_vector, said_together
 
 SHOWN, LISTED, TWINS, ROWS = 500, 400, 60, 12
 """Areas that are ringed on the map; rows and areas, keys that stand several times, and rows of each, that are listed."""
+MOST_MORE_KEYS = 5
 Key = Annotated[str, Field(max_length=1_000)]
 
 
@@ -39,10 +40,11 @@ class KeyPair(Schema):
 
 
 class SidesIn(Schema):
-    """Areas, and a table that is joined to them."""
+    """Areas, and a table that is joined to them; null: not chosen yet. `arrived` is what was brought in last."""
 
-    areas: UUID
-    table: UUID
+    areas: UUID | None = None
+    table: UUID | None = None
+    arrived: UUID | None = None
 
 
 class JoinIn(Schema):
@@ -55,7 +57,7 @@ class JoinIn(Schema):
     by: Literal["key", "place"] = "key"
     area_key: FieldName = ""
     table_key: FieldName = ""
-    more_keys: list[KeyPair] = Field([], max_length=5)
+    more_keys: list[KeyPair] = Field([], max_length=MOST_MORE_KEYS)
     nearest_km: float | None = Field(None, gt=0, le=20_000)
     summarise: dict[FieldName, Summary] = Field({}, max_length=MAX_COLUMNS)
     same: dict[Key, Key] = Field({}, max_length=20_000)
@@ -88,6 +90,46 @@ class JoinView(Schema):
     duplicate_keys: list[Twin]
     suggestions: dict[str, list[Suggestion]]
     area_keys: list[str]
+
+
+def sides_begun(
+    person: User, areas: Dataset | None, table: Dataset | None, arrived: UUID | None
+) -> tuple[Dataset, Dataset]:
+    """What is joined to what, of which either side may be chosen: areas rather than other shapes, and rather a table that was just brought in
+    than one with numbers, than any, than rows with shapes. Raises BadInput where there are no two."""
+    listed = allowed(person, "see", Dataset).filter(current__isnull=False).select_related("current")
+    there = [each for each in listed if each.kind != "raster" and not each.newest.join]
+    areas = areas or max(
+        (each for each in there if each.kind != "table" and each != table),
+        key=lambda each: each.kind == "areas", default=None,
+    )  # fmt: skip
+    table = table or max(
+        (each for each in there if each != areas),
+        key=lambda each: (each.kind == "table", each.pk == arrived, _measures(each)), default=None,
+    )  # fmt: skip
+    if areas is None or table is None:
+        raise BadInput(
+            "A join needs areas (or points) and other rows: a table with a key that the areas have too, or points that lie in them.",
+            "Bring both in first.",
+        )
+    return areas, table
+
+
+def _measures(dataset: Dataset) -> bool:
+    return any(field["type"] in ("number", "integer") for field in dataset.newest.fields)
+
+
+def another_key(areas: Dataset, table: Dataset, asked: JoinIn) -> KeyPair:
+    """One more pair of fields that have to agree: those that hold most of the same, of those that are no key yet. Raises BadInput where there
+    are none."""
+    to, rows = data_of(areas.newest), data_of(table.newest)
+    taken = [(asked.area_key, asked.table_key), *((pair.area_key, pair.table_key) for pair in asked.more_keys)]
+    likely = likely_keys(to.columns, rows.columns, taken)
+    if likely is None:
+        raise BadInput(
+            "No other two fields hold the same.", "One key has to do, or the fields have to be written alike."
+        )
+    return KeyPair(area_key=likely[0], table_key=likely[1])
 
 
 def join_begun(areas: Dataset, table: Dataset) -> JoinIn:

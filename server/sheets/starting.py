@@ -9,12 +9,13 @@ from greylatch.encodings.by_category import Category, ColourByCategory, Other, c
 from greylatch.encodings.channels import Channel
 from greylatch.encodings.neighbours import parted
 from greylatch.errors import BadInput
+from greylatch.lettering.faces import FAMILIES, CutsOf, cuts_of
 from greylatch.rasters.figures import percentiles
 from greylatch.reading.starting_filter import filter_of, first_asked, starting_search
 from greylatch.reading.starting_near import starting_near
 from greylatch.reading.starting_time import starting_time
 from greylatch.readings.begun import begun, begun_contours
-from greylatch.readings.kinds import AnyReading
+from greylatch.readings.kinds import KEEPING_ROWS, AnyReading
 from greylatch.rules.telling import condition_telling
 from greylatch.sheet.document import SEA, Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
@@ -39,6 +40,7 @@ from greylatch.sheet.reader import MOST_FILTERS, Near, ReaderFilter, Search, Tim
 from greylatch.sheet.symbology import TOGETHER, Departure, Pins, Rule, Symbology, Symbols
 from greylatch.symbols.adding import NOTHING_YET, another_rule, in_a_hue_of_its_own, place_among
 from greylatch.symbols.carried_over import carried_over
+from greylatch.symbols.gestures import Gestures
 from greylatch.symbols.north_arrow import NORTH_ARROW, NorthArrow
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
@@ -50,6 +52,7 @@ from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 from library.derived import data_of
 from library.files import local_path
+from library.joining import MOST_MORE_KEYS
 from library.seen import current_dataset
 from ninja import Router, Schema
 from people.access import person
@@ -59,8 +62,6 @@ from sheets.sources import LIT, RowsIn, revisions_named, rows_asked
 
 router = Router(tags=["drawing"])
 CONTOURS = "contours"
-SAME_ROWS = (None, "centres")
-"""What draws a mark for each feature: what is said of one is said of the other."""
 UNTITLED = "Untitled sheet"
 
 
@@ -72,14 +73,15 @@ class Shape(Schema):
 
 
 class Most(Schema):
-    """How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page; and how
-    many metres on the ground a mark measures at most."""
+    """How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page, more keys of a
+    join; and how many metres on the ground a mark measures at most."""
 
     classes: int = MAX_CLASSES
     strokes: int = MOST_STROKES
     stops: int = MOST_STOPS
     lines: int = MOST_LINES
     filters: int = MOST_FILTERS
+    more_keys: int = MOST_MORE_KEYS
     metres: float = FARTHEST_ON_THE_GROUND
 
 
@@ -109,6 +111,9 @@ class StartingOut(Schema):
     time: Time
     near: Near
     encodings: list[str]
+    gestures: Gestures
+    keeping_rows: list[str]
+    families: dict[str, CutsOf]
 
 
 class VaryIn(RowsIn):
@@ -224,6 +229,7 @@ def starting(request: HttpRequest) -> StartingOut:
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
         frame=LabelFrame(), label_shadow=LABEL_SHADOW,
         shapes=[Shape(name=name, path=path) for name, path in SHAPES.items()], north_arrow=NORTH_ARROW, near=Near(), encodings=list(OFFERED), time=Time(layer="layer", field=""),
+        gestures=Gestures(), keeping_rows=list(KEEPING_ROWS), families={family: cuts_of(family) for family in FAMILIES},
     )  # fmt: skip
 
 
@@ -304,7 +310,12 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
     revision = dataset.newest
     colour = revision.raster["colour"] if revision.raster else None
     before = payload.before
-    if before is not None and isinstance(before.symbology, Symbols) and payload.by in SAME_ROWS and _same_rows(before):
+    if (
+        before is not None
+        and isinstance(before.symbology, Symbols)
+        and _same_rows(payload.by)
+        and _same_rows(before.reading.by if before.reading else None)
+    ):
         asked = None if payload.by is None else begun(payload.by, data_of(revision))
         kinds = (each.kind_of(dataset.holds) if each else dataset.holds for each in (before.reading, asked))
         carried = carried_over(before.symbology, *kinds)
@@ -326,9 +337,9 @@ def read(request: HttpRequest, payload: ReadIn) -> ReadOut:
     return ReadOut(reading=reading, symbology=look_of_reading(reading, reading.kind_of(dataset.holds)))
 
 
-def _same_rows(layer: Layer) -> bool:
-    """Whether what a layer draws are the rows of its dataset, and not cells, dots or contours."""
-    return layer.reading is None or layer.reading.by in SAME_ROWS
+def _same_rows(by: str | None) -> bool:
+    """Whether what is drawn are the rows of a dataset, and not cells, dots or contours."""
+    return by is None or by in KEEPING_ROWS
 
 
 @router.post("/rule", response=Rule, summary="One more rule of a symbology")

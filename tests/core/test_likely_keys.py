@@ -45,6 +45,15 @@ def test_codes_without_their_noughts(counties: Dataset) -> None:
     assert likely_keys(counties.columns, table) == ("id", "fips")
 
 
+def test_one_more_key_is_of_fields_that_are_none_yet() -> None:
+    areas = pa.table({"name": ["Ard", "Bay", "Ard"], "isle": ["North", "North", "South"], "n": [7, 8, 9]})
+    table = pa.table({"place": ["Ard", "Bay", "Ard"], "lies_on": ["North", "North", "South"]})
+    first = likely_keys(areas, table)
+    assert first == ("name", "place")
+    assert likely_keys(areas, table, [first]) == ("isle", "lies_on")
+    assert likely_keys(areas, table, [first, ("isle", "lies_on")]) is None
+
+
 def test_a_few_of_many(counties: Dataset) -> None:
     some = counties.columns["id"].to_pylist()[5:2000:100]
     table = pa.table({"place": [f"Place {i}" for i in range(len(some))], "code": some})

@@ -96,6 +96,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/places/look": places, "/api/places": places,
         "/api/cross-lists": {"title": "Huts", "entries": []}, "/api/cross-lists/{list_id}": {"title": "Huts", "entries": []},
         "/api/joins/begun": {"areas": joined, "table": str(named["Returns per catchment"].pk)},
+        "/api/joins/key": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "carbon_t", "table_key": "peat_ha"},
         "/api/joins/look": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment"},
         "/api/joins": {"areas": joined, "table": str(named["Returns per catchment"].pk), "area_key": "name", "table_key": "catchment", "fields": ["peat_ha"]},
         "/api/teams": {"name": "Survey"}, "/api/teams/{team_id}": {"name": "Survey"}, "/api/teams/{team_id}/invitations": {"role": "reader"},

@@ -415,6 +415,27 @@ def test_several_keys_have_to_agree(owner: Client, named: dict[str, Dataset]) ->
     assert send(owner, "/joins/look", crossed)[1]["matched"] == 0
 
 
+def test_a_join_begins_with_areas_and_the_table_that_came_last(owner: Client, named: dict[str, Dataset]) -> None:
+    _, begun = send(owner, "/joins/begun", {})
+    assert begun["areas"] == str(named["Catchments"].pk), "areas, and none that were joined already"
+    _, returns = send(owner, "/joins/begun", {"arrived": str(named["Returns per catchment"].pk)})
+    assert returns["table"] == str(named["Returns per catchment"].pk)
+    assert (returns["area_key"], returns["table_key"]) == ("name", "catchment")
+    assert send(owner, "/joins/begun", {"arrived": str(named["Dip wells"].pk)})[1]["table"] == begun["table"], (
+        "points are no table"
+    )
+    wells = str(named["Dip wells"].pk)
+    _, chosen = send(owner, "/joins/begun", {"areas": wells, "table": wells})
+    _, another = send(owner, "/joins/key", chosen)
+    assert another["area_key"] == another["table_key"] not in ("", chosen["area_key"])
+    assert send(owner, "/joins/begun", {"areas": str(named["Relief"].pk)})[0] == 422
+
+
+def test_a_join_without_anything_to_join_says_what_is_wanted(stranger: Client) -> None:
+    status, told = send(stranger, "/joins/begun", {})
+    assert (status, "Bring both in first" in told["detail"]) == (422, True)
+
+
 def test_where_a_dataset_is_used_is_told(owner: Client, named: dict[str, Dataset], sheet: Any) -> None:
     told = fetch(owner, f"/datasets/{named['Catchments with returns'].pk}/uses")[1]
     assert sheet.title in [each["title"] for each in told["sheets"]] and told["editions"] == []

@@ -16,10 +16,15 @@ import skia
 import uharfbuzz as hb
 from fontTools import unicodedata as scripts
 
+from greylatch.sheet.lettering import Weight
+from greylatch.sheet.parts import Part
+
 __all__ = [
     "FAMILIES",
     "PLAIN",
+    "CutsOf",
     "Face",
+    "cuts_of",
     "east_of",
     "face_for",
     "face_named",
@@ -87,6 +92,34 @@ def face_of(family: str, weight: int = 500, italic: bool = False) -> Face:
     own, slanted = min(files, key=lambda key: (key[1] != italic, abs(key[0] - weight), key[0]))
     name = f"{family}-{own}-italic" if slanted else f"{family}-{own}"
     return Face(name, SHIPPED / f"{files[own, slanted]}.ttf")
+
+
+class CutsOf(Part):
+    """The weights in which a family is cut, from light to bold, and whether there are slanted ones."""
+
+    weights: list[Weight]
+    slants: bool
+
+
+def cuts_of(family: str) -> CutsOf:
+    """What there is to choose of a family.
+
+    Parameters
+    ----------
+    family : str
+        'sans', 'serif' or 'narrow'.
+
+    Returns
+    -------
+    CutsOf
+
+    Examples
+    --------
+    >>> cuts_of("narrow")
+    CutsOf(weights=[400, 700], slants=False)
+    """
+    cuts = FAMILIES[family]
+    return CutsOf(weights=sorted({weight for weight, _ in cuts}), slants=any(slanted for _, slanted in cuts))
 
 
 PLAIN = face_of("sans", 500)

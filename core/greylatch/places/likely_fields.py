@@ -1,6 +1,7 @@
 """Which fields of two tables hold the same: names and regions of a table and of a gazetteer, keys of areas and of rows."""
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import pyarrow as pa
@@ -75,11 +76,11 @@ def likely_fields(table: Dataset, places: Dataset) -> NameFields:
     return NameFields(own, region[0], theirs, region[1])
 
 
-def likely_keys(areas: pa.Table, table: pa.Table) -> tuple[str, str] | None:
+def likely_keys(areas: pa.Table, table: pa.Table, but: Collection[tuple[str, str]] = ()) -> tuple[str, str] | None:
     """The field of `areas` and that of `table` that hold most of the same values; None where none do.
 
     How many values both have is divided by the root of how many different ones the table has times how many areas there are, so that
-    neither a continent nor a year that all have is a key. Names are alike whatever their case and accents, numbers whatever noughts
+    neither a continent nor a year that all have is a key; one more key beside others may be that. Names are alike whatever their case and accents, numbers whatever noughts
     stand before them.
 
     Parameters
@@ -88,6 +89,8 @@ def likely_keys(areas: pa.Table, table: pa.Table) -> tuple[str, str] | None:
         Fields of the features that are joined to.
     table : pa.Table
         Fields of the rows that are joined.
+    but : Collection[tuple[str, str]]
+        Pairs that are keys already: neither of their fields is one of another pair.
 
     Returns
     -------
@@ -99,14 +102,16 @@ def likely_keys(areas: pa.Table, table: pa.Table) -> tuple[str, str] | None:
     >>> likely_keys(states, pa.table({"year": [1, 2, 3], "place": ["BAY", "Ard", "Elsewhere"], "n": [7, 8, 9]}))
     ('name', 'place')
     """
-    ours = {name: _values(areas, name) for name in _keyable(areas)}
-    theirs = {name: _values(table, name) for name in _keyable(table)}
+    own, other = ({pair[side] for pair in but} for side in (0, 1))
+    ours = {name: _values(areas, name) for name in _keyable(areas) if name not in own}
+    theirs = {name: _values(table, name) for name in _keyable(table) if name not in other}
     best, likeliest = (LEAST, 0), None
     for area_key, here in ours.items():
         for table_key, there in theirs.items():
             if not here or not there:
                 continue
-            likeness = len(here & there) / math.sqrt(len(there) * len(areas))
+            # Beside another key, one that says no more than which region is a key all the same.
+            likeness = len(here & there) / math.sqrt(len(there) * (len(here) if but else len(areas)))
             likeness *= RUNNING if _are_running(here) and _are_running(there) else 1
             # Of two that are as like, that which tells more areas apart.
             if (likeness, len(here)) > best:

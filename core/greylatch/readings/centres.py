@@ -18,6 +18,7 @@ class Centres(Reading):
     makes: ClassVar[Kind] = "points"
     wants: ClassVar[str] = "Only areas and lines have centres"
     ways: ClassVar[tuple[str, ...]] = ("centres",)
+    keeps_rows: ClassVar[bool] = True
     by: Literal["centres"] = "centres"
 
     def derived(self, dataset: Dataset) -> Dataset:

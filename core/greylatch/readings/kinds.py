@@ -11,7 +11,9 @@ from greylatch.readings.grid import Grid
 from greylatch.readings.reading import Reading
 from greylatch.readings.rounds import Rounds
 
-__all__ = ["READINGS", "AnyReading"]
+__all__ = ["KEEPING_ROWS", "READINGS", "AnyReading"]
 
 AnyReading = Annotated[Centres | Grid | Dots | Rounds | Contours, Field(discriminator="by")]
 READINGS: tuple[type[Reading], ...] = get_args(get_args(AnyReading)[0])
+KEEPING_ROWS: tuple[str, ...] = tuple(reading.named() for reading in READINGS if reading.keeps_rows)
+"""Those that make one mark of each row."""

@@ -24,6 +24,8 @@ class Reading(Part):
     """What of it is offered, each by a word."""
     own_fields: ClassVar[dict[str, FieldType] | None] = None
     """The fields of what it makes; None: those of the rows that it was made of."""
+    keeps_rows: ClassVar[bool] = False
+    """Whether it makes one mark of each row: what is said of the row is said of the mark."""
 
     @classmethod
     def named(cls) -> str:

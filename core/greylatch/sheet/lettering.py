@@ -9,7 +9,7 @@ from greylatch.errors import BadInput
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, FieldName, Part, Pixels, Scales, Shadow, Share
 from greylatch.sheet.template import FieldIn, parts_of
 
-__all__ = ["LABEL_SHADOW", "MOST_LINES", "Frame", "HandLabel", "LabelLine", "Lettering", "Side", "Template"]
+__all__ = ["LABEL_SHADOW", "MOST_LINES", "Frame", "HandLabel", "LabelLine", "Lettering", "Side", "Template", "Weight"]
 
 MOST_LINES = 4
 Family = Literal["sans", "serif", "narrow"]

@@ -1,6 +1,6 @@
 import { QueryClient } from '@tanstack/react-query'
 import { startingQuery } from '../sheet/queries'
-import type { Classing, Layer, Mark } from './types'
+import type { Classing, Layer, Mark, Starting } from './types'
 import { whole } from './whole'
 
 /** A layer with a colour per class. */
@@ -14,9 +14,18 @@ export function markOf(fill: string, more: Partial<Mark> = {}): Mark {
   return whole('Mark', { fill, fill_opacity: 1, strokes: [], radius: 4, texture: null, inner: null, ...more } as never)
 }
 
+/** How parts of a sheet begin, with two families of type. */
+export function begunParts(): Starting {
+  const families = {
+    sans: { weights: [400, 500, 600, 700], slants: true },
+    narrow: { weights: [400, 700], slants: false },
+  }
+  return whole('StartingOut', { most: {}, ramp: {}, gestures: {}, keeping_rows: ['centres'], families } as never)
+}
+
 /** Answers of the server, among them how parts of a sheet begin. */
 export function begunQueries(): QueryClient {
   const queries = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } })
-  queries.setQueryData(startingQuery.queryKey, whole('StartingOut', { most: {}, ramp: {} }))
+  queries.setQueryData(startingQuery.queryKey, begunParts())
   return queries
 }

@@ -61,6 +61,7 @@ export type Heat = Schemas['Heat']
 export type Clusters = Schemas['Clusters']
 export type Doubt = Schemas['DoubtOut']
 export type Departure = Schemas['Departure']
+export type Starting = Schemas['StartingOut']
 export type Pins = Schemas['Pins']
 export type PictureLook = Schemas['Look']
 export type Reading = NonNullable<Layer['reading']>

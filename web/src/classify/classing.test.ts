@@ -1,8 +1,8 @@
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import type { Classing, Layer } from '../api/types'
 import { queries } from '../api/queries'
 import { startingQuery } from '../sheet/queries'
-import { classedLayer } from '../api/forTests'
+import { begunParts, classedLayer } from '../api/forTests'
 import { whole } from '../api/whole'
 import { layerOf, useSheet } from '../sheet/store'
 import {
@@ -17,6 +17,8 @@ import {
 } from './classing'
 
 const classed = (classing: Partial<Classing>) => classedLayer('a', classing)
+beforeAll(() => void queries.setQueryData(startingQuery.queryKey, begunParts()))
+
 const begin = (first: Layer) => useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [first] }))
 const classing = () => classingOf(layerOf('a'))
 
@@ -42,7 +44,6 @@ describe('the numbers that are classed', () => {
 
 describe('classes', () => {
   it('are one at least, and no more than the core makes', () => {
-    queries.setQueryData(startingQuery.queryKey, whole('StartingOut', { most: { classes: 64 } }))
     for (const [classes, by] of [
       [1, -1],
       [64, 1],

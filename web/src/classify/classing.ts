@@ -1,7 +1,6 @@
 import type { Classing, InkHeader, Layer, Limits, Look, Mark } from '../api/types'
-import { queries } from '../api/queries'
 import { editLook, lookOf } from '../sheet/looks'
-import { startingQuery } from '../sheet/queries'
+import { begun } from '../sheet/queries'
 import { layerOf, useSheet } from '../sheet/store'
 
 /** How numbers become classes in a look: those of its colours, else of its sizes; null where it has none. */
@@ -55,14 +54,13 @@ export function chooseDivisor(layerId: string, normalise: Classing['normalise'])
 
 /** Breaks set by hand for one set of numbers mean nothing for another. */
 function withoutHand(classing: Classing): Partial<Classing> {
-  return classing.method === 'manual'
-    ? { method: 'natural-breaks', classes: Math.max(1, classing.breaks.length), breaks: [] }
-    : {}
+  const unclassed = begun()?.gestures.unclassed
+  return classing.method === 'manual' && unclassed ? { ...unclassed, classes: Math.max(1, classing.breaks.length) } : {}
 }
 
 /** As many as the core makes. */
 export function mostClasses(): number {
-  return queries.getQueryData(startingQuery.queryKey)?.most.classes ?? Infinity
+  return begun()?.most.classes ?? Infinity
 }
 
 export function stepClasses(layer: Layer | null, by: -1 | 1): void {

@@ -12,16 +12,15 @@ import { useChosenIn, useSheet } from '../sheet/store'
 import { counted } from '../wording'
 import { ColourField } from './ColourField'
 
-const FIRST = '#b8452c'
-
 /** How the chosen feature departs from the others, and the way back to normal, one by one or all at once. */
 export function ExceptionControls({ layer }: { layer: Layer }) {
   const { fid } = useChosenIn(layer.dataset)
   const { choose, editLayer } = useSheet.getState()
-  const begun = useQuery(startingQuery).data?.departure
+  const { data: starting } = useQuery(startingQuery)
   const symbols = symbolsOf(layer)
   const kind = useInk(layer).data?.header.kind
-  if (!symbols || !begun || !drawsRows(layer)) return null
+  if (!symbols || !starting || !drawsRows(layer)) return null
+  const { departure: begun, gestures } = starting
   const { exceptions } = symbols
   const others = Object.keys(exceptions).map(Number)
   if (fid === null && others.length === 0) return null
@@ -36,7 +35,7 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
   const colour = (label: string, key: 'fill' | 'stroke', give: string) => (
     <Labelled label={label}>
       {own?.[key] == null ? (
-        <Button size="small" onClick={() => depart(key, { [key]: FIRST })}>
+        <Button size="small" onClick={() => depart(key, { [key]: gestures.departing })}>
           {give}
         </Button>
       ) : (

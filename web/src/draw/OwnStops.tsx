@@ -16,8 +16,6 @@ import { ColourField } from './ColourField'
 import { OklchSliders } from './OklchSliders'
 import { useKeepRamp } from './ownRamps'
 
-const FIRST = '#7c4f74'
-
 interface Props {
   value: RampChoice
   /** The colours of now, from which stops by hand begin. */
@@ -31,20 +29,22 @@ export function OwnStops({ value, shown, onChange }: Props) {
   const [chosen, choose] = useState(0)
   const [name, setName] = useState('')
   const keep = useKeepRamp()
-  const most = useQuery(startingQuery).data?.most.stops ?? 2
+  const { data: starting } = useQuery(startingQuery)
   const set = (next: string[]) => onChange({ ...value, stops: next, replaced: {} })
   const fromOne = async (colour: string) =>
     set(await answered(client.GET('/api/draw/ramps/of', { params: { query: { colour } } })))
   const ground = useSheet((s) => s.document?.furniture.ground) ?? '#ffffff'
   const matched = async () =>
     set(await answered(client.GET('/api/draw/ramps/matched', { params: { query: { ground, stops } } })))
+  if (!starting) return null
+  const { most, gestures } = starting
   if (stops.length === 0)
     return (
       <Button
         onClick={() => {
           const [low, middle, high] = [shown[0], shown[Math.floor(shown.length / 2)], shown.at(-1)]
           if (low && middle && high) set([low, middle, high])
-          else void fromOne(FIRST)
+          else void fromOne(gestures.stop)
         }}
       >
         By hand
@@ -64,8 +64,8 @@ export function OwnStops({ value, shown, onChange }: Props) {
         ))}
         <IconButton
           aria-label="Another stop"
-          disabled={stops.length >= most}
-          onClick={() => set([...stops, stops.at(-1) ?? FIRST])}
+          disabled={stops.length >= most.stops}
+          onClick={() => set([...stops, stops.at(-1) ?? gestures.stop])}
         >
           <Glyph name="plus" />
         </IconButton>
@@ -75,7 +75,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
         <Button
           size="small"
           title="From light to dark through the middle stop"
-          onClick={() => void fromOne(stops[Math.floor(stops.length / 2)] ?? FIRST)}
+          onClick={() => void fromOne(stops[Math.floor(stops.length / 2)] ?? gestures.stop)}
         >
           From one colour
         </Button>
@@ -132,7 +132,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
       </ToggleButtonGroup>
       <OklchSliders
         label={`stop ${edited + 1}`}
-        colour={stops[edited] ?? FIRST}
+        colour={stops[edited] ?? gestures.stop}
         onChange={(colour) => setOne(edited, colour)}
       />
     </Box>

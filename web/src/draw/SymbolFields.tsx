@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
-import type { Pattern, Stroke, SymbolShape } from '../api/types'
+import type { Pattern, Starting, Stroke, SymbolShape } from '../api/types'
 import { Check } from '../bench/Check'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { startingQuery } from '../sheet/queries'
@@ -16,8 +16,6 @@ const PATTERNS = [
   ['cross', 'cross'],
   ['dots', 'dots'],
 ] as const
-/** Px from which on an icon tells anything. */
-const ICON_RADIUS = 9
 
 interface Props {
   symbol: SymbolShape
@@ -53,7 +51,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
             onChange={(shape) => onChange('shape', { shape, icon: null })}
             icon={symbol.icon ?? null}
             onIcon={(icon) =>
-              onChange('icon', { icon, radius: icon ? Math.max(symbol.radius, ICON_RADIUS) : symbol.radius })
+              onChange('icon', { icon, radius: Math.max(symbol.radius, (icon && starting?.gestures.icon) ?? 0) })
             }
           />
           {symbol.icon && (
@@ -170,9 +168,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
           size="small"
           variant="outlined"
           disabled={!starting || strokes.length >= starting.most.strokes}
-          onClick={() =>
-            starting && onChange('strokes', { strokes: [casing(strokes[0], starting.stroke), ...strokes] })
-          }
+          onClick={() => starting && onChange('strokes', { strokes: [casing(strokes[0], starting), ...strokes] })}
         >
           {strokes.length ? 'Stroke below' : 'Stroke'}
         </Button>
@@ -196,7 +192,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
   )
 }
 
-/** A stroke that stands out over the lowest there is, in white: a casing. */
-function casing(lowest: Stroke | undefined, begun: Stroke): Stroke {
-  return lowest ? { ...lowest, colour: '#ffffff', width: lowest.width + 2, dash: [], opacity: 1 } : begun
+/** A stroke that stands out over the lowest there is: a casing. */
+function casing(lowest: Stroke | undefined, { stroke, gestures: { casing, wider } }: Starting): Stroke {
+  return lowest ? { ...lowest, colour: casing, width: lowest.width + wider, dash: [], opacity: 1 } : stroke
 }

@@ -7,8 +7,7 @@ import { answered, client } from '../api/client'
 import type { Dataset, JoinIn } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { numericNames } from '../fields'
-import { useDatasets } from '../sheet/queries'
+import { startingQuery, useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { useGather } from './gatherState'
 import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
@@ -18,50 +17,33 @@ import { Waiting } from './Waiting'
 /** Rows to areas, by key or by place: the match from both sides, doubts settled one by one, then joined. */
 export function JoinPanel({ onDone }: { onDone: () => void }) {
   const datasets = useDatasets()
+  const [chosen, choose] = useState<{ areas?: string; table?: string }>({})
+  const arrived = useGather((s) => s.arrived)
+  const guess = useQuery({
+    queryKey: ['join-begun', chosen, arrived, datasets.map(({ revision }) => revision)],
+    queryFn: () => answered(client.POST('/api/joins/begun', { body: { ...chosen, arrived } })),
+    staleTime: Infinity,
+    retry: false,
+  })
   const shaped = datasets.filter((dataset) => dataset.kind !== 'raster' && dataset.kind !== 'table' && !dataset.join)
   const tables = datasets.filter((dataset) => dataset.kind !== 'raster' && !dataset.join)
-  const [areasId, setAreas] = useState<string>('')
-  const [tableId, setTable] = useState<string>('')
-  const arrived = useGather((s) => s.arrived)
-  const areas =
-    shaped.find((dataset) => dataset.id === areasId) ?? shaped.find((dataset) => dataset.kind === 'areas') ?? shaped[0]
-  const table =
-    tables.find((candidate) => candidate.id === tableId) ??
-    tables.find((candidate) => candidate.id === arrived && candidate.kind === 'table') ??
-    tables.find((candidate) => candidate.kind === 'table' && candidate.fields.some((f) => f.type === 'number')) ??
-    tables.find((candidate) => candidate.kind === 'table' && numericNames(candidate.fields).length > 0) ??
-    tables.find((candidate) => candidate.id !== areas?.id)
-  if (!areas || !table)
-    return (
-      <Typography variant="body2" color="text.secondary" sx={{ p: 3 }}>
-        A join needs areas (or points) and other rows: a table with a key that the areas have too, or points that lie in
-        them. Bring both in first.
-      </Typography>
-    )
+  const areas = shaped.find(({ id }) => id === guess.data?.areas)
+  const table = tables.find(({ id }) => id === guess.data?.table)
+  if (!guess.data || !areas || !table)
+    return <Waiting words="Looking which fields hold the same …" error={guess.error} />
   return (
-    <Guessed
+    <JoinOf
       key={`${areas.id} ${table.id}`}
+      begun={guess.data}
       areas={areas}
       table={table}
       shaped={shaped}
       tables={tables}
-      onAreas={setAreas}
-      onTable={setTable}
+      onAreas={(id) => choose(id === table.id ? { areas: id } : { areas: id, table: table.id })}
+      onTable={(id) => choose({ areas: areas.id, table: id })}
       onDone={onDone}
     />
   )
-}
-
-/** The keys are guessed by the values that both have, before anything is compared. */
-function Guessed(props: Omit<JoinProps, 'begun'>) {
-  const { areas, table } = props
-  const guess = useQuery({
-    queryKey: ['join-begun', areas.revision, table.revision],
-    queryFn: () => answered(client.POST('/api/joins/begun', { body: { areas: areas.id, table: table.id } })),
-    staleTime: Infinity,
-  })
-  if (!guess.data) return <Waiting words="Looking which fields hold the same …" error={guess.error} />
-  return <JoinOf {...props} begun={guess.data} />
 }
 
 interface JoinProps {
@@ -92,6 +74,12 @@ function JoinOf({ begun, areas, table, shaped, tables, onAreas, onTable, onDone 
       onDone()
     },
   })
+  const most = useQuery(startingQuery).data?.most.more_keys ?? 0
+  const another = useMutation({
+    mutationFn: () => answered(client.POST('/api/joins/key', { body: join })),
+    onSuccess: (pair) => anew({ more_keys: [...join.more_keys, pair] }),
+  })
+  const trouble = view.error ?? keep.error ?? another.error
   const set = (values: Partial<JoinIn>) => setJoin({ ...join, ...values })
   const anew = (values: Partial<JoinIn>) => set({ ...values, same: {}, chosen: {} })
   const options = (datasets: Dataset[]) => datasets.map((dataset) => [dataset.id, dataset.title] as const)
@@ -147,18 +135,8 @@ function JoinOf({ begun, areas, table, shaped, tables, onAreas, onTable, onDone 
                   }
                 />
               ))}
-              {join.more_keys.length < 5 && (
-                <Button
-                  size="small"
-                  onClick={() =>
-                    anew({
-                      more_keys: [
-                        ...join.more_keys,
-                        { area_key: areas.fields[0]?.name ?? '', table_key: table.fields[0]?.name ?? '' },
-                      ],
-                    })
-                  }
-                >
+              {join.more_keys.length < most && (
+                <Button size="small" disabled={another.isPending} onClick={() => another.mutate()}>
                   One more key that has to agree
                 </Button>
               )}
@@ -204,9 +182,9 @@ function JoinOf({ begun, areas, table, shaped, tables, onAreas, onTable, onDone 
           )}
         </Box>
         <Box sx={{ px: 2, pl: 3, py: 1, borderTop: 1, borderColor: 'line' }}>
-          {(view.error ?? keep.error) && (
+          {trouble && (
             <Typography role="alert" variant="body2" sx={{ color: 'error.main', mb: 1 }}>
-              {(view.error ?? keep.error)?.message}
+              {trouble.message}
             </Typography>
           )}
           <Button

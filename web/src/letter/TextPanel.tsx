@@ -7,7 +7,7 @@ import InputBase from '@mui/material/InputBase'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import Typography from '@mui/material/Typography'
-import type { Dataset, LabelLine, Lettering } from '../api/types'
+import type { Dataset, LabelLine, Lettering, Starting } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { ColourField } from '../draw/ColourField'
 import { startingQuery } from '../sheet/queries'
@@ -15,11 +15,7 @@ import { amissIn, asField } from './template'
 
 const COLUMNS = 'minmax(180px, 1fr) 128px 118px 26px 52px 30px 104px 52px 52px 24px'
 const WEIGHTS = { 400: 'regular', 500: 'medium', 600: 'semibold', 700: 'bold' } as const
-const FAMILIES = {
-  sans: { words: 'Sans', weights: [400, 500, 600, 700], slants: true },
-  serif: { words: 'Serif', weights: [400, 600], slants: true },
-  narrow: { words: 'Narrow', weights: [400, 700], slants: false },
-} as const
+const FAMILIES = { sans: 'Sans', serif: 'Serif', narrow: 'Narrow' } as const
 const CASES = ['as written', 'capitals', 'lower case', 'title'] as const
 
 interface Props {
@@ -31,10 +27,12 @@ interface Props {
 /** What labels say, line by line, and how each line is set. */
 export function TextPanel({ lettering, dataset, onChange }: Props) {
   const lines = lettering.lines
-  const most = useQuery(startingQuery).data?.most.lines ?? 1
+  const { data: starting } = useQuery(startingQuery)
   const fields = dataset.fields.map(({ name }) => name)
   const set = (at: number, tag: string, values: Partial<LabelLine>) =>
     onChange(`line-${at}-${tag}`, { lines: lines.map((line, i) => (i === at ? { ...line, ...values } : line)) })
+  if (!starting) return null
+  const { most, gestures, families } = starting
   return (
     <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: 'center', maxWidth: 980 }}>
@@ -49,6 +47,7 @@ export function TextPanel({ lettering, dataset, onChange }: Props) {
             at={at}
             line={line}
             fields={fields}
+            families={families}
             onChange={(tag, values) => set(at, tag, values)}
             onRemove={
               lines.length > 1 ? () => onChange('lines', { lines: lines.filter((_, i) => i !== at) }) : undefined
@@ -59,7 +58,7 @@ export function TextPanel({ lettering, dataset, onChange }: Props) {
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1.5 }}>
         <Button
           variant="outlined"
-          disabled={lines.length >= most}
+          disabled={lines.length >= most.lines}
           onClick={() => {
             const last = lines[lines.length - 1]
             const unused = fields.find((name) => !lines.some((line) => line.text.includes(asField(name))))
@@ -67,7 +66,11 @@ export function TextPanel({ lettering, dataset, onChange }: Props) {
               onChange('lines', {
                 lines: [
                   ...lines,
-                  { ...last, size: Math.max(6, last.size - 2), text: asField(unused ?? fields[0] ?? '') },
+                  {
+                    ...last,
+                    size: Math.max(6, last.size - gestures.smaller),
+                    text: asField(unused ?? fields[0] ?? ''),
+                  },
                 ],
               })
           }}
@@ -99,14 +102,15 @@ interface LineProps {
   at: number
   line: LabelLine
   fields: string[]
+  families: Starting['families']
   onChange: (tag: string, values: Partial<LabelLine>) => void
   onRemove: (() => void) | undefined
 }
 
-function LineFields({ at, line, fields, onChange, onRemove }: LineProps) {
+function LineFields({ at, line, fields, families, onChange, onRemove }: LineProps) {
   const [draft, setDraft] = useState<string | null>(null)
   const n = at + 1
-  const family = FAMILIES[line.family]
+  const family = families[line.family]
   const amiss = amissIn(draft ?? line.text, fields)
   const keep = () => {
     // What can't be read is not kept: the map goes on showing what it did.
@@ -162,19 +166,15 @@ function LineFields({ at, line, fields, onChange, onRemove }: LineProps) {
         value={line.family}
         onChange={(e) => {
           const name = e.target.value as LabelLine['family']
-          const weights: readonly number[] = FAMILIES[name].weights
-          const nearest = [...weights].sort((a, b) => Math.abs(a - line.weight) - Math.abs(b - line.weight))[0]
-          onChange('family', {
-            family: name,
-            weight: (nearest ?? 400) as LabelLine['weight'],
-            italic: line.italic && FAMILIES[name].slants,
-          })
+          const cuts = families[name]
+          const weight = cuts?.weights.toSorted((a, b) => Math.abs(a - line.weight) - Math.abs(b - line.weight))[0]
+          if (cuts && weight) onChange('family', { family: name, weight, italic: line.italic && cuts.slants })
         }}
         inputProps={{ 'aria-label': `Family of line ${n}` }}
       >
         {(Object.keys(FAMILIES) as (keyof typeof FAMILIES)[]).map((name) => (
           <MenuItem key={name} value={name} sx={{ fontFamily: `"${name}-400"` }}>
-            {FAMILIES[name].words}
+            {FAMILIES[name]}
           </MenuItem>
         ))}
       </Select>
@@ -183,13 +183,13 @@ function LineFields({ at, line, fields, onChange, onRemove }: LineProps) {
         onChange={(e) => onChange('weight', { weight: Number(e.target.value) as LabelLine['weight'] })}
         inputProps={{ 'aria-label': `Weight of line ${n}` }}
       >
-        {family.weights.map((weight) => (
+        {family?.weights.map((weight) => (
           <MenuItem key={weight} value={weight} sx={{ fontFamily: `"${line.family}-${weight}"` }}>
             {WEIGHTS[weight]}
           </MenuItem>
         ))}
       </Select>
-      <Slant n={n} on={line.italic} disabled={!family.slants} onChange={(italic) => onChange('italic', { italic })} />
+      <Slant n={n} on={line.italic} disabled={!family?.slants} onChange={(italic) => onChange('italic', { italic })} />
       <EditableNumber
         label={`Size of line ${n}, px`}
         value={line.size}

@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions, replaceEqualDeep, useQuery, type UseQueryResult } from '@tanstack/react-query'
 import { answered, client, postAtOnce, postForBytes } from '../api/client'
-import type { Dataset, InkHeader, Layer, Letters, Sheet } from '../api/types'
+import { queries } from '../api/queries'
+import type { Dataset, InkHeader, Layer, Letters, Sheet, Starting } from '../api/types'
 import { loadIcons } from '../painter/brush'
 import { decodeInk } from '../painter/decodeInk'
 import type { Ink } from '../painter/ink'
@@ -26,6 +27,11 @@ export const startingQuery = queryOptions({
   queryFn: () => answered(client.GET('/api/draw/starting')),
   staleTime: Infinity,
 })
+
+/** The same where it is known already: for what is no component. */
+export function begun(): Starting | undefined {
+  return queries.getQueryData(startingQuery.queryKey)
+}
 
 export function useDataset(id: string | undefined): Dataset | null {
   return useDatasets().find((dataset) => dataset.id === id) ?? null

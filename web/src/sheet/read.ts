@@ -1,4 +1,5 @@
 import type { Dataset, Layer, Reading } from '../api/types'
+import { begun } from './queries'
 
 /** A dataset, or what a reading makes of it. */
 export type ReadDataset = Dataset & { reading?: Reading | null }
@@ -32,7 +33,7 @@ export function rowsRead({ id, reading }: ReadDataset): RowsOf {
 
 /** Whether what a layer draws are the rows of its dataset: areas at their centres are, what is counted in cells or stands as dots is not. */
 export function drawsRows({ reading }: Layer): boolean {
-  return !reading || reading.by === 'centres'
+  return !reading || (begun()?.keeping_rows.includes(reading.by) ?? false)
 }
 
 /** The rows among which a layer's filter chooses: before anything is made of them, but of a raster what was made of it. */

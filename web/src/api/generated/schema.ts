@@ -797,9 +797,29 @@ export interface paths {
         put?: never;
         /**
          * How two datasets are joined at first
-         * @description By the values that both have.
+         * @description What is likeliest joined to what, where it is not chosen, by the values that both have.
          */
         post: operations["library_api_begin_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/joins/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * One more key of a join
+         * @description Of the fields that are no key yet those that hold most of the same.
+         */
+        post: operations["library_api_begin_key"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4628,19 +4648,15 @@ export interface components {
         };
         /**
          * SidesIn
-         * @description Areas, and a table that is joined to them.
+         * @description Areas, and a table that is joined to them; null: not chosen yet. `arrived` is what was brought in last.
          */
         SidesIn: {
-            /**
-             * Areas
-             * Format: uuid
-             */
-            areas: string;
-            /**
-             * Table
-             * Format: uuid
-             */
-            table: string;
+            /** Areas */
+            areas?: string | null;
+            /** Table */
+            table?: string | null;
+            /** Arrived */
+            arrived?: string | null;
         };
         /**
          * JoinView
@@ -8281,9 +8297,76 @@ export interface components {
             equal_area: boolean;
         };
         /**
+         * CutsOf
+         * @description The weights in which a family is cut, from light to bold, and whether there are slanted ones.
+         */
+        CutsOf: {
+            /** Weights */
+            weights: (400 | 500 | 600 | 700)[];
+            /** Slants */
+            slants: boolean;
+        };
+        /**
+         * Gestures
+         * @description Values that a press sets first. All are ours, with no source.
+         *
+         *     Examples
+         *     --------
+         *     >>> Gestures().unclassed.method
+         *     'natural-breaks'
+         */
+        Gestures: {
+            /**
+             * Departing
+             * @description Of a feature that departs from the others
+             * @default #b8452c
+             */
+            departing: string;
+            /**
+             * Stop
+             * @description From which a ramp by hand is made where nothing is coloured yet
+             * @default #7c4f74
+             */
+            stop: string;
+            /**
+             * Icon
+             * @description Px of the radius from which on an icon tells anything
+             * @default 9
+             */
+            icon: number;
+            /**
+             * Casing
+             * @description Of a stroke below the others
+             * @default #ffffff
+             */
+            casing: string;
+            /**
+             * Wider
+             * @description Px by which it is wider than what lies on it
+             * @default 2
+             */
+            wider: number;
+            /**
+             * Smaller
+             * @description Px by which the next line of a label is smaller than the one above it
+             * @default 2
+             */
+            smaller: number;
+            /**
+             * @description How numbers are classed when limits by hand mean nothing any more
+             * @default {
+             *       "method": "natural-breaks",
+             *       "classes": 5,
+             *       "breaks": [],
+             *       "nice": false
+             *     }
+             */
+            unclassed: components["schemas"]["Limits"];
+        };
+        /**
          * Most
-         * @description How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page; and how
-         *     many metres on the ground a mark measures at most.
+         * @description How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page, more keys of a
+         *     join; and how many metres on the ground a mark measures at most.
          */
         Most: {
             /**
@@ -8311,6 +8394,11 @@ export interface components {
              * @default 12
              */
             filters: number;
+            /**
+             * More Keys
+             * @default 5
+             */
+            more_keys: number;
             /**
              * Metres
              * @default 1000000
@@ -8381,6 +8469,13 @@ export interface components {
             near: components["schemas"]["Near"];
             /** Encodings */
             encodings: string[];
+            gestures: components["schemas"]["Gestures"];
+            /** Keeping Rows */
+            keeping_rows: string[];
+            /** Families */
+            families: {
+                [key: string]: components["schemas"]["CutsOf"];
+            };
         };
         /**
          * AddOut
@@ -10766,6 +10861,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinIn"];
+                };
+            };
+        };
+    };
+    library_api_begin_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyPair"];
                 };
             };
         };
