@@ -18,5 +18,8 @@ def run_part(self: Task, part: int) -> None:
 @shared_task
 def sweep_all() -> None:
     """Every so often: jobs that lost their worker or their message, and what killed processes left behind."""
+    from library.row_by_row import put_left_behind
+
     sweep()
     tidy()
+    put_left_behind()

@@ -22,6 +22,7 @@ from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import Fids, Shapes
 from greylatch.tables.meaning import Meaning
 from greylatch.tables.patch import patched_columns, patched_shapes
+from greylatch.tables.point_wkb import wkb_of
 from greylatch.tables.record import KeptField
 
 from library.files import local_path
@@ -198,7 +199,7 @@ def shapes_of(revision: Revision) -> Places:
     places = _places(file) if file.exists() else _patched(shaped, earlier, Shape, _shapes, "shapes", _places, patched)
     if places is None:
         places = read_shapes(shaped)
-        keep_shapes(shaped, *places)
+        _write_places(file_of(shaped, "shapes"), *places)
     return _shapes.keep(shaped, places)
 
 
@@ -244,9 +245,9 @@ def keep_columns(revision: Revision, fids: Fids, columns: pa.Table) -> None:
     _write(file_of(revision, "columns"), columns.add_column(0, FID, pa.array(fids)))
 
 
-def keep_shapes(revision: Revision, fids: Fids, shapes: Shapes) -> None:
-    """Keep shapes as a file."""
-    _write_places(file_of(revision, "shapes"), fids, shapes)
+def keep_shapes(revision: Revision, rows: Data) -> None:
+    """Keep the shapes of rows as a file."""
+    _write(file_of(revision, "shapes"), pa.table({FID: rows.fids, "wkb": wkb_of(rows)}))
 
 
 def forget_remembered() -> None:

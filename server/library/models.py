@@ -137,7 +137,7 @@ class AcceptedDoubt(models.Model):
 class Revision(models.Model):
     """A state of the data; never changed afterwards, so that tiles and editions may rely on it.
 
-    Rows are in `Attributes` and `Shape`, with the revisions in which they hold; a raster is raster.tif in `folder` of the file
+    Rows are in `Attributes` and `Shape`, with the revisions in which they hold, or at first, where they are many, in `Delivered`; a raster is raster.tif in `folder` of the file
     storage.
     """
 
@@ -227,6 +227,15 @@ class Shape(Held):
 
     class Meta(Held.Meta):
         indexes = _indexes("shape")
+
+
+class Delivered(models.Model):
+    """A part of the file of a large delivery, whose rows are not on record by themselves yet (see `library.delivered`)."""
+
+    pk = models.CompositePrimaryKey("dataset_id", "part")
+    dataset = models.ForeignKey(Dataset, models.CASCADE, db_index=False, related_name="delivered")
+    part = models.PositiveIntegerField()
+    content = models.BinaryField()
 
 
 class CrossList(Owned):

@@ -15,10 +15,13 @@ from django.db import connection
 from django.db.models import Func, Q, QuerySet, TextField, Value
 from django.db.models.functions import Cast
 from greylatch.progress import Progress, silent
+from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import Fids, Shapes
+from greylatch.tables.point_wkb import wkb_of
 from greylatch.tables.record import KeptField, columns_of_json, rows_as_json
 from psycopg.sql import SQL, Identifier
 
+from library.delivered import held
 from library.models import Attributes, Held, Revision, Shape
 
 LOT = 50_000
@@ -55,13 +58,10 @@ def write_attributes(
     return _copy(Attributes, "values", JSONB, dataset, since, fids, json, progress)
 
 
-def write_shapes(dataset: UUID, since: int, fids: Fids, shapes: Shapes, progress: Progress = silent) -> int:
-    """Put shapes on record from the revision `since` on; returns how many bytes."""
-
-    def wkb(part: slice) -> pa.Array:
-        return pa.array(shapely.to_wkb(shapes[part]), pa.large_binary())
-
-    return _copy(Shape, "wkb", b"", dataset, since, fids, wkb, progress)
+def write_shapes(dataset: UUID, since: int, rows: Data, progress: Progress = silent) -> int:
+    """Put the shapes of rows on record from the revision `since` on; returns how many bytes."""
+    wkb = wkb_of(rows)
+    return _copy(Shape, "wkb", b"", dataset, since, rows.fids, lambda part: wkb[part], progress)
 
 
 def end(kind: type[Held], dataset: UUID, fids: Iterable[int], at: int) -> None:
@@ -84,12 +84,20 @@ def put(kind: type[Held], column: str, dataset: UUID, number: int, now: Mapping[
 
 def read_attributes(revision: Revision, fields: Sequence[KeptField], only: Fids | None = None) -> tuple[Fids, pa.Table]:
     """Fids and columns of a revision, of `only` some features where they are given, in the order of fids."""
-    fids, rows = _read(Cast("values", TextField()), holding(Attributes, revision), only)
-    return fids, columns_of_json(rows.to_pylist(), fields)
+    rows = held(revision.dataset_id)
+    if rows is not None:
+        there = rows if only is None else rows.taking(np.isin(rows.fids, only))
+        return there.fids, there.columns.select([field.key for field in fields])
+    fids, texts = _read(Cast("values", TextField()), holding(Attributes, revision), only)
+    return fids, columns_of_json(texts.to_pylist(), fields)
 
 
 def read_shapes(revision: Revision, only: Fids | None = None) -> tuple[Fids, Shapes]:
     """Fids and shapes of a revision, of `only` some features where they are given, in the order of fids."""
+    rows = held(revision.dataset_id)
+    if rows is not None and rows.shapes is not None:
+        there = rows if only is None else rows.taking(np.isin(rows.fids, only))
+        return there.fids, np.asarray(there.shapes)
     fids, wkb = _read(Encode("wkb", Value("hex")), holding(Shape, revision), only)
     return fids, shapely.from_wkb(wkb.to_numpy())
 

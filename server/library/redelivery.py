@@ -159,7 +159,7 @@ def replace_rows(dataset: Dataset, author: User, compared: Delivery, words: str,
     moved = rows.shapes is not None and bool(placed.any() or len(compared.gone))
     if rows.shapes is not None and moved:
         end(Shape, dataset.pk, [*rows.fids[placed], *compared.gone], number)
-        size += write_shapes(dataset.pk, number, rows.fids[placed], rows.shapes[placed])
+        size += write_shapes(dataset.pk, number, rows.taking(placed))
     check_room(author, size)
     dataset.next_fid = max(dataset.next_fid, int(rows.fids.max(initial=-1)) + 1)
     after = {**described_rows(rows, kept), **described, "bytes": size}
@@ -204,4 +204,4 @@ def hold_breaks(dataset: Dataset, before: Data) -> None:
 def _keep_derived(revision: Revision, rows: Data, keys: list[str], moved: bool) -> None:
     keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
     if moved and rows.shapes is not None:
-        keep_shapes(revision, rows.fids, rows.shapes)
+        keep_shapes(revision, rows)

@@ -10,6 +10,7 @@ from psycopg.sql import SQL, Identifier
 
 from library.models import Attributes, Dataset, Held, Revision, Shape
 from library.quota import check_room
+from library.row_by_row import row_by_row
 
 
 def next_revision(dataset: Dataset) -> int:
@@ -43,8 +44,10 @@ def restore(dataset: Dataset, author: User, number: int) -> Dataset:
 
 
 def locked(dataset: Dataset) -> Dataset:
-    """The dataset as it stands, held for this transaction alone, with its current revision."""
-    return Dataset.objects.select_for_update(of=("self",)).select_related("current").get(pk=dataset.pk)
+    """The dataset as it stands, held for this transaction alone, with its current revision, and each of its rows on record."""
+    alone = Dataset.objects.select_for_update(of=("self",), no_key=True).select_related("current").get(pk=dataset.pk)
+    row_by_row(alone.pk)
+    return alone
 
 
 def as_it_was(dataset: Dataset, target: Revision, author: User, *, change: str, **described: Any) -> Dataset:

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import shapely
 from django.contrib.auth.models import User
 from django.db import DatabaseError, transaction
@@ -16,7 +17,7 @@ from greylatch.formats.about import SILENT, About
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
 from greylatch.formats.result import ReadResult
-from greylatch.places.crs import crs_name, crs_text, to_lonlat
+from greylatch.places.crs import LONLAT, crs_name, crs_text, to_lonlat, transformer_between
 from greylatch.places.frame import Frame
 from greylatch.progress import Progress, silent
 from greylatch.rasters.info import raster_info
@@ -26,10 +27,12 @@ from greylatch.tables.record import KeptField, kept_fields, recordable
 from jobs.models import Job
 from jobs.tidying import scratch
 
+from library.delivered import FILE, MANY, hold, is_held
 from library.derived import forget_derived, keep_columns, keep_shapes, placed_and_kept
 from library.files import remove_files, remove_folder, remove_folders, store_folder
 from library.models import Dataset, Revision
 from library.record import write_attributes, write_shapes
+from library.row_by_row import soon
 from library.tiles import level_of
 
 
@@ -39,7 +42,7 @@ def keep_vector(
 ) -> Dataset:  # fmt: skip
     """A new dataset with one revision, made in one transaction: on any error there is no trace of it."""
     with scratch() as folder, transaction.atomic():
-        write_geoparquet(result.dataset, folder / "data.parquet")
+        write_geoparquet(result.dataset, folder / FILE)
         return keep_folder(
             owner, title, folder, Taken(kind=result.dataset.kind, crs_reason=result.crs_reason, notes=result.notes), file_name,
             about, join,
@@ -70,7 +73,7 @@ def keep_folder(
         raster = raster_info(folder / "raster.tif")
         described = {"rows": 0, "crs": raster.crs, "bounds": list(raster.bounds), "raster": raster.as_json()}
     else:
-        rows = read_geoparquet(folder / "data.parquet")
+        rows = read_geoparquet(folder / FILE)
         rows = rows.with_columns(recordable(rows.columns))
         progress(0, len(rows), f"{len(rows):,} rows read")
         described = {**described_rows(rows, kept_fields(rows.columns, None, rows.meanings)), "join": join}
@@ -90,7 +93,13 @@ def keep_folder(
             dataset=dataset, number=1, folder=name, file_name=printable(file_name)[-255:], author=owner,
             change=f"Delivered as {printable(file_name)}."[:500], **described,
         )  # fmt: skip
-        revision.bytes = store_folder(folder, name) if rows is None else put_on_record(revision, rows, progress)
+        if rows is None:
+            revision.bytes = store_folder(folder, name)
+        else:
+            many = len(rows) >= MANY
+            revision.bytes = put_on_record(revision, rows, folder / FILE if many else None, progress)
+            if many:
+                transaction.on_commit(lambda: soon(dataset.pk))
         with transaction.atomic():
             revision.save(update_fields=["bytes"])
             dataset.current = revision
@@ -109,16 +118,21 @@ def keep_folder(
     return dataset
 
 
-def put_on_record(revision: Revision, rows: Data, progress: Progress = silent) -> int:
-    """Write the rows of a first delivery to the database, and what is derived of them to this machine; returns how many bytes."""
+def put_on_record(revision: Revision, rows: Data, file: Path | None, progress: Progress = silent) -> int:
+    """Write the rows of a first delivery to the database, one by one or, where it is given, the `file` that holds them; and what is derived of
+    them to this machine. Returns how many bytes."""
     keys = [field["key"] for field in revision.fields]
     with ThreadPoolExecutor(1) as beside:
         # PostgreSQL takes the rows while this process gets ready what their first map asks.
         ready = beside.submit(_made_ready, revision, rows)
-        total = write_attributes(revision.dataset_id, revision.number, rows.fids, rows.columns, keys, progress)
-        if rows.shapes is not None:
-            total += write_shapes(revision.dataset_id, revision.number, rows.fids, rows.shapes, progress)
-            keep_shapes(revision, rows.fids, rows.shapes)
+        if file is not None:
+            total = hold(revision.dataset_id, file)
+            progress(len(rows), len(rows), f"{len(rows):,} rows kept")
+        else:
+            total = write_attributes(revision.dataset_id, revision.number, rows.fids, rows.columns, keys, progress)
+            total += 0 if rows.geometry is None else write_shapes(revision.dataset_id, revision.number, rows, progress)
+        if rows.geometry is not None:
+            keep_shapes(revision, rows)
         keep_columns(revision, rows.fids, rows.columns.rename_columns(keys))
         ready.result()
     return total
@@ -126,7 +140,7 @@ def put_on_record(revision: Revision, rows: Data, progress: Progress = silent) -
 
 def _made_ready(revision: Revision, rows: Data) -> None:
     """Keep the shapes of a first delivery as they lie on the usual map. This asks nothing of the database."""
-    if rows.shapes is not None:
+    if rows.geometry is not None:
         with suppress(BadInput):  # what lies nowhere on this map says so when it is drawn
             level_of(revision, placed_and_kept(revision, rows))
 
@@ -151,6 +165,7 @@ def forget(dataset: Dataset) -> None:
     pk = dataset.pk
     files = [name for names in dataset.pictures.values_list("file", "thumb") for name in names]
     with transaction.atomic():
+        is_held(pk, alone=True)  # whoever puts its rows on record has done so by then: none comes after it is gone
         Dataset.objects.filter(pk=pk).update(current=None)
         dataset.delete()
         transaction.on_commit(lambda: remove_folders(filter(None, folders)))
@@ -159,8 +174,15 @@ def forget(dataset: Dataset) -> None:
 
 
 def bounds_of(data: Data) -> list[float] | None:
-    if data.shapes is None or data.crs is None:
+    if data.geometry is None or data.crs is None:
         return None
+    if data.places is not None:
+        lonlat = np.array(transformer_between(data.crs, LONLAT).transform(*data.places.T))
+        if (np.abs(lonlat[0]) <= 180).all() and (
+            np.abs(lonlat[1]) <= 90
+        ).all():  # else as shapes, which are cut or refused
+            return [*map(float, lonlat.min(axis=1)), *map(float, lonlat.max(axis=1))]
+    assert data.shapes is not None
     if data.crs.is_projected:  # which says so of coordinates that are no places in it
         Frame.named(crs_text(data.crs)).project(data.shapes, data.crs)
     return [float(v) for v in shapely.total_bounds(to_lonlat(data.shapes, data.crs))]

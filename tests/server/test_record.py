@@ -6,6 +6,7 @@ import numpy as np
 import pyarrow as pa
 import pytest
 import shapely
+from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.record import kept_fields
 from library import record
 from library.models import Dataset, Revision
@@ -38,7 +39,7 @@ def test_odd_texts_and_shapes_come_back_as_they_were(wells: Dataset, monkeypatch
     size = record.write_attributes(
         wells.pk, 99, fids, columns, columns.column_names, lambda done, total, _: told.append((done, total))
     )
-    record.write_shapes(wells.pk, 99, fids, shapes)
+    record.write_shapes(wells.pk, 99, Data(columns, "points", shapes, fids=fids))
     assert told == [(min(len(fids), start + lot), len(fids)) for start in range(0, len(fids), lot)]
     assert size > sum(len(text.encode()) for text in TEXTS if text)
     there, back = record.read_attributes(revision, fields, fids)
@@ -51,4 +52,5 @@ def test_odd_texts_and_shapes_come_back_as_they_were(wells: Dataset, monkeypatch
 
 def test_no_row_is_no_trouble(wells: Dataset) -> None:
     nothing = np.empty(0, dtype=np.int64)
-    assert record.write_shapes(wells.pk, 99, nothing, np.empty(0, dtype=object)) == 0
+    rows = Data(pa.table({"a": pa.array([], pa.int64())}), "points", np.empty(0, dtype=object), fids=nothing)
+    assert record.write_shapes(wells.pk, 99, rows) == 0

@@ -15,6 +15,7 @@ from greylatch.formats.kinds import Choice
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.places.crs import parse_crs
 from greylatch.tables.dataset import Dataset, Shapes, kind_of
+from greylatch.tables.point_wkb import places_of_wkb, wkb_of
 
 __all__ = ["read", "read_geoparquet", "write_geoparquet"]
 
@@ -33,9 +34,9 @@ def write_geoparquet(dataset: Dataset, path: str | Path) -> None:
         The file.
     """
     table = dataset.columns
-    if dataset.shapes is not None and dataset.crs is not None:
+    if dataset.geometry is not None and dataset.crs is not None:
         name = _geometry_name(table)
-        table = table.append_column(name, pa.array(shapely.to_wkb(dataset.shapes), pa.binary()))
+        table = table.append_column(name, wkb_of(dataset).cast(pa.binary()))
         described = {"encoding": "WKB", "geometry_types": [], "crs": dataset.crs.to_json_dict()}
         geo = {"version": "1.1.0", "primary_column": name, "columns": {name: described}}
         table = table.replace_schema_metadata({**(table.schema.metadata or {}), b"geo": json.dumps(geo).encode()})
@@ -61,9 +62,13 @@ def read_geoparquet(path: str | Path) -> Dataset:
     if not stated:
         return Dataset(table, "table")
     name, described = _described(stated, table)
-    shapes = _shapes(table, name)
+    columns = table.drop_columns([name]).replace_schema_metadata(None)
     crs, _ = _crs(described, Choice())
-    return Dataset(table.drop_columns([name]).replace_schema_metadata(None), kind_of(shapes), shapes, crs)
+    places = places_of_wkb(table[name])
+    if places is not None:
+        return Dataset(columns, "points", places, crs)
+    shapes = _shapes(table, name)
+    return Dataset(columns, kind_of(shapes), shapes, crs)
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:

@@ -72,7 +72,8 @@ def read_result(
         raise BadFile(
             f"{counted(int(lost.sum()), 'row')} with coordinates that are no place on earth: {rows_of(lost)}."
         )
-    shapes = shapely.force_2d(shapes)
+    if shapely.has_z(shapes).any() or shapely.has_m(shapes).any():
+        shapes = shapely.force_2d(shapes)
     if swapped:
         shapes = exchanged(shapes)
     kind = kind_of(shapes)

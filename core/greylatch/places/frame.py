@@ -132,7 +132,9 @@ class Frame:
         if source == self.crs and not source.is_geographic:
             return None
         lonlat = places if source == LONLAT else _lonlat_from(source)(places)
-        lon = (lonlat[:, 0] - self.domain.middle + 180) % 360 - 180
+        off = lonlat[:, 0] - self.domain.middle
+        # What need not be turned stays what it is to the last bit, as that of shapes does.
+        lon = np.where(np.abs(off) <= 180, off, (off + 180) % 360 - 180)
         shapely.prepare(self.domain.area)
         inside = shapely.intersects_xy(self.domain.area, lon, lonlat[:, 1]) & (np.abs(lon) < 180 - 1e-9)
         return self._from_turned(np.column_stack([lon, lonlat[:, 1]])) if inside.all() else None
