@@ -14,7 +14,7 @@ from greylatch.formats.arrow_columns import plain_columns
 from greylatch.formats.kinds import Choice
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.places.crs import parse_crs
-from greylatch.tables.dataset import Dataset, Shapes, kind_of
+from greylatch.tables.dataset import Dataset, Places, Shapes, is_places, kind_of
 from greylatch.tables.point_wkb import places_of_wkb, wkb_of
 
 __all__ = ["read", "read_geoparquet", "write_geoparquet"]
@@ -64,11 +64,8 @@ def read_geoparquet(path: str | Path) -> Dataset:
     name, described = _described(stated, table)
     columns = table.drop_columns([name]).replace_schema_metadata(None)
     crs, _ = _crs(described, Choice())
-    places = places_of_wkb(table[name])
-    if places is not None:
-        return Dataset(columns, "points", places, crs)
     shapes = _shapes(table, name)
-    return Dataset(columns, kind_of(shapes), shapes, crs)
+    return Dataset(columns, "points" if is_places(shapes) else kind_of(shapes), shapes, crs)
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
@@ -112,8 +109,11 @@ def _columns(path: str | Path, head: bool) -> tuple[pa.Table, int]:
         raise BadFile(f"{Path(path).name} is not a readable Parquet file.") from error
 
 
-def _shapes(table: pa.Table, name: str) -> Shapes:
+def _shapes(table: pa.Table, name: str) -> Shapes | Places:
     try:
+        places = places_of_wkb(table[name])
+        if places is not None:
+            return places
         return shapely.from_wkb(table[name].to_numpy(zero_copy_only=False), on_invalid="raise")
     except (shapely.GEOSException, NotImplementedError, TypeError) as error:
         raise BadFile(f"A shape in the field '{name}' cannot be read: {str(error)[:120]}.") from error

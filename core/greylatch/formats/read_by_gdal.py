@@ -21,8 +21,9 @@ from greylatch.formats.arrow_columns import plain_columns
 from greylatch.formats.bounded import beside
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult, read_result, rows_of
-from greylatch.places.crs import exchanged, guess_crs, parse_crs
-from greylatch.tables.dataset import Dataset, Shapes
+from greylatch.places.crs import guess_crs, parse_crs
+from greylatch.tables.dataset import Dataset, Places, Shapes, is_places
+from greylatch.tables.point_wkb import places_of_wkb
 from greylatch.wording import counted
 
 __all__ = ["DRIVERS", "HEAD_ROWS", "layers", "placed_result", "pyogrio_with_few_drivers", "read", "read_columns"]
@@ -129,7 +130,7 @@ def read(path: str | Path, choice: Choice, layer: LayerInfo | None = None, secon
 
 
 def placed_result(
-    columns: pa.Table, shapes: Shapes, choice: Choice, notes: list[str], stated: str | None, why: str = "The file does not say in which projection it is."
+    columns: pa.Table, shapes: Shapes | Places, choice: Choice, notes: list[str], stated: str | None, why: str = "The file does not say in which projection it is."
 ) -> ReadResult:  # fmt: skip
     """Columns and shapes in the system that was chosen, or that the file states, or that the coordinates suggest.
 
@@ -137,8 +138,8 @@ def placed_result(
     ----------
     columns : pa.Table
         The columns as an Arrow table.
-    shapes : Shapes
-        The shapes.
+    shapes : Shapes | Places
+        The shapes, or coordinates of single points.
     choice : Choice
         What a person chose.
     notes : list[str]
@@ -168,7 +169,8 @@ def placed_result(
             raise
         except BadInput as error:
             notes.append(f"What the file says of its projection is not understood: {error}")
-    xy = shapely.get_coordinates(exchanged(shapes) if choice.swapped else shapes)
+    xy = shapes if is_places(shapes) else shapely.get_coordinates(shapes)
+    xy = xy[:, ::-1] if choice.swapped else xy
     guess = guess_crs(xy[:, 0], xy[:, 1])
     if guess.crs is None and choice.placed:
         raise BadFile(why, guess.reason)
@@ -185,8 +187,9 @@ def _horizontal(crs: pyproj.CRS) -> pyproj.CRS:
 def read_columns(
     path: str | Path, notes: list[str], layer: str | None = None, encoding: str | None = None, most: int | None = None,
     second: Path | None = None,
-) -> tuple[dict[str, Any], pa.Table, Shapes | None]:  # fmt: skip
-    """What GDAL says of a layer, its columns and its shapes, arcs as many short lines; no shapes for a layer without.
+) -> tuple[dict[str, Any], pa.Table, Shapes | Places | None]:  # fmt: skip
+    """What GDAL says of a layer, its columns and its shapes, arcs as many short lines, single points as their places; no shapes for a layer
+    without.
 
     Parameters
     ----------
@@ -205,7 +208,7 @@ def read_columns(
 
     Returns
     -------
-    tuple[dict[str, Any], pa.Table, Shapes | None]
+    tuple[dict[str, Any], pa.Table, Shapes | Places | None]
 
     Raises
     ------
@@ -223,6 +226,9 @@ def read_columns(
         columns.validate(full=True)
         if name not in table.column_names:
             return meta, columns, None
+        places = places_of_wkb(table[name])
+        if places is not None:
+            return meta, columns, places
         try:
             wkb = table[name].to_numpy(zero_copy_only=False)
             shapes = shapely.from_wkb(wkb, on_invalid="ignore")

@@ -13,7 +13,7 @@ from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, 
 from greylatch.places.crs import exchanged
 from greylatch.places.mending import mended
 from greylatch.places.side_by_side import are_valid
-from greylatch.tables.dataset import Dataset, Kind, Shapes, kind_of, named_columns
+from greylatch.tables.dataset import Dataset, Kind, Places, Shapes, is_places, kind_of, named_columns
 from greylatch.wording import counted
 
 __all__ = ["ReadResult", "read_result", "rows_of"]
@@ -29,17 +29,17 @@ class ReadResult:
 
 
 def read_result(
-    columns: pa.Table, shapes: Shapes, crs: pyproj.CRS | None, reason: str, known: list[str], swapped: bool = False
+    columns: pa.Table, geometry: Shapes | Places, crs: pyproj.CRS | None, reason: str, known: list[str], swapped: bool = False
 ) -> ReadResult:  # fmt: skip
     """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note
-    after those that are `known`.
+    after those that are `known`. Single points may come as their places, of which no shape is made.
 
     Parameters
     ----------
     columns : pa.Table
         The columns as an Arrow table.
-    shapes : Shapes
-        The shapes.
+    geometry : Shapes | Places
+        The shapes, or (n, 2) coordinates.
     crs : pyproj.CRS | None
         The reference system of the coordinates.
     reason : str
@@ -60,18 +60,19 @@ def read_result(
     """
     notes = list(known)
     if columns.num_columns == 0:  # a table without a column does not know how many rows it has
-        columns = pa.table({"row": pa.array(range(1, len(shapes) + 1), pa.int64())})
+        columns = pa.table({"row": pa.array(range(1, len(geometry) + 1), pa.int64())})
+    if is_places(geometry):
+        places = _checked(geometry, crs, swapped)
+        return ReadResult(Dataset(named_columns(columns), "points", places, crs), reason, notes)
+    shapes: Shapes = geometry
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
         raise BadFile("There is no shape in this file.", *known)
     if absent.any():
         shapes = np.where(absent, shapely.GeometryCollection(), shapes)
         notes.append(f"{counted(int(absent.sum()), 'row')} without a shape: {rows_of(absent)}.")
-    lost = _without_a_place(shapes)
-    if lost.any():
-        raise BadFile(
-            f"{counted(int(lost.sum()), 'row')} with coordinates that are no place on earth: {rows_of(lost)}."
-        )
+    xy, owner = shapely.get_coordinates(shapes, return_index=True)
+    _refuse_without_a_place(xy, owner, len(shapes))
     if shapely.has_z(shapes).any() or shapely.has_m(shapes).any():
         shapes = shapely.force_2d(shapes)
     if swapped:
@@ -83,7 +84,7 @@ def read_result(
             f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {rows_of(mixed)}."
         )
     if crs is not None and crs.is_geographic:
-        _check_degrees(shapes)
+        _check_degrees(shapely.bounds(shapes))
         shapes = _cut_where_broken(shapes)
     broken = ~are_valid(shapes)
     if broken.any() and kind == "areas":
@@ -108,17 +109,29 @@ FARTHEST = 1e10
 """Units beyond which no coordinate of any system lies, be it in millimetres. Geometry of such edges takes for ever."""
 
 
-def _without_a_place(shapes: Shapes) -> NDArray[np.bool_]:
-    xy, owner = shapely.get_coordinates(shapes, return_index=True)
-    nowhere = np.zeros(len(shapes), dtype=np.bool_)
+def _checked(places: Places, crs: pyproj.CRS | None, swapped: bool) -> Places:
+    """Single points that lie somewhere. Raises as `read_result` does."""
+    _refuse_without_a_place(places, np.arange(len(places)), len(places))
+    if swapped:
+        places = places[:, ::-1]
+    if crs is not None and crs.is_geographic:
+        _check_degrees(np.hstack([places, places]))
+    return places
+
+
+def _refuse_without_a_place(xy: Places, owner: NDArray[np.intp], rows: int) -> None:
+    nowhere = np.zeros(rows, dtype=np.bool_)
     with np.errstate(invalid="ignore"):
         nowhere[owner[~(np.abs(xy) <= FARTHEST).all(axis=1)]] = True
-    return nowhere
+    if nowhere.any():
+        raise BadFile(
+            f"{counted(int(nowhere.sum()), 'row')} with coordinates that are no place on earth: {rows_of(nowhere)}."
+        )
 
 
-def _check_degrees(shapes: Shapes) -> None:
+def _check_degrees(boxes: NDArray[np.float64]) -> None:
     """Raise BadInput that names the first row that does not lie on the globe. Longitudes may be counted on, some turns round it."""
-    west, south, east, north = shapely.bounds(shapes).T
+    west, south, east, north = boxes.T
     with np.errstate(invalid="ignore"):
         off = (
             (np.abs(west) > MOST_LONGITUDE)

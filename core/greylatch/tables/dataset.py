@@ -11,6 +11,7 @@ import pyarrow as pa
 import pyproj
 import shapely
 from numpy.typing import NDArray
+from typing_extensions import TypeIs
 
 from greylatch.errors import BadInput, printable
 from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
@@ -22,10 +23,12 @@ __all__ = [
     "Fids",
     "FieldInfo",
     "Kind",
+    "Places",
     "Shapes",
     "column_named",
     "field_type",
     "fields",
+    "is_places",
     "kind_of",
     "missing_count",
     "named",
@@ -37,12 +40,23 @@ __all__ = [
 
 Kind = Literal["areas", "lines", "points", "table", "raster"]
 Shapes = NDArray[np.object_]
+Places = NDArray[np.float64]
+"""Coordinates of single points, (n, 2)."""
 Fids = NDArray[np.int64]
 MAX_COLUMNS = 4_096
 WRITTEN_OUT = 1e16
 """Numbers below this are written without a power of ten: beyond, a float has no units."""
 MAX_NAME = 200
 """Characters of a field's name."""
+
+
+def is_places(geometry: Shapes | Places) -> TypeIs[Places]:
+    """Whether these are the coordinates of single points, and no shapes.
+
+    >>> is_places(np.array([[2.0, 3.0]])), is_places(shapely.points([[2.0, 3.0]]))
+    (True, False)
+    """
+    return geometry.ndim == 2
 
 
 @dataclass(frozen=True)
@@ -58,7 +72,7 @@ class Dataset:
 
     columns: pa.Table
     kind: Kind
-    geometry: Shapes | NDArray[np.float64] | Callable[[], Shapes] | None = None
+    geometry: Shapes | Places | Callable[[], Shapes] | None = None
     crs: pyproj.CRS | None = None
     fids: Fids = None  # type: ignore[assignment]
     meanings: Mapping[str, Meaning] = field(default_factory=dict)
@@ -85,13 +99,13 @@ class Dataset:
         return cast("Shapes | None", self.geometry)
 
     @property
-    def places(self) -> NDArray[np.float64] | None:
+    def places(self) -> Places | None:
         """(n, 2) coordinates of single points, where they are known without any shapes.
 
         >>> Dataset(pa.table({"a": [1]}), "points", np.array([[2.0, 3.0]])).shapes
         array([<POINT (2 3)>], dtype=object)
         """
-        known = isinstance(self.geometry, np.ndarray) and self.geometry.ndim == 2
+        known = isinstance(self.geometry, np.ndarray) and is_places(self.geometry)
         return np.asarray(self.geometry, dtype=np.float64) if known else None
 
     def with_columns(self, columns: pa.Table) -> "Dataset":
