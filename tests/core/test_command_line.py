@@ -225,3 +225,29 @@ def test_a_selection_is_written_in_a_known_format_only(
         capsys, "select", demo / "returns.csv", "--where", "carbon_t > 0", "--out", tmp_path / "returns.doc"
     )
     assert code == 2 and "names no format" in err
+
+
+def test_a_box_across_the_180th_meridian_shows_what_lies_there(tmp_path: Path) -> None:
+    """RFC 7946, 5.2: of a box round Fiji the west is 177 and the east -178."""
+    land = {"type": "Polygon", "coordinates": [[[179, -18], [180, -18], [180, -17], [179, -17], [179, -18]]]}
+    beyond = {"type": "Polygon", "coordinates": [[[-180, -18], [-179, -18], [-179, -17], [-180, -17], [-180, -18]]]}
+    features = [{"type": "Feature", "properties": {"n": i}, "geometry": each} for i, each in enumerate((land, beyond))]
+    (tmp_path / "isles.geojson").write_text(json.dumps({"type": "FeatureCollection", "features": features}))
+    symbology = {"kind": "symbols", "symbol": {"fill": "#ff0000", "strokes": []}}
+    layer = {"id": "a", "name": "A", "dataset": "isles.geojson", "symbology": symbology}
+    sheet = {"version": 4, "title": "T", "layers": [layer], "projection": {"crs": "+proj=laea +lat_0=-17.5 +lon_0=180"}}
+    (tmp_path / "isles.sheet.json").write_text(json.dumps(sheet))
+    picture = tmp_path / "isles.png"
+    drawn = [
+        "draw",
+        str(tmp_path / "isles.sheet.json"),
+        "--out",
+        str(picture),
+        "--size",
+        "300x300",
+        "--bbox=178,-19,-178,-16",
+    ]
+    assert main(drawn) == 0
+    red = (np.asarray(Image.open(picture).convert("RGB")) == [255, 0, 0]).all(axis=2)
+    columns = np.flatnonzero(red.any(axis=0))
+    assert abs(columns.mean() - 149.5) < 2 and 140 < np.ptp(columns) < 160

@@ -118,6 +118,14 @@ def test_letters_are_read_on_what_lies_below_them() -> None:
         assert all(contrast(str(own), str(halo)) >= 4.5 for own, halo in inks.values())
 
 
+@pytest.mark.parametrize(("plate", "ink"), [("#2f4f6f", "#ffffff"), ("#f4eeda", "#1f2421")])
+def test_in_a_frame_that_is_what_lies_below_them(plate: str, ink: str) -> None:
+    """Names of underground lines on dark shields stood there in dark letters, as they are read on the light ground."""
+    lines = [shapely.LineString([(-90, 0), (90, 0)])]
+    placed = labels_at(composed(lines, "lines", ["DLR"], colours="below", frame={"shape": "pill", "fill": plate}))
+    assert {(label.colour, label.halo_colour) for label in placed} == {(ink, plate)}
+
+
 TOWNS = pa.table(
     {"name": ["Ness", "Ard", "Uig", "Sula"], "rank": ["port", "town", "town", None], "people": [9, 4, 1, 2]}
 )

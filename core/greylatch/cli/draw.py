@@ -107,20 +107,26 @@ def picture_view(
 
 
 def degrees_box(text: str) -> Bounds:
-    """A box as it is typed: 'west,south,east,north' in degrees.
+    """A box as it is typed: 'west,south,east,north' in degrees. Where west is larger than east it crosses the 180th meridian (RFC 7946, 5.2), and
+    its east is counted on.
 
     Raises
     ------
     BadInput
         For what is none.
+
+    Examples
+    --------
+    >>> degrees_box("177,-20,-178,-15")
+    (177.0, -20.0, 182.0, -15.0)
     """
     try:
         west, south, east, north = (float(part) for part in text.split(","))
     except ValueError as error:
         raise BadInput(f"'{text}' is not a box.", "Write it as west,south,east,north in degrees.") from error
-    if not (-180 <= west < east <= 180 and -90 <= south < north <= 90):
+    if not (-180 <= west <= 180 and -180 <= east <= 180 and west != east and -90 <= south < north <= 90):
         raise BadInput(f"'{text}' is not a box: west and south come first, in degrees.")
-    return west, south, east, north
+    return west, south, east if east > west else east + 360, north
 
 
 def _size(text: str | None) -> tuple[int, int]:

@@ -236,8 +236,8 @@ def _colours(data: Dataset, ink: Ink, lettering: Lettering) -> list[tuple[str, s
 def over(
     wanted: ToLetter, lettering: Lettering | None, passes: Sequence[tuple[VectorSource, Ink]], ground: str | None
 ) -> ToLetter:
-    """Labels in the colour that is read on what lies below them, where their lettering asks for that: letters dark or light, the halo
-    in the colour that lies there.
+    """Labels in the colour that is read on what lies below them, their frame before all else, where their lettering asks for that: letters dark
+    or light, the halo in the colour that lies there.
 
     Parameters
     ----------
@@ -256,6 +256,8 @@ def over(
     """
     if lettering is None or lettering.colours != "below":
         return wanted
+    if lettering.frame is not None:  # that is what lies below the letters
+        return replace(wanted, colours=[_read_on(lettering.frame.fill)] * len(wanted.texts))
     behind = np.full(len(wanted.texts), ground or LIGHT, dtype=object)
     anchors = wanted.anchors
     open_ = np.asarray(np.isfinite(anchors).all(axis=1), dtype=bool)
@@ -269,5 +271,9 @@ def over(
         drawn = fills[areas] != ""
         behind[rows[which[drawn]]] = fills[areas[drawn]]
         open_[rows[which[drawn]]] = False
-    inks = [(DARK if contrast(DARK, each) >= contrast(LIGHT, each) else LIGHT, each) for each in behind.tolist()]
-    return replace(wanted, colours=inks)
+    return replace(wanted, colours=[_read_on(colour) for colour in behind.tolist()])
+
+
+def _read_on(colour: str) -> tuple[str, str]:
+    """Dark or light, whichever is read better on a colour, and that colour for the halo."""
+    return DARK if contrast(DARK, colour) >= contrast(LIGHT, colour) else LIGHT, colour
