@@ -14,6 +14,7 @@ import pyarrow as pa
 import pyproj
 import pytest
 from greylatch.cli.draw import beside
+from greylatch.cli.main import main
 from greylatch.edition.asked import MISSING, NO_ENTRY, PLACES, ground_places, packed_columns
 from greylatch.edition.description import EditionPage
 from greylatch.edition.page import page_html
@@ -85,7 +86,7 @@ READER = Reader(
     ],
     search=[Search(layer="carbon", field="name"), Search(layer="carbon", field="no such")],
     time=Time(layer="wells", field="no date"), near=Near(layers=["wells", "gone"]), text="Made of **peat**.<script>alert(1)</script>",
-    language="de", words={"close": "Zu"},
+    language="de", words={"close": "Zu", "key": "Legende"},
 )  # fmt: skip
 
 
@@ -137,7 +138,11 @@ def test_what_readers_choose_from_is_drawn_at_all_levels(demo: Path, tmp_path: P
 def test_the_page_says_its_text_without_script_and_in_its_language(demo: Path, tmp_path: Path) -> None:
     published(demo, tmp_path / "map")
     page = (tmp_path / "map" / "index.html").read_text()
-    assert '<html lang="de" ' in page and "<strong>peat</strong>" in page
+    assert (
+        '<html lang="de" dir="ltr" ' in page
+        and "<summary>Legende</summary>" in page
+        and "<strong>peat</strong>" in page
+    )
     assert "<script>alert" not in page
     assert 'data-entry="' in page and '<section data-layer="carbon">' in page
     told = json.loads((tmp_path / "map" / "edition.json").read_text())
@@ -192,6 +197,36 @@ def test_which_fields_are_asked() -> None:
     assert Reader(near=Near()).asks("anything") and Reader(key_switches=True).asks("anything")
 
 
+def test_a_page_whose_words_are_written_from_the_right_is_set_so(demo: Path, tmp_path: Path) -> None:
+    words = {"key": "مفتاح الخريطة", "within": "{n} ضمن {distance} {unit}", "km": "km"}
+    published(demo, tmp_path / "map", reader=Reader(language="ar", words=words))
+    page = (tmp_path / "map" / "index.html").read_text()
+    assert '<html lang="ar" dir="rtl" ' in page and "<summary>مفتاح الخريطة</summary>" in page
+
+
+@pytest.mark.parametrize(
+    ("asked", "left"),
+    [
+        ({"time": Time(layer="wells", field="water_table_cm")}, "no dates"),
+        ({"time": Time(layer="wells", field="condition")}, "no dates"),
+        ({"filters": [RangeFilter(layer="wells", field="condition")]}, "no numbers or dates"),
+    ],
+)
+def test_what_a_field_cannot_answer_is_left_out_and_said(
+    demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], asked: dict[str, Any], left: str
+) -> None:
+    """Milliseconds since 1970, as a feed of earthquakes has them, were taken for a time by which nothing could be played."""
+    sheet = read_sheet(demo / "carbon.sheet.json").model_copy(update={"reader": Reader(**asked)})
+    for file in demo.iterdir():
+        (tmp_path / file.name).symlink_to(file)
+    (tmp_path / "odd.sheet.json").write_text(sheet.model_dump_json())
+    assert main(["publish", str(tmp_path / "odd.sheet.json"), "--out", str(tmp_path / "map"), "--max-zoom", "7"]) == 0
+    reader = json.loads((tmp_path / "map" / "edition.json").read_text())["reader"]
+    assert reader["time"] is None and reader["filters"] == []
+    said = capsys.readouterr().err
+    assert "is left out: " in said and f"of 'Water table below ground' holds {left}." in said
+
+
 def test_a_logo_and_a_dark_page_are_in_the_document(demo: Path, tmp_path: Path) -> None:
     """The logo is drawn anew from what the sheet holds: of a picture that is none, and of script within one, nothing is left."""
     drawing = (
@@ -203,7 +238,7 @@ def test_a_logo_and_a_dark_page_are_in_the_document(demo: Path, tmp_path: Path) 
         plan_edition(sheet.model_copy(update={"reader": reader}), beside(demo), max_zoom=8), tmp_path / "map", 1
     )
     html = page_html(EditionPage.model_validate(told))
-    assert '<html lang="en" data-look="dark">' in html
+    assert '<html lang="en" dir="ltr" data-look="dark">' in html
     assert 'alt="Survey &quot;of&quot; peat"' in html and "alert" not in html
     data = base64.b64decode(html.split('class="logo" src="data:image/png;base64,')[1].split('"')[0])
     assert Image.open(io.BytesIO(data)).format == "PNG"

@@ -1,6 +1,7 @@
 """The command that publishes a sheet."""
 
 import argparse
+import sys
 from pathlib import Path
 
 from greylatch.cli.draw import beside
@@ -8,6 +9,7 @@ from greylatch.cli.tiles import progress_line
 from greylatch.edition.plan import plan_edition
 from greylatch.edition.publish import publish
 from greylatch.places.frame import Frame
+from greylatch.proof.asked import amiss_in
 from greylatch.sheet.reading import read_sheet
 
 __all__ = ["publish_sheet"]
@@ -26,5 +28,7 @@ def publish_sheet(arguments: argparse.Namespace) -> None:
         arguments.format,
         frame,
     )
+    for what, why, _ in amiss_in(plan.sheet, find):
+        print(f"note: {what} is left out: {why}.", file=sys.stderr)
     page = publish(plan, arguments.out, progress=progress_line)
     print(f"{page['tiles']:,} tiles, levels {page['min_zoom']} to {page['max_zoom']}: {arguments.out}")

@@ -16,19 +16,19 @@ from numpy.typing import NDArray
 
 from greylatch.edition.description import PageReader
 from greylatch.edition.plan import Plan
-from greylatch.errors import BadInput
 from greylatch.paint.passes import VectorPass
 from greylatch.places.bounds import Bounds
 from greylatch.places.crs import LONLAT, transformer_between
 from greylatch.places.described import described
 from greylatch.places.frame import Frame
+from greylatch.reading.askable import dated, has_dates, has_ends
 from greylatch.reading.card import render_card
 from greylatch.sheet.document import Sheet
+from greylatch.sheet.reader import ReaderFilter
 from greylatch.symbols.icons import icon_png
 from greylatch.symbols.ink import UNDRAWN
 from greylatch.symbols.key import class_entries
 from greylatch.tables.dataset import Dataset, text_of
-from greylatch.tables.fieldtypes import typed
 from greylatch.tables.meaning import likeliest_name
 
 __all__ = ["MISSING", "NO_ENTRY", "ground_places", "packed_columns", "page_reader", "write_columns"]
@@ -153,13 +153,11 @@ def _aligned(data: bytes) -> bytes:
     return data + b"\0" * (-len(data) % 8)
 
 
-def _column(data: Dataset, name: str, dated: bool) -> tuple[dict[str, Any], NDArray[Any]]:
+def _column(data: Dataset, name: str, as_dates: bool) -> tuple[dict[str, Any], NDArray[Any]]:
     """What is said of a field, and its values."""
     column, meaning = data.columns[name], data.meaning(name)
-    if dated and not pa.types.is_temporal(column.type):
-        column = pa.chunked_array(
-            [pa.array([_date(text_of(value)) for value in column.to_pylist()], pa.timestamp("ms"))]
-        )
+    if as_dates:
+        column = dated(column)
     description: dict[str, Any] = {"name": name, "title": name, "unit": meaning.unit, "decimals": meaning.decimals}
     if pa.types.is_temporal(column.type):
         moments = pc.cast(pc.cast(column, pa.timestamp("ms"), safe=False), pa.int64())
@@ -171,26 +169,19 @@ def _column(data: Dataset, name: str, dated: bool) -> tuple[dict[str, Any], NDAr
     return description | {"kind": "words", "values": words.dictionary.to_pylist()}, codes
 
 
-def _date(text: str) -> Any:
-    try:
-        return typed(text, "date")
-    except BadInput:
-        return None
-
-
 def _floats(column: pa.ChunkedArray) -> NDArray[np.float64]:
     return np.asarray(pc.fill_null(pc.cast(column, pa.float64(), safe=False), np.nan).to_numpy(), dtype="<f8")
 
 
-def page_reader(plan: Plan, columns: Mapping[str, Sequence[str]], box: Bounds) -> PageReader:
+def page_reader(plan: Plan, columns: Mapping[str, pa.Table], box: Bounds) -> PageReader:
     """What the page offers to its readers: of what the sheet asks for, what the layers that are drawn live can answer.
 
     Parameters
     ----------
     plan : Plan
         The sheet to be published, and how.
-    columns : Mapping[str, Sequence[str]]
-        The fields that are there, by layer.
+    columns : Mapping[str, pa.Table]
+        What readers can ask, by layer.
     box : Bounds
         The map's box.
 
@@ -201,18 +192,24 @@ def page_reader(plan: Plan, columns: Mapping[str, Sequence[str]], box: Bounds) -
     reader = plan.sheet.reader
 
     def there(layer: str, *fields: str | None) -> bool:
-        return layer in columns and all(field is None or field in columns[layer] for field in fields)
+        return layer in columns and all(field is None or field in columns[layer].column_names for field in fields)
+
+    def answers(each: ReaderFilter) -> bool:
+        ends = each.kind != "range" or (there(each.layer, each.field) and has_ends(columns[each.layer][each.field]))
+        return ends and there(each.layer, each.field)
 
     near = reader.near
     if near is not None:
         layers = [layer for layer in near.layers or columns if there(layer)]
         near = near.model_copy(update={"layers": layers}) if layers else None
     time = reader.time if reader.time and there(reader.time.layer, reader.time.field, reader.time.until) else None
+    if time is not None and not has_dates(columns[time.layer][time.field]):
+        time = None
     wanted = near is not None or reader.controls.measure or reader.controls.locate
     ground = _as_far_as_is_seen(plan, box) if wanted and not described(plan.frame).round else None
     return PageReader(
         controls=reader.controls, key_switches=reader.key_switches, near=near, time=time,
-        filters=[each for each in reader.filters if there(each.layer, each.field)],
+        filters=[each for each in reader.filters if answers(each)],
         search=[each for each in reader.search if there(each.layer, each.field)],
         text=render_card(reader.text, {}, plan.sheet.pictures_from) if reader.text else "", language=reader.language, words=reader.words,
         look=reader.look, key_at=reader.key_at, logo=base64.b64encode(icon_png(reader.logo)).decode() if reader.logo else "",

@@ -9,22 +9,38 @@ from greylatch.symbols.square import CELL, square_of
 from greylatch.symbols.swatch import swatch_svg
 from greylatch.wording import number_text
 
-__all__ = ["key_html"]
+__all__ = ["KEY", "key_html"]
 
+KEY = "Key"
+"""What it is called, unless a page has a word of its own for it."""
 NESTED_ROW = 22.0
 """Px of a line of words beside nested circles; the style of the page has it too."""
 
 
-def key_html(parts: Sequence[PublicKey]) -> str:
+def key_html(parts: Sequence[PublicKey], word: str = KEY) -> str:
     """The key as HTML; the page's script only folds it where there is no room. Nothing where there is no key.
 
+    Parameters
+    ----------
+    parts : Sequence[PublicKey]
+        Layer by layer, from the top.
+    word : str
+        What it is called.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
     >>> key_html([])
     ''
     """
     if not parts:
         return ""
     sections = "".join(_section(part) for part in parts)
-    return f'<aside class="beside" aria-label="Key"><details class="key" open><summary>Key</summary>{sections}</details></aside>\n'
+    name = escape(word)
+    return f'<aside class="beside" aria-label="{name}"><details class="key" open><summary>{name}</summary>{sections}</details></aside>\n'
 
 
 def _section(part: PublicKey) -> str:

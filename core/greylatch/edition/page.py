@@ -1,27 +1,31 @@
 """The readers' page: what is there without script, its script, and the letters that it needs."""
 
+import re
 import shutil
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from html import escape
 from pathlib import Path
 from string import Template
+from unicodedata import bidirectional
 
 from greylatch.edition.description import EditionPage, PageReader
 from greylatch.edition.faces import ASSETS, face_file, letters_by_face, part_of_face
-from greylatch.edition.key_html import key_html
+from greylatch.edition.key_html import KEY, key_html
 from greylatch.edition.plan import Plan
 from greylatch.errors import BadInput
 from greylatch.lettering.faces import PLAIN
 from greylatch.symbols.credits import line_of
 
-__all__ = ["BUILT", "page_html", "write_page"]
+__all__ = ["BUILT", "direction_of", "page_html", "write_page"]
 
 BUILT = Path(__file__).parent / "page"
 """Where the build of the interface puts the page's script."""
 
+TOLD = re.compile(r"\{\w+\}")
+"""What stands in words for what is told."""
 _PAGE = Template("""\
 <!doctype html>
-<html lang="$language" data-look="$look">
+<html lang="$language" dir="$direction" data-look="$look">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -60,18 +64,41 @@ def page_html(page: EditionPage, pictures_from: Sequence[str] = ()) -> str:
     str
     """
     credits = line_of(page.credits, page.source_date, page.terms)
+    words = page.reader.words if page.reader else {}
     return _PAGE.substitute(
         title=escape(page.title),
         early="".join(map(_asked_early, _first_files(page))),
         credits=escape(credits),
         pictures="".join(f" {escape(host)}" for host in pictures_from),
-        key=key_html(page.key),
+        key=key_html(page.key, words.get("key", KEY)),
+        direction=direction_of(words.values()),
         language=page.reader.language if page.reader else "en",
         look=page.reader.look if page.reader else "light",
         key_at=page.reader.key_at if page.reader else "right",
         logo=_logo(page.reader) if page.reader and page.reader.logo else "",
         text=f'<aside class="text">{page.reader.text}</aside>\n' if page.reader and page.reader.text else "",
     )
+
+
+def direction_of(words: Iterable[str]) -> str:
+    """Whether words are written from the right, 'rtl', or from the left, 'ltr': as most of their letters are (Unicode Standard Annex 9).
+
+    Parameters
+    ----------
+    words : Iterable[str]
+        The words.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> direction_of(["متى", "km"]), direction_of(["Wann"]), direction_of([])
+    ('rtl', 'ltr', 'ltr')
+    """
+    kinds = [bidirectional(letter) for text in words for letter in TOLD.sub("", text)]
+    return "rtl" if sum(kind in ("R", "AL") for kind in kinds) > kinds.count("L") else "ltr"
 
 
 def _first_files(page: EditionPage) -> list[str]:

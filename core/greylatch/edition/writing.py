@@ -6,6 +6,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+import pyarrow as pa
+
 from greylatch.edition.archives import FILES, lots_in
 from greylatch.edition.asked import page_reader
 from greylatch.edition.attached_files import write_attached
@@ -150,15 +152,15 @@ def _page(
         frame=figures, box=list(box), start=_start_place(plan), scales=None if figures.round else _around(box, partial(_metres, frame)),
         cards=[layer.id for layer in sheet.layers if layer.card and sheet.shown(layer)], layers=layers,
         groups=[PageGroup(id=group.id, blend=group.blend, opacity=group.opacity, effects=group.effects) for group in sheet.groups], labels=labels,
-        files=sorted([*files, "edition.json", "index.html"]), reader=page_reader(plan, _fields_asked(plan, layers), box),
+        files=sorted([*files, "edition.json", "index.html"]), reader=page_reader(plan, _columns_asked(plan, layers), box),
     )  # fmt: skip
 
 
-def _fields_asked(plan: Plan, layers: list[PageLayer]) -> dict[str, list[str]]:
-    """The fields that readers can ask, by layer."""
+def _columns_asked(plan: Plan, layers: list[PageLayer]) -> dict[str, pa.Table]:
+    """What readers can ask, by layer."""
     asked = {layer.id for layer in layers if layer.columns and plan.sheet.reader.asks(layer.id)}
     passes = (pass_ for pass_ in plan.composition.passes if isinstance(pass_, VectorPass) and pass_.layer.id in asked)
-    return {pass_.layer.id: pass_.source.dataset.columns.column_names for pass_ in passes}
+    return {pass_.layer.id: pass_.source.dataset.columns for pass_ in passes}
 
 
 def _around(box: Bounds, figure: Callable[[float, float], float | None]) -> list[list[float | None]]:

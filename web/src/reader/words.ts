@@ -1,5 +1,6 @@
 /** What the page says by itself. Makers give the same in another language, by these names; {n} and the like stand for what is told. */
 export const ENGLISH = {
+  key: 'Key',
   all: 'Show all',
   filters: 'Choose',
   from: '{what}, from',
