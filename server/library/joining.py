@@ -116,7 +116,8 @@ def sides_begun(
 
 
 def _measures(dataset: Dataset) -> bool:
-    return any(field["type"] in ("number", "integer") for field in dataset.newest.fields)
+    """Whole numbers alone count or number something, and are there in lists of places too."""
+    return any(field["type"] == "number" for field in dataset.newest.fields)
 
 
 def another_key(areas: Dataset, table: Dataset, asked: JoinIn) -> KeyPair:

@@ -418,6 +418,7 @@ def test_several_keys_have_to_agree(owner: Client, named: dict[str, Dataset]) ->
 def test_a_join_begins_with_areas_and_the_table_that_came_last(owner: Client, named: dict[str, Dataset]) -> None:
     _, begun = send(owner, "/joins/begun", {})
     assert begun["areas"] == str(named["Catchments"].pk), "areas, and none that were joined already"
+    assert begun["table"] == str(named["Returns per catchment"].pk), "a table that measures something"
     _, returns = send(owner, "/joins/begun", {"arrived": str(named["Returns per catchment"].pk)})
     assert returns["table"] == str(named["Returns per catchment"].pk)
     assert (returns["area_key"], returns["table_key"]) == ("name", "catchment")
