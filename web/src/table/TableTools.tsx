@@ -65,19 +65,17 @@ export function TableTools({ dataset, where, onRedelivery }: Props) {
   }
   return (
     <>
-      <Box sx={{ flex: 1, minWidth: 0 }}>
-        {placing ? (
-          <Typography variant="body2" role="status">
-            Press on the map where it lies. Esc: not now.
-          </Typography>
-        ) : (
-          trouble && (
-            <Typography variant="body2" role="alert" sx={{ color: 'error.main' }} noWrap title={trouble}>
-              {trouble}
-            </Typography>
-          )
-        )}
-      </Box>
+      <Box sx={{ flex: 1 }} />
+      {(placing || trouble) && (
+        // A line of its own: beside the tools there is room for a word.
+        <Typography
+          variant="body2"
+          role={placing ? 'status' : 'alert'}
+          sx={{ order: 1, flexBasis: '100%', color: placing ? undefined : 'error.main' }}
+        >
+          {placing ? 'Press on the map where it lies. Esc: not now.' : trouble}
+        </Typography>
+      )}
       {dataset.parents_changed && (
         <Button
           variant="contained"
