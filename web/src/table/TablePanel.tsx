@@ -30,7 +30,17 @@ export function TablePanel() {
     return <Redelivery key={shown.id} dataset={shown} onDone={() => setRedelivered(null)} />
   return (
     <>
-      <Box sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, px: 2, minHeight: 32, flexShrink: 0 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          flexWrap: 'wrap',
+          columnGap: 1,
+          px: 2,
+          minHeight: 32,
+          flexShrink: 0,
+        }}
+      >
         <PlainSelect
           label="Dataset of the table"
           value={shown?.id ?? ''}
