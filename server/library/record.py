@@ -84,22 +84,26 @@ def put(kind: type[Held], column: str, dataset: UUID, number: int, now: Mapping[
 
 def read_attributes(revision: Revision, fields: Sequence[KeptField], only: Fids | None = None) -> tuple[Fids, pa.Table]:
     """Fids and columns of a revision, of `only` some features where they are given, in the order of fids."""
-    rows = held(revision.dataset_id)
+    rows = _as_delivered(revision, only)
     if rows is not None:
-        there = rows if only is None else rows.taking(np.isin(rows.fids, only))
-        return there.fids, there.columns.select([field.key for field in fields])
+        return rows.fids, rows.columns.select([field.key for field in fields])
     fids, texts = _read(Cast("values", TextField()), holding(Attributes, revision), only)
     return fids, columns_of_json(texts.to_pylist(), fields)
 
 
 def read_shapes(revision: Revision, only: Fids | None = None) -> tuple[Fids, Shapes]:
     """Fids and shapes of a revision, of `only` some features where they are given, in the order of fids."""
-    rows = held(revision.dataset_id)
+    rows = _as_delivered(revision, only)
     if rows is not None and rows.shapes is not None:
-        there = rows if only is None else rows.taking(np.isin(rows.fids, only))
-        return there.fids, np.asarray(there.shapes)
+        return rows.fids, np.asarray(rows.shapes)
     fids, wkb = _read(Encode("wkb", Value("hex")), holding(Shape, revision), only)
     return fids, shapely.from_wkb(wkb.to_numpy())
+
+
+def _as_delivered(revision: Revision, only: Fids | None) -> Data | None:
+    """The rows of a revision as long as they are on record as they came, of `only` some features where they are given."""
+    rows = held(revision.dataset_id)
+    return rows if rows is None or only is None else rows.taking(np.isin(rows.fids, only))
 
 
 def holding(kind: type[Held], revision: Revision) -> QuerySet[Any]:

@@ -93,19 +93,19 @@ def keep_folder(
             dataset=dataset, number=1, folder=name, file_name=printable(file_name)[-255:], author=owner,
             change=f"Delivered as {printable(file_name)}."[:500], **described,
         )  # fmt: skip
+        many = rows is not None and len(rows) >= MANY
         if rows is None:
             revision.bytes = store_folder(folder, name)
         else:
-            many = len(rows) >= MANY
             revision.bytes = put_on_record(revision, rows, folder / FILE if many else None, progress)
-            if many:
-                transaction.on_commit(lambda: soon(dataset.pk))
         with transaction.atomic():
             revision.save(update_fields=["bytes"])
             dataset.current = revision
             dataset.save(update_fields=["current"])
             if last is not None:
                 last(dataset)
+            if many:
+                transaction.on_commit(lambda: soon(dataset.pk))
     except BaseException:
         if name:
             remove_folder(name)
@@ -178,9 +178,8 @@ def bounds_of(data: Data) -> list[float] | None:
         return None
     if data.places is not None:
         lonlat = np.array(transformer_between(data.crs, LONLAT).transform(*data.places.T))
-        if (np.abs(lonlat[0]) <= 180).all() and (
-            np.abs(lonlat[1]) <= 90
-        ).all():  # else as shapes, which are cut or refused
+        # What lies beyond goes on as shapes, which are cut or refused.
+        if (np.abs(lonlat) <= np.array([[180], [90]])).all():
             return [*map(float, lonlat.min(axis=1)), *map(float, lonlat.max(axis=1))]
     assert data.shapes is not None
     if data.crs.is_projected:  # which says so of coordinates that are no places in it
