@@ -215,7 +215,19 @@ def test_a_field_goes_before_a_measure_and_shapes_are_measured_in_the_true_size(
     assert computed(line, "length_km").to_pylist() == [pytest.approx(110.574, abs=0.001)]
 
 
-@pytest.mark.parametrize(("unit", "metres"), [("m", 1), ("km", 1000), ("mi", 1609.344), ("ft", 0.3048)])
+@pytest.mark.parametrize(
+    ("unit", "metres"),
+    [
+        ("m", 1),
+        ("km", 1000),
+        ("mi", 1609.344),
+        ("ft", 0.3048),
+        ("Meters", 1),
+        ("kilometers", 1000),
+        ("statute miles", 1609.344),
+        ("nautical miles", 1852),
+    ],
+)
 def test_distance_is_on_the_ground_in_any_system_and_over_the_180th_meridian(unit: str, metres: float) -> None:
     geod = pyproj.Geod(ellps="WGS84")
     rng = np.random.default_rng(5)

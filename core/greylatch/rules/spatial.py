@@ -18,6 +18,11 @@ __all__ = ["SPATIAL", "UNITS", "FixedShapes", "within_distance"]
 GEOD = pyproj.Geod(ellps="WGS84")
 UNITS = {"m": 1.0, "km": 1000.0, "mi": 1609.344, "ft": 0.3048, "nmi": 1852.0}
 """Metres to a unit."""
+WRITTEN_OUT = {
+    "metres": "m", "meters": "m", "kilometres": "km", "kilometers": "km", "miles": "mi", "statute miles": "mi", "feet": "ft",
+    "nautical miles": "nmi",
+}  # fmt: skip
+"""The same in words, among them those of OGC 07-006r1, 6.2.2 (from memory)."""
 METRES = 110_500.0
 """To a degree of latitude, at least."""
 BAND = 0.25
@@ -123,7 +128,8 @@ def within_distance(a: Shapes | FixedShapes, b: Shapes | FixedShapes, distance: 
 
 
 def _metres(distance: Any, unit: Any) -> float:
-    name = "m" if unit is None else str(unit.as_py() if isinstance(unit, pa.Scalar) else unit)
+    name = "m" if unit is None else str(unit.as_py() if isinstance(unit, pa.Scalar) else unit).strip()
+    name = WRITTEN_OUT.get(name.lower(), name)
     if name not in UNITS:
         raise BadInput(f"'{name}' is no unit of length.", f"There are {', '.join(UNITS)}.")
     if not isinstance(distance, pa.Scalar) or not distance.is_valid:
