@@ -137,3 +137,18 @@ def test_what_is_no_spreadsheet_is_said_to_be_none(book: Path, tmp_path: Path) -
 )
 def test_which_row_names_the_columns(rows: list[list[str]], header: int) -> None:
     assert guess_header_row(rows) == header
+
+
+def test_a_locked_one_is_said_to_be_locked(tmp_path: Path) -> None:
+    """As OpenDocument 1.3, part 2, 4.16 says it of an encrypted entry. What was tried after its lock was seen hid that before."""
+    locked = (
+        '<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3">'
+        '<manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml" manifest:size="9">'
+        '<manifest:encryption-data manifest:checksum="q"/></manifest:file-entry></manifest:manifest>'
+    )
+    with zipfile.ZipFile(tmp_path / "locked.ods", "w") as archive:
+        archive.writestr("mimetype", "application/vnd.oasis.opendocument.spreadsheet")
+        archive.writestr("META-INF/manifest.xml", locked)
+        archive.writestr("content.xml", b"\x00\x01\x02")
+    with pytest.raises(BadFile, match=r"locked with a password\. Save it anew without one"):
+        read_file(tmp_path / "locked.ods")

@@ -144,13 +144,15 @@ class _Workbook:
     """A workbook and its sheets, each gone through once."""
 
     def __init__(self, path: str) -> None:
-        from python_calamine import CalamineError, CalamineWorkbook
+        from python_calamine import CalamineError, CalamineWorkbook, PasswordError
 
         if zipfile.is_zipfile(path):
             with zipfile.ZipFile(path) as archive:
                 checked(archive)
         try:
             self.book = CalamineWorkbook.from_path(path)
+        except PasswordError:
+            raise
         except (CalamineError, OSError):
             self.book = CalamineWorkbook.from_filelike(_without_line_breaks(path))
         self.sheets_metadata, self.sheet_names = self.book.sheets_metadata, self.book.sheet_names
@@ -173,7 +175,7 @@ def _opened(path: str | Path) -> Iterator[_Workbook]:
     except BadFile:
         raise
     except PasswordError as error:
-        raise BadFile("The spreadsheet is locked with a password.") from error
+        raise BadFile("The spreadsheet is locked with a password.", "Save it anew without one.") from error
     except (CalamineError, KeyError, OSError, *UNREADABLE) as error:
         raise BadFile("This is no spreadsheet that can be read.", "Save it anew as XLSX or ODS.") from error
 
