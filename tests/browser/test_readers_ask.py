@@ -174,6 +174,8 @@ def test_what_is_near_is_measured_on_the_ground(page: Page) -> None:
     # Where nothing is as near as that, the nearest is told and nothing goes off the map.
     page.mouse.click(box["x"] + box["width"] * 0.55, box["y"] + box["height"] * 0.97)
     typed.fill("0.01")
+    page.wait_for_timeout(600)
+    expect(typed).to_have_value("0.01"), "what is typed while a place is still on its way stays"
     typed.press("Enter")
     expect(page.locator(".panel .taken")).to_have_text("0 within 0.01 km")
     expect(page.locator(".panel .near li")).to_have_count(1)

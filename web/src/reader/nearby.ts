@@ -37,8 +37,10 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     entry.addEventListener(entry === slider ? 'input' : 'change', () => {
       const value = Number(entry.value)
       if (value > 0) metres = Math.min(value, near.largest) * unit
+      typed.value = written()
       void measure()
     })
+  const written = () => String(Number((metres / unit).toPrecision(4)))
   const list = element('ol', 'near')
   const summary = element('p', 'taken')
   summary.setAttribute('role', 'status')
@@ -59,7 +61,9 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
 
   /** Take what lies within the distance, and draw the circle on the ground. */
   async function measure(): Promise<void> {
-    slider.value = typed.value = String(Number((metres / unit).toPrecision(4)))
+    slider.value = written()
+    // What somebody is typing there stays.
+    if (document.activeElement !== typed) typed.value = written()
     const { near: place } = asking.said
     if (!place) return
     place.metres = metres
@@ -140,7 +144,7 @@ export function nearby(page: Page, near: Near, overlay: Overlay): Nearby {
     list.replaceChildren()
     body.append(line, summary, list)
     const end = askPlaces(map, pressed)
-    slider.value = typed.value = String(Number((metres / unit).toPrecision(4)))
+    slider.value = typed.value = written()
   }
 
   const api: Nearby = {
