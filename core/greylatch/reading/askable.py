@@ -49,7 +49,11 @@ def has_dates(column: pa.ChunkedArray) -> bool:
     >>> has_dates(pa.chunked_array([["2026-05-01", "in May"]])), has_dates(pa.chunked_array([[1517902387940]]))
     (True, False)
     """
-    return pa.types.is_temporal(column.type) or dated(column).null_count < len(column)
+    if not (
+        pa.types.is_string(column.type) or pa.types.is_large_string(column.type)
+    ):  # numbers are no dates, whatever they count from
+        return bool(pa.types.is_temporal(column.type))
+    return any(_date(text) is not None for chunk in column.chunks for text in chunk.drop_null().to_pylist())
 
 
 def has_ends(column: pa.ChunkedArray) -> bool:
