@@ -114,8 +114,8 @@ def remove_folders(names: Iterable[str]) -> None:
 
 
 def remove_files(names: Iterable[str]) -> None:
-    """Files of the storage, one after the other; one that is not there is no trouble."""
-    for name in names:
+    """Files of the storage, one after the other; one that is not there, or has no name yet, is no trouble."""
+    for name in filter(None, names):
         default_storage.delete(name)
 
 

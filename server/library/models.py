@@ -5,11 +5,11 @@ from pathlib import Path
 from typing import cast
 
 from django.conf import settings
-from django.db import models
+from django.db import models, transaction
 from greylatch.tables.dataset import Kind
 from people.models import Owned
 
-from library.files import local_path
+from library.files import local_path, remove_files
 
 
 class Upload(models.Model):
@@ -30,9 +30,10 @@ class Upload(models.Model):
         return local_path(str(self.file.name))
 
     def forget(self) -> None:
-        """Remove the file and all that is known of it."""
-        self.file.delete(save=False)
+        """Remove all that is known of it, and the file once that is so: what ends otherwise has it still."""
+        name = str(self.file.name)
         self.delete()
+        transaction.on_commit(lambda: remove_files([name]))
 
 
 class KeptIcon(Owned):
@@ -114,10 +115,10 @@ class AttachedPicture(models.Model):
         indexes = (models.Index(fields=("dataset", "fid")),)
 
     def forget(self) -> None:
-        """Remove the files and all that is known of it."""
-        self.file.delete(save=False)
-        self.thumb.delete(save=False)
+        """Remove all that is known of it, and the files once that is so."""
+        names = [str(self.file.name), str(self.thumb.name)]
         self.delete()
+        transaction.on_commit(lambda: remove_files(names))
 
 
 class AcceptedDoubt(models.Model):

@@ -24,7 +24,7 @@ ROOM = 4
 
 
 def bring_in(job: Job, number: int, report: Progress) -> None:
-    """Import one upload, which is removed with the end of the job, however it ends. Begun anew, it leaves no second dataset."""
+    """Import uploads, which are removed with the end of the job, however it ends. Begun anew, it leaves no second dataset."""
     discard(job)  # of an earlier try that was cut off
     upload = Upload.objects.get(pk=job.arguments["upload"])
     others = [Upload.objects.get(pk=pk) for pk in job.arguments.get("also", [])]
@@ -36,6 +36,8 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
     def last(dataset: Dataset) -> None:
         if not finish(job, Job.State.DONE, f"'{dataset.title}' is in the library.", {"dataset": str(dataset.pk)}):
             raise Stopped
+        for each in (upload, *others):
+            each.forget()
 
     with scratch() as folder:
         if others:
@@ -57,8 +59,6 @@ def bring_in(job: Job, number: int, report: Progress) -> None:
             last,
             origin_of(upload, corrections),
         )
-    for each in (upload, *others):
-        each.forget()
 
 
 def origin_of(upload: Upload, corrections: Corrections) -> dict[str, Any] | None:
@@ -99,10 +99,10 @@ def redeliver(job: Job, number: int, report: Progress) -> None:
         words = f"'{changed.title}' holds the new delivery."
         if not finish(job, Job.State.DONE, words, {"dataset": str(changed.pk)}):
             raise Stopped
+        upload.forget()
 
     with scratch() as folder:
         deliver(dataset, upload.owner, upload, asked, folder, last)
-    upload.forget()
 
 
 KIND = Kind({"read": bring_in}, clean)

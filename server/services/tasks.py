@@ -7,6 +7,7 @@ from typing import Any
 from celery import shared_task
 from django.contrib.auth.models import User
 from django.core.files import File
+from django.db import transaction
 from django.utils import timezone
 from greylatch.errors import BadInput, Stopped
 from greylatch.places.delivery import telling_key
@@ -32,8 +33,11 @@ def fetch_first(job: Job, number: int, report: Progress) -> None:
     """Fetch what was asked into an upload, which the job's result names."""
     clean(job)  # of an earlier try that was cut off
     upload = _sent(job, job.owner, ASKED.validate_python(job.arguments["asked"]), report)
-    Upload.objects.filter(pk=upload.pk).update(job=None)
-    if not finish(job, Job.State.DONE, f"'{upload.name}' is here.", {"upload": str(upload.pk)}):
+    with transaction.atomic():  # an upload that is no job's has a job that names it
+        done = finish(job, Job.State.DONE, f"'{upload.name}' is here.", {"upload": str(upload.pk)})
+        if done:
+            Upload.objects.filter(pk=upload.pk).update(job=None)
+    if not done:
         upload.forget()
         raise Stopped
 
@@ -55,10 +59,10 @@ def fetch_again(job: Job, number: int, report: Progress) -> None:
         _write(now, fetched=timezone.now(), trouble="")
         if not finish(job, Job.State.DONE, words, {"dataset": str(changed.pk)}):
             raise Stopped
+        upload.forget()
 
     with scratch() as folder:
         deliver(dataset, job.owner, upload, asked, folder, last, unless_same=True)
-    upload.forget()
 
 
 def clean(job: Job) -> None:

@@ -1,5 +1,6 @@
 """What the editor asks while a map is being made: ink, pictures of rasters, distributions, cards, findings."""
 
+import hashlib
 from typing import Any
 from uuid import UUID
 
@@ -204,14 +205,16 @@ def _shapes_of(kind: str) -> Kind:
 
 @router.get("/sheets/{sheet_id}/picture", summary="A small picture of a sheet")
 def picture_of_sheet(request: HttpRequest, sheet_id: UUID) -> HttpResponse:
-    """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision."""
+    """PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision of the sheet and of its data."""
     sheet = allowed_one(person(request), "see", Sheet, pk=sheet_id)
-    key = f"picture/2/{sheet.pk}/{sheet.revision}"
+    document = Document.model_validate(document_of(sheet))
+    revisions = revisions_for(sheet.owner, document)
+    drawn = ",".join(sorted(str(revision.pk) for revision in revisions.values()))
+    key = f"picture/3/{sheet.pk}/{sheet.revision}/{hashlib.sha256(drawn.encode()).hexdigest()}"
     data = caches["tiles"].get(key)
     if data is None:
-        document = Document.model_validate(document_of(sheet))
         try:
-            data = picture_of(document, finder(revisions_for(sheet.owner, document)), *PICTURE)
+            data = picture_of(document, finder(revisions), *PICTURE)
         except CannotDraw:
             data = b""
         caches["tiles"].set(key, data)

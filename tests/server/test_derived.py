@@ -153,11 +153,17 @@ def test_picture_and_edition_are_the_same_from_the_record_alone(
     for dataset in named.values():
         forget_derived(dataset.pk)
     caches["tiles"].clear()
-    assert owner.get(f"/api/draw/sheets/{sheet.pk}/picture").content == picture
+    assert unlike(owner.get(f"/api/draw/sheets/{sheet.pk}/picture").content, picture) == ""
     unlettered.cache_clear()
     again = published(owner, sheet)
     assert unlike(again.pop("picture.png"), files.pop("picture.png")) == ""
     assert again == files
+
+
+def test_picture_of_a_sheet_follows_its_data(owner: Client, sheet: Any, named: dict[str, Dataset]) -> None:
+    before = owner.get(f"/api/draw/sheets/{sheet.pk}/picture").content
+    change(owner, named["Dip wells"], {"do": "delete-rows", "fids": [4, 5]})
+    assert unlike(owner.get(f"/api/draw/sheets/{sheet.pk}/picture").content, before) != ""
 
 
 def unlike(*pictures: bytes) -> str:

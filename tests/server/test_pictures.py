@@ -24,7 +24,9 @@ def attach(client: Client, dataset: Dataset, name: str, data: bytes, **to: Any) 
     return answer.status_code, answer.json()
 
 
-def test_to_a_row_with_credit_and_thumbnail(owner: Client, stranger: Client, named: dict[str, Dataset]) -> None:
+def test_to_a_row_with_credit_and_thumbnail(
+    owner: Client, stranger: Client, named: dict[str, Dataset], django_capture_on_commit_callbacks: Any
+) -> None:
     huts = named["Field huts"]
     fid = int(data_of(huts.newest).fids[4])
     status, (made,) = attach(owner, huts, "hut.jpg", jpeg(), fid=fid)
@@ -48,7 +50,8 @@ def test_to_a_row_with_credit_and_thumbnail(owner: Client, stranger: Client, nam
     card = send(owner, "/draw/card", {"dataset": str(huts.pk), "template": "Hut", "fid": fid})[1]["html"]
     assert f'src="/api/pictures/{made["id"]}/full"' in card and "Picture: Isla Orr" in card
     file = huts.pictures.get().file.name
-    assert owner.delete(f"/api/pictures/{made['id']}").status_code == 204
+    with django_capture_on_commit_callbacks(execute=True):
+        assert owner.delete(f"/api/pictures/{made['id']}").status_code == 204
     assert not default_storage.exists(file) and fetch(owner, f"/datasets/{huts.pk}/pictures")[1] == []
 
 
