@@ -1,10 +1,12 @@
 """Doubts that are mended at a press: what was doubtful is gone afterwards, and nothing else is changed."""
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 import numpy as np
 import pyarrow as pa
+import pyproj
 import pytest
 import shapely
 from greylatch.doubts.doubt import Doubt
@@ -104,6 +106,46 @@ def test_swapped_points_come_to_the_others_and_those_at_zero_lie_nowhere() -> No
     assert after.shapes is not None and after.shapes[9].is_empty
     assert shapely.get_coordinates(after.shapes[7])[0] == pytest.approx([lon[7], lat[7]])
     assert "place" not in {each.kind for each in doubts_about(after, NOW)}
+
+
+LON, LAT = np.linspace(178, 181, 60), np.linspace(51, 52, 60)
+"""Either side of the 180th meridian, counted from 0 to 360."""
+
+
+def wells(crs: pyproj.CRS = LONLAT) -> Dataset:
+    lon = (LON + 180) % 360 - 180 if crs.is_geographic else LON
+    return Dataset(pa.table({"longitude": LON, "latitude": LAT}), "points", shapely.points(lon, LAT), crs)
+
+
+@pytest.mark.parametrize("code", [4326, 3857, 25831])
+def test_a_point_is_put_where_its_corrected_coordinates_say(code: int) -> None:
+    data = wells(pyproj.CRS(code))
+    assert [each for each in doubts_about(data, NOW) if each.kind == "coordinates"] == []
+    lat = LAT.copy()
+    lat[50] = 51.25
+    data = replace(data, columns=data.columns.set_column(1, "latitude", pa.array(lat)))
+    (doubt,) = [each for each in doubts_about(data, NOW) if each.kind == "coordinates"]
+    assert (doubt.rows, doubt.text) == ((50,), "1 row that lies elsewhere than 'longitude' and 'latitude' say.")
+    after = mended(data, doubt)
+    assert after.shapes is not None
+    assert shapely.get_coordinates(after.shapes[50])[0][1] == pytest.approx(51.25)
+    assert shapely.equals(after.shapes, data.shapes).sum() == 59
+    assert [each for each in doubts_about(after, NOW) if each.kind == "coordinates"] == []
+
+
+def test_exchanged_points_are_not_put_back() -> None:
+    """Their fields go on to say what the file said."""
+    lon, lat = LON - 180, LAT.copy()
+    points = shapely.points(lon, lat)
+    lon[4], lat[4] = lat[4], lon[4]
+    data = Dataset(pa.table({"longitude": lon, "latitude": lat}), "points", points, LONLAT)
+    assert "coordinates" not in {each.kind for each in doubts_about(data, NOW)}
+
+
+def test_fields_that_say_something_else_than_places_are_let_be() -> None:
+    """As where a file was projected, or its points were placed by something else."""
+    moved = Dataset(wells().columns, "points", shapely.points(LON - 180, LAT + 1), LONLAT)
+    assert "coordinates" not in {each.kind for each in doubts_about(moved, NOW)}
 
 
 def test_an_id_is_of_the_rows_not_of_the_state() -> None:

@@ -9,7 +9,7 @@ from greylatch.doubts.doubt import Doubt
 from greylatch.doubts.figures import few_cases, outliers, shares
 from greylatch.doubts.kinds import codes_for_kinds, near_twins, twins
 from greylatch.doubts.pictures import uncredited
-from greylatch.doubts.places import misplaced
+from greylatch.doubts.places import elsewhere, misplaced
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["FINDERS", "doubts_about"]
@@ -34,6 +34,7 @@ FINDERS: tuple[Finder, ...] = (
     _timeless(twins),
     _timeless(near_twins),
     _timeless(misplaced),
+    _timeless(elsewhere),
     _timeless(uncredited),
 )
 """In the order in which they are told."""

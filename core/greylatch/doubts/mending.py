@@ -4,10 +4,12 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Mending
+from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import LONLAT, exchanged, reproject
-from greylatch.tables.dataset import Dataset
+from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.edit import (
     MAX_EDITS,
     AddField,
@@ -26,6 +28,7 @@ __all__ = [
     "as_missing",
     "cleared",
     "exchanged_places",
+    "placed_by",
     "placeless",
     "retyped",
     "reworded",
@@ -91,11 +94,31 @@ def exchanged_places(words: str = "Exchange their coordinates") -> Mending:
 
     def edits(data: Dataset, rows: Sequence[int]) -> list[Edit]:
         assert data.shapes is not None and data.crs is not None
-        points = exchanged(data.shapes[np.isin(data.fids, rows)])
-        lonlat = shapely.get_coordinates(reproject(points, data.crs, LONLAT))
-        return [MovePoint(fid=fid, place=(x, y)) for fid, (x, y) in zip(sorted(rows), lonlat.tolist(), strict=True)]
+        asked = np.isin(data.fids, rows)
+        return _moved(data.fids[asked], reproject(exchanged(data.shapes[asked]), data.crs, LONLAT))
 
     return Mending(words, edits)
+
+
+def placed_by(at: CoordinateColumns, words: str = "Put them where these say") -> Mending:
+    """Points in doubt lie where two fields say, in the coordinates of the dataset."""
+
+    def edits(data: Dataset, rows: Sequence[int]) -> list[Edit]:
+        assert data.crs is not None
+        asked = np.isin(data.fids, rows)
+        points = shapely.points(numbers(data.columns, at.x)[asked], numbers(data.columns, at.y)[asked])
+        return _moved(data.fids[asked], reproject(points, data.crs, LONLAT))
+
+    return Mending(words, edits)
+
+
+def _moved(fids: NDArray[np.int64], points: NDArray[np.object_]) -> list[Edit]:
+    lonlat = shapely.get_coordinates(points).tolist()
+    # Longitudes may be counted from 0 to 360.
+    return [
+        MovePoint(fid=fid, place=(x - 360 if x > 180 else x, y))
+        for fid, (x, y) in zip(fids.tolist(), lonlat, strict=True)
+    ]
 
 
 def _parts(rows: Sequence[int]) -> list[list[int]]:

@@ -1,4 +1,4 @@
-"""Doubts about where things lie: at (0, 0), with longitude and latitude swapped, far from all others."""
+"""Doubts about where things lie: at (0, 0), with longitude and latitude swapped, far from all others, elsewhere than the table says."""
 
 from collections.abc import Iterator
 
@@ -7,16 +7,19 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Doubt, about
-from greylatch.doubts.mending import exchanged_places, placeless
-from greylatch.tables.dataset import Dataset
+from greylatch.doubts.mending import exchanged_places, placed_by, placeless
+from greylatch.places.coordinates import guess_coordinate_columns
+from greylatch.tables.dataset import Dataset, field_type, numbers
 from greylatch.wording import counted
 
-__all__ = ["misplaced"]
+__all__ = ["elsewhere", "misplaced"]
 
 FEWEST = 12
 FAR = 8.0
 """So many times the half-width of the middle nine tenths from their middle is outside. Common practice, no source."""
 SELDOM = 0.02
+SAME = {True: 1e-6, False: 0.1}
+"""Degrees, and units of a plane, to which a point and its coordinates in the table are the same."""
 
 
 def misplaced(dataset: Dataset) -> Iterator[Doubt]:
@@ -49,6 +52,34 @@ def misplaced(dataset: Dataset) -> Iterator[Doubt]:
     if far.any():
         words = f"{counted(int(far.sum()), 'row')} far outside of where all others lie."
         yield about(dataset, "place", "", far, words, placeless())
+
+
+def elsewhere(dataset: Dataset) -> Iterator[Doubt]:
+    """Points that lie elsewhere than the two fields say from which all others have their places: one of the fields was corrected, or the
+    point was moved."""
+    columns = dataset.columns
+    at = guess_coordinate_columns({field.name: field_type(field.type) for field in columns.schema})
+    if dataset.kind != "points" or dataset.shapes is None or dataset.crs is None or at is None:
+        return
+    degrees = dataset.crs.is_geographic
+    x, y = numbers(columns, at.x), numbers(columns, at.y)
+    points = shapely.get_coordinates(shapely.centroid(_filled(dataset.shapes))).T
+    there = np.isfinite([*points, x, y]).all(axis=0)
+
+    def off(by: NDArray[np.float64], across: NDArray[np.float64]) -> NDArray[np.bool_]:
+        wide = np.abs(by - points[0])
+        wide = np.minimum(wide, np.abs(wide - 360)) if degrees else wide  # some count longitudes from 0 to 360
+        return np.maximum(wide, np.abs(across - points[1])) > SAME[degrees]
+
+    with np.errstate(invalid="ignore"):
+        # Exchanged ones were mended before: what lies right is not put back.
+        apart = there & off(x, y) & off(y, x)
+    if degrees:
+        apart &= (np.abs(x) <= 360) & (np.abs(y) <= 90)
+    if there.sum() >= FEWEST and 0 < apart.sum() <= max(1, SELDOM * there.sum()):
+        lie = "row that lies" if apart.sum() == 1 else "rows that lie"
+        words = f"{apart.sum():,} {lie} elsewhere than '{at.x}' and '{at.y}' say."
+        yield about(dataset, "coordinates", at.y, apart, words, placed_by(at))
 
 
 def _filled(shapes: NDArray[np.object_]) -> NDArray[np.object_]:
