@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
@@ -16,6 +16,8 @@ export function Arrivals({ onDone }: Props) {
   const uploads = useGather((s) => s.uploads)
   const [chosen, setChosen] = useState<string | null>(null)
   const [more, setMore] = useState(false)
+  // What was seen to come in is not looked at again: whoever returns sends the next file.
+  useEffect(() => () => changeUploads((before) => before.filter(({ done }) => !done)), [])
   const open = uploads.find(({ id }) => id === chosen) ?? uploads[0]
   const rasters = uploads.filter(isRaster)
   const arrived = (upload: UploadState) => {

@@ -82,18 +82,22 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
     if (state === 'done' || state === 'failed' || state === 'stopped') after.current?.focus()
   }, [state])
   const count = preview.kind === 'raster' ? 'raster' : preview.kind
-  const busy = jobId !== null && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
+  // From then on the file is read as it was corrected; one that failed is sent again first.
+  const begun = jobId !== null
+  const busy = begun && ['running', 'waiting'].includes(job.data?.state ?? 'waiting')
   const problem = look.error?.message ?? bringIn.error?.message ?? again.error?.message ?? preview.problem
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '304px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, borderRight: 1, borderColor: 'line' }}>
         <Box sx={{ p: 2, pl: 3, pt: 1, overflow: 'auto', flex: 1 }}>
-          <Corrector
-            upload={upload.id}
-            preview={preview}
-            corrections={upload.corrections}
-            onChange={(next) => look.mutate(next)}
-          />
+          <Box inert={begun}>
+            <Corrector
+              upload={upload.id}
+              preview={preview}
+              corrections={upload.corrections}
+              onChange={(next) => look.mutate(next)}
+            />
+          </Box>
           {preview.notes.map((note) => (
             <Typography key={note} variant="body2" color="text.secondary">
               {note}
@@ -164,6 +168,7 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
       </Box>
       <PreviewTable
         preview={preview}
+        locked={begun}
         corrections={upload.corrections}
         onChange={(values) => look.mutate({ ...upload.corrections, ...values })}
       />

@@ -10,11 +10,13 @@ const TYPES: FieldType[] = ['text', 'integer', 'number', 'date', 'boolean']
 interface Props {
   preview: Preview
   corrections: Partial<Corrections>
+  /** They are only looked at. */
+  locked: boolean
   onChange: (values: Partial<Corrections>) => void
 }
 
 /** Real rows as they would be read: which fields are kept, under which names, and the types of those of cells. */
-export function PreviewTable({ preview, corrections, onChange }: Props) {
+export function PreviewTable({ preview, corrections, locked, onChange }: Props) {
   if (preview.kind === 'raster') return <RasterPreview preview={preview} />
   const all: Kept = preview.fields.map(({ name }) => ({ name, rename: '' }))
   const kept = new Map((corrections.fields ?? all).map((field) => [field.name, field.rename]))
@@ -32,6 +34,7 @@ export function PreviewTable({ preview, corrections, onChange }: Props) {
       <Box
         component="table"
         aria-label="Preview"
+        inert={locked}
         sx={{
           borderCollapse: 'collapse',
           fontSize: 12.5,

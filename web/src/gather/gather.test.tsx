@@ -79,14 +79,14 @@ describe('the corrector', () => {
 
 describe('the preview', () => {
   it('shows real rows, and blanks for what is missing', () => {
-    render(<PreviewTable preview={preview} corrections={{}} onChange={vi.fn()} />)
+    render(<PreviewTable locked={false} preview={preview} corrections={{}} onChange={vi.fn()} />)
     const cells = screen.getAllByRole('cell').map((element) => element.textContent)
     expect(cells).toEqual(['-27', '52', 'Ard', '-26', '51', ''])
   })
 
   it('lets the type of a field be corrected', () => {
     const onChange = vi.fn()
-    render(<PreviewTable preview={preview} corrections={{}} onChange={onChange} />)
+    render(<PreviewTable locked={false} preview={preview} corrections={{}} onChange={onChange} />)
     fireEvent.change(screen.getByLabelText('Type of lat'), { target: { value: 'text' } })
     expect(onChange).toHaveBeenCalledWith({ types: { lat: 'text' } })
   })
@@ -94,7 +94,7 @@ describe('the preview', () => {
   it('leaves fields out and renames them, in the order of the file', () => {
     const onChange = vi.fn()
     const fields = [{ name: 'name', rename: 'well' }]
-    render(<PreviewTable preview={preview} corrections={{ fields }} onChange={onChange} />)
+    render(<PreviewTable locked={false} preview={preview} corrections={{ fields }} onChange={onChange} />)
     expect(screen.getByLabelText<HTMLInputElement>('Name of name').value).toBe('well')
     fireEvent.click(screen.getByLabelText('Keep lon'))
     expect(onChange).toHaveBeenLastCalledWith({ fields: [{ name: 'lon', rename: '' }, fields[0]] })
@@ -106,6 +106,7 @@ describe('the preview', () => {
     const raster = { width: 10, height: 20, bands: 3, colour: 'rgb', type: 'uint8', nodata: null }
     render(
       <PreviewTable
+        locked={false}
         preview={whole('Preview', { kind: 'raster', file: 'a.tif', format: 'GeoTIFF', title: 'A', raster })}
         corrections={{}}
         onChange={vi.fn()}

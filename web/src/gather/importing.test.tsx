@@ -9,6 +9,7 @@ import * as layerActions from '../sheet/layerActions'
 import type { UploadState } from './arriving'
 import { BringingIn } from './BringingIn'
 import { useGather } from './gatherState'
+import { Arrivals } from './Arrivals'
 import { ImportPanel } from './ImportPanel'
 
 const preview = whole('Preview', {
@@ -160,6 +161,20 @@ describe('bringing a file in', () => {
     expect(screen.queryByRole('button', { name: 'To the library' })).toBeNull()
     page.rerender(panel(state))
     expect(screen.queryByRole('button', { name: 'Bring in raster' }), 'it is not brought in twice').toBeNull()
+  })
+
+  it('has room for the next file where one was seen to come in', () => {
+    vi.spyOn(client, 'GET').mockReturnValue(new Promise(() => undefined) as never)
+    const sent = (id: string, done: boolean) => ({ id, preview, corrections: {}, job: 'j', done })
+    useGather.setState({ uploads: [sent('in the library', true), sent('on its way', false)] })
+    const page = render(
+      <QueryClientProvider client={new QueryClient()}>
+        <Arrivals onDone={vi.fn()} />
+      </QueryClientProvider>,
+    )
+    expect(screen.getAllByRole('button', { name: preview.file })).toHaveLength(2)
+    page.unmount()
+    expect(useGather.getState().uploads.map(({ id }) => id)).toEqual(['on its way'])
   })
 
   it('draws what was asked, and once, though something else is looked at meanwhile', async () => {
