@@ -3,6 +3,7 @@ import Box from '@mui/material/Box'
 import InputBase from '@mui/material/InputBase'
 import type { Dataset } from '../api/types'
 import { isNumeric } from '../fields'
+import { cellText } from './cellText'
 import type { Acts } from './Row'
 import { leftOf } from './sizes'
 
@@ -72,7 +73,7 @@ interface OpenProps {
 }
 
 function OpenCell({ field, value, where, onClose, onKeep }: OpenProps) {
-  const before = value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : asDay(String(value))
+  const before = cellText(value)
   const [draft, setDraft] = useState(before)
   const [trouble, setTrouble] = useState<string | null>(null)
   const keep = async (next: Next) => {
@@ -144,13 +145,5 @@ function OpenCell({ field, value, where, onClose, onKeep }: OpenProps) {
 const NUMBER = new Intl.NumberFormat('en', { maximumFractionDigits: 6 })
 
 function shown(value: Value): string {
-  if (value === null) return ''
-  if (typeof value === 'number') return NUMBER.format(value)
-  if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  return asDay(value)
-}
-
-/** A day without the hour that nobody wrote. */
-function asDay(text: string): string {
-  return text.replace(/^(\d{4}-\d\d-\d\d)T00:00:00$/, '$1')
+  return typeof value === 'number' ? NUMBER.format(value) : cellText(value)
 }

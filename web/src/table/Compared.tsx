@@ -3,6 +3,7 @@ import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import type { RedeliveryView } from '../api/types'
 import { counted } from '../wording'
+import { cellText } from './cellText'
 
 /** What a delivery would change, before it does. */
 export function Compared({ view }: { view: RedeliveryView }) {
@@ -91,5 +92,5 @@ function listed(keys: string[], all: number): ReactNode {
 }
 
 function said(value: unknown): string {
-  return value === null || value === undefined ? 'nothing' : String(value)
+  return cellText(value) || 'nothing'
 }

@@ -10,6 +10,7 @@ import { Check } from '../bench/Check'
 import { Choice, Labelled } from '../bench/Labelled'
 import { rowsRead } from '../sheet/read'
 import { counted } from '../wording'
+import { cellText } from './cellText'
 import { TableDialog } from './TableDialog'
 import { useTakeIn } from './useTable'
 
@@ -201,9 +202,7 @@ function Seen({ view }: { view: ManyView }) {
 }
 
 const shown = (value: unknown) =>
-  value === null || value === undefined
-    ? 'nothing'
-    : String(typeof value === 'number' ? Number(value.toPrecision(7)) : value)
+  cellText(typeof value === 'number' ? Number(value.toPrecision(7)) : value) || 'nothing'
 
 interface TextProps {
   label: string

@@ -9,6 +9,7 @@ describe('cells on the clipboard', () => {
       ['Ard', 1.5, null],
       ['tab\there', true, 'says "so"'],
       ['two\nlines', -3, ''],
+      ['2017-01-01T00:00:00', false, '2017-01-01T06:00:42'],
     ]
     const text = asText(rows)
     expect(text.split('\n')[0]).toBe('Ard\t1.5\t')
@@ -16,6 +17,7 @@ describe('cells on the clipboard', () => {
       ['Ard', '1.5', ''],
       ['tab\there', 'yes', 'says "so"'],
       ['two\nlines', '-3', ''],
+      ['2017-01-01', 'no', '2017-01-01T06:00:42'],
     ])
   })
 

@@ -1,3 +1,4 @@
+import { cellText } from './cellText'
 import type { Value } from './Cell'
 
 /** Cells from where a selection began to where it has come: places of rows and of columns that are shown. */
@@ -24,7 +25,7 @@ export function asText(rows: readonly (readonly Value[])[]): string {
 }
 
 function written(value: Value): string {
-  const text = value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+  const text = cellText(value)
   return /[\t\n"]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
 }
 
