@@ -20,7 +20,7 @@ from greylatch.rules.telling import condition_telling
 from greylatch.sheet.document import SEA, Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
 from greylatch.sheet.layers import Glow, Group, Layer
-from greylatch.sheet.lettering import LABEL_SHADOW, MOST_LINES, Lettering
+from greylatch.sheet.lettering import LABEL_SHADOW, MOST_LINES, LabelLine, Lettering
 from greylatch.sheet.lettering import Frame as LabelFrame
 from greylatch.sheet.parts import (
     FARTHEST_ON_THE_GROUND,
@@ -37,14 +37,14 @@ from greylatch.sheet.parts import (
     Stroke,
 )
 from greylatch.sheet.reader import MOST_FILTERS, Near, ReaderFilter, Search, Time
-from greylatch.sheet.symbology import TOGETHER, Departure, Pins, Rule, Symbology, Symbols
+from greylatch.sheet.symbology import TOGETHER, Departure, Pins, Rule, Symbology, Symbols, fields_shown
 from greylatch.symbols.adding import NOTHING_YET, another_rule, in_a_hue_of_its_own, place_among
 from greylatch.symbols.carried_over import carried_over
 from greylatch.symbols.gestures import Gestures
 from greylatch.symbols.north_arrow import NORTH_ARROW, NorthArrow
 from greylatch.symbols.shapes import SHAPES
 from greylatch.symbols.splitting import split_into_rules
-from greylatch.symbols.starting import first_layer, letters_of_contours, look_of_reading, showing, varied
+from greylatch.symbols.starting import another_line, first_layer, letters_of_contours, look_of_reading, showing, varied
 from greylatch.tables.dataset import Dataset as Data
 from greylatch.tables.dataset import column_named, field_type, fields
 from greylatch.tables.encodings import OFFERED
@@ -200,6 +200,13 @@ class SearchIn(RowsIn):
     layer: Identifier
 
 
+class LineIn(RowsIn):
+    """The labels of a layer that are to say more, and its look."""
+
+    lettering: Lettering
+    symbology: Symbology
+
+
 class TimeIn(RowsIn):
     """A layer whose features are to be played through time, by a field of dates."""
 
@@ -266,6 +273,14 @@ def begun_search(request: HttpRequest, payload: SearchIn) -> Search:
     if search is None:
         raise BadInput("There is no field by which readers could search.")
     return search
+
+
+@router.post("/line", response=LabelLine, summary="One more line of a layer's labels")
+def begun_line(request: HttpRequest, payload: LineIn) -> LabelLine:
+    """What the map shows before all else."""
+    look = payload.symbology
+    shown = fields_shown(look) if isinstance(look, Symbols) else ()
+    return another_line(payload.lettering, asked_fields(rows_asked(request, payload)), shown)
 
 
 def asked_fields(data: Data) -> list[tuple[str, FieldType, MeaningKind]]:

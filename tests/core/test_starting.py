@@ -1,5 +1,7 @@
 """How layers begin, and what a symbology keeps when it becomes one of another kind."""
 
+from typing import Any
+
 import pyarrow as pa
 import pytest
 import shapely
@@ -9,7 +11,7 @@ from greylatch.errors import BadInput
 from greylatch.places.crs import LONLAT
 from greylatch.sheet.parts import Classing, NormaliseByField, RampChoice, Stroke
 from greylatch.symbols.ink import ink
-from greylatch.symbols.starting import first_layer, first_lettering, showing, varied
+from greylatch.symbols.starting import another_line, first_layer, first_lettering, showing, varied
 from greylatch.tables.dataset import Dataset
 
 from tests.looks import alike, coloured
@@ -128,3 +130,27 @@ def test_what_cannot_be_drawn_so_is_said() -> None:
         varied(alike(), data("points"), "size", "category", ["t"])
     with pytest.raises(BadInput, match="need points"):
         ink(data("lines"), varied(alike(), data("lines"), "shares", "shares"))
+
+
+def test_another_line_of_labels_says_what_the_map_shows() -> None:
+    fields: list[Any] = [
+        ("well", "text", "name"),
+        ("lon", "number", "measure"),
+        ("lat", "number", "measure"),
+        ("depth", "number", "measure"),
+    ]
+    first = first_lettering(fields, "points")
+    assert first is not None
+    line = another_line(first, fields)
+    assert (line.text, line.size) == ("{depth}", 10.0), "no coordinate"
+    assert another_line(first, fields, ["lat"]).text == "{lat}"
+    both = first.model_copy(
+        update={"lines": [*first.lines, line.model_copy(update={"text": "{depth:.1f} cm", "size": 7.0})]}
+    )
+    third = another_line(both, fields)
+    assert (third.text, third.size) == ("{lon}", 6.0), (
+        "what is said already is not said again, and nothing is too small to be read"
+    )
+    full = first.model_copy(update={"lines": [line] * 4})
+    with pytest.raises(BadInput, match="4 lines"):
+        another_line(full, fields)

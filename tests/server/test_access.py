@@ -122,6 +122,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},
         "/api/draw/near": {"dataset": joined},
+        "/api/draw/line": {"dataset": joined, "lettering": {"lines": [{"text": "{name}"}]}, "symbology": {"kind": "symbols"}},
         "/api/draw/added": {"dataset": joined}, "/api/draw/filter": {"dataset": joined, "layer": "a"}, "/api/draw/search": {"dataset": joined, "layer": "a"},
         "/api/draw/time": {"dataset": str(named["Slips and fires"].pk), "layer": "events", "field": "date"},
         "/api/draw/varied": {"dataset": joined, "symbology": {"kind": "symbols"}, "channel": "colour", "by": "classes"},

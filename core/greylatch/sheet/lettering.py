@@ -9,9 +9,22 @@ from greylatch.errors import BadInput
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, FieldName, Part, Pixels, Scales, Shadow, Share
 from greylatch.sheet.template import FieldIn, parts_of
 
-__all__ = ["LABEL_SHADOW", "MOST_LINES", "Frame", "HandLabel", "LabelLine", "Lettering", "Side", "Template", "Weight"]
+__all__ = [
+    "LABEL_SHADOW",
+    "MOST_LINES",
+    "SMALLEST_TYPE",
+    "Frame",
+    "HandLabel",
+    "LabelLine",
+    "Lettering",
+    "Side",
+    "Template",
+    "Weight",
+]
 
 MOST_LINES = 4
+SMALLEST_TYPE = 6.0
+"""CSS pixels."""
 Family = Literal["sans", "serif", "narrow"]
 Weight = Literal[400, 500, 600, 700]
 Case = Literal["as written", "capitals", "lower case", "title"]
@@ -37,7 +50,7 @@ class LabelLine(Part):
     """A line of every label, and how it is set."""
 
     text: Template
-    size: Annotated[float, Field(ge=6, le=72, description="CSS pixels")] = 12.0
+    size: Annotated[float, Field(ge=SMALLEST_TYPE, le=72, description="CSS pixels")] = 12.0
     colour: Colour = "#2b2b28"
     family: Family = "sans"
     weight: Weight = 500
@@ -72,7 +85,9 @@ class HandLabel(Part):
         None, description="Longitude and latitude of the label's middle; null: where it finds room"
     )
     turn: Annotated[float, Field(ge=-180, le=180, description="Degrees clockwise")] = 0.0
-    size: Annotated[float, Field(ge=6, le=72)] | None = Field(None, description="Px of the first line; null: as all")
+    size: Annotated[float, Field(ge=SMALLEST_TYPE, le=72)] | None = Field(
+        None, description="Px of the first line; null: as all"
+    )
     colour: Colour | None = None
     text: Annotated[str, Field(max_length=500)] | None = Field(
         None, description="In place of what all say, broken where it is"

@@ -21,5 +21,4 @@ class Gestures(Part):
     icon: Pixels = Field(9.0, description="Px of the radius from which on an icon tells anything")
     casing: Colour = Field("#ffffff", description="Of a stroke below the others")
     wider: Pixels = Field(2.0, description="Px by which it is wider than what lies on it")
-    smaller: Pixels = Field(2.0, description="Px by which the next line of a label is smaller than the one above it")
     unclassed: Limits = Field(Limits(), description="How numbers are classed when limits by hand mean nothing any more")

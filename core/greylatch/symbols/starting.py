@@ -1,6 +1,6 @@
 """How a dataset is drawn before anybody has said how, and what a symbology begins with when something is to vary."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 from greylatch.encodings.channels import KINDS, Channel, Encodings
 from greylatch.encodings.encoded import Encoding
@@ -12,16 +12,17 @@ from greylatch.readings.begun import colours_of_cells
 from greylatch.readings.contours import INDEX, NUMBERED
 from greylatch.readings.kinds import READINGS, AnyReading
 from greylatch.sheet.layers import Layer
-from greylatch.sheet.lettering import LabelLine, Lettering
+from greylatch.sheet.lettering import MOST_LINES, SMALLEST_TYPE, LabelLine, Lettering
 from greylatch.sheet.parts import RampChoice, Stroke, Symbol
 from greylatch.sheet.symbology import TOGETHER, Picture, RasterRamp, Rule, Symbology, Symbols
-from greylatch.sheet.template import as_field
+from greylatch.sheet.template import FieldIn, as_field, parts_of
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
-from greylatch.tables.meaning import MeaningKind, likeliest_name
+from greylatch.tables.meaning import MeaningKind, likeliest_name, tells_little
 
 __all__ = [
     "HUES",
+    "another_line",
     "first_layer",
     "first_lettering",
     "first_symbol",
@@ -38,6 +39,8 @@ HUES: Mapping[Kind, tuple[str, ...]] = {
     "points": ("#3f6f8f", "#b8583c", "#5f7f3f", "#7d5a8c", "#b08a2e", "#3f3f46"),
 }
 """The colours that layers begin with: each in the first that no other layer of its sheet has."""
+SMALLER = 2.0
+"""Px by which the next line of a label is smaller than the one above it. Ours, with no source."""
 PIE = 9.0
 """Px of the radius from which on wedges are told apart. Common practice."""
 DOT = 1.1
@@ -163,6 +166,47 @@ def first_lettering(fields: Sequence[tuple[str, FieldType, MeaningKind]], kind: 
         return None
     lettering = Lettering(lines=[LabelLine(text=as_field(named))], throughout=kind == "areas")
     return lettering.model_copy(update={"course": "turned"}) if kind == "lines" else lettering
+
+
+def another_line(
+    lettering: Lettering, fields: Sequence[tuple[str, FieldType, MeaningKind]], shown: Collection[str] = ()
+) -> LabelLine:
+    """One more line of labels, smaller than the last: of a field that none of them says, what the map shows before all else.
+
+    Parameters
+    ----------
+    lettering : Lettering
+        The labels.
+    fields : Sequence[tuple[str, FieldType, MeaningKind]]
+        Names, with their type and what they mean.
+    shown : Collection[str]
+        Those by which the layer's look varies.
+
+    Returns
+    -------
+    LabelLine
+
+    Raises
+    ------
+    BadInput
+        Where there is no room for another, or no field.
+
+    Examples
+    --------
+    >>> fields = [("isle", "text", "name"), ("lat", "number", "measure"), ("ha", "number", "count")]
+    >>> line = another_line(first_lettering(fields), fields)
+    >>> line.text, line.size
+    ('{ha}', 10.0)
+    """
+    if len(lettering.lines) >= MOST_LINES:
+        raise BadInput(f"A label has {MOST_LINES} lines at most.")
+    said = {part.name for line in lettering.lines for part in parts_of(line.text) if isinstance(part, FieldIn)}
+    free = [field for field in fields if field[0] not in said] or list(fields)
+    if not free:
+        raise BadInput("There is no field that a label could say.")
+    name, _, _ = min(free, key=lambda field: (field[0] not in shown, tells_little(field[0], field[2])))
+    last = lettering.lines[-1]
+    return last.model_copy(update={"text": as_field(name), "size": max(SMALLEST_TYPE, last.size - SMALLER)})
 
 
 def showing(old: Symbols, dataset: Dataset, field: str) -> Symbols:

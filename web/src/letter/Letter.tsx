@@ -59,7 +59,7 @@ export function Letter() {
   const shared = { lettering, dataset, onChange: change }
   return (
     <SideTabs label="Letter" parts={PARTS} value={part} onChange={setPart}>
-      {part === 'text' && <TextPanel {...shared} />}
+      {part === 'text' && <TextPanel layer={layer} {...shared} />}
       {part === 'dress' && starting && <DressPanel layer={layer} {...shared} begun={starting} />}
       {part === 'place' && <PlacePanel {...shared} />}
       {part === 'contest' && (

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -7,11 +7,13 @@ import InputBase from '@mui/material/InputBase'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import Typography from '@mui/material/Typography'
-import type { Dataset, LabelLine, Lettering, Starting } from '../api/types'
+import { answered, client } from '../api/client'
+import type { Dataset, LabelLine, Layer, Lettering, Starting } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { ColourField } from '../draw/ColourField'
 import { startingQuery } from '../sheet/queries'
-import { amissIn, asField } from './template'
+import { rowsOf } from '../sheet/read'
+import { amissIn, withField } from './template'
 
 const COLUMNS = 'minmax(180px, 1fr) 128px 118px 26px 52px 30px 104px 52px 52px 24px'
 const WEIGHTS = { 400: 'regular', 500: 'medium', 600: 'semibold', 700: 'bold' } as const
@@ -19,20 +21,26 @@ const FAMILIES = { sans: 'Sans', serif: 'Serif', narrow: 'Narrow' } as const
 const CASES = ['as written', 'capitals', 'lower case', 'title'] as const
 
 interface Props {
+  layer: Layer
   lettering: Lettering
   dataset: Dataset
   onChange: (tag: string, values: Partial<Lettering>) => void
 }
 
 /** What labels say, line by line, and how each line is set. */
-export function TextPanel({ lettering, dataset, onChange }: Props) {
+export function TextPanel({ layer, lettering, dataset, onChange }: Props) {
   const lines = lettering.lines
   const { data: starting } = useQuery(startingQuery)
   const fields = dataset.fields.map(({ name }) => name)
   const set = (at: number, tag: string, values: Partial<LabelLine>) =>
     onChange(`line-${at}-${tag}`, { lines: lines.map((line, i) => (i === at ? { ...line, ...values } : line)) })
+  const another = useMutation({
+    mutationFn: () =>
+      answered(client.POST('/api/draw/line', { body: { ...rowsOf(layer), lettering, symbology: layer.symbology } })),
+    onSuccess: (line) => onChange('lines', { lines: [...lines, line] }),
+  })
   if (!starting) return null
-  const { most, gestures, families } = starting
+  const { most, families } = starting
   return (
     <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: 'center', maxWidth: 980 }}>
@@ -58,25 +66,16 @@ export function TextPanel({ lettering, dataset, onChange }: Props) {
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1.5 }}>
         <Button
           variant="outlined"
-          disabled={lines.length >= most.lines}
-          onClick={() => {
-            const last = lines[lines.length - 1]
-            const unused = fields.find((name) => !lines.some((line) => line.text.includes(asField(name))))
-            if (last)
-              onChange('lines', {
-                lines: [
-                  ...lines,
-                  {
-                    ...last,
-                    size: Math.max(6, last.size - gestures.smaller),
-                    text: asField(unused ?? fields[0] ?? ''),
-                  },
-                ],
-              })
-          }}
+          disabled={lines.length >= most.lines || another.isPending}
+          onClick={() => another.mutate()}
         >
           Add a line
         </Button>
+        {another.error && (
+          <Typography role="alert" variant="body2" component="span" sx={{ color: 'error.main' }}>
+            {another.error.message}
+          </Typography>
+        )}
         <Typography variant="body2" color="text.secondary" component="span">
           From line to line
         </Typography>
@@ -146,7 +145,7 @@ function LineFields({ at, line, fields, families, onChange, onRemove }: LineProp
           renderValue={() => '{ }'}
           onChange={(e) => {
             const { value } = e.target
-            if (value) onChange('text', { text: (draft ?? line.text) + asField(value) })
+            if (value) onChange('text', { text: withField(draft ?? line.text, value) })
             setDraft(null)
           }}
           inputProps={{ 'aria-label': `Put a field into line ${n}` }}

@@ -1,15 +1,16 @@
 // @vitest-environment happy-dom
 import { QueryClientProvider } from '@tanstack/react-query'
-import { cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { begunQueries } from '../api/forTests'
+import { client } from '../api/client'
+import { begunQueries, classedLayer } from '../api/forTests'
 import type { Dataset, Lettering } from '../api/types'
 import { whole } from '../api/whole'
 import { useSheet } from '../sheet/store'
 import { byHand, changeByHand } from './byHand'
 import { DressPanel } from './DressPanel'
 import { PlacePanel } from './PlacePanel'
-import { amissIn, asField, firstField } from './template'
+import { amissIn, asField, firstField, withField } from './template'
 import { TextPanel } from './TextPanel'
 
 afterEach(cleanup)
@@ -29,6 +30,8 @@ describe('templates', () => {
   it('name fields as the core does', () => {
     expect(asField('peat_ha')).toBe('{peat_ha}')
     expect(asField('share: peat')).toBe('{"share: peat"}')
+    expect(withField('{name}', 'peat_ha')).toBe('{name} {peat_ha}')
+    expect(withField('no. ', 'n')).toBe('no. {n}')
     expect(firstField('no. {n:.1f} of {name}')).toBe('n')
     expect(firstField('{"share: peat"}')).toBe('share: peat')
     expect(firstField('{{ plain }}')).toBeNull()
@@ -43,7 +46,9 @@ describe('templates', () => {
 
 describe('lines of labels', () => {
   const shown = (lettering: Lettering, onChange: () => void) => {
-    const panel = <TextPanel lettering={lettering} dataset={dataset('areas')} onChange={onChange} />
+    const panel = (
+      <TextPanel layer={classedLayer('a', {})} lettering={lettering} dataset={dataset('areas')} onChange={onChange} />
+    )
     render(<QueryClientProvider client={begunQueries()}>{panel}</QueryClientProvider>)
   }
 
@@ -59,13 +64,14 @@ describe('lines of labels', () => {
     })
   })
 
-  it('begin with a field that no other has, and are set within what there is', () => {
+  it('are begun by the server, and set within what there is', async () => {
     const onChange = vi.fn()
+    const line = { ...lettering.lines[0], size: 10, text: '{"share: peat"}' }
+    const asked = vi.spyOn(client, 'POST').mockResolvedValue({ data: line, response: new Response() } as never)
     shown(lettering, onChange)
     fireEvent.click(screen.getByRole('button', { name: 'Add a line' }))
-    expect(onChange).toHaveBeenLastCalledWith('lines', {
-      lines: [lettering.lines[0], { ...lettering.lines[0], size: 10, text: '{"share: peat"}' }],
-    })
+    await waitFor(() => expect(onChange).toHaveBeenLastCalledWith('lines', { lines: [lettering.lines[0], line] }))
+    expect(asked).toHaveBeenCalledWith('/api/draw/line', { body: expect.objectContaining({ lettering }) as object })
     typed('Size of line 1, px', '400')
     expect(onChange.mock.lastCall?.[1].lines[0].size).toBe(72)
     typed(/Space between the letters of line 1/, '25')

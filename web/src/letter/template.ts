@@ -6,6 +6,11 @@ export function asField(name: string): string {
   return plain ? `{${name}}` : `{"${name.replaceAll('"', '')}"}`
 }
 
+/** A template with one more field at its end, parted from another before it. */
+export function withField(template: string, name: string): string {
+  return template + (template.endsWith('}') ? ' ' : '') + asField(name)
+}
+
 /** The first field of a template; null where it has none. */
 export function firstField(template: string | undefined): string | null {
   for (const [, quoted, plain] of (template ?? '').matchAll(FIELD)) {

@@ -1823,7 +1823,7 @@ export interface paths {
         };
         /**
          * A small picture of a sheet
-         * @description PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision.
+         * @description PNG of the whole map for the list of sheets; 204 where there is nothing to draw. Made once for each revision of the sheet and of its data.
          */
         get: operations["sheets_drawing_picture_of_sheet"];
         put?: never;
@@ -2474,6 +2474,26 @@ export interface paths {
          * @description By what is likeliest their name.
          */
         post: operations["sheets_starting_begun_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/draw/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * One more line of a layer's labels
+         * @description What the map shows before all else.
+         */
+        post: operations["sheets_starting_begun_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8347,12 +8367,6 @@ export interface components {
              */
             wider: number;
             /**
-             * Smaller
-             * @description Px by which the next line of a label is smaller than the one above it
-             * @default 2
-             */
-            smaller: number;
-            /**
              * @description How numbers are classed when limits by hand mean nothing any more
              * @default {
              *       "method": "natural-breaks",
@@ -8567,6 +8581,35 @@ export interface components {
             };
             /** Layer */
             layer: string;
+        };
+        /**
+         * LineIn
+         * @description The labels of a layer that are to say more, and its look.
+         */
+        LineIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Filter
+             * @description OGC CQL2 text: peat_m > 2 AND isle = 'Ard'; '' takes every row
+             * @default
+             */
+            filter: string;
+            /** Reading */
+            reading?: (components["schemas"]["Centres"] | components["schemas"]["Grid"] | components["schemas"]["Dots"] | components["schemas"]["Rounds"] | components["schemas"]["Contours"]) | null;
+            /**
+             * Others
+             * @default {}
+             */
+            others: {
+                [key: string]: string;
+            };
+            lettering: components["schemas"]["Lettering"];
+            /** Symbology */
+            symbology: components["schemas"]["Symbols"] | components["schemas"]["Heat"] | components["schemas"]["Clusters"] | components["schemas"]["Hillshade"] | components["schemas"]["Slope"] | components["schemas"]["RasterRamp"] | components["schemas"]["RasterClasses"] | components["schemas"]["NamedValues"] | components["schemas"]["Picture"];
         };
         /**
          * TimeIn
@@ -13135,6 +13178,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Search"];
+                };
+            };
+        };
+    };
+    sheets_starting_begun_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelLine"];
                 };
             };
         };
