@@ -200,7 +200,7 @@ def test_select(demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) 
 @pytest.mark.parametrize(
     ("where", "said"),
     [
-        ("water_table_cm >", "Line 1, column 17: Something is missing at the end. Expected a shape, a field"),
+        ("water_table_cm >", "Line 1, column 17: Something is missing at the end. Expected a field, a number"),
         ("water_table > 3", "Line 1, column 1: There is no field 'water_table'. Is 'water_table_cm' meant?"),
         ("water_table_cm > 3 AND\n foo(2)", "Line 2, column 2: There is no function 'foo'."),
         ("water_table_cm", "comes to a number"),

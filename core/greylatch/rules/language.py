@@ -10,6 +10,7 @@ from typing import Any
 import cql2
 
 from greylatch.errors import BadExpression
+from greylatch.rules.expecting import RESERVED, expected_after, is_stray
 
 __all__ = ["LONGEST", "Expression", "Node", "closest", "named", "parsed"]
 
@@ -34,15 +35,6 @@ SHAPES = {
 _WORD = re.compile(r"'(?:[^']|'')*'|\"[^\"]*\"|[^\W\d][\w.:]*|\d[\w.]*|\s+|.", re.DOTALL)
 _RUN = re.compile(rf"(?:NOT\s*|-\s*){{{SIGNS},}}", re.IGNORECASE)
 _PLACE = re.compile(r"--> (\d+):(\d+)")
-_EXPECTED = re.compile(r"= expected (.*)", re.DOTALL)
-_WORDS = {
-    "GEOMETRY": "a shape", "Identifier": "a field", "DECIMAL": "a number", "SingleQuotedString": "a text in 'single quotes'",
-    "ExpressionInParentheses": "(", "Array": "", "Double": "", "Negative": "", "UnaryNot": "NOT", "True": "", "False": "",
-    "Null": "", "EOI": "the end", "And": "AND", "Or": "OR", "NotFlag": "", "Add": "+", "Subtract": "−", "Multiply": "*",
-    "Divide": "/", "Modulo": "", "Power": "", "Eq": "=", "Gt": ">", "GtEq": "", "Lt": "<", "LtEq": "", "NotEq": "",
-    "IsNullPostfix": "IS NULL", "Between": "BETWEEN", "In": "IN", "Like": "LIKE", "Is": "IS",
-}  # fmt: skip
-"""What the parser calls its rules, in words; '' for what goes without saying beside the others."""
 
 
 def named(field: str) -> str:
@@ -51,11 +43,10 @@ def named(field: str) -> str:
     >>> named("peat_ha"), named("ha of peat"), named("in")
     ('peat_ha', '"ha of peat"', '"in"')
     """
-    return field if _PLAIN.fullmatch(field) and field.lower() not in _RESERVED else f'"{field}"'
+    return field if _PLAIN.fullmatch(field) and field.upper() not in RESERVED else f'"{field}"'
 
 
 _PLAIN = re.compile(r"[^\W\d]\w*")
-_RESERVED = {"and", "or", "not", "in", "like", "between", "is", "null", "true", "false"}
 
 
 @dataclass(frozen=True)
@@ -200,16 +191,18 @@ def _depth(node: Node) -> int:
 
 
 def _in_words(text: str, said: str) -> BadExpression:
-    place, expected = _PLACE.search(said), _EXPECTED.search(said)
-    line, column = (int(place[1]), int(place[2])) if place else (1, 1)
-    rest = text.splitlines()[line - 1][column - 1 :] if line <= len(text.splitlines()) else ""
-    word = next((word for _, word in words_of(rest)), "")
+    """What the parser says of a text that it can't read: only where that is, for the rest are names of its rules."""
+    place = _PLACE.search(said)
+    lines = text.splitlines(keepends=True)
+    at = sum(map(len, lines[: int(place[1]) - 1])) + int(place[2]) - 1 if place else 0
+    before = [(start, word) for start, word in words_of(text) if start < at]
+    word = next((word for start, word in words_of(text) if start >= at), "")
+    if before and is_stray([word for _, word in before]):
+        # The parser took it for a field, and stopped at what follows.
+        at, word = before.pop()
     problem = f"'{word}' can't stand here." if word else "Something is missing at the end."
-    names = re.split(r",\s*(?:or\s+)?|\s+or\s+", expected[1].strip()) if expected else []
-    words = list(dict.fromkeys(filter(None, (_WORDS.get(name, name) for name in names))))
-    return BadExpression(
-        problem, line, column, ", ".join(words[:-1]) + (" or " if words[1:] else "") + words[-1] if words else ""
-    )
+    *some, last = expected_after([word for _, word in before])
+    return BadExpression(problem, *_line_and_column(text, at), ", ".join(some) + (" or " if some else "") + last)
 
 
 def _line_and_column(text: str, place: int) -> tuple[int, int]:
