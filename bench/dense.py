@@ -19,8 +19,8 @@ from greylatch.sheet.document import Sheet
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.density import shapes_from
 from greylatch.tiles.image import png
-from greylatch.tiles.map_pyramid import map_bounds
 from greylatch.tiles.shape_tiles import shape_tile
+from greylatch.tiles.view import whole_view
 
 from bench.table import print_table, timed
 
@@ -105,7 +105,7 @@ def ready(data: Dataset) -> VectorSource:
 
 def small_picture(composition: Composition) -> bytes:
     """The whole map without labels, as sheets are listed."""
-    return png(paint(composition, View.fitted(composition.frame, map_bounds(composition), 288, 180)))
+    return png(paint(composition, whole_view(composition, 288, 180)))
 
 
 def published(sheet: Sheet, source: VectorSource) -> int:

@@ -4,10 +4,9 @@ from greylatch.errors import OffMap
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import Find
-from greylatch.places.view import View
 from greylatch.sheet.document import Sheet as Document
 from greylatch.tiles.image import png
-from greylatch.tiles.map_pyramid import map_bounds
+from greylatch.tiles.view import whole_view
 
 
 def picture_of(document: Document, find: Find, width: int, height: int) -> bytes:
@@ -16,7 +15,7 @@ def picture_of(document: Document, find: Find, width: int, height: int) -> bytes
     plain = [layer.model_copy(update={"lettering": None}) for layer in document.layers]
     composition = compose(document.model_copy(update={"layers": plain}), find)
     try:
-        view = View.fitted(composition.frame, map_bounds(composition), width, height)
+        view = whole_view(composition, width, height)
     except OffMap:
         return b""
     return png(paint(composition, view))

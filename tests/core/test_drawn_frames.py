@@ -369,3 +369,24 @@ def test_without_a_box_the_whole_map_is_drawn_wherever_the_sheet_opens(world: Pa
         )
         pictures.append(np.asarray(Image.open(world / "o.png").convert("RGB")).astype(int))
     assert np.array_equal(pictures[0], whole) and not np.array_equal(pictures[1], whole)
+
+
+@pytest.mark.parametrize("radius", [2.0, 20.0, 60.0])
+def test_a_whole_map_has_room_for_its_marks(radius: float, tmp_path: Path) -> None:
+    """None is cut by the edge of the picture; of very large ones no more room is made than a tenth of it."""
+    (tmp_path / "corners.csv").write_text("lon,lat\n-3,51\n-3,54\n3,51\n3,54\n")
+    layer = {
+        "id": "a",
+        "name": "A",
+        "dataset": "corners.csv",
+        "symbology": {"kind": "symbols", "symbol": {"radius": radius}},
+    }
+    sheet = {"version": 4, "title": "Corners", "layers": [layer], "furniture": {"scale_bar": False}}
+    (tmp_path / "a.sheet.json").write_text(json.dumps(sheet))
+    picture = tmp_path / "a.png"
+    assert main(["draw", str(tmp_path / "a.sheet.json"), "--out", str(picture), "--size", "400x400"]) == 0
+    pixels = np.asarray(Image.open(picture).convert("RGB"))
+    corner = np.argwhere((pixels[:200, :200] != pixels[200, 200]).any(axis=2))
+    wide, free = np.ptp(corner, axis=0) + 1, corner.min(axis=0)
+    assert (wide.min() >= 2 * radius) == (radius < 60)
+    assert free.min() <= (8 if radius == 2 else 0), "and no more than they need"

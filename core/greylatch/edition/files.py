@@ -11,9 +11,9 @@ from greylatch.formats.geojson import write_geojson
 from greylatch.paint.furniture import furnished
 from greylatch.paint.passes import VectorPass
 from greylatch.paint.picture import paint
-from greylatch.places.view import View
 from greylatch.tiles.image import png
 from greylatch.tiles.map_pyramid import map_bounds
+from greylatch.tiles.view import whole_view
 
 __all__ = ["files_of"]
 
@@ -46,5 +46,5 @@ def _write_picture(plan: Plan, path: Path) -> None:
     wide, high = max(east - west, 1e-9), max(north - south, 1e-9)
     scale = min(WIDEST / wide, HIGHEST / high)
     width, height = max(320, round(wide * scale)), max(200, round(high * scale))
-    view = View.fitted(composition.frame, (west, south, east, north), width, height)
+    view = whole_view(composition, width, height)
     path.write_bytes(png(furnished(paint(composition, view), plan.sheet, view)))

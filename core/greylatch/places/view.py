@@ -33,9 +33,10 @@ class View:
         return cls(frame, (x - across, y - down, x + across, y + down), width, height)
 
     @classmethod
-    def fitted(cls, frame: Frame, box: Bounds, width: int, height: int) -> "View":
-        """The least ground around `box` in the proportions of the picture; around a single place, that of `PLACE_LEVEL`."""
-        resolution = max((box[2] - box[0]) / width, (box[3] - box[1]) / height)
+    def fitted(cls, frame: Frame, box: Bounds, width: int, height: int, margin: float = 0.0) -> "View":
+        """The least ground around `box` in the proportions of the picture, with so many px left free on each side; around a single place,
+        that of `PLACE_LEVEL`."""
+        resolution = max((box[2] - box[0]) / (width - 2 * margin), (box[3] - box[1]) / (height - 2 * margin))
         if resolution < frame.grid.resolution(DEEPEST):
             resolution = frame.grid.resolution(PLACE_LEVEL)
         return cls.around(frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, resolution, width, height)

@@ -1,16 +1,21 @@
 """What a picture of a map shows."""
 
+from dataclasses import replace
+
 from greylatch.errors import OffMap
 from greylatch.paint.passes import Composition
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
 from greylatch.tiles.map_pyramid import map_bounds
 
+LEAST, MOST = 0.02, 0.1
+"""Shares of the shorter side of a picture that stay free around a map. Ours, with no source."""
+
 __all__ = ["view_at_level", "whole_view"]
 
 
 def whole_view(composition: Composition, width: int, height: int) -> View:
-    """The whole map in a picture of so many px.
+    """The whole map in a picture of so many px, with room for what reaches over its edge: names stand within.
 
     Parameters
     ----------
@@ -28,7 +33,12 @@ def whole_view(composition: Composition, width: int, height: int) -> View:
     BadInput
         For an empty map.
     """
-    return View.fitted(composition.frame, map_bounds(composition), width, height)
+    frame, box = composition.frame, map_bounds(composition)
+    close = View.fitted(frame, box, width, height)
+    marks = replace(composition, lettered=[], placed={}).reach(close.resolution)
+    short = min(width, height)
+    margin = min(max(marks, LEAST * short), MOST * short) if marks else 0.0
+    return View.fitted(frame, box, width, height, margin)
 
 
 def view_at_level(sheet: Sheet, composition: Composition, width: int, height: int, zoom: float) -> View:
