@@ -129,6 +129,15 @@ export default function ConditionEditor({
   return (
     <Box>
       <Box ref={host} sx={{ border: 1, borderColor: answer?.mistake ? 'error.main' : 'line', bgcolor: 'raised' }} />
+      <Typography
+        variant="caption"
+        component="p"
+        role="status"
+        data-testid="condition-answer"
+        sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: low ? 18 : 34 }}
+      >
+        {answer && (gives === 'rows' || answer.mistake ? said(answer) : `A ${gives} for ${said(answer).toLowerCase()}`)}
+      </Typography>
       {onCompare && rows && (
         <CompareWith
           taken={rows.others}
@@ -140,15 +149,6 @@ export default function ConditionEditor({
           }}
         />
       )}
-      <Typography
-        variant="caption"
-        component="p"
-        role="status"
-        data-testid="condition-answer"
-        sx={{ mt: 0.5, mb: 0, color: answer?.mistake ? 'error.main' : 'text.secondary', minHeight: low ? 18 : 34 }}
-      >
-        {answer && (gives === 'rows' || answer.mistake ? said(answer) : `A ${gives} for ${said(answer).toLowerCase()}`)}
-      </Typography>
     </Box>
   )
 }
