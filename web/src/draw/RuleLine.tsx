@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react'
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import Box from '@mui/material/Box'
@@ -20,10 +21,12 @@ interface Props {
   onPoint: () => void
   /** Show them in the table; null: they are not in it. */
   onRows: (() => void) | null
+  /** Where its condition is written while it is the chosen one. */
+  children: ReactNode
 }
 
-/** A rule: its name, how many rows it takes, its condition in small. */
-export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, onPoint, onRows }: Props) {
+/** A rule: its name, how many rows it takes, its condition in small or being written. */
+export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, onPoint, onRows, children }: Props) {
   const sort = useSortable({ id: rule.id })
   return (
     <Box
@@ -105,9 +108,13 @@ export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, on
           <Glyph name="minus" />
         </IconButton>
       </Box>
-      <Typography className="mono" noWrap title={rule.where} sx={{ fontSize: 11, color: 'text.secondary', pl: 2 }}>
-        {rule.where || 'every row that is left'}
-      </Typography>
+      {chosen ? (
+        children
+      ) : (
+        <Typography className="mono" noWrap title={rule.where} sx={{ fontSize: 11, color: 'text.secondary', pl: 2 }}>
+          {rule.where || 'every row that is left'}
+        </Typography>
+      )}
     </Box>
   )
 }

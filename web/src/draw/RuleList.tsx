@@ -70,7 +70,18 @@ export function RuleList({ layer }: { layer: Layer }) {
               if (each.id === ruleId) chooseRule(null)
               changeRules(layer.id, 'remove', (all) => all.filter((other) => other.id !== each.id))
             }}
-          />
+          >
+            <Suspense fallback={<Box sx={{ height: 90 }} />}>
+              <ConditionEditor
+                rows={rowsOf(layer)}
+                value={each.where}
+                label="Condition of the rule"
+                replaced={each.where === starting?.nothing_yet}
+                onChange={(where) => set(each.id, 'where', { where })}
+                onCompare={(name, id) => nameDataset(layer.id, name, id)}
+              />
+            </Suspense>
+          </RuleLine>
         ))}
       </SortableList>
       <Box
@@ -155,24 +166,6 @@ export function RuleList({ layer }: { layer: Layer }) {
             </MenuItem>
           ))}
         </Select>
-      )}
-      {rule && (
-        <Box sx={{ mt: 0.5 }}>
-          <Typography variant="caption" color="text.secondary">
-            {rule.name}: rows where
-          </Typography>
-          <Suspense fallback={<Box sx={{ height: 90 }} />}>
-            <ConditionEditor
-              key={rule.id}
-              rows={rowsOf(layer)}
-              value={rule.where}
-              label="Condition of the rule"
-              replaced={rule.where === starting?.nothing_yet}
-              onChange={(where) => set(rule.id, 'where', { where })}
-              onCompare={(name, id) => nameDataset(layer.id, name, id)}
-            />
-          </Suspense>
-        </Box>
       )}
     </Box>
   )
