@@ -380,7 +380,7 @@ def test_a_rule_is_made_of_features_chosen_on_the_map(page: Page) -> None:
     begin(page, "carbon")
     press_several(page, "carbon")
     page.get_by_role("button", name="A rule for the 2 chosen").click()
-    expect(page.get_by_role("group", name="Rules").get_by_text("Rule 1")).to_be_visible()
+    expect(page.get_by_role("group", name="Rule Rule 1")).to_be_visible()
     kept(page)
     carbon = next(layer for layer in document(page)["layers"] if layer["id"] == "carbon")
     (rule,) = carbon["symbology"]["rules"]
