@@ -130,3 +130,17 @@ def test_features_keep_their_numbers_in_what_leaves() -> None:
     assert (data.row_of(7), data.record(9)) == (2 - 1, {"v": 3.0})
     with pytest.raises(BadInput, match="There is no feature 5"):
         data.row_of(5)
+
+
+def test_of_very_long_columns_some_rows_tell() -> None:
+    """But for categories, which are counted in all of them."""
+    n = 200_000
+    codes = guess_meaning("plot", pa.chunked_array([[f"P{i}" for i in range(n)]]))
+    assert (codes.kind, codes.reason) == (
+        "identifier",
+        "Each of 65,536 rows from all over has another one, with digits in it.",
+    )
+    kinds = ["peat", "loam", *["sand"] * (n - 2)]
+    assert guess_meaning("soil", pa.chunked_array([kinds])).reason == "3 different texts in 200000 rows."
+    assert guess_meaning("remark", pa.chunked_array([[f"seen {i % 90}" for i in range(n)]])).kind == "name"
+    assert guess_meaning("plot", pa.chunked_array([[f"P{i % 60_000}" for i in range(n)]])).kind == "name"

@@ -9,15 +9,19 @@ from greylatch.symbols.ink import Ink
 
 __all__ = ["MANY", "opaque_looks", "seen"]
 
-HIDDEN = 0.1 / 255
-"""What shines through of all that lies below a pixel, as a share, where nothing of it is seen any more. A tenth
-of what a channel can tell apart: painting rounds after every mark, and what is left out moves the rounding too."""
+HIDDEN = 0.02 / 255
+"""What a pixel would show of something, as a share, where nothing of it is seen any more. A fiftieth of what a channel can tell apart: painting
+rounds after every mark, and what is left out moves the rounding too."""
 MANY = 5_000
 """Symbols from which on it is worth asking."""
 BLOCK = 8
 """Px along the side of a block of pixels that are counted together."""
-SOFT = 0.25
-"""Px by which a symbol is taken as smaller than it is, since its soft edge is known only to about so much."""
+CORNER = 0.7072
+"""Px from the middle of a pixel to its corners."""
+DOUBT = 0.03
+"""By how much the share of a pixel that is painted at a soft edge may differ from what lies within a straight one."""
+SURE = 0.15
+"""Px beyond its corners from which on a pixel lies surely within an edge, or without."""
 
 
 def seen(
@@ -26,8 +30,8 @@ def seen(
 ) -> NDArray[np.bool_]:  # fmt: skip
     """Of symbols in their drawing order, those that change any pixel of a picture of `width` × `height` px.
 
-    A pixel shows of what lies below it what every symbol above lets through; where that is less than `HIDDEN`,
-    nothing below is seen.
+    A pixel shows of a symbol the share of it that the symbol covers, as far as every symbol above lets it through; where that is less than
+    `HIDDEN` in all of them, it is not seen. What a circle covers of a pixel is what lies within its tangent, but for a `DOUBT`.
 
     Parameters
     ----------
@@ -110,29 +114,47 @@ def _look(x, y, marks, radii, fills, strokes, halves, beyond, cores, through, ou
         top, bottom = max(0, int(np.floor(y[i] - far))), min(height - 1, int(np.ceil(y[i] + far)))
         if left > right or top > bottom or _closed(through_in, left, right, top, bottom):
             continue
-        for row in range(top, bottom + 1):
-            for column in range(left, right + 1):
-                across, down = column + 0.5 - x[i], row + 0.5 - y[i]
-                if through[row, column] >= HIDDEN and across * across + down * down <= far * far:
-                    out[i] = True
-                    break
-            if out[i]:
-                break
+        reach, core = radius * (1.0 + beyond[mark]) + half, radius * cores[mark]
+        out[i] = _shows(through, x[i], y[i], reach, left, right, top, bottom)
         if not out[i]:
             continue
+        filled = min(core, radius - half) - CORNER - SURE  # within it there is no edge
         for row in range(top, bottom + 1):
             for column in range(left, right + 1):
                 before = through[row, column]
                 if before < HIDDEN:
                     continue
-                away = np.hypot(column + 0.5 - x[i], row + 0.5 - y[i])
-                filled = _share(radius * cores[mark] - away)
-                inked = _share(radius + half - away) - _share(radius - half - away) if half > 0 else 0.0
-                after = before * (1 - fills[mark] * filled) * (1 - strokes[mark] * max(0.0, inked - SOFT))
+                across, down = column + 0.5 - x[i], row + 0.5 - y[i]
+                away = across * across + down * down
+                if away >= (reach + CORNER + SURE) ** 2:
+                    continue
+                if filled > 0 and away <= filled * filled:
+                    after = before * (1 - fills[mark])
+                else:
+                    after = before * (1 - fills[mark] * _least(core, across, down))
+                    if half > 0:
+                        inked = _least(radius + half, across, down) - _most(radius - half, across, down)
+                        after *= 1 - strokes[mark] * max(0.0, inked)
                 through[row, column] = after
                 if after < HIDDEN:
                     through_in[row // BLOCK, column // BLOCK] -= 1
                     left_over -= 1
+
+
+@numba.njit(cache=True)
+def _shows(through, x, y, reach, left, right, top, bottom):  # type: ignore[no-untyped-def]
+    """Whether anything of a symbol shows in any pixel of a box."""
+    for row in range(top, bottom + 1):
+        for column in range(left, right + 1):
+            below = through[row, column]
+            if below < HIDDEN:
+                continue
+            across, down = column + 0.5 - x, row + 0.5 - y
+            if across * across + down * down >= (reach + CORNER + SURE) ** 2:
+                continue
+            if below * _most(reach, across, down) >= HIDDEN:
+                return True
+    return False
 
 
 @numba.njit(cache=True)
@@ -146,6 +168,45 @@ def _closed(through_in, left, right, top, bottom):  # type: ignore[no-untyped-de
 
 
 @numba.njit(cache=True)
-def _share(inside):  # type: ignore[no-untyped-def]
-    """The share of a pixel that lies within an edge `inside` px further out, no more than it is."""
-    return min(1.0, max(0.0, inside + 0.5 - SOFT))
+def _least(radius, across, down):  # type: ignore[no-untyped-def]
+    """The share of a pixel that a circle surely covers, whose middle lies so far from the pixel's."""
+    if radius <= 0:
+        return 0.0
+    away = np.hypot(across, down)
+    corner = _corner(across, down, away)
+    if radius - away >= corner + SURE:
+        return 1.0
+    # A circle lies within its tangent: over a pixel by about so much.
+    bend = 1 / (12 * radius) if radius > 0.5 else 0.25
+    return max(0.0, _within(radius - away - bend, across, down, away, corner) - DOUBT)
+
+
+@numba.njit(cache=True)
+def _most(radius, across, down):  # type: ignore[no-untyped-def]
+    """The share of it that the circle may cover."""
+    away = np.hypot(across, down)
+    corner = _corner(across, down, away)
+    if radius <= 0 or radius - away <= -corner - SURE:
+        return 0.0
+    return min(1.0, _within(radius - away, across, down, away, corner) + DOUBT)
+
+
+@numba.njit(cache=True)
+def _corner(across, down, away):  # type: ignore[no-untyped-def]
+    """How far the corners of a pixel reach from its middle, across an edge in that direction."""
+    return (abs(across) + abs(down)) / (2 * away) if away > 0 else 0.5
+
+
+@numba.njit(cache=True)
+def _within(inside, across, down, away, corner):  # type: ignore[no-untyped-def]
+    """The share of a pixel that lies within a straight edge `inside` px beyond its middle: between the lines through its corners the cut is a
+    trapezium or what is left of a triangle."""
+    if inside >= corner:
+        return 1.0
+    if inside <= -corner:
+        return 0.0
+    long, short = (max(abs(across), abs(down)) / away, min(abs(across), abs(down)) / away) if away > 0 else (1.0, 0.0)
+    if abs(inside) <= (long - short) / 2:
+        return 0.5 + inside / long
+    cut = (corner - abs(inside)) ** 2 / (2 * long * short)
+    return 1 - cut if inside > 0 else cut

@@ -36,8 +36,10 @@ BY_HAND = "Said by hand."
 """The reason of a meaning that nobody guessed."""
 FEW = 20
 """Different texts up to which they are likely categories, where each stands in several rows."""
+LOOKED = 1 << 16
+"""Rows from all over a long column of texts that tell how many of them differ."""
 ALMOST = 0.9
-"""The share of rows that have another text, from which on texts with digits are codes. Common practice, as the figure above."""
+"""The share of rows that have another text, from which on texts with digits are codes. Common practice, as that of few."""
 MOSTLY = 0.8
 """The share of some texts from which on a field holds addresses of pictures. Common practice."""
 
@@ -276,9 +278,13 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
         return Meaning("picture", reason="It holds addresses of pictures.")
     if words & CODES:
         return Meaning("identifier", reason=f"Named as a code: {_first(words & CODES)}.")
-    filled = len(column) - column.null_count
-    # Of a column in which nothing ever was Arrow knows not even that.
-    distinct = pc.count_distinct(column, mode="only_valid").as_py() if filled else 0
+    # More than a few in some of the rows are more in all of them.
+    looked = (
+        column.take(np.linspace(0, len(column) - 1, LOOKED, dtype=np.int64)) if len(column) > 2 * LOOKED else column
+    )
+    if _different(looked) <= FEW:
+        looked = column
+    filled, distinct = len(looked) - looked.null_count, _different(looked)
     if filled and distinct <= FEW and 2 * distinct <= filled:
         return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
     if some and all(text.isdigit() for text in some) and any(text != "0" and text[0] == "0" for text in some):
@@ -287,8 +293,14 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
         # Numbers that were kept as text by mistake stand twice sooner than codes do.
         lettered = all(any(c.isalpha() for c in text) for text in some)
         if distinct >= (ALMOST if lettered else 1) * filled:
-            return Meaning("identifier", reason="Every row has another one, with digits in it.")
+            rows = "Every row" if looked is column else f"Each of {len(looked):,} rows from all over"
+            return Meaning("identifier", reason=f"{rows} has another one, with digits in it.")
     return Meaning("name", reason="Texts.")
+
+
+def _different(column: pa.ChunkedArray) -> int:
+    # Of a column in which nothing ever was Arrow knows not even that.
+    return pc.count_distinct(column, mode="only_valid").as_py() if column.null_count < len(column) else 0
 
 
 def _counts_rows(values: NDArray[np.float64]) -> bool:
