@@ -13,7 +13,7 @@ from markdown_it.utils import EnvType, OptionsDict
 
 from greylatch.reading.template import filled, placeholder, placeholders
 from greylatch.sheet.versions import field_expression
-from greylatch.tables.meaning import MeaningKind, credit_fields, likeliest_name, tells_little
+from greylatch.tables.meaning import MeaningKind, credit_fields, likeliest_name, most_telling
 
 __all__ = ["foreign_pictures", "origin", "render_card", "shows_uncredited", "starting_card", "unknown_placeholders"]
 
@@ -213,10 +213,7 @@ def starting_card(fields: Sequence[tuple[str, str, MeaningKind]], shown: Collect
     pictures = [name for name, _, means in fields if means == "picture"]
     by = credit_fields([name for name, *_ in fields if name not in pictures])[:1] if pictures else []
     credit = f' "{placeholder(by[0])}"' if by else ""
-    rest = sorted(
-        (field for field in fields if field[0] not in (named, *pictures, *by)),
-        key=lambda field: (field[0] not in shown, tells_little(field[0], field[2])),
-    )
+    rest = most_telling([field for field in fields if field[0] not in (named, *pictures, *by)], shown)
     lines = [(name, f"![{placeholder(named)}]({placeholder(name)}{credit})") for name in pictures[:1]]
     lines += [(name, f"- {name}: {{{{ {_written(name, type, means)} }}}}") for name, type, means in rest[:5]]
     return f"### {placeholder(named)}\n" + "".join(

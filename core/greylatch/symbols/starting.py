@@ -18,7 +18,7 @@ from greylatch.sheet.symbology import TOGETHER, Picture, RasterRamp, Rule, Symbo
 from greylatch.sheet.template import FieldIn, as_field, parts_of
 from greylatch.tables.dataset import Dataset, Kind
 from greylatch.tables.fieldtypes import FieldType
-from greylatch.tables.meaning import MeaningKind, likeliest_name, tells_little
+from greylatch.tables.meaning import MeaningKind, likeliest_name, most_telling
 
 __all__ = [
     "HUES",
@@ -204,7 +204,7 @@ def another_line(
     free = [field for field in fields if field[0] not in said] or list(fields)
     if not free:
         raise BadInput("There is no field that a label could say.")
-    name, _, _ = min(free, key=lambda field: (field[0] not in shown, tells_little(field[0], field[2])))
+    name, _, _ = most_telling(free, shown)[0]
     last = lettering.lines[-1]
     return last.model_copy(update={"text": as_field(name), "size": max(SMALLEST_TYPE, last.size - SMALLER)})
 

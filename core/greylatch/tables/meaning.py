@@ -1,7 +1,7 @@
 """What a field means beside its type: a count or a rate, in which unit, with how many decimals, and what stands for "missing"."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -22,6 +22,7 @@ __all__ = [
     "guess_meaning",
     "is_mark",
     "likeliest_name",
+    "most_telling",
     "tells_little",
     "unit_in",
     "without_marks",
@@ -138,6 +139,31 @@ def tells_little(name: str, means: MeaningKind) -> bool:
     (True, True, False)
     """
     return means == "identifier" or name.lower() in COORDINATES
+
+
+def most_telling(
+    fields: Sequence[tuple[str, str, MeaningKind]], shown: Collection[str] = ()
+) -> list[tuple[str, str, MeaningKind]]:
+    """Fields in the order in which they are worth being told of: what the map shows first, what tells little last.
+
+    Parameters
+    ----------
+    fields : Sequence[tuple[str, str, MeaningKind]]
+        Names, with their type and what they mean.
+    shown : Collection[str]
+        Those by which the layer's look varies.
+
+    Returns
+    -------
+    list[tuple[str, str, MeaningKind]]
+
+    Examples
+    --------
+    >>> fields = [("lat", "number", "measure"), ("ha", "number", "count"), ("depth", "number", "measure")]
+    >>> [name for name, _, _ in most_telling(fields, ["depth"])]
+    ['depth', 'ha', 'lat']
+    """
+    return sorted(fields, key=lambda field: (field[0] not in shown, tells_little(field[0], field[2])))
 
 
 def likeliest_name(fields: Sequence[tuple[str, str, MeaningKind]]) -> str | None:
