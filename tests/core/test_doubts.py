@@ -152,6 +152,16 @@ def test_places_that_cannot_be_meant() -> None:
     ]  # fmt: skip
 
 
+def test_places_without_shapes_raise_the_same_doubts() -> None:
+    def move(xy: np.ndarray) -> None:
+        xy[4], xy[9], xy[11] = (0, 0), xy[9][::-1], np.nan
+
+    shaped = farms(move=move)
+    assert shaped.shapes is not None
+    places = Dataset(shaped.columns, "points", shapely.get_coordinates(shaped.shapes), LONLAT)
+    assert places.places is not None and doubts_about(places, NOW) == doubts_about(shaped, NOW) != []
+
+
 def test_codes_that_are_numbers_are_no_numbers_as_text() -> None:
     codes = {
         "zip": [f"{i:05}" for i in range(N)],

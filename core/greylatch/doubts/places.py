@@ -24,9 +24,9 @@ SAME = {True: 1e-6, False: 0.1}
 
 def misplaced(dataset: Dataset) -> Iterator[Doubt]:
     """Rows at (0, 0), rows that lie among the others once their coordinates are swapped, rows far outside."""
-    if dataset.shapes is None:
+    if dataset.geometry is None:
         return
-    x, y = shapely.get_coordinates(shapely.centroid(_filled(dataset.shapes))).T
+    x, y = _middles(dataset)
     there = np.isfinite(x) & np.isfinite(y)
     nowhere = there & (x == 0) & (y == 0)
     if nowhere.any() and nowhere.sum() <= max(1, SELDOM * there.sum()):
@@ -59,11 +59,11 @@ def elsewhere(dataset: Dataset) -> Iterator[Doubt]:
     point was moved."""
     columns = dataset.columns
     at = guess_coordinate_columns({field.name: field_type(field.type) for field in columns.schema})
-    if dataset.kind != "points" or dataset.shapes is None or dataset.crs is None or at is None:
+    if dataset.kind != "points" or dataset.geometry is None or dataset.crs is None or at is None:
         return
     degrees = dataset.crs.is_geographic
     x, y = numbers(columns, at.x), numbers(columns, at.y)
-    points = shapely.get_coordinates(shapely.centroid(_filled(dataset.shapes))).T
+    points = _middles(dataset)
     there = np.isfinite([*points, x, y]).all(axis=0)
 
     def off(by: NDArray[np.float64], across: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -82,10 +82,14 @@ def elsewhere(dataset: Dataset) -> Iterator[Doubt]:
         yield about(dataset, "coordinates", at.y, apart, words, placed_by(at))
 
 
-def _filled(shapes: NDArray[np.object_]) -> NDArray[np.object_]:
-    """With a point without a place where there is no shape: so that each row has one."""
-    lacking = shapely.is_missing(shapes) | shapely.is_empty(shapes)
-    return np.where(lacking, shapely.Point(np.nan, np.nan), shapes)
+def _middles(dataset: Dataset) -> NDArray[np.float64]:
+    """x and y of each row's shape, NaN where it has none; of single points without a shape being made of any."""
+    if dataset.places is not None:
+        return dataset.places.T
+    assert dataset.shapes is not None
+    lacking = shapely.is_missing(dataset.shapes) | shapely.is_empty(dataset.shapes)
+    filled = np.where(lacking, shapely.Point(np.nan, np.nan), dataset.shapes)
+    return shapely.get_coordinates(shapely.centroid(filled)).T
 
 
 def _usual(values: NDArray[np.float64]) -> tuple[float, float]:
