@@ -90,7 +90,7 @@ export function ImportPanel({ upload, onUpload, onDone, last }: Props) {
     <Box sx={{ display: 'grid', gridTemplateColumns: '304px minmax(0, 1fr)', flex: 1, minHeight: 0 }}>
       <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, borderRight: 1, borderColor: 'line' }}>
         <Box sx={{ p: 2, pl: 3, pt: 1, overflow: 'auto', flex: 1 }}>
-          <Box inert={begun}>
+          <Box inert={begun} sx={{ opacity: begun ? 0.6 : 1 }}>
             <Corrector
               upload={upload.id}
               preview={preview}

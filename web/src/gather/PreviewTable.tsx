@@ -38,6 +38,7 @@ export function PreviewTable({ preview, corrections, locked, onChange }: Props) 
         sx={{
           borderCollapse: 'collapse',
           fontSize: 12.5,
+          opacity: locked ? 0.6 : 1,
           '& th, & td': {
             borderBottom: 1,
             borderRight: 1,
