@@ -12,6 +12,7 @@ from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from greylatch.errors import BadInput, Conflict
+from greylatch.places.delivery import known_again_by
 from greylatch.places.frame import Frame
 from greylatch.places.grid import Tile
 from greylatch.sheet.document import CrsText
@@ -203,6 +204,12 @@ def tile(
     answer = HttpResponse(data, content_type="application/vnd.mapbox-vector-tile", status=200 if data else 204)
     answer["Cache-Control"] = "private, max-age=31536000, immutable"
     return answer
+
+
+@router.get("/datasets/{dataset_id}/redelivery/keys", response=list[str], summary="By what rows may be known again")
+def redelivery_keys(request: HttpRequest, dataset_id: UUID) -> list[str]:
+    """The fields, the likeliest first."""
+    return known_again_by(data_of(current_dataset(request, dataset_id, "change").newest))
 
 
 @router.post(

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 from greylatch.errors import BadInput
-from greylatch.services.tile_mosaic import levels_for
+from greylatch.services.tile_mosaic import levels_for, proposed_level
 from jobs.api import JobOut
 from jobs.models import Job
 from jobs.work import begin
@@ -78,13 +78,14 @@ class TilesIn(Schema):
 
 
 class TileLevelOut(Schema):
-    """A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all."""
+    """A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all; one is `proposed`."""
 
     name: str
     resolution: float
     tiles: int
     width: int
     height: int
+    proposed: bool
 
 
 class FetchIn(Schema):
@@ -132,10 +133,11 @@ def levels(request: HttpRequest, payload: TilesIn) -> list[TileLevelOut]:
     maker(request)
     west, south, east, north = payload.bounds
     excerpts = levels_for(layer_at(payload.address, payload.layer), (west, south, east, north))
+    proposed = proposed_level(excerpts)
     return [
         TileLevelOut(
-            name=each.level.name, resolution=each.level.resolution, tiles=each.tiles,
-            width=(each.right - each.left + 1) * each.level.width, height=(each.bottom - each.top + 1) * each.level.height,
+            name=each.level.name, resolution=each.level.resolution, tiles=each.tiles, width=each.size[0], height=each.size[1],
+            proposed=each is proposed,
         )
         for each in excerpts
     ]  # fmt: skip

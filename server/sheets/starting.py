@@ -4,7 +4,6 @@ from uuid import UUID
 
 import numpy as np
 from django.http import HttpRequest
-from greylatch.classes.methods import MAX_CLASSES
 from greylatch.encodings.by_category import Category, ColourByCategory, Other, categories_of
 from greylatch.encodings.channels import Channel
 from greylatch.encodings.neighbours import parted
@@ -16,17 +15,15 @@ from greylatch.reading.starting_near import starting_near
 from greylatch.reading.starting_time import starting_time
 from greylatch.readings.begun import begun, begun_contours
 from greylatch.readings.kinds import KEEPING_ROWS, AnyReading
+from greylatch.rules.other_names import other_name
 from greylatch.rules.telling import condition_telling
 from greylatch.sheet.document import SEA, Furniture, Graticule
 from greylatch.sheet.document import Sheet as Document
-from greylatch.sheet.layers import Glow, Group, Layer
-from greylatch.sheet.lettering import LABEL_SHADOW, MOST_LINES, LabelLine, Lettering
+from greylatch.sheet.layers import MOST_OTHERS, Glow, Group, Layer, OtherName
+from greylatch.sheet.lettering import LABEL_SHADOW, LabelLine, Lettering
 from greylatch.sheet.lettering import Frame as LabelFrame
 from greylatch.sheet.parts import (
-    FARTHEST_ON_THE_GROUND,
     INNER_LINE,
-    MOST_STOPS,
-    MOST_STROKES,
     NO_DATA_COLOUR,
     Colour,
     FieldName,
@@ -52,7 +49,6 @@ from greylatch.tables.fieldtypes import FieldType
 from greylatch.tables.meaning import MeaningKind
 from library.derived import data_of
 from library.files import local_path
-from library.joining import MOST_MORE_KEYS
 from library.seen import current_dataset
 from ninja import Router, Schema
 from people.access import person
@@ -72,26 +68,12 @@ class Shape(Schema):
     path: str
 
 
-class Most(Schema):
-    """How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page, more keys of a
-    join; and how many metres on the ground a mark measures at most."""
-
-    classes: int = MAX_CLASSES
-    strokes: int = MOST_STROKES
-    stops: int = MOST_STOPS
-    lines: int = MOST_LINES
-    filters: int = MOST_FILTERS
-    more_keys: int = MOST_MORE_KEYS
-    metres: float = FARTHEST_ON_THE_GROUND
-
-
 class StartingOut(Schema):
     """A sheet without a layer, and the parts that it may have, as they begin."""
 
     sheet: Document
     graticule: Graticule
     sea: Colour
-    most: Most
     ramp: RampChoice
     no_data: Colour
     other: Other
@@ -200,6 +182,13 @@ class SearchIn(RowsIn):
     layer: Identifier
 
 
+class OtherIn(Schema):
+    """A dataset that conditions are to speak of, and the names that others have already."""
+
+    dataset: UUID
+    taken: list[OtherName] = Field([], max_length=MOST_OTHERS)
+
+
 class LineIn(RowsIn):
     """The labels of a layer that are to say more, and its look."""
 
@@ -231,7 +220,7 @@ def starting(request: HttpRequest) -> StartingOut:
     """The same for everybody."""
     person(request)
     return StartingOut(
-        sheet=Document(title=UNTITLED, furniture=Furniture(scale_bar=True)), graticule=Graticule(), sea=SEA, most=Most(), ramp=RampChoice(), no_data=NO_DATA_COLOUR,
+        sheet=Document(title=UNTITLED, furniture=Furniture(scale_bar=True)), graticule=Graticule(), sea=SEA, ramp=RampChoice(), no_data=NO_DATA_COLOUR,
         stroke=Stroke(), inner=INNER_LINE, pattern=Pattern(), shadow=Shadow(), glow=Glow(), nothing_yet=NOTHING_YET,
         group=Group(id="group", name="Group"), departure=Departure(), pins=Pins(), other=Other(),
         frame=LabelFrame(), label_shadow=LABEL_SHADOW,
@@ -273,6 +262,12 @@ def begun_search(request: HttpRequest, payload: SearchIn) -> Search:
     if search is None:
         raise BadInput("There is no field by which readers could search.")
     return search
+
+
+@router.post("/other-name", response=str, summary="By what name conditions speak of another dataset")
+def begun_other(request: HttpRequest, payload: OtherIn) -> str:
+    """Made of its title, and one that no other has."""
+    return other_name(current_dataset(request, payload.dataset).title, payload.taken)
 
 
 @router.post("/line", response=LabelLine, summary="One more line of a layer's labels")

@@ -8,13 +8,14 @@ import geopandas
 import numpy as np
 import pyarrow as pa
 import pyogrio
+import pyproj
 import pytest
 import shapely
 from greylatch.cli.main import main
 from greylatch.errors import BadExpression, BadInput
 from greylatch.formats.files import read_file
 from greylatch.places.crs import LONLAT, parse_crs
-from greylatch.places.simplifying import simplified
+from greylatch.places.simplifying import proposed_tolerance, simplified
 from greylatch.rules.calculating import calculated
 from greylatch.rules.evaluating import taken
 from greylatch.tables.dataset import Dataset
@@ -116,6 +117,16 @@ def test_borders_that_are_shared_stay_shared() -> None:
     assert after < before / 3
     assert shapely.coverage_is_valid(clean) and shapely.coverage_is_valid(simple.shapes)
     assert abs(shapely.area(simple.shapes).sum() / shapely.area(clean).sum() - 1) < 0.01
+
+
+@pytest.mark.parametrize("projection", ["+proj=laea +lat_0=52 +lon_0=-27", "+proj=eck4"])
+def test_what_is_proposed_to_be_lost_is_half_a_pixel_of_a_picture(projection: str) -> None:
+    """Of a thousand px, in an equal-area projection of PROJ's about the place: of an isle, and of the earth."""
+    place = (-28.0, 51.0, -26.0, 53.0) if "laea" in projection else (-180.0, -90.0, 180.0, 90.0)
+    project = pyproj.Transformer.from_crs("EPSG:4326", projection, always_xy=True)
+    left, bottom, right, top = project.transform_bounds(*place, densify_pts=99)
+    assert proposed_tolerance(place) == pytest.approx(max(right - left, top - bottom) / 2_000, rel=0.2)
+    assert proposed_tolerance((5.0, 5.0, 5.0, 5.0)) == 1
 
 
 def test_lines_keep_within_what_was_asked() -> None:

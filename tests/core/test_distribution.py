@@ -3,7 +3,7 @@
 import numpy as np
 import pyarrow as pa
 import pytest
-from greylatch.classes.distribution import distribution
+from greylatch.classes.distribution import distribution, step_of_hand
 from greylatch.classes.values import values_of
 from greylatch.sheet.parts import NormaliseByField
 from greylatch.tables.dataset import Dataset
@@ -36,6 +36,20 @@ def test_a_logarithmic_axis_has_bars_that_grow_alike() -> None:
     assert made.counts == counts.tolist()
     part = distribution(VALUES, 20, 5, 500, True)
     assert part.edges[0] >= 5 and part.edges[-1] <= 500
+
+
+def test_a_hand_takes_round_values_as_close_as_it_can_point() -> None:
+    """Of every histogram a bin, a few px wide, holds ten to a hundred steps, each a power of ten."""
+    for made in (
+        distribution(VALUES),
+        distribution(VALUES, 20, logarithmic=True),
+        distribution(VALUES, low=10, high=50),
+    ):
+        steps, widths = np.array(made.steps), np.diff(made.edges)
+        assert len(steps) == len(made.counts)
+        assert (np.log10(steps) % 1 == 0).all() and ((widths / steps >= 10) & (widths / steps < 100)).all()
+    assert distribution(np.array([7.0])).steps != [] and distribution(np.array([])).steps == []
+    assert [step_of_hand(width) for width in (0.0, -1.0, float("inf"), float("nan"))] == [0, 0, 0, 0]
 
 
 @pytest.mark.parametrize("values", [[-3.0, -1.0], [0.0], []])

@@ -9,7 +9,7 @@ from bidi.algorithm import get_display
 from fontTools.ttLib import TTFont
 from greylatch.edition.faces import letters_by_face, part_of_face
 from greylatch.lettering.asked import ToLetter
-from greylatch.lettering.faces import FAMILIES, PLAIN, east_of, face_for, face_named, face_of
+from greylatch.lettering.faces import FAMILIES, PLAIN, cuts_of, east_of, face_for, face_named, face_of
 from greylatch.lettering.shaping import Run, runs_of, shaped
 from greylatch.lettering.type import TextStyle, text_blob, text_width, text_widths
 from PIL import ImageFont, features
@@ -107,6 +107,15 @@ def test_families_have_their_weights_and_the_nearest_is_taken() -> None:
     assert face_of("serif", 700).name == "serif-600"
     assert face_of("narrow", 600, True).name == "narrow-700"
     assert face_for("中", PLAIN, "kr") == face_named("kr-400")
+
+
+def test_of_each_family_the_nearest_weight_stands_for_one_it_lacks() -> None:
+    """The editor takes over what letters would be set in anyway."""
+    for family in FAMILIES:
+        cuts = cuts_of(family)
+        assert set(cuts.nearest) == {400, 500, 600, 700} and set(cuts.nearest.values()) <= set(cuts.weights)
+        for weight, nearest in cuts.nearest.items():
+            assert face_of(family, weight) == face_of(family, nearest)
 
 
 def test_a_page_carries_no_more_of_a_face_than_it_needs_and_all_forms_of_that() -> None:

@@ -57,6 +57,13 @@ def test_limits_set_by_hand_stand_as_they_are() -> None:
     assert shown.first[1:] == [10.5, 30, 300]
 
 
+def test_a_limit_is_moved_as_finely_as_its_neighbours_let_it_be_seen() -> None:
+    shown = scatter(table(200), two(method="manual", breaks=[10.5, 30, 300]))
+    low = shown.first[0]
+    assert low < 10.5 and shown.first_steps == [0.01, 0.1, 0.0], "of the last nothing: it stays"
+    assert len(shown.second_steps) == len(shown.second) - 1
+
+
 def test_of_many_pairs_some_are_shown_and_all_are_counted() -> None:
     data, encoding = table(20_000), two()
     shown = scatter(data, encoding)

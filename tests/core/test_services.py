@@ -14,7 +14,7 @@ import rasterio
 from greylatch.errors import BadFile, BadInput
 from greylatch.services.features import Collection, collections, is_service, pages
 from greylatch.services.tile_layers import TileLayer, from_template, from_tilejson, wmts_layers
-from greylatch.services.tile_mosaic import excerpt, levels_for, put_together
+from greylatch.services.tile_mosaic import excerpt, levels_for, proposed_level, put_together
 from PIL import Image
 
 HOME = "https://isles.example/ogc/"
@@ -226,6 +226,14 @@ def test_the_tiles_of_a_place_are_those_of_morecantile(layer: TileLayer) -> None
     assert [each.level.name for each in levels_for(layer, (-180, -90, 180, 90))] == ["0", "1", "2", "3", "4", "5", "6"]
     with pytest.raises(BadFile, match="no tiles in this place"):
         excerpt(layer, layer.levels[3], (-27, 86, -26, 89))
+
+
+def test_the_coarsest_level_that_is_sharp_is_proposed(layer: TileLayer) -> None:
+    offered = levels_for(layer, (-180, -90, 180, 90))
+    proposed = proposed_level(offered)
+    assert proposed is not None and proposed.level.name == "3" and proposed.size == (2048, 2048)
+    assert proposed_level(offered[:2]) is offered[1], "where none is sharp the finest"
+    assert proposed_level([]) is None
 
 
 def test_tiles_are_put_where_they_belong(layer: TileLayer, tmp_path: Path) -> None:

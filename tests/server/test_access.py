@@ -122,6 +122,7 @@ def body_for(path: str, sheet: Sheet, named: dict[str, Dataset]) -> Any:
         "/api/draw/frames/suggest": document, "/api/draw/extent": document, "/api/draw/picture": document,
         "/api/draw/shown": {"dataset": joined, "symbology": {"kind": "symbols"}, "field": "carbon_t"},
         "/api/draw/near": {"dataset": joined},
+        "/api/draw/other-name": {"dataset": joined},
         "/api/draw/line": {"dataset": joined, "lettering": {"lines": [{"text": "{name}"}]}, "symbology": {"kind": "symbols"}},
         "/api/draw/added": {"dataset": joined}, "/api/draw/filter": {"dataset": joined, "layer": "a"}, "/api/draw/search": {"dataset": joined, "layer": "a"},
         "/api/draw/time": {"dataset": str(named["Slips and fires"].pk), "layer": "events", "field": "date"},
@@ -206,7 +207,7 @@ def test_owners_get_through(
 
 CHANGE = {
     ("patch", "/api/datasets/{dataset_id}"), ("put", "/api/cross-lists/{list_id}"), ("put", "/api/sheets/{sheet_id}"), ("put", "/api/datasets/{dataset_id}/timetable"), ("patch", "/api/pictures/{picture_id}"), ("delete", "/api/pictures/{picture_id}"), ("post", "/api/sheets/{sheet_id}/editions"),
-    ("post", "/api/sheets/{sheet_id}/editions/{number}/bring-back"), ("delete", "/api/datasets/{dataset_id}/doubts/{doubt}/accept"),
+    ("post", "/api/sheets/{sheet_id}/editions/{number}/bring-back"), ("delete", "/api/datasets/{dataset_id}/doubts/{doubt}/accept"), ("get", "/api/datasets/{dataset_id}/redelivery/keys"),
     *(("post", f"/api/datasets/{{dataset_id}}/{what}") for what in (
         "edits", "undo", "redo", "restore", "remake", "many", "doubts/{doubt}/mend", "doubts/{doubt}/accept", "redelivery", "redelivery/look", "refresh")),
 }  # fmt: skip

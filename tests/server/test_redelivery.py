@@ -198,6 +198,12 @@ def test_a_join_is_made_anew_when_its_parents_change(owner: Client, named: dict[
     assert send(owner, f"/datasets/{returns.pk}/remake", {})[0] == 422
 
 
+def test_what_tells_most_rows_apart_is_offered_first_as_key(owner: Client, stranger: Client) -> None:
+    wells = kept(owner, "wells.csv", "depth,isle,gauge\n1.5,Ard,A1\n2.5,Ard,A2\n3.5,Mor,M1\n")
+    assert fetch(owner, f"/datasets/{wells.pk}/redelivery/keys")[1] == ["gauge", "isle", "depth"]
+    assert fetch(stranger, f"/datasets/{wells.pk}/redelivery/keys")[0] == 404
+
+
 def test_strangers_deliver_nothing(wells: Dataset, stranger: Client) -> None:
     given = {"upload": upload(stranger, "x.csv", FIRST.encode())[1]["id"], "key": "gauge"}
     for address in ("redelivery", "redelivery/look", "remake"):

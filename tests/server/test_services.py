@@ -93,6 +93,9 @@ def test_geojson_and_tiles(owner: Client, allowed: str) -> None:
         levels = send(owner, "/services/levels", at)[1]
         nine = next(each for each in levels if each["name"] == "9")
         assert (nine["tiles"], nine["width"], round(nine["resolution"], 3)) == (2, 256, 305.748)
+        (proposed,) = (each for each in levels if each["proposed"])
+        coarser = [each for each in levels if each["resolution"] > proposed["resolution"]]
+        assert all(max(each["width"], each["height"]) < 1_500 for each in coarser)
     raster = brought_in(owner, {"kind": "tiles", **at, "level": "9"})
     assert raster.kind == "raster" and raster.newest.bounds is not None
     assert raster.newest.raster is not None and raster.newest.raster["colour"] == "rgba"

@@ -335,10 +335,10 @@ def test_types_of_the_interface_have_not_drifted() -> None:
 def test_parts_begin_whole_and_a_symbology_becomes_another(owner: Client, named: dict[str, Dataset]) -> None:
     begun = owner.get("/api/draw/starting").json()
     assert begun["graticule"]["labelled"] is True and begun["sheet"]["furniture"]["credits"] == ""
-    assert begun["keeping_rows"] == ["centres"] and begun["families"]["narrow"] == {
-        "weights": [400, 700],
-        "slants": False,
-    }
+    narrow = begun["families"]["narrow"]
+    assert begun["keeping_rows"] == ["centres"] and narrow["weights"] == [400, 700] and not narrow["slants"]
+    assert narrow["nearest"] == {"400": 400, "500": 400, "600": 700, "700": 700}, "whatever letters are set in anyway"
+    assert ["solid", []] in [[dash["name"], dash["parts"]] for dash in begun["gestures"]["dashes"]]
     assert begun["gestures"]["unclassed"]["method"] == "natural-breaks"
     listed = {one["title"]: one for one in owner.get("/api/datasets").json()}
     areas = listed["Catchments with returns"]

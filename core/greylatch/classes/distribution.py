@@ -1,5 +1,6 @@
 """The distribution of a field: what a cartographer looks at before choosing classes."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,12 +8,16 @@ from numpy.typing import NDArray
 
 from greylatch.tables.figures import histogram, mean
 
-__all__ = ["Distribution", "distribution"]
+__all__ = ["BINS", "Distribution", "distribution", "step_of_hand"]
+
+BINS = 64
+"""Of a histogram, unless somebody says otherwise."""
 
 
 @dataclass(frozen=True)
 class Distribution:
-    """A histogram (`edges` has one more entry than `counts`) and the figures always in view; None where all is missing."""
+    """A histogram (`edges` has one more entry than `counts`) and the figures always in view; None where all is missing. `steps` are those in
+    which a hand takes values within each bin."""
 
     n: int
     missing: int
@@ -22,6 +27,29 @@ class Distribution:
     median: float | None
     edges: list[float]
     counts: list[int]
+    steps: list[float]
+
+
+def step_of_hand(width: float) -> float:
+    """In what steps a hand takes values where bins of a histogram are so wide: a power of ten, ten to a hundred of them a bin. So what is
+    dragged stands at a number that can be said, and as close as anyone can point. Ours, with no source.
+
+    Parameters
+    ----------
+    width : float
+        Of a bin, in the unit of the values.
+
+    Returns
+    -------
+    float
+        0 where it has no width: values are as they are.
+
+    Examples
+    --------
+    >>> step_of_hand(15.6), step_of_hand(0.042), step_of_hand(1000.0)
+    (1.0, 0.001, 100.0)
+    """
+    return 10.0 ** (math.floor(math.log10(width)) - 1) if math.isfinite(width) and width > 0 else 0.0
 
 
 def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
@@ -34,7 +62,7 @@ def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.in
 
 
 def distribution(
-    values: NDArray[np.float64], bins: int = 64, low: float | None = None, high: float | None = None,
+    values: NDArray[np.float64], bins: int = BINS, low: float | None = None, high: float | None = None,
     logarithmic: bool = False,
 ) -> Distribution:  # fmt: skip
     """Describe `values`; NaN and infinities count as missing. The figures are of all of them, the bars of those between `low` and `high`.
@@ -66,7 +94,7 @@ def distribution(
     numbers = values[np.isfinite(values)]
     missing = len(values) - len(numbers)
     if len(numbers) == 0:
-        return Distribution(0, missing, None, None, None, None, [], [])
+        return Distribution(0, missing, None, None, None, None, [], [], [])
     shown = numbers[numbers > 0] if logarithmic else numbers
     shown = shown[(shown >= (-np.inf if low is None else low)) & (shown <= (np.inf if high is None else high))]
     if not len(shown):
@@ -84,4 +112,5 @@ def distribution(
         float(np.median(numbers)),
         edges.tolist(),
         counts.tolist(),
+        [step_of_hand(width) for width in np.diff(edges).tolist()],
     )

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pyarrow as pa
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from greylatch.errors import BadFile, BadInput
 from greylatch.formats.about import SILENT, About, about
@@ -19,6 +19,7 @@ from greylatch.formats.result import ReadResult
 from greylatch.places.coordinates import CoordinateColumns
 from greylatch.places.crs import crs_name
 from greylatch.places.glance import Glance, glance
+from greylatch.places.simplifying import proposed_tolerance
 from greylatch.rasters.glance import RasterGlance, raster_glance
 from greylatch.rasters.info import corrected, open_raster, raster_info, unplaced_raster_info
 from greylatch.rasters.unusual import looked_at, unusual
@@ -88,6 +89,9 @@ class Preview(BaseModel):
     raster: dict[str, Any] | None = None
     look: RasterGlance | None = None
     glance: GlancePreview | None = None
+    tolerance: float | None = Field(
+        None, description="Metres that lines and borders may lose, unless somebody says otherwise"
+    )
     names: list[str] = []
     problem: str | None = None
 
@@ -117,6 +121,14 @@ def preview(path: str | Path, name: str, corrections: Corrections) -> Preview:
     view = Preview(kind="table", file=name, format=kind.title, title=corrections.title or title_of(name))
     if kind.holds == "raster":
         return _raster(path, view, corrections)
+    view = _rows_of_file(path, kind, view, corrections)
+    if view.glance:
+        west, south, east, north = view.glance.bounds
+        view.tolerance = proposed_tolerance((west, south, east, north))
+    return view
+
+
+def _rows_of_file(path: str | Path, kind: FileKind, view: Preview, corrections: Corrections) -> Preview:
     layers = kind.layers(path)
     view.layers = [LayerPreview(name=layer.name, kind=layer.kind, rows=layer.rows) for layer in layers]
     view.layer = _layer_shown(layers, corrections)

@@ -6,11 +6,12 @@ packages fonts-noto-core and fonts-noto-cjk; where these are not installed, such
 
 import os
 import unicodedata
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import cache, lru_cache
 from pathlib import Path
+from typing import get_args
 
 import skia
 import uharfbuzz as hb
@@ -95,9 +96,11 @@ def face_of(family: str, weight: int = 500, italic: bool = False) -> Face:
 
 
 class CutsOf(Part):
-    """The weights in which a family is cut, from light to bold, and whether there are slanted ones."""
+    """The weights in which a family is cut, from light to bold, and whether there are slanted ones. `nearest` has for each weight the one that
+    stands for it in this family."""
 
     weights: list[Weight]
+    nearest: dict[Weight, Weight]
     slants: bool
 
 
@@ -116,10 +119,16 @@ def cuts_of(family: str) -> CutsOf:
     Examples
     --------
     >>> cuts_of("narrow")
-    CutsOf(weights=[400, 700], slants=False)
+    CutsOf(weights=[400, 700], nearest={400: 400, 500: 400, 600: 700, 700: 700}, slants=False)
     """
     cuts = FAMILIES[family]
-    return CutsOf(weights=sorted({weight for weight, _ in cuts}), slants=any(slanted for _, slanted in cuts))
+    weights: list[Weight] = [weight for weight in get_args(Weight) if any(weight == own for own, _ in cuts)]
+    nearest = {weight: _nearest(weight, weights) for weight in get_args(Weight)}
+    return CutsOf(weights=weights, nearest=nearest, slants=any(slanted for _, slanted in cuts))
+
+
+def _nearest(weight: int, weights: Iterable[Weight]) -> Weight:
+    return min(weights, key=lambda own: (abs(own - weight), own))
 
 
 PLAIN = face_of("sans", 500)

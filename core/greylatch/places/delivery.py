@@ -15,7 +15,7 @@ from greylatch.tables.dataset import Dataset, Fids, field_type
 from greylatch.tables.record import recordable, same_values
 from greylatch.wording import counted
 
-__all__ = ["BETWEEN", "Delivery", "delivery", "delivery_of", "telling_key"]
+__all__ = ["BETWEEN", "Delivery", "delivery", "delivery_of", "known_again_by", "telling_key"]
 
 
 @dataclass(frozen=True)
@@ -223,6 +223,32 @@ def _taken(delivered: Dataset, order: NDArray[np.intp]) -> Dataset:
 
 def _words(kind: str) -> str:
     return "a table without shapes" if kind == "table" else kind
+
+
+def known_again_by(dataset: Dataset) -> list[str]:
+    """The fields by which rows of a new delivery may be known again, the likeliest first: texts and whole numbers, of these those that tell
+    most rows apart.
+
+    Parameters
+    ----------
+    dataset : Dataset
+        What is there.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> known_again_by(Dataset(pa.table({"peat": [1.5, 2.5], "isle": ["Ard", "Ard"], "code": ["A1", "A2"]}), "table"))
+    ['code', 'isle', 'peat']
+    """
+
+    def rank(name: str) -> tuple[bool, int]:
+        column = dataset.columns[name]
+        return field_type(column.type) not in ("text", "integer"), -int(pc.count_distinct(column).as_py() or 0)
+
+    return sorted(dataset.columns.column_names, key=rank)
 
 
 def telling_key(dataset: Dataset) -> str:

@@ -8,13 +8,38 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.errors import BadInput
+from greylatch.places.bounds import Bounds
 from greylatch.places.measures import GEOD
 from greylatch.tables.dataset import Dataset
 
-__all__ = ["simplified"]
+__all__ = ["proposed_tolerance", "simplified"]
 
 DEGREE = math.pi / 180 * GEOD.a
 """Metres of a degree along the equator."""
+
+
+def proposed_tolerance(bounds: Bounds) -> float:
+    """How much shapes may lose unless somebody says otherwise: half a pixel of a picture of them all that is 1,000 px across. Ours, with no
+    source.
+
+    Parameters
+    ----------
+    bounds : Bounds
+        West, south, east, north of the shapes in degrees.
+
+    Returns
+    -------
+    float
+        Metres; at least one.
+
+    Examples
+    --------
+    >>> round(proposed_tolerance((-27.0, 51.5, -26.0, 52.5)))
+    56
+    """
+    west, south, east, north = bounds
+    narrow = math.cos(math.radians((south + north) / 2))
+    return max(1.0, DEGREE * max((east - west) * narrow, north - south) / 2_000)
 
 
 def simplified(dataset: Dataset, metres: float) -> Dataset:

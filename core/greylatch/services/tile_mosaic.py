@@ -2,7 +2,7 @@
 
 import io
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,10 +19,12 @@ from greylatch.progress import Progress, silent
 from greylatch.services.tile_layers import TileLayer, TileLevel
 from greylatch.wording import counted
 
-__all__ = ["MOST_TILES", "Excerpt", "excerpt", "levels_for", "put_together"]
+__all__ = ["MOST_TILES", "Excerpt", "excerpt", "levels_for", "proposed_level", "put_together"]
 
 MOST_TILES = 4_096
 """That are asked for at a time: what one map needs, not what a service has."""
+SHARP = 1_500
+"""Pixels of the longer side from which on a picture of a place is sharp on a screen. Common practice."""
 
 
 @dataclass(frozen=True)
@@ -39,6 +41,11 @@ class Excerpt:
     def tiles(self) -> int:
         """How many they are."""
         return (self.right - self.left + 1) * (self.bottom - self.top + 1)
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Pixels of them all, across and down."""
+        return (self.right - self.left + 1) * self.level.width, (self.bottom - self.top + 1) * self.level.height
 
 
 def excerpt(layer: TileLayer, level: TileLevel, bounds: Bounds) -> Excerpt:
@@ -96,6 +103,24 @@ def levels_for(layer: TileLayer, bounds: Bounds) -> list[Excerpt]:
     """
     excerpts = [excerpt(layer, level, bounds) for level in layer.levels]
     return [each for each in excerpts if each.tiles <= MOST_TILES]
+
+
+def proposed_level(excerpts: Sequence[Excerpt]) -> Excerpt | None:
+    """The level to take unless somebody says otherwise: the coarsest that is sharp in a map of the place, for more is a burden to the service
+    and shows no more.
+
+    Parameters
+    ----------
+    excerpts : Sequence[Excerpt]
+        The coarsest first, as `levels_for` has them.
+
+    Returns
+    -------
+    Excerpt | None
+        The finest where none is sharp; None of none.
+    """
+    sharp = (each for each in excerpts if max(each.size) >= SHARP)
+    return next(sharp, excerpts[-1] if excerpts else None)
 
 
 def put_together(

@@ -17,10 +17,10 @@ export function markOf(fill: string, more: Partial<Mark> = {}): Mark {
 /** How parts of a sheet begin, with two families of type. */
 export function begunParts(): Starting {
   const families = {
-    sans: { weights: [400, 500, 600, 700], slants: true },
-    narrow: { weights: [400, 700], slants: false },
+    sans: { weights: [400, 500, 600, 700], nearest: { 400: 400, 700: 700 }, slants: true },
+    narrow: { weights: [400, 700], nearest: { 400: 400, 500: 400, 600: 700, 700: 700 }, slants: false },
   }
-  return whole('StartingOut', { most: {}, ramp: {}, gestures: {}, keeping_rows: ['centres'], families } as never)
+  return whole('StartingOut', { ramp: {}, gestures: {}, keeping_rows: ['centres'], families } as never)
 }
 
 /** Answers of the server, among them how parts of a sheet begin. */

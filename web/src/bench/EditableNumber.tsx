@@ -1,15 +1,18 @@
 import { useState } from 'react'
 import InputBase from '@mui/material/InputBase'
+import { limitsInWords, within, type NumberLimits } from './within'
 
-/** A typed number: Enter or leaving keeps it, Escape and what is no number take it back. */
+/** A typed number: Enter or leaving keeps it, Escape and what is no number take it back. Beyond what may be it is the nearest that may. */
 export function EditableNumber({
   label,
   value,
+  limits = {},
   onChange,
   width = 80,
 }: {
   label: string
   value: number
+  limits?: NumberLimits
   onChange: (value: number) => void
   width?: number
 }) {
@@ -18,13 +21,15 @@ export function EditableNumber({
   const keep = () => {
     if (draft !== null && draft.trim() !== '') {
       const typed = Number(draft.replace(/,/g, ''))
-      if (Number.isFinite(typed) && typed !== value) onChange(typed)
+      const next = Number.isFinite(typed) ? within(limits, typed) : null
+      if (next !== null && next !== value) onChange(next)
     }
     setDraft(null)
   }
   return (
     <InputBase
       value={draft ?? shown}
+      title={limitsInWords(limits) || undefined}
       onFocus={(e) => {
         setDraft(shown)
         e.target.select()

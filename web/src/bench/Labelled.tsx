@@ -6,6 +6,7 @@ import Slider from '@mui/material/Slider'
 import Typography from '@mui/material/Typography'
 import { Check } from './Check'
 import { EditableNumber } from './EditableNumber'
+import type { NumberLimits } from './within'
 
 /** A control with its name before it, in the bench's one rhythm. */
 export function Labelled({ label, children, wide = false }: { label: string; children: ReactNode; wide?: boolean }) {
@@ -74,14 +75,17 @@ export function Choice<T extends string>({ label, value, options, onChange }: Ch
 interface AmountProps {
   label: string
   value: number
-  from: number
-  to: number
+  /** What it may be; the hand goes so far as well, unless a part of it is enough for that. */
+  limits?: NumberLimits
+  from?: number
+  to?: number
   step: number
   onChange: (value: number) => void
 }
 
 /** A number that is dragged or typed. */
-export function Amount({ label, value, from, to, step, onChange }: AmountProps) {
+export function Amount(props: AmountProps) {
+  const { label, value, limits = {}, from = limits.least ?? 0, to = limits.most ?? 1, step, onChange } = props
   return (
     <Labelled label={label}>
       <Slider
@@ -93,7 +97,7 @@ export function Amount({ label, value, from, to, step, onChange }: AmountProps) 
         aria-label={label}
         sx={{ flex: 1, mx: 1 }}
       />
-      <EditableNumber label={`${label}, number`} value={value} onChange={onChange} width={52} />
+      <EditableNumber label={`${label}, number`} value={value} limits={limits} onChange={onChange} width={52} />
     </Labelled>
   )
 }

@@ -2,6 +2,7 @@ import { Fragment, memo } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Classing, Layer, Method } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { FieldOf } from '../draw/FieldOf'
@@ -9,15 +10,7 @@ import { inkQuery } from '../sheet/queries'
 import { layerOfLook } from '../sheet/looks'
 import type { ReadDataset } from '../sheet/read'
 import { layerOf, useSheet } from '../sheet/store'
-import {
-  breaksOf,
-  changeClassing,
-  changeLimits,
-  chooseDivisor,
-  chooseField,
-  mostClasses,
-  stepClasses,
-} from './classing'
+import { breaksOf, changeClassing, changeLimits, chooseDivisor, chooseField, stepClasses } from './classing'
 import { SmallDenominators } from './SmallDenominators'
 import { SuggestedCount } from './SuggestedCount'
 import { METHOD_WORDS } from './words'
@@ -119,7 +112,7 @@ export const MethodControls = memo(function MethodControls(props: {
           variant="outlined"
           aria-label="Fewer classes"
           onClick={() => stepClasses(layerOf(layerId), -1)}
-          disabled={method === 'manual' || classes <= 1}
+          disabled={method === 'manual' || classes <= limits.Limits.classes.least}
         >
           −
         </Button>
@@ -134,7 +127,7 @@ export const MethodControls = memo(function MethodControls(props: {
           variant="outlined"
           aria-label="More classes"
           onClick={() => stepClasses(layerOf(layerId), 1)}
-          disabled={method === 'manual' || classes >= mostClasses()}
+          disabled={method === 'manual' || classes >= limits.Limits.classes.most}
         >
           +
         </Button>

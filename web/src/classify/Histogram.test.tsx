@@ -38,6 +38,7 @@ const distribution = {
   median: 11,
   edges: [0, 10, 20, 30],
   counts: [4, 3, 2],
+  steps: [0.05, 0.05, 0.05],
 }
 
 beforeEach(() => {

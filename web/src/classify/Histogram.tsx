@@ -10,7 +10,7 @@ import { axisOf, keyed } from './axis'
 import { follow } from './follow'
 import { useSize } from './useSize'
 import { ALL, type Part } from './part'
-import { addBreak, breaksOf, classMarks, seenColour, moveBreak, roundFor, setBreaks } from './classing'
+import { addBreak, breaksOf, classMarks, moveBreak, seenColour, setBreaks, stepAt, taken } from './classing'
 
 const PAD = { left: 14, right: 14, top: 22, bottom: 20 }
 
@@ -63,6 +63,9 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
     return seenColour(marks[at < 0 ? breaks.length - 1 : at], header.kind) ?? theme.palette.text.secondary
   }
 
+  const moveTo = (from: number[], i: number, value: number) =>
+    moveBreak(from, i, value, least, stepAt(distribution, value))
+
   function grab(event: PointerEvent<SVGElement>, i: number) {
     event.preventDefault()
     event.stopPropagation()
@@ -72,7 +75,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
     follow(
       queries,
       (e) => {
-        current = moveBreak(current, i, valueAt(e.clientX - left), least)
+        current = moveTo(current, i, valueAt(e.clientX - left))
         setLive(current)
       },
       () => setBreaks(layer.id, current, `drag-${i}`),
@@ -92,8 +95,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
       setDrawn(null)
       const [a, b] = between(e.clientX - left)
       if (b - a < DRAWN) return
-      const width = valueAt(b) - valueAt(a)
-      onPart?.({ ...part, low: roundFor(valueAt(a), width), high: roundFor(valueAt(b), width) })
+      onPart?.({ ...part, low: taken(distribution, valueAt(a)), high: taken(distribution, valueAt(b)) })
     }
     window.addEventListener('pointermove', move)
     window.addEventListener('pointerup', end)
@@ -163,7 +165,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
           onPointerDown={onPart && choosePart}
           onPointerLeave={lightNothing}
           onDoubleClick={(e) => {
-            const value = roundFor(valueAt(e.clientX - e.currentTarget.getBoundingClientRect().left), (high - low) / 20)
+            const value = taken(distribution, valueAt(e.clientX - e.currentTarget.getBoundingClientRect().left))
             if (value > least && value < greatest) setBreaks(layer.id, addBreak(breaksOf(header), value))
           }}
         >
@@ -240,7 +242,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
                 const to = keyed(e.key, e.shiftKey, value, step, least, greatest)
                 if (to === null) return
                 e.preventDefault()
-                setBreaks(layer.id, moveBreak(breaks, i, to, least), `drag-${i}`)
+                setBreaks(layer.id, moveTo(breaks, i, to), `drag-${i}`)
               }}
             >
               <rect x={-12} y={-2} width={24} height={size.height - HANDLES} fill="transparent" />

@@ -74,6 +74,8 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
   const upPx = (value: number) => PAD.top + high - Math.max(0, up.x(value))
   const limitsOf = (side: Side) => (live?.side === side ? live.limits : pairs[side].slice(1))
 
+  const moveTo = (side: Side, limits: number[], i: number, value: number) =>
+    moveBreak(limits, i, value, pairs[side][0] ?? 0, pairs[`${side}_steps`][i] ?? 0)
   const set = (side: Side, i: number, limits: number[]) =>
     editTwoWay(layer.id, `${side}-${i}`, { [side]: { ...encoding[side], method: 'manual', breaks: limits } })
 
@@ -89,7 +91,7 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
           side === 'first'
             ? across.valueAt(e.clientX - (box?.left ?? 0))
             : up.valueAt(PAD.top + high - (e.clientY - (box?.top ?? 0)))
-        limits = moveBreak(limits, i, value, pairs[side][0] ?? 0)
+        limits = moveTo(side, limits, i, value)
         setLive({ side, limits })
       },
       () => set(side, i, limits),
@@ -125,7 +127,7 @@ function Pairs({ layer, encoding, pairs }: { layer: Layer; encoding: TwoWay; pai
           )
           if (to === null) return
           e.preventDefault()
-          set(side, i, moveBreak(limitsOf(side), i, to, pairs[side][0] ?? 0))
+          set(side, i, moveTo(side, limitsOf(side), i, to))
         }}
         transform={upright ? `translate(${at},${PAD.top})` : `translate(${PAD.left},${at})`}
       >

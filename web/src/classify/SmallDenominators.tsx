@@ -8,7 +8,7 @@ import { Labelled } from '../bench/Labelled'
 import { rowsOf } from '../sheet/read'
 import { layerOf } from '../sheet/store'
 import { axisOf } from './axis'
-import { chooseDivisor } from './classing'
+import { chooseDivisor, taken } from './classing'
 
 type ByField = Extract<NonNullable<Classing['normalise']>, { by: 'field' }>
 const WIDTH = 166
@@ -28,8 +28,7 @@ export function SmallDenominators({ layerId, normalise }: { layerId: string; nor
   const edges = data?.edges ?? []
   const { x, valueAt } = axisOf(edges[0] ?? 1, edges.at(-1) ?? 2, 0, WIDTH, true)
   const tallest = Math.max(1, ...(data?.counts ?? []))
-  const set = (least: number | null) =>
-    chooseDivisor(layerId, { ...normalise, least: least === null ? null : Number(least.toPrecision(3)) })
+  const set = (least: number | null) => chooseDivisor(layerId, { ...normalise, least })
   const small = data?.counts.reduce(
     (sum, count, i) => sum + ((edges[i + 1] ?? 0) <= (normalise.least ?? -Infinity) ? count : 0),
     0,
@@ -43,7 +42,7 @@ export function SmallDenominators({ layerId, normalise }: { layerId: string; nor
           role="img"
           aria-label={`Distribution of ${normalise.field}, logarithmic; the limit at ${normalise.least ?? 'none'}`}
           style={{ cursor: 'crosshair' }}
-          onClick={(e) => set(valueAt(e.clientX - e.currentTarget.getBoundingClientRect().left))}
+          onClick={(e) => data && set(taken(data, valueAt(e.clientX - e.currentTarget.getBoundingClientRect().left)))}
         >
           {data?.counts.map((count, i) => {
             const [from, to] = [edges[i] ?? 0, edges[i + 1] ?? 0]

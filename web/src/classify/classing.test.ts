@@ -11,9 +11,11 @@ import {
   chooseField,
   classingOf,
   moveBreak,
-  roundFor,
+  inSteps,
   setBreaks,
+  stepAt,
   stepClasses,
+  taken,
 } from './classing'
 
 const classed = (classing: Partial<Classing>) => classedLayer('a', classing)
@@ -63,10 +65,14 @@ describe('classes', () => {
 
 describe('moveBreak', () => {
   it('stays between its neighbours, so that no class is lost', () => {
-    expect(moveBreak([10, 20, 30], 1, 25.123456, 0)).toEqual([10, 25.12, 30])
-    expect(moveBreak([10, 20, 30], 1, 99, 0)[1]).toBeLessThan(30)
-    expect(moveBreak([10, 20, 30], 1, -5, 0)[1]).toBeGreaterThan(10)
-    expect(moveBreak([10, 20, 30], 0, -5, 2)[0]).toBeGreaterThan(2)
+    expect(moveBreak([10, 20, 30], 1, 25.123456, 0, 0.01)).toEqual([10, 25.12, 30])
+    expect(moveBreak([10, 20, 30], 1, 99, 0, 0.1)).toEqual([10, 29.9, 30])
+    expect(moveBreak([10, 20, 30], 1, -5, 0, 0.1)).toEqual([10, 10.1, 30])
+    expect(moveBreak([10, 20, 30], 0, -5, 2, 0.1)).toEqual([2.1, 20, 30])
+  })
+
+  it('leaves it where it is if there is no step between them', () => {
+    expect(moveBreak([10, 10.4, 11], 1, 10.8, 0, 1)).toEqual([10, 10.4, 11])
   })
 })
 
@@ -76,10 +82,19 @@ describe('addBreak', () => {
   })
 })
 
-describe('roundFor', () => {
-  it('keeps three more figures than the width has', () => {
-    expect(roundFor(1234.56789, 100)).toBe(1234.6)
-    expect(roundFor(0.00123456, 0.001)).toBe(0.001235)
-    expect(roundFor(5, 0)).toBe(5)
+describe('what a hand takes', () => {
+  const bins = { edges: [1, 10, 100, 1000], steps: [0.1, 1, 10] }
+
+  it('has as few figures as the step, and is as it is where there is none', () => {
+    expect(inSteps(1234.56789, 0.1)).toBe(1234.6)
+    expect(inSteps(0.00123456, 0.000001)).toBe(0.001235)
+    expect(inSteps(0.3000000004, 0.1)).toBe(0.3)
+    expect(inSteps(5.5555, 0)).toBe(5.5555)
+  })
+
+  it('goes by the step of its bin; beyond all, of the nearest', () => {
+    expect([0, 3, 10, 99, 500, 1000, 2000].map((value) => stepAt(bins, value))).toEqual([0.1, 0.1, 1, 1, 10, 10, 10])
+    expect(stepAt({ edges: [], steps: [] }, 3)).toBe(0)
+    expect(taken(bins as never, 55.5)).toBe(56)
   })
 })

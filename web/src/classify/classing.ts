@@ -1,4 +1,6 @@
-import type { Classing, InkHeader, Layer, Limits, Look, Mark } from '../api/types'
+import * as limits from '../api/generated/limits'
+import type { Classing, Distribution, InkHeader, Layer, Limits, Look, Mark } from '../api/types'
+import { within } from '../bench/within'
 import { editLook, lookOf } from '../sheet/looks'
 import { begun } from '../sheet/queries'
 import { layerOf, useSheet } from '../sheet/store'
@@ -55,18 +57,15 @@ export function chooseDivisor(layerId: string, normalise: Classing['normalise'])
 /** Breaks set by hand for one set of numbers mean nothing for another. */
 function withoutHand(classing: Classing): Partial<Classing> {
   const unclassed = begun()?.gestures.unclassed
-  return classing.method === 'manual' && unclassed ? { ...unclassed, classes: Math.max(1, classing.breaks.length) } : {}
-}
-
-/** As many as the core makes. */
-export function mostClasses(): number {
-  return begun()?.most.classes ?? Infinity
+  return classing.method === 'manual' && unclassed
+    ? { ...unclassed, classes: classing.breaks.length || limits.Limits.classes.least }
+    : {}
 }
 
 export function stepClasses(layer: Layer | null, by: -1 | 1): void {
-  const limits = limitsOf(layer)
-  if (!layer || !limits || limits.method === 'manual') return
-  const next = Math.min(mostClasses(), Math.max(1, limits.classes + by))
+  const classing = limitsOf(layer)
+  const next = classing && within(limits.Limits.classes, classing.classes + by)
+  if (!layer || next === null || classing?.method === 'manual') return
   changeLimits(layer.id, 'classes', (l) => void (l.classes = next))
 }
 
@@ -104,14 +103,12 @@ export function setBreaks(layerId: string, breaks: number[], tag?: string): void
   )
 }
 
-/** Move break `i` to `value`, kept between its neighbours so that no class is lost while dragging. */
-export function moveBreak(breaks: number[], i: number, value: number, low: number): number[] {
+/** Move break `i` to `value`, kept a step from its neighbours so that no class is lost while dragging; where there is no step between them it stays. */
+export function moveBreak(breaks: number[], i: number, value: number, low: number, step: number): number[] {
   const below = i === 0 ? low : (breaks[i - 1] ?? low)
   const above = breaks[i + 1] ?? Infinity
-  const gap = (Math.min(above, breaks.at(-1) ?? above) - below) / 1000
-  const next = [...breaks]
-  next[i] = roundFor(Math.min(Math.max(value, below + gap), above - gap), above - below)
-  return next
+  const to = inSteps(Math.min(Math.max(value, below + step), above - step), step)
+  return below < to && to < above ? breaks.with(i, to) : breaks
 }
 
 /** Add a break at `value`. */
@@ -119,9 +116,18 @@ export function addBreak(breaks: number[], value: number): number[] {
   return [...breaks, value].sort((a, b) => a - b)
 }
 
-/** Three more figures than the width of the neighbourhood has: 1234.5678 in a class of 100 becomes 1234.57. */
-export function roundFor(value: number, width: number): number {
-  if (!Number.isFinite(width) || width <= 0) return value
-  const decimals = Math.max(0, Math.min(12, 3 - Math.floor(Math.log10(width))))
-  return Number(value.toFixed(decimals))
+/** The value that a hand takes in those steps, a power of ten: as few figures as that has. */
+export function inSteps(value: number, step: number): number {
+  return step > 0 ? Number((Math.round(value / step) * step).toPrecision(12)) : value
+}
+
+/** The same of one on a histogram, in the steps that the core has for its bin. */
+export function taken({ edges, steps }: Distribution, value: number): number {
+  return inSteps(value, stepAt({ edges, steps }, value))
+}
+
+/** In what steps a hand takes values there. */
+export function stepAt({ edges, steps }: Pick<Distribution, 'edges' | 'steps'>, value: number): number {
+  const bin = edges.findIndex((edge) => value < edge)
+  return steps.at(bin < 0 ? -1 : Math.max(0, bin - 1)) ?? 0
 }

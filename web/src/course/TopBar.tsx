@@ -6,6 +6,7 @@ import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { Glyph } from '../Glyph'
 import { useEditions } from '../publish/queries'
 import { useSheet } from '../sheet/store'
@@ -47,7 +48,7 @@ export function TopBar({ me, onKeys, onFind }: { me: string; onKeys: () => void;
       <InputBase
         value={title}
         onChange={(e) => edit('title', (draft) => void (draft.title = e.target.value || ' '))}
-        inputProps={{ 'aria-label': 'Title of the sheet', maxLength: 200 }}
+        inputProps={{ 'aria-label': 'Title of the sheet', maxLength: limits.Sheet.title.most }}
         sx={{
           flex: 1,
           fontSize: 15,

@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { classMarks, seenColour } from '../classify/classing'
 import { Trials } from '../classify/Trials'
 import { Amount } from '../bench/Labelled'
@@ -40,6 +41,7 @@ export function ClassSizePanel({ encoding, dataset, inKey, onChange }: PanelProp
       <Amount
         label={inKey ? 'Smallest in key' : 'Smallest'}
         value={encoding.smallest}
+        limits={limits.SizeByClasses.smallest}
         from={0.2}
         to={20}
         step={0.1}
@@ -48,6 +50,7 @@ export function ClassSizePanel({ encoding, dataset, inKey, onChange }: PanelProp
       <Amount
         label={inKey ? 'Largest in key' : 'Largest'}
         value={encoding.largest}
+        limits={limits.SizeByClasses.largest}
         from={0.5}
         to={most}
         step={0.1}

@@ -1,8 +1,10 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Clusters, Dataset, Layer } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Labelled } from '../bench/Labelled'
+import { withinOrNone } from '../bench/within'
 import { useSheet } from '../sheet/store'
 import { ColourField } from './ColourField'
 import { ReadingControls } from './ReadingControls'
@@ -19,26 +21,29 @@ export function ClusterControls({ layer, clusters, dataset }: { layer: Layer; cl
         <Amount
           label="Reach"
           value={clusters.reach}
+          limits={limits.Clusters.reach}
           from={16}
           to={120}
           step={1}
-          onChange={(reach) => change('reach', { reach: Math.min(200, Math.max(8, reach)) })}
+          onChange={(reach) => change('reach', { reach })}
         />
         <Amount
           label="Two points"
           value={clusters.smallest}
+          limits={limits.Clusters.smallest}
           from={4}
           to={40}
           step={0.5}
-          onChange={(smallest) => change('smallest', { smallest: Math.min(200, Math.max(0, smallest)) })}
+          onChange={(smallest) => change('smallest', { smallest })}
         />
         <Amount
           label="All together"
           value={clusters.largest}
+          limits={limits.Clusters.largest}
           from={8}
           to={80}
           step={0.5}
-          onChange={(largest) => change('largest', { largest: Math.min(200, Math.max(0, largest)) })}
+          onChange={(largest) => change('largest', { largest })}
         />
         <Labelled label="Numbers">
           <ColourField
@@ -52,7 +57,7 @@ export function ClusterControls({ layer, clusters, dataset }: { layer: Layer; cl
           <EditableNumber
             label="Scale from which on every point stands by itself"
             value={clusters.apart ?? 0}
-            onChange={(apart) => change('apart', { apart: apart > 0 ? apart : null })}
+            onChange={(apart) => change('apart', { apart: withinOrNone(limits.Clusters.apart, apart) })}
           />
         </Labelled>
       </Box>

@@ -4,6 +4,7 @@ import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Dataset } from '../api/types'
 import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
@@ -43,10 +44,9 @@ export function ComponentsPanel({ encoding, dataset, layer, onChange }: PanelPro
           <Amount
             label="Faintest"
             value={encoding.faintest}
-            from={0}
-            to={1}
+            limits={limits.ColourByLargest.faintest}
             step={0.01}
-            onChange={(faintest) => onChange('faintest', { faintest: Math.min(1, Math.max(0, faintest)) })}
+            onChange={(faintest) => onChange('faintest', { faintest })}
           />
         )}
         <Labelled label="Ties">
@@ -74,18 +74,18 @@ export function SharesPanel({ encoding, dataset, layer, onChange }: PanelProps<E
         <Amount
           label="Hole"
           value={encoding.hollow}
-          from={0}
+          limits={limits.Shares.hollow}
           to={0.9}
           step={0.01}
-          onChange={(hollow) => onChange('hollow', { hollow: Math.min(0.95, Math.max(0, hollow)) })}
+          onChange={(hollow) => onChange('hollow', { hollow })}
         />
         <Amount
           label="Other below"
           value={encoding.small}
-          from={0}
+          limits={limits.Shares.small}
           to={0.5}
           step={0.01}
-          onChange={(small) => onChange('small', { small: Math.min(1, Math.max(0, small)) })}
+          onChange={(small) => onChange('small', { small })}
         />
         {encoding.small > 0 && (
           <Labelled label="Other">

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import * as limits from '../api/generated/limits'
 import type { Effects } from '../api/types'
 import { Amount, Labelled } from '../bench/Labelled'
 import { Check } from '../bench/Check'
@@ -41,6 +42,7 @@ export function EffectControls({ effects, onChange }: Props) {
           <Amount
             label="Right"
             value={shadow.right}
+            limits={limits.Shadow.right}
             from={-12}
             to={12}
             step={0.5}
@@ -49,6 +51,7 @@ export function EffectControls({ effects, onChange }: Props) {
           <Amount
             label="Down"
             value={shadow.down}
+            limits={limits.Shadow.down}
             from={-12}
             to={12}
             step={0.5}
@@ -57,7 +60,7 @@ export function EffectControls({ effects, onChange }: Props) {
           <Amount
             label="Softness"
             value={shadow.blur}
-            from={0}
+            limits={limits.Shadow.blur}
             to={12}
             step={0.25}
             onChange={(soft) => onChange('shadow-blur', { shadow: { ...shadow, blur: soft } })}
@@ -65,10 +68,9 @@ export function EffectControls({ effects, onChange }: Props) {
           <Amount
             label="Shadow opacity"
             value={shadow.opacity}
-            from={0}
-            to={1}
+            limits={limits.Shadow.opacity}
             step={0.05}
-            onChange={(opacity) => onChange('shadow-opacity', { shadow: { ...shadow, opacity: within(opacity) } })}
+            onChange={(opacity) => onChange('shadow-opacity', { shadow: { ...shadow, opacity } })}
           />
         </>
       )}
@@ -84,7 +86,7 @@ export function EffectControls({ effects, onChange }: Props) {
           <Amount
             label="Glow width"
             value={glow.blur}
-            from={0}
+            limits={limits.Glow.blur}
             to={20}
             step={0.25}
             onChange={(wide) => onChange('glow-blur', { glow: { ...glow, blur: wide } })}
@@ -92,10 +94,9 @@ export function EffectControls({ effects, onChange }: Props) {
           <Amount
             label="Glow opacity"
             value={glow.opacity}
-            from={0}
-            to={1}
+            limits={limits.Glow.opacity}
             step={0.05}
-            onChange={(opacity) => onChange('glow-opacity', { glow: { ...glow, opacity: within(opacity) } })}
+            onChange={(opacity) => onChange('glow-opacity', { glow: { ...glow, opacity } })}
           />
         </>
       )}
@@ -103,10 +104,10 @@ export function EffectControls({ effects, onChange }: Props) {
         <Amount
           label="Blur"
           value={blur}
-          from={0}
+          limits={limits.Effects.blur}
           to={12}
           step={0.25}
-          onChange={(by) => onChange('blur', { blur: Math.max(0, by) })}
+          onChange={(by) => onChange('blur', { blur: by })}
         />
       )}
     </>
@@ -114,4 +115,3 @@ export function EffectControls({ effects, onChange }: Props) {
 }
 
 /** A share, whatever was typed. */
-const within = (share: number) => Math.min(1, Math.max(0, share))

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Departure, Layer } from '../api/types'
 import { Amount, Labelled, LabelledCheck } from '../bench/Labelled'
 import { EditableText } from '../key/EditableText'
@@ -60,6 +61,7 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
             <Amount
               label="Its radius"
               value={own?.radius ?? symbols.symbol.radius}
+              limits={limits.Departure.radius}
               from={1}
               to={40}
               step={0.5}
@@ -69,14 +71,14 @@ export function ExceptionControls({ layer }: { layer: Layer }) {
           <Amount
             label="Its opacity"
             value={own?.opacity ?? symbols.symbol.fill_opacity}
-            from={0}
-            to={1}
+            limits={limits.Departure.opacity}
             step={0.01}
-            onChange={(opacity) => depart('opacity', { opacity: Math.min(1, Math.max(0, opacity)) })}
+            onChange={(opacity) => depart('opacity', { opacity })}
           />
           <Labelled label="In the key">
             <EditableText
               label="What the key says of the chosen feature"
+              most={limits.Departure.name.most}
               value={own?.name ?? ''}
               onChange={(name) => depart('name', { name })}
               sx={{ border: 1, borderColor: 'line', px: 0.75 }}

@@ -1,9 +1,8 @@
-import { useQuery } from '@tanstack/react-query'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { SymbolShape } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { startingQuery } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
 import { useFrame } from '../sheet/useFrame'
 
@@ -25,10 +24,8 @@ interface Props {
 export function GroundField({ symbol, size, sized, of, onChange }: Props) {
   const frame = useFrame()?.frame
   const level = useSheet((s) => s.level)
-  const most = useQuery(startingQuery).data?.most.metres
   const ground = symbol.ground ?? null
-  const change = (metres: number | null) =>
-    onChange('ground', { ground: metres === null ? null : Math.min(most ?? metres, Math.max(0.01, metres)) })
+  const change = (metres: number | null) => onChange('ground', { ground: metres })
   const seen = frame ? Number((size * frame.resolution(level) * frame.metres).toPrecision(2)) : 100
   return (
     <>
@@ -43,6 +40,7 @@ export function GroundField({ symbol, size, sized, of, onChange }: Props) {
           <EditableNumber
             label={sized ? `${of} of the largest, metres` : `${of}, metres`}
             value={ground}
+            limits={limits.Symbol.ground}
             width={80}
             onChange={change}
           />

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box'
+import * as limits from '../api/generated/limits'
 import type { Dataset, Heat, Layer } from '../api/types'
 import { Check } from '../bench/Check'
 import { Amount, Labelled } from '../bench/Labelled'
@@ -20,10 +21,11 @@ export function HeatControls({ layer, heat, dataset }: { layer: Layer; heat: Hea
         <Amount
           label="Radius"
           value={heat.radius}
+          limits={limits.Heat.radius}
           from={4}
           to={80}
           step={1}
-          onChange={(radius) => change('radius', { radius: Math.min(150, Math.max(2, radius)) })}
+          onChange={(radius) => change('radius', { radius })}
         />
         <Labelled label="Weighed">
           <Check

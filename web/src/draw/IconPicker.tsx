@@ -5,6 +5,7 @@ import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Icon, KeptIcon } from '../api/types'
 
@@ -80,7 +81,7 @@ export function IconPicker({ value, onChange }: { value: Icon | null; onChange: 
         value={credit}
         onChange={(e) => setCredit(e.target.value)}
         placeholder="Whose it is, for the credits"
-        inputProps={{ 'aria-label': 'Credit of the next icon', maxLength: 500 }}
+        inputProps={{ 'aria-label': 'Credit of the next icon', maxLength: limits.Icon.credit.most }}
         sx={{ fontSize: 12.5, width: '100%', borderBottom: 1, borderColor: 'line', mb: 0.5 }}
       />
       <input

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from 'react'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Blend, Layer } from '../api/types'
 import { Amount, Choice } from '../bench/Labelled'
 import { rowsFiltered } from '../sheet/read'
@@ -119,10 +120,9 @@ function Composing({ part, change }: ComposingProps) {
       <Amount
         label="Opacity"
         value={part.opacity}
-        from={0}
-        to={1}
+        limits={limits.Layer.opacity}
         step={0.01}
-        onChange={(value) => change('opacity', (draft) => void (draft.opacity = Math.min(1, Math.max(0, value))))}
+        onChange={(value) => change('opacity', (draft) => void (draft.opacity = value))}
       />
       <ScaleFields
         of={part.name}

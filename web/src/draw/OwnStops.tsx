@@ -7,6 +7,7 @@ import InputBase from '@mui/material/InputBase'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { RampChoice } from '../api/types'
 import { Glyph } from '../Glyph'
@@ -37,7 +38,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
   const matched = async () =>
     set(await answered(client.GET('/api/draw/ramps/matched', { params: { query: { ground, stops } } })))
   if (!starting) return null
-  const { most, gestures } = starting
+  const { gestures } = starting
   if (stops.length === 0)
     return (
       <Button
@@ -64,7 +65,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
         ))}
         <IconButton
           aria-label="Another stop"
-          disabled={stops.length >= most.stops}
+          disabled={stops.length >= limits.RampChoice.stops.most}
           onClick={() => set([...stops, stops.at(-1) ?? gestures.stop])}
         >
           <Glyph name="plus" />
@@ -99,7 +100,7 @@ export function OwnStops({ value, shown, onChange }: Props) {
           value={name}
           onChange={(e) => setName(e.target.value)}
           placeholder="Name to keep it by"
-          inputProps={{ 'aria-label': 'Name of the ramp', maxLength: 60 }}
+          inputProps={{ 'aria-label': 'Name of the ramp', maxLength: limits.RampIn.name.most }}
           sx={{ fontSize: 13, border: 1, borderColor: 'line', px: 0.75, flex: 1, maxWidth: 150 }}
         />
         <Button type="submit" size="small" disabled={!name.trim() || keep.isPending}>

@@ -5,6 +5,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { KeyEntry, Layer, Pins } from '../api/types'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { movedTo, SortableList } from '../bench/SortableList'
@@ -104,6 +105,7 @@ export function PinControls({ layer }: { layer: Layer }) {
           <Amount
             label="Radius"
             value={pins.symbol.radius}
+            limits={limits.Symbol.radius}
             from={5}
             to={24}
             step={0.5}

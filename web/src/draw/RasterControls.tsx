@@ -2,6 +2,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { useMutation } from '@tanstack/react-query'
+import * as limits from '../api/generated/limits'
 import type { Dataset, Layer } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
@@ -66,8 +67,7 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
               <Amount
                 label="Sun from"
                 value={symbology.azimuth}
-                from={0}
-                to={360}
+                limits={limits.Hillshade.azimuth}
                 step={1}
                 onChange={(azimuth) => change('azimuth', { azimuth })}
               />
@@ -75,18 +75,18 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
             <Amount
               label="Sun height"
               value={symbology.altitude}
-              from={0}
-              to={90}
+              limits={limits.Hillshade.altitude}
               step={1}
               onChange={(altitude) => change('altitude', { altitude })}
             />
             <Amount
               label="Exaggerate"
               value={symbology.exaggeration}
+              limits={limits.Hillshade.exaggeration}
               from={0.1}
               to={10}
               step={0.1}
-              onChange={(exaggeration) => change('exaggeration', { exaggeration: Math.max(0.05, exaggeration) })}
+              onChange={(exaggeration) => change('exaggeration', { exaggeration })}
             />
           </>
         )}
@@ -117,12 +117,14 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
             <EditableNumber
               label="Degrees at the low end"
               value={symbology.low}
-              onChange={(low) => change('ends', { low: within(low) })}
+              limits={limits.Slope.low}
+              onChange={(low) => change('ends', { low })}
             />
             <EditableNumber
               label="Degrees at the high end"
               value={symbology.high}
-              onChange={(high) => change('ends', { high: within(high) })}
+              limits={limits.Slope.high}
+              onChange={(high) => change('ends', { high })}
             />
             <Typography variant="caption">degrees</Typography>
           </Labelled>
@@ -151,8 +153,4 @@ export function RasterControls({ layer, dataset }: { layer: Layer; dataset: Data
       )}
     </Box>
   )
-}
-
-function within(degrees: number): number {
-  return Math.min(90, Math.max(0, degrees))
 }

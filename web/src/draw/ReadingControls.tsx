@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
 import { useMutation } from '@tanstack/react-query'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset, Layer, Reading } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
@@ -73,7 +74,8 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
             <EditableNumber
               label="Metres from side to side"
               value={reading.size}
-              onChange={(size) => size >= 1 && change('size', { size })}
+              limits={limits.Grid.size}
+              onChange={(size) => change('size', { size })}
             />
             <Typography variant="caption">m across</Typography>
           </Labelled>
@@ -90,7 +92,7 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
             onChange={(what) =>
               change('what', {
                 what,
-                field: reading.field ?? dataset.fields.find((each) => each.type !== 'text')?.name ?? null,
+                field: reading.field ?? numericNames(dataset.fields)[0] ?? null,
               })
             }
           />
@@ -110,7 +112,8 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
             <EditableNumber
               label="Metres of the radius"
               value={reading.metres}
-              onChange={(metres) => metres > 0 && change('metres', { metres })}
+              limits={limits.Rounds.metres}
+              onChange={(metres) => change('metres', { metres })}
             />
             <Typography variant="caption">{reading.field ? 'm for each of' : 'm on the ground'}</Typography>
           </Labelled>
@@ -145,7 +148,8 @@ export function ReadingControls({ layer, dataset }: { layer: Layer; dataset: Dat
             <EditableNumber
               label="How many one dot is"
               value={reading.each}
-              onChange={(each) => each > 0 && change('each', { each })}
+              limits={limits.Dots.each}
+              onChange={(each) => change('each', { each })}
             />
           </Labelled>
         </>
@@ -169,7 +173,8 @@ function ContourFields({ reading, change }: ContourProps) {
         <EditableNumber
           label="Interval of contours"
           value={reading.interval}
-          onChange={(interval) => interval > 0 && change('interval', { interval })}
+          limits={limits.Contours.interval}
+          onChange={(interval) => change('interval', { interval })}
         />
         <Typography variant="caption">from</Typography>
         <EditableNumber
@@ -183,7 +188,8 @@ function ContourFields({ reading, change }: ContourProps) {
         <EditableNumber
           label="Every how manieth contour is an index line"
           value={reading.index}
-          onChange={(index) => change('index', { index: Math.min(100, Math.max(0, Math.round(index))) })}
+          limits={limits.Contours.index}
+          onChange={(index) => change('index', { index })}
         />
         <Typography variant="caption">lines</Typography>
       </Labelled>

@@ -5,6 +5,7 @@ import Box from '@mui/material/Box'
 import ButtonBase from '@mui/material/ButtonBase'
 import IconButton from '@mui/material/IconButton'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Rule } from '../api/types'
 import { Glyph } from '../Glyph'
 import { lightNothing } from '../sheet/lit'
@@ -64,6 +65,7 @@ export function RuleLine({ rule, count, chosen, onChoose, onChange, onRemove, on
         <EditableText
           value={rule.name}
           label={`Name of rule ${rule.name}`}
+          most={limits.Rule.name.most}
           locked={!chosen}
           onChange={(name) => name.trim() && onChange('name', { name: name.trim() })}
           sx={{ fontSize: 13 }}

@@ -1,9 +1,11 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Scales } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Labelled } from '../bench/Labelled'
+import { withinOrNone } from '../bench/within'
 import { useSheet } from '../sheet/store'
 import { useFrame } from '../sheet/useFrame'
 
@@ -38,7 +40,7 @@ export function ScaleFields({ of, scales, onChange }: Props) {
               label={`${of}: ${words} 1 to`}
               value={value ?? 0}
               width={72}
-              onChange={(typed) => set({ [end]: typed > 0 ? typed : null })}
+              onChange={(typed) => set({ [end]: withinOrNone(limits.Scales[end], typed) })}
             />
             {now !== null && now !== value && (
               <Button

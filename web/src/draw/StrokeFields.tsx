@@ -1,23 +1,19 @@
+import { useQuery } from '@tanstack/react-query'
 import IconButton from '@mui/material/IconButton'
+import * as limits from '../api/generated/limits'
 import type { Stroke } from '../api/types'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { Glyph } from '../Glyph'
+import { startingQuery } from '../sheet/queries'
 import { ColourField } from './ColourField'
 
-/** Dashes by name, in multiples of the stroke's width. */
-const DASHES = [
-  ['solid', 'solid', []],
-  ['dashed', 'dashed', [4, 2.5]],
-  ['long', 'long dashes', [8, 3]],
-  ['dotted', 'dotted', [0, 2]],
-  ['dash-dot', 'dash and dot', [6, 2.5, 0, 2.5]],
-] as const
 const CAPS = [
   ['round', 'round ends'],
   ['butt', 'cut ends'],
   ['square', 'square ends'],
 ] as const
-type Dash = (typeof DASHES)[number][0] | 'own'
+/** Dashes that are none of those offered. */
+const OWN = ' '
 
 interface Props {
   stroke: Stroke
@@ -31,24 +27,27 @@ interface Props {
 
 /** Width, colour, opacity, dashes and ends of a stroke. */
 export function StrokeFields({ stroke, name, narrow = false, plain = false, onChange, onRemove }: Props) {
+  const gestures = useQuery(startingQuery).data?.gestures
   const { width, dash } = stroke
-  const scaled = (parts: readonly number[]) => parts.map((part) => Number((part * Math.max(width, 0.5)).toFixed(2)))
-  const known = DASHES.find(([, , parts]) => JSON.stringify(scaled(parts)) === JSON.stringify(dash))
-  const dashed: Dash = known?.[0] ?? 'own'
-  const options: (readonly [Dash, string])[] = DASHES.map(([key, words]) => [key, words] as const)
+  const offered = gestures?.dashes ?? []
+  const thinnest = gestures?.thinnest ?? 0
+  const scaled = (parts: readonly number[], by: number) => parts.map((part) => Number((part * by).toFixed(2)))
+  const of = (parts: readonly number[]) => scaled(parts, Math.max(width, thinnest))
+  const dashed = offered.find(({ parts }) => JSON.stringify(of(parts)) === JSON.stringify(dash))?.name ?? OWN
+  const options = offered.map(({ name }): [string, string] => [name, name])
   return (
     <>
       {!narrow && (
         <Amount
           label={name}
           value={width}
-          from={0}
+          limits={limits.Stroke.width}
           to={12}
           step={0.1}
           onChange={(to) => {
             // Dashes are as long as the stroke is wide.
-            const factor = width > 0 ? Math.max(to, 0.5) / Math.max(width, 0.5) : 1
-            onChange('width', { width: Math.max(0, to), dash: dash.map((part) => Number((part * factor).toFixed(2))) })
+            const factor = width > 0 ? Math.max(to, thinnest) / Math.max(width, thinnest) : 1
+            onChange('width', { width: to, dash: scaled(dash, factor) })
           }}
         />
       )}
@@ -67,10 +66,10 @@ export function StrokeFields({ stroke, name, narrow = false, plain = false, onCh
       <Choice
         label="Dashes"
         value={dashed}
-        options={dashed === 'own' ? [...options, ['own', 'of one’s own'] as const] : options}
+        options={dashed === OWN ? [...options, [OWN, 'of one’s own']] : options}
         onChange={(next) => {
-          const parts = DASHES.find(([key]) => key === next)?.[2]
-          if (parts) onChange('dash', { dash: scaled(parts) })
+          const parts = offered.find(({ name }) => name === next)?.parts
+          if (parts) onChange('dash', { dash: of(parts) })
         }}
       />
       {dash.length > 0 && (

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import * as limits from '../api/generated/limits'
 import type { Pattern, Starting, Stroke, SymbolShape } from '../api/types'
 import { Check } from '../bench/Check'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
@@ -72,18 +73,16 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
         <Amount
           label="Fill opacity"
           value={symbol.fill_opacity}
-          from={0}
-          to={1}
+          limits={limits.Symbol.fill_opacity}
           step={0.01}
-          onChange={(fill_opacity) =>
-            onChange('fill-opacity', { fill_opacity: Math.min(1, Math.max(0, fill_opacity)) })
-          }
+          onChange={(fill_opacity) => onChange('fill-opacity', { fill_opacity })}
         />
       )}
       {points && !sized && (
         <Amount
           label={symbol.ground == null ? 'Radius' : 'Radius in key'}
           value={symbol.radius}
+          limits={limits.Symbol.radius}
           from={0.5}
           to={30}
           step={0.1}
@@ -95,6 +94,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
         <Amount
           label="Turned by"
           value={symbol.turn}
+          limits={limits.Symbol.turn}
           from={-180}
           to={180}
           step={1}
@@ -124,7 +124,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
           <Amount
             label="Spacing"
             value={pattern.spacing}
-            from={2}
+            limits={limits.Pattern.spacing}
             to={30}
             step={0.5}
             onChange={(spacing) => setPattern('spacing', { spacing })}
@@ -132,7 +132,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
           <Amount
             label="Weight"
             value={pattern.width}
-            from={0.2}
+            limits={limits.Pattern.width}
             to={10}
             step={0.1}
             onChange={(width) => setPattern('width', { width })}
@@ -140,8 +140,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
           <Amount
             label="Angle"
             value={pattern.turn}
-            from={0}
-            to={180}
+            limits={limits.Pattern.turn}
             step={1}
             onChange={(turn) => setPattern('turn', { turn })}
           />
@@ -167,7 +166,7 @@ export function SymbolFields({ symbol, kind, coloured, largest, inPx = false, on
         <Button
           size="small"
           variant="outlined"
-          disabled={!starting || strokes.length >= starting.most.strokes}
+          disabled={!starting || strokes.length >= limits.Symbol.strokes.most}
           onClick={() => starting && onChange('strokes', { strokes: [casing(strokes[0], starting), ...strokes] })}
         >
           {strokes.length ? 'Stroke below' : 'Stroke'}

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box'
+import * as limits from '../api/generated/limits'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
 import { useLayerOfLook } from '../sheet/looks'
@@ -85,6 +86,7 @@ export function ValueSizePanel({ encoding, dataset, inKey, onChange }: PanelProp
       <Amount
         label={inKey ? 'Largest in key' : 'Largest'}
         value={encoding.largest}
+        limits={limits.SizeByValue.largest}
         from={1}
         to={60}
         step={0.1}
@@ -108,10 +110,9 @@ export function OpacityPanel({ encoding, dataset, onChange }: PanelProps<Encodin
       <Amount
         label="Faintest"
         value={encoding.faintest}
-        from={0}
-        to={1}
+        limits={limits.OpacityByValue.faintest}
         step={0.01}
-        onChange={(faintest) => onChange('faintest', { faintest: Math.min(1, Math.max(0, faintest)) })}
+        onChange={(faintest) => onChange('faintest', { faintest })}
       />
     </Box>
   )

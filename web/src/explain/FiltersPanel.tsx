@@ -4,9 +4,11 @@ import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
 import { PlainSelect } from '../bench/PlainSelect'
+import { withinOrNone } from '../bench/within'
 import { Glyph } from '../Glyph'
 import { isNumeric } from '../fields'
 import { startingQuery } from '../sheet/queries'
@@ -30,7 +32,7 @@ export function FiltersPanel() {
         Readers choose among areas, lines and points. Draw such a layer first.
       </Typography>
     )
-  const most = starting.most.filters
+  const most = limits.Reader.filters.most
   const add = async () => {
     const used = reader.filters.flatMap((each) => (each.layer === first.layer.id ? [each.field] : []))
     const filter = await begunFilter(first.layer, { taken: used })
@@ -157,7 +159,7 @@ function FilterLine({ filter, place, asked }: { filter: Filter; place: number; a
             label={`Step of ${at}, 0 for by the spread of its values`}
             value={filter.step ?? 0}
             width={64}
-            onChange={(step) => put({ ...filter, step: step > 0 ? step : null })}
+            onChange={(step) => put({ ...filter, step: withinOrNone(limits.RangeFilter.step, step) })}
           />
         </label>
       )}

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Near } from '../api/types'
 import { Check } from '../bench/Check'
@@ -54,8 +55,9 @@ export function NearPanel() {
           <EditableNumber
             label="Distance at first"
             value={near.distance}
+            limits={{ ...limits.Near.distance, most: near.largest }}
             width={64}
-            onChange={(distance) => distance > 0 && set({ distance: Math.min(distance, near.largest) })}
+            onChange={(distance) => set({ distance })}
           />
           {near.unit}
         </Labelled>
@@ -63,10 +65,9 @@ export function NearPanel() {
           <EditableNumber
             label="Largest distance"
             value={near.largest}
+            limits={limits.Near.largest}
             width={64}
-            onChange={(largest) =>
-              largest > 0 && set({ largest: Math.min(20_000, largest), distance: Math.min(near.distance, largest) })
-            }
+            onChange={(largest) => set({ largest, distance: Math.min(near.distance, largest) })}
           />
           {near.unit}
         </Labelled>

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Time } from '../api/types'
 import { Check } from '../bench/Check'
@@ -96,7 +97,13 @@ export function TimePanel() {
         />
         {!calendar && (
           <Labelled label="Steps">
-            <Whole label="Steps" value={time.steps} from={2} onChange={(steps) => set({ steps })} />
+            <EditableNumber
+              width={56}
+              label="Steps"
+              value={time.steps}
+              limits={limits.Time.steps}
+              onChange={(steps) => set({ steps })}
+            />
           </Labelled>
         )}
         {(time.by === 'year' || time.by === 'quarter') && (
@@ -110,11 +117,23 @@ export function TimePanel() {
       </Box>
       <Box>
         <Labelled label="Seen at once">
-          <Whole label="Steps seen at once" value={time.length} from={1} onChange={(length) => set({ length })} />
+          <EditableNumber
+            width={56}
+            label="Steps seen at once"
+            value={time.length}
+            limits={limits.Time.length}
+            onChange={(length) => set({ length })}
+          />
           <span style={{ fontSize: 12.5 }}>{calendar ? BY[time.by] : 'steps'}</span>
         </Labelled>
         <Labelled label="Played in">
-          <Whole label="Seconds of the whole" value={time.seconds} from={1} onChange={(seconds) => set({ seconds })} />
+          <EditableNumber
+            width={56}
+            label="Seconds of the whole"
+            value={time.seconds}
+            limits={limits.Time.seconds}
+            onChange={(seconds) => set({ seconds })}
+          />
           <span style={{ fontSize: 12.5 }}>seconds</span>
         </Labelled>
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1, mt: 1 }}>
@@ -139,15 +158,3 @@ export function TimePanel() {
 const same = (name: string) => [name, name] as const
 
 const datesOf = (fields: Asked['fields']) => fields.filter(({ type }) => type === 'date').map(({ name }) => name)
-
-function Whole(props: { label: string; value: number; from: number; onChange: (value: number) => void }) {
-  const { label, value, from, onChange } = props
-  return (
-    <EditableNumber
-      label={label}
-      value={value}
-      width={56}
-      onChange={(next) => onChange(Math.min(2_000, Math.max(from, Math.round(next))))}
-    />
-  )
-}

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import * as limits from '../api/generated/limits'
 import type { Corrections, Preview } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
@@ -50,7 +51,8 @@ export function CellCorrections({ upload, preview, onChange }: Props) {
           <EditableNumber
             label="Row with the names of the columns, 0 for none"
             value={preview.header_row}
-            onChange={(row) => onChange({ ...ANEW, header_row: Math.max(0, Math.round(row)) })}
+            limits={limits.Corrections.header_row}
+            onChange={(header_row) => onChange({ ...ANEW, header_row })}
             width={60}
           />
         </Labelled>

@@ -1,3 +1,4 @@
+import * as limits from '../api/generated/limits'
 import type { Corrections, Preview } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
 import { EditableText } from '../key/EditableText'
@@ -23,6 +24,7 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
       <Labelled label="Title">
         <EditableText
           label="Title of the dataset"
+          most={limits.Corrections.title.most}
           value={preview.title}
           onChange={(title) => set({ title })}
           sx={{ fontWeight: 600 }}
@@ -31,6 +33,7 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
       <Labelled label="Source">
         <EditableText
           label="Source of the dataset"
+          most={limits.Corrections.source.most}
           value={corrections.source ?? preview.source}
           onChange={(source) => set({ source })}
           sx={{ border: 1, borderColor: 'line', px: 1, bgcolor: 'raised' }}
@@ -63,8 +66,8 @@ export function Corrector({ upload, preview, corrections, onChange }: Props) {
       {preview.kind !== 'raster' && (
         <KeptRows upload={upload} preview={preview} corrections={corrections} onChange={set} />
       )}
-      {(preview.kind === 'areas' || preview.kind === 'lines') && preview.crs && (
-        <Simplify upload={upload} corrections={corrections} onChange={set} />
+      {(preview.kind === 'areas' || preview.kind === 'lines') && preview.tolerance != null && (
+        <Simplify upload={upload} corrections={corrections} proposed={preview.tolerance} onChange={set} />
       )}
     </>
   )

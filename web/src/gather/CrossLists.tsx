@@ -8,6 +8,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { CrossEntry, CrossList } from '../api/types'
 import { Choice, Labelled } from '../bench/Labelled'
@@ -79,7 +80,7 @@ export function CrossLists({ entries, used, onUse }: Props) {
               value={title}
               placeholder={counted(entries.length, 'spelling')}
               onChange={(e) => setTitle(e.target.value)}
-              inputProps={{ 'aria-label': 'Title of the cross-list', maxLength: 200 }}
+              inputProps={{ 'aria-label': 'Title of the cross-list', maxLength: limits.CrossListIn.title.most }}
               sx={{ flex: 1, fontSize: 12.5, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
             />
             <Button size="small" type="submit" disabled={!title.trim() || keep.isPending}>
@@ -134,7 +135,13 @@ function EditList({ list, onDone }: EditProps) {
   return (
     <Dialog open onClose={() => onDone()} maxWidth="md" fullWidth>
       <DialogTitle sx={{ pb: 0 }}>
-        <EditableText label="Title of the list" value={title} onChange={setTitle} sx={{ fontWeight: 600 }} />
+        <EditableText
+          label="Title of the list"
+          most={limits.CrossListIn.title.most}
+          value={title}
+          onChange={setTitle}
+          sx={{ fontWeight: 600 }}
+        />
       </DialogTitle>
       <DialogContent>
         <Box
@@ -167,6 +174,7 @@ function EditList({ list, onDone }: EditProps) {
                   ) : (
                     <EditableText
                       label={`What ${entry.spelling} stands for`}
+                      most={limits.CrossEntry.means.most}
                       value={entry.means}
                       onChange={(means) => set(i, { means })}
                     />

@@ -8,6 +8,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset } from '../api/types'
 import { Amount, Choice, Labelled } from '../bench/Labelled'
@@ -93,7 +94,11 @@ export function CutDialog({ dataset, onClose }: { dataset: Dataset; onClose: () 
             <InputBase
               value={pattern}
               onChange={(e) => anew(setPattern)(e.target.value)}
-              inputProps={{ 'aria-label': 'Pattern of the names', spellCheck: false, maxLength: 120 }}
+              inputProps={{
+                'aria-label': 'Pattern of the names',
+                spellCheck: false,
+                maxLength: limits.CutIn.pattern.most,
+              }}
               sx={{
                 border: 1,
                 borderColor: 'line',

@@ -7,6 +7,7 @@ import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset } from '../api/types'
 import { Labelled } from '../bench/Labelled'
@@ -97,6 +98,7 @@ export function DatasetDialog({ dataset, onClose }: Props) {
             <Labelled key={what} wide label={words}>
               <EditableText
                 label={`${words} of ${dataset.title}`}
+                most={limits.DatasetChange[what].most}
                 value={dataset[what]}
                 locked={!dataset.may.includes('change')}
                 onChange={(text) => change.mutate({ [what]: text })}

@@ -3,11 +3,13 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset, JoinIn } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
-import { startingQuery, useDatasets } from '../sheet/queries'
+import { withinOrNone } from '../bench/within'
+import { useDatasets } from '../sheet/queries'
 import { CrossLists } from './CrossLists'
 import { useGather } from './gatherState'
 import { MoreKeys, summedUp, TakenAlong } from './JoinFields'
@@ -74,7 +76,7 @@ function JoinOf({ begun, areas, table, shaped, tables, onAreas, onTable, onDone 
       onDone()
     },
   })
-  const most = useQuery(startingQuery).data?.most.more_keys ?? 0
+  const most = limits.JoinIn.more_keys.most
   const another = useMutation({
     mutationFn: () => answered(client.POST('/api/joins/key', { body: join })),
     onSuccess: (pair) => anew({ more_keys: [...join.more_keys, pair] }),
@@ -146,7 +148,7 @@ function JoinOf({ begun, areas, table, shaped, tables, onAreas, onTable, onDone 
               <EditableNumber
                 label="Kilometres to the nearest, 0 for those within only"
                 value={join.nearest_km ?? 0}
-                onChange={(km) => anew({ nearest_km: km > 0 ? km : null })}
+                onChange={(km) => anew({ nearest_km: withinOrNone(limits.JoinIn.nearest_km, km) })}
                 width={60}
               />
               <span style={{ fontSize: 12.5 }}>km; 0: within only</span>

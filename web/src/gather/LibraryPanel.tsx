@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import { sizeOf } from '../wording'
 import type { Dataset } from '../api/types'
@@ -148,6 +149,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
       <td style={{ width: '22%' }}>
         <EditableText
           label={`Title of ${dataset.title}`}
+          most={limits.DatasetChange.title.most}
           value={dataset.title}
           locked={!may}
           onChange={(title) => change.mutate({ title })}
@@ -179,6 +181,7 @@ function LibraryRow({ dataset, onTable }: { dataset: Dataset; onTable: (id: stri
       <td style={{ width: '34%' }}>
         <EditableText
           label={`Source of ${dataset.title}`}
+          most={limits.DatasetChange.source.most}
           value={dataset.source || ''}
           locked={!may}
           onChange={(source) => change.mutate({ source })}

@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box'
+import * as limits from '../api/generated/limits'
 import type { Corrections, Preview } from '../api/types'
 import { EditableText } from '../key/EditableText'
 import { RasterPreview } from './RasterPreview'
@@ -69,6 +70,7 @@ export function PreviewTable({ preview, corrections, locked, onChange }: Props) 
                   />
                   <EditableText
                     label={`Name of ${field.name}`}
+                    most={limits.KeptAs.rename.most}
                     value={kept.get(field.name) || field.name}
                     locked={!kept.has(field.name)}
                     onChange={(rename) =>

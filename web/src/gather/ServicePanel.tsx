@@ -106,9 +106,7 @@ function Offered({ service, address, onArrive }: OfferedProps) {
     staleTime: Infinity,
   })
   const offered = levels.data ?? []
-  // Enough to be sharp in a map of this place, and not so much that the service would mind.
-  const proposed = offered.find(({ width, height }) => Math.max(width, height) >= 1500) ?? offered.at(-1)
-  const chosen = offered.find((each) => each.name === level) ?? proposed
+  const chosen = offered.find((each) => each.name === level) ?? offered.find(({ proposed }) => proposed)
   const missing = area.kind !== 'everywhere' && !box
   const press = () => {
     if (file) fetch({ kind: 'geojson', address })

@@ -12,18 +12,20 @@ import { Labelled } from '../bench/Labelled'
 interface Props {
   upload: string
   corrections: Partial<Corrections>
+  /** Metres that they may lose unless somebody says otherwise. */
+  proposed: number
   onChange: (values: Partial<Corrections>) => void
 }
 
-/** Steps of the slider: metres by half powers of ten, from one to a hundred kilometres. */
+/** Steps of the slider: metres by quarter powers of ten, from one to a hundred kilometres. */
 const metresAt = (step: number) => Number((10 ** (step / 4)).toPrecision(2))
-const stepOf = (metres: number) => Math.round(4 * Math.log10(metres))
-const FIRST = 50
+const STEPS = 20
+const stepOf = (metres: number) => Math.min(STEPS, Math.round(4 * Math.log10(metres)))
 
 /** How much detail lines and borders may lose, with the shapes before and after over one another. */
-export function Simplify({ upload, corrections, onChange }: Props) {
+export function Simplify({ upload, corrections, proposed, onChange }: Props) {
   const on = corrections.simplify != null
-  const [step, setStep] = useState(stepOf(corrections.simplify ?? FIRST))
+  const [step, setStep] = useState(stepOf(corrections.simplify ?? proposed))
   const seen = useQuery({
     queryKey: ['simplified', upload, corrections],
     queryFn: () =>
@@ -48,7 +50,7 @@ export function Simplify({ upload, corrections, onChange }: Props) {
           <Slider
             value={step}
             min={0}
-            max={20}
+            max={STEPS}
             onChange={(_, next) => setStep(next as number)}
             onChangeCommitted={(_, next) => onChange({ simplify: metresAt(next as number) })}
             aria-label="Metres that shapes may move by"

@@ -8,12 +8,14 @@ interface Props {
   onChange: (value: string) => void
   /** Not to be edited now: clicks go through to what is behind. */
   locked?: boolean
+  /** Characters at most. */
+  most?: number
   placeholder?: string
   sx?: SxProps
 }
 
 /** Text that is reworded where it stands: Enter or leaving keeps it, Escape takes it back. */
-export function EditableText({ value, label, onChange, locked = false, placeholder, sx }: Props) {
+export function EditableText({ value, label, onChange, locked = false, most, placeholder, sx }: Props) {
   const [draft, setDraft] = useState<string | null>(null)
   const keep = () => {
     if (draft !== null && draft !== value) onChange(draft)
@@ -34,7 +36,7 @@ export function EditableText({ value, label, onChange, locked = false, placehold
           e.stopPropagation()
         }
       }}
-      inputProps={{ 'aria-label': label, maxLength: 200, tabIndex: locked ? -1 : 0 }}
+      inputProps={{ 'aria-label': label, maxLength: most, tabIndex: locked ? -1 : 0 }}
       sx={{
         flex: 1,
         fontSize: 13,

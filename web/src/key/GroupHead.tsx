@@ -2,6 +2,7 @@ import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Group } from '../api/types'
 import { Glyph } from '../Glyph'
 import { duplicateGroup, editGroup, ungroup } from '../sheet/groups'
@@ -28,6 +29,7 @@ export function GroupHead({ group }: { group: Group }) {
       <EditableText
         value={name}
         label={`Name of group ${name}`}
+        most={limits.Group.name.most}
         locked={false}
         onChange={(text) => text.trim() && editGroup(id, 'name', (draft) => void (draft.name = text.trim()))}
         sx={{ fontSize: 12.5, fontWeight: 600 }}

@@ -5,6 +5,7 @@ import Box from '@mui/material/Box'
 import IconButton from '@mui/material/IconButton'
 import Tooltip from '@mui/material/Tooltip'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { InkHeader, KeySection, Layer } from '../api/types'
 import { Glyph } from '../Glyph'
 import { useDataset, useInk } from '../sheet/queries'
@@ -75,6 +76,7 @@ export const KeyLayer = memo(function KeyLayer({ layer }: { layer: Layer }) {
         <EditableText
           value={title}
           label={`Heading of ${layer.name}`}
+          most={limits.Layer.name.most}
           locked={!chosen}
           onChange={(text) =>
             editLayer(layer.id, 'title', (draft) => {

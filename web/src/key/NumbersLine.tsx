@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box'
+import * as limits from '../api/generated/limits'
 import type { InkHeader, Layer } from '../api/types'
 import { counted } from '../wording'
 import { editKey } from './editKey'
@@ -23,6 +24,7 @@ export function NumbersLine({ layer, header, chosen }: Props) {
             value={unit || (divisor ? `per ${divisor}?` : '')}
             placeholder="no unit"
             label={`Unit of ${layer.name}`}
+            most={limits.KeyText.unit.most}
             locked={!chosen}
             sx={{ width: '100%' }}
             onChange={(text) => editKey(layer.id, 'unit', (key) => void (key.unit = text.trim()))}
@@ -42,7 +44,7 @@ export function NumbersLine({ layer, header, chosen }: Props) {
           style={{ font: 'inherit', color: 'inherit', background: 'none', border: 'none', height: 24 }}
         >
           <option value={AS_NEEDED}>decimals as needed</option>
-          {Array.from({ length: MOST + 1 }, (_, decimals) => (
+          {Array.from({ length: limits.KeyText.decimals.most + 1 }, (_, decimals) => (
             <option key={decimals} value={decimals}>
               {decimals === 0 ? 'no decimals' : counted(decimals, 'decimal')}
             </option>
@@ -54,6 +56,4 @@ export function NumbersLine({ layer, header, chosen }: Props) {
 }
 
 const AS_NEEDED = 'as-needed'
-/** Decimals that a sheet may ask for. */
-const MOST = 10
 const UNNAMED = 'Readers see no unit yet. Write what one is: t per ha, say.'

@@ -58,6 +58,17 @@ describe('EditableNumber', () => {
     expect(type('1,250.5')).toHaveBeenCalledWith(1250.5)
   })
 
+  it('takes the nearest that may be, and says what that is', () => {
+    const onChange = vi.fn()
+    render(<EditableNumber label="Size" value={5} limits={{ least: 2, most: 9 }} onChange={onChange} />)
+    const field = screen.getByLabelText('Size')
+    fireEvent.focus(field)
+    fireEvent.change(field, { target: { value: '20' } })
+    fireEvent.blur(field)
+    expect(onChange).toHaveBeenCalledWith(9)
+    expect(screen.getByTitle('2 to 9')).toBeTruthy()
+  })
+
   it('takes nothing else', () => {
     for (const text of ['', 'abc', '5', 'Infinity']) {
       expect(type(text)).not.toHaveBeenCalled()

@@ -1,7 +1,9 @@
 import Box from '@mui/material/Box'
+import * as limits from '../api/generated/limits'
 import type { Dataset, Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
+import { withinOrNone } from '../bench/within'
 import { isNumeric } from '../fields'
 import { asField, firstField } from './template'
 
@@ -41,7 +43,7 @@ export function ContestFields({ lettering, dataset, onChange }: Props) {
           label="Px within which the same name stands once, 0 for as often as it comes"
           value={lettering.once_within ?? 0}
           width={52}
-          onChange={(px) => onChange('once', { once_within: px > 0 ? Math.min(200, px) : null })}
+          onChange={(px) => onChange('once', { once_within: withinOrNone(limits.Lettering.once_within, px) })}
         />
         <span style={{ fontSize: 12.5 }}>px: only once within</span>
       </Labelled>
@@ -49,8 +51,9 @@ export function ContestFields({ lettering, dataset, onChange }: Props) {
         <EditableNumber
           label="Priority of the layer among all that are lettered, -10 to 10"
           value={lettering.priority}
+          limits={limits.Lettering.priority}
           width={52}
-          onChange={(value) => onChange('priority', { priority: Math.max(-10, Math.min(10, Math.round(value))) })}
+          onChange={(priority) => onChange('priority', { priority })}
         />
         <span style={{ fontSize: 12.5 }}>more goes before others</span>
       </Labelled>

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import Box from '@mui/material/Box'
+import * as limits from '../api/generated/limits'
 import type { Layer, Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
@@ -45,7 +46,7 @@ export function DressPanel({ layer, dataset, lettering, begun, onChange }: Props
         <Amount
           label="Halo"
           value={lettering.halo}
-          from={0}
+          limits={limits.Lettering.halo}
           to={6}
           step={0.1}
           onChange={(halo) => onChange('halo', { halo })}
@@ -60,10 +61,10 @@ export function DressPanel({ layer, dataset, lettering, begun, onChange }: Props
         <Amount
           label="Opacity"
           value={lettering.opacity}
+          limits={limits.Lettering.opacity}
           from={0.1}
-          to={1}
           step={0.05}
-          onChange={(opacity) => onChange('opacity', { opacity: Math.min(1, Math.max(0, opacity)) })}
+          onChange={(opacity) => onChange('opacity', { opacity })}
         />
         <Choice
           label="Colours"
@@ -111,14 +112,16 @@ export function DressPanel({ layer, dataset, lettering, begun, onChange }: Props
             <EditableNumber
               label="Px of the plate's outline"
               value={frame.width}
+              limits={limits.Frame.width}
               width={44}
-              onChange={(width) => setFrame('width', { width: Math.min(10, Math.max(0, width)) })}
+              onChange={(width) => setFrame('width', { width })}
             />
             <EditableNumber
               label="Px between the text and the plate's outline"
               value={frame.room}
+              limits={limits.Frame.room}
               width={44}
-              onChange={(room) => setFrame('room', { room: Math.min(30, Math.max(0, room)) })}
+              onChange={(room) => setFrame('room', { room })}
             />
           </Labelled>
         )}
@@ -139,20 +142,23 @@ export function DressPanel({ layer, dataset, lettering, begun, onChange }: Props
             <EditableNumber
               label="Px of the shadow to the right"
               value={shadow.right}
+              limits={limits.Shadow.right}
               width={40}
-              onChange={(right) => setShadow('right', { right: Math.min(20, Math.max(-20, right)) })}
+              onChange={(right) => setShadow('right', { right })}
             />
             <EditableNumber
               label="Px of the shadow down"
               value={shadow.down}
+              limits={limits.Shadow.down}
               width={40}
-              onChange={(down) => setShadow('down', { down: Math.min(20, Math.max(-20, down)) })}
+              onChange={(down) => setShadow('down', { down })}
             />
             <EditableNumber
               label="Px by which the shadow is blurred"
               value={shadow.blur}
+              limits={limits.Shadow.blur}
               width={40}
-              onChange={(blur) => setShadow('blur', { blur: Math.min(20, Math.max(0, blur)) })}
+              onChange={(blur) => setShadow('blur', { blur })}
             />
           </Labelled>
         )}

@@ -2,10 +2,12 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { LabelLine, Layer, Lettering } from '../api/types'
 import { Check } from '../bench/Check'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Amount, Labelled } from '../bench/Labelled'
+import { withinOrNone } from '../bench/within'
 import { ColourField } from '../draw/ColourField'
 import { useLetters } from '../sheet/queries'
 import { useSheet } from '../sheet/store'
@@ -114,8 +116,11 @@ function doneTo(hand: Hand): string {
 
 /** From the closest to the farthest scale, each 0 for none; null for all. */
 function scalesOf(closest: number, farthest: number): Hand['scales'] {
-  if (closest <= 0 && farthest <= 0) return null
-  return { closest: closest > 0 ? closest : null, farthest: farthest > 0 ? farthest : null }
+  const ends = {
+    closest: withinOrNone(limits.Scales.closest, closest),
+    farthest: withinOrNone(limits.Scales.farthest, farthest),
+  }
+  return ends.closest === null && ends.farthest === null ? null : ends
 }
 
 interface ChosenProps {
@@ -138,17 +143,18 @@ function ChosenLabel({ said, hand, line, onChange }: ChosenProps) {
           onBlur={(e) => {
             if (e.target.value !== said) onChange('text', { text: e.target.value || null })
           }}
-          inputProps={{ 'aria-label': 'Text of this label, broken where it is', maxLength: 500 }}
+          inputProps={{ 'aria-label': 'Text of this label, broken where it is', maxLength: limits.HandLabel.text.most }}
           sx={{ flex: 1, border: 1, borderColor: 'line', bgcolor: 'raised', px: 0.75, py: 0.25, fontSize: 12.5 }}
         />
       </Labelled>
       <Amount
         label="Turn"
         value={hand?.turn ?? 0}
+        limits={limits.HandLabel.turn}
         from={-90}
         to={90}
         step={1}
-        onChange={(turn) => onChange('turn', { turn: Math.min(180, Math.max(-180, turn)) })}
+        onChange={(turn) => onChange('turn', { turn })}
       />
       {hand?.at == null && (
         <Typography variant="caption" color="text.secondary" component="p">
@@ -159,8 +165,9 @@ function ChosenLabel({ said, hand, line, onChange }: ChosenProps) {
         <EditableNumber
           label="Size of this label, px"
           value={hand?.size ?? line.size}
+          limits={limits.HandLabel.size}
           width={52}
-          onChange={(value) => onChange('size', { size: Math.min(72, Math.max(6, value)) })}
+          onChange={(size) => onChange('size', { size })}
         />
         <ColourField
           label="Colour of this label"

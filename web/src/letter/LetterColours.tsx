@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Layer, Lettering } from '../api/types'
 import { Amount, Choice } from '../bench/Labelled'
@@ -83,6 +84,7 @@ export function LetterColours({ layer, dataset, lettering, onChange }: Props) {
             <Amount
               label="Classes"
               value={colour.classing.breaks.length ? entries.length : colour.classing.classes}
+              limits={limits.Classing.classes}
               from={2}
               to={9}
               step={1}

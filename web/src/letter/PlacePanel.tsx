@@ -1,9 +1,11 @@
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import type { Dataset, Lettering } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled, LabelledCheck } from '../bench/Labelled'
+import { withinOrNone } from '../bench/within'
 
 type Side = Lettering['sides'][number]
 /** The nine places of a square, read as a page; the middle is the point itself. */
@@ -93,7 +95,7 @@ export function PlacePanel({ lettering, dataset, onChange }: Props) {
           value={lettering.smallest ?? 0}
           width={52}
           onChange={(value) =>
-            onChange('smallest', { smallest: first && value > 0 ? Math.min(first.size, Math.max(5, value)) : null })
+            onChange('smallest', { smallest: withinOrNone({ ...limits.Lettering.smallest, most: first?.size }, value) })
           }
         />
         <span style={{ fontSize: 12.5 }}>px; 0: not at all</span>

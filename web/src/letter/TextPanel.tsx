@@ -7,9 +7,11 @@ import InputBase from '@mui/material/InputBase'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset, LabelLine, Layer, Lettering, Starting } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
+import { withinOrNone } from '../bench/within'
 import { ColourField } from '../draw/ColourField'
 import { startingQuery } from '../sheet/queries'
 import { rowsOf } from '../sheet/read'
@@ -40,7 +42,7 @@ export function TextPanel({ layer, lettering, dataset, onChange }: Props) {
     onSuccess: (line) => onChange('lines', { lines: [...lines, line] }),
   })
   if (!starting) return null
-  const { most, families } = starting
+  const { families } = starting
   return (
     <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
       <Box sx={{ display: 'grid', gridTemplateColumns: COLUMNS, gap: 0.75, alignItems: 'center', maxWidth: 980 }}>
@@ -66,7 +68,7 @@ export function TextPanel({ layer, lettering, dataset, onChange }: Props) {
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1.5 }}>
         <Button
           variant="outlined"
-          disabled={lines.length >= most.lines || another.isPending}
+          disabled={lines.length >= limits.Lettering.lines.most || another.isPending}
           onClick={() => another.mutate()}
         >
           Add a line
@@ -82,8 +84,9 @@ export function TextPanel({ layer, lettering, dataset, onChange }: Props) {
         <EditableNumber
           label="From line to line, in sizes of the type"
           value={lettering.leading}
+          limits={limits.Lettering.leading}
           width={52}
-          onChange={(value) => onChange('leading', { leading: Math.min(3, Math.max(0.7, value)) })}
+          onChange={(leading) => onChange('leading', { leading })}
         />
         <Typography variant="body2" color="text.secondary" component="span">
           sizes
@@ -136,7 +139,11 @@ function LineFields({ at, line, fields, families, onChange, onRemove }: LineProp
             if (e.key === 'Escape') setDraft(null)
           }}
           title={amiss}
-          inputProps={{ 'aria-label': `Text of line ${n}`, 'aria-invalid': amiss !== '', maxLength: 1000 }}
+          inputProps={{
+            'aria-label': `Text of line ${n}`,
+            'aria-invalid': amiss !== '',
+            maxLength: limits.LabelLine.text.most,
+          }}
           sx={{ flex: 1, px: 0.75, height: 24, fontSize: 12.5, '& input': { p: 0 } }}
         />
         <Select
@@ -166,7 +173,7 @@ function LineFields({ at, line, fields, families, onChange, onRemove }: LineProp
         onChange={(e) => {
           const name = e.target.value as LabelLine['family']
           const cuts = families[name]
-          const weight = cuts?.weights.toSorted((a, b) => Math.abs(a - line.weight) - Math.abs(b - line.weight))[0]
+          const weight = cuts?.nearest[line.weight]
           if (cuts && weight) onChange('family', { family: name, weight, italic: line.italic && cuts.slants })
         }}
         inputProps={{ 'aria-label': `Family of line ${n}` }}
@@ -192,8 +199,9 @@ function LineFields({ at, line, fields, families, onChange, onRemove }: LineProp
       <EditableNumber
         label={`Size of line ${n}, px`}
         value={line.size}
+        limits={limits.LabelLine.size}
         width={52}
-        onChange={(size) => onChange('size', { size: Math.min(72, Math.max(6, size)) })}
+        onChange={(size) => onChange('size', { size })}
       />
       <ColourField
         label={`Colour of line ${n}`}
@@ -215,16 +223,15 @@ function LineFields({ at, line, fields, families, onChange, onRemove }: LineProp
       <EditableNumber
         label={`Space between the letters of line ${n}, in hundredths of the size`}
         value={Math.round(line.spacing * 100)}
+        limits={{ least: 100 * limits.LabelLine.spacing.least, most: 100 * limits.LabelLine.spacing.most }}
         width={52}
-        onChange={(value) => onChange('spacing', { spacing: Math.min(2, Math.max(-0.1, value / 100)) })}
+        onChange={(value) => onChange('spacing', { spacing: value / 100 })}
       />
       <EditableNumber
         label={`Characters after which line ${n} is broken, 0 for never`}
         value={line.wrap ?? 0}
         width={52}
-        onChange={(value) =>
-          onChange('wrap', { wrap: value > 0 ? Math.min(200, Math.max(4, Math.round(value))) : null })
-        }
+        onChange={(value) => onChange('wrap', { wrap: withinOrNone(limits.LabelLine.wrap, value) })}
       />
       {onRemove ? (
         <IconButton size="small" aria-label={`Remove line ${n}`} onClick={onRemove} sx={{ width: 24, height: 24 }}>

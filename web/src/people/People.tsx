@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import { Desk } from '../home/Desk'
 import { momentOf } from '../wording'
@@ -53,7 +54,7 @@ function NewTeam() {
         value={name}
         onChange={(e) => setName(e.target.value)}
         placeholder="Name of a new team"
-        inputProps={{ 'aria-label': 'Name of a new team', maxLength: 80 }}
+        inputProps={{ 'aria-label': 'Name of a new team', maxLength: limits.TeamIn.name.most }}
         sx={{
           border: 1,
           borderColor: 'line',

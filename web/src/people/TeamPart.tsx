@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Team } from '../api/types'
 import { PlainSelect } from '../bench/PlainSelect'
@@ -43,6 +44,7 @@ export function TeamPart({ team, me }: { team: Team; me: string }) {
         <Box sx={{ flex: 1 }}>
           <EditableText
             label={`Name of the team ${team.name}`}
+            most={limits.TeamIn.name.most}
             value={team.name}
             locked={!keeping}
             onChange={rename}

@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Finding, Sheet } from '../api/types'
 import { STAGE_WORDS } from '../course/Course'
@@ -121,7 +122,7 @@ function OneFinding({ finding }: { finding: Finding }) {
               placeholder="Why is it right as it is?"
               onChange={(e) => setReason(e.target.value)}
               onKeyDown={(e) => (e.key === 'Enter' ? accept() : e.key === 'Escape' && setReason(null))}
-              inputProps={{ 'aria-label': 'Reason', maxLength: 500 }}
+              inputProps={{ 'aria-label': 'Reason', maxLength: limits.Accepted.reason.most }}
               sx={{ width: 240, fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
             />
             <Button variant="outlined" disabled={!reason.trim()} onClick={accept}>

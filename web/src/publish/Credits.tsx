@@ -2,16 +2,17 @@ import { useMutation } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Sheet } from '../api/types'
 import { Labelled } from '../bench/Labelled'
 import { useSheet } from '../sheet/store'
 
 type Said = 'credits' | 'source_date' | 'terms'
-const FIELDS: readonly { name: Said; label: string; example: string; most: number }[] = [
-  { name: 'credits', label: 'Credits', example: 'whose data this is', most: 2000 },
-  { name: 'source_date', label: 'Data of', example: 'May 2026', most: 100 },
-  { name: 'terms', label: 'Terms', example: 'how map and data may be used', most: 500 },
+const FIELDS: readonly { name: Said; label: string; example: string }[] = [
+  { name: 'credits', label: 'Credits', example: 'whose data this is' },
+  { name: 'source_date', label: 'Data of', example: 'May 2026' },
+  { name: 'terms', label: 'Terms', example: 'how map and data may be used' },
 ]
 
 /** Whom the map owes its data to, of when they are and on what terms: it stands with the map wherever that is shown. */
@@ -27,7 +28,7 @@ export function Credits() {
   const complete = FIELDS.every(({ name }) => furniture?.[name].trim())
   return (
     <Box sx={{ mt: 1 }}>
-      {FIELDS.map(({ name, label, example, most }) => (
+      {FIELDS.map(({ name, label, example }) => (
         <Labelled key={name} label={label} wide>
           <InputBase
             fullWidth
@@ -36,7 +37,7 @@ export function Credits() {
             onChange={(e) =>
               edit(name, (draft) => void (draft.furniture = { ...draft.furniture, [name]: e.target.value }))
             }
-            inputProps={{ 'aria-label': label, maxLength: most }}
+            inputProps={{ 'aria-label': label, maxLength: limits.Furniture[name].most }}
             sx={{ fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
           />
         </Labelled>

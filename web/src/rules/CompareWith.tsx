@@ -1,8 +1,8 @@
+import { useMutation } from '@tanstack/react-query'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
-import type { Dataset } from '../api/types'
+import { answered, client } from '../api/client'
 import { useDatasets } from '../sheet/queries'
-import { nameFor } from './nameFor'
 
 interface Props {
   /** The datasets that have a name already. */
@@ -14,9 +14,18 @@ interface Props {
 /** Another dataset of the library, whose shapes a condition is to name. */
 export function CompareWith({ taken, own, onCompare }: Props) {
   const shaped = useDatasets().filter(({ id, kind }) => id !== own && kind !== 'raster' && kind !== 'table')
-  if (shaped.length === 0) return null
   const known = new Map(Object.entries(taken).map(([name, id]) => [id, name]))
-  const pick = ({ id, title }: Dataset) => onCompare(known.get(id) ?? nameFor(title, Object.keys(taken)), id)
+  const name = useMutation({
+    mutationFn: (dataset: string) =>
+      answered(client.POST('/api/draw/other-name', { body: { dataset, taken: Object.keys(taken) } })),
+    onSuccess: (name, dataset) => onCompare(name, dataset),
+  })
+  const pick = (id: string) => {
+    const own = known.get(id)
+    if (own) onCompare(own, id)
+    else name.mutate(id)
+  }
+  if (shaped.length === 0) return null
   return (
     <Select
       value=""
@@ -24,10 +33,7 @@ export function CompareWith({ taken, own, onCompare }: Props) {
       fullWidth
       renderValue={() => 'Compare with …'}
       inputProps={{ 'aria-label': 'Compare with another dataset' }}
-      onChange={(e) => {
-        const picked = shaped.find(({ id }) => id === e.target.value)
-        if (picked) pick(picked)
-      }}
+      onChange={(e) => pick(e.target.value)}
       sx={{ fontSize: 13, mt: 0.5 }}
     >
       {shaped.map(({ id, title }) => (

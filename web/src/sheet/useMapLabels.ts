@@ -9,7 +9,7 @@ import type { LabelLook, LabelSet } from '../painter/labels'
 import { byHand, changeByHand } from '../letter/byHand'
 import { loadFaces } from './faces'
 import { levelBelow } from './levels'
-import { lettersQuery, useLetters } from './queries'
+import { begun, lettersQuery, useLetters } from './queries'
 import { useSheet } from './store'
 import { type Place, placesIn } from './useFrame'
 
@@ -17,7 +17,6 @@ import { type Place, placesIn } from './useFrame'
 const ABOVE = 1000
 /** Px that a label has to be dragged before it is moved. */
 const HELD = 3
-const HALF_A_LEVEL = Math.SQRT2
 
 /** The labels of the sheet on the map; while labels are worked on, they are moved by hand. */
 export function useMapLabels(map: OlMap | null, place: Place | null): void {
@@ -94,10 +93,10 @@ function lookOf(lettering: Lettering): LabelLook {
   }
 }
 
-/** The scale up to which a label stays where it is put by hand at a zoom: farther away, at the next level, it finds its own place again,
- * where there is room for it at all. */
-export function reachOfHand({ frame }: Place, zoom: number): number {
-  return Number((HALF_A_LEVEL * frame.scale(frame.resolution(levelBelow(zoom)))).toPrecision(2))
+/** The scale up to which a label stays where it is put by hand at a zoom, so many times that of the level: farther away, at the next level, it
+ * finds its own place again, where there is room for it at all. */
+export function reachOfHand({ frame }: Place, zoom: number, times: number): number {
+  return Number((times * frame.scale(frame.resolution(levelBelow(zoom)))).toPrecision(2))
 }
 
 /** A label is taken hold of, and put where it is let go. */
@@ -143,10 +142,11 @@ function movingHand(map: OlMap, place: Place, labels: () => LabelLayer | null): 
         .from(x, y)
         .then((at) => {
           // It stays where it was let go until the labels come that have it there.
-          if (at) {
+          const times = begun()?.gestures.reach_of_hand
+          if (at && times) {
             const { document, level } = useSheet.getState()
             const lettering = document?.layers.find(({ id }) => id === label.layer)?.lettering
-            const scales = { closest: null, farthest: reachOfHand(place, level) }
+            const scales = { closest: null, farthest: reachOfHand(place, level, times) }
             const first = !byHand(lettering?.by_hand, label.feature)?.at
             changeByHand(label.layer, label.feature, 'move', {
               at: [at.lon, at.lat],

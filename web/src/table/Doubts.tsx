@@ -5,6 +5,7 @@ import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset, Doubt } from '../api/types'
 import { useSheet } from '../sheet/store'
@@ -147,7 +148,7 @@ function OneDoubt({ dataset, doubt }: { dataset: Dataset; doubt: Doubt }) {
             placeholder="Why?"
             onChange={(e) => setReason(e.target.value)}
             onKeyDown={(e) => e.key === 'Escape' && setReason(null)}
-            inputProps={{ 'aria-label': 'Why it is right', maxLength: 500 }}
+            inputProps={{ 'aria-label': 'Why it is right', maxLength: limits.ReasonIn.reason.most }}
             sx={{ flex: 1, fontSize: 12.5, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
           />
           <Button size="small" type="submit" disabled={!reason.trim() || accept.isPending}>

@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset, ManyCells as Asked, ManyView } from '../api/types'
 import { Check } from '../bench/Check'
@@ -218,7 +219,7 @@ function Text({ label, value, placeholder = '', onChange }: TextProps) {
         value={value}
         placeholder={placeholder}
         onChange={(e) => onChange(e.target.value)}
-        inputProps={{ 'aria-label': label, maxLength: 5000 }}
+        inputProps={{ 'aria-label': label, maxLength: limits.Replace.find.most }}
         sx={{ flex: 1, fontSize: 13, border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
       />
     </Labelled>

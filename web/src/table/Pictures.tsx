@@ -5,6 +5,7 @@ import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
 import InputBase from '@mui/material/InputBase'
 import Typography from '@mui/material/Typography'
+import * as limits from '../api/generated/limits'
 import { answered, client } from '../api/client'
 import type { Dataset, Picture } from '../api/types'
 import { PlainSelect } from '../bench/PlainSelect'
@@ -74,7 +75,7 @@ export function Pictures({ dataset }: { dataset: Dataset }) {
             value={credit}
             onChange={(e) => setCredit(e.target.value)}
             placeholder="Whose the next pictures are"
-            inputProps={{ 'aria-label': 'Credit of the next pictures', maxLength: 300 }}
+            inputProps={{ 'aria-label': 'Credit of the next pictures', maxLength: limits.PictureChange.credit.most }}
             sx={{ fontSize: 12.5, width: '100%', border: 1, borderColor: 'line', bgcolor: 'raised', px: 1, height: 26 }}
           />
           <input
@@ -178,6 +179,7 @@ function OnePicture({ picture, may }: { picture: Picture; may: boolean }) {
         <EditableText
           key={what}
           label={what === 'text' ? 'What it shows' : 'Whose it is'}
+          most={limits.PictureChange[what].most}
           value={picture[what]}
           locked={!may}
           onChange={(words) => describe.mutate({ [what]: words })}

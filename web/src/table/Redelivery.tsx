@@ -4,13 +4,13 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
+import * as limits from '../api/generated/limits'
 import type { Dataset, RedeliveryIn } from '../api/types'
 import { Choice } from '../bench/Labelled'
 import type { UploadState } from '../gather/arriving'
 import { SendFile } from '../gather/SendFile'
 import { JobLine } from '../publish/JobLine'
 import { Compared } from './Compared'
-import { useSummary } from './Glimpse'
 import { useTakeIn } from './useTable'
 
 /** A new delivery of a table: sent, compared row by row by a key, and only then put in the place of what is there. */
@@ -39,7 +39,6 @@ const BREAKS = [
 ] as const
 
 const NOTHING = ' '
-const MOST_KEYS = 3
 
 interface Props {
   dataset: Dataset
@@ -51,7 +50,9 @@ interface Props {
 function Replace({ dataset, upload, onDone, onOther }: Props) {
   const queries = useQueryClient()
   const takeIn = useTakeIn()
-  const keys = keysOf(dataset, upload, useSummary(dataset))
+  const known = useKeys(dataset)
+  const there = new Set(upload.preview.fields.map((field) => field.name))
+  const keys = known?.filter((name) => there.has(name)) ?? []
   const [chosen, setKey] = useState('')
   const key = chosen || (keys[0] ?? '')
   const [more, setMore] = useState<readonly string[]>([])
@@ -102,7 +103,7 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
             setMore(more.filter((each) => each !== next))
           }}
         />
-        {[...more, NOTHING].slice(0, MOST_KEYS).map((also, at) => (
+        {[...more, NOTHING].slice(0, limits.RedeliveryIn.more.most).map((also, at) => (
           <Choice
             key={also}
             label="and by"
@@ -120,7 +121,7 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
           options={BREAKS}
           onChange={(next) => jobId === null && setBreaks(next)}
         />
-        {keys.length === 0 && (
+        {known && keys.length === 0 && (
           <Typography role="alert" variant="body2" sx={{ color: 'error.main', my: 1 }}>
             No field of this file is also in {dataset.title}: rows can’t be known again.
           </Typography>
@@ -158,11 +159,15 @@ function Replace({ dataset, upload, onDone, onOther }: Props) {
   )
 }
 
-/** Fields by which rows may be known again: those of both, texts and whole numbers first, of these those that tell most rows apart. */
-function keysOf(dataset: Dataset, upload: UploadState, summary: ReturnType<typeof useSummary>): string[] {
-  const there = new Set(upload.preview.fields.map((field) => field.name))
-  const both = dataset.fields.filter((field) => there.has(field.name))
-  const isKey = ({ type }: Dataset['fields'][number]) => Number(['text', 'integer'].includes(type))
-  const tells = ({ name, missing }: Dataset['fields'][number]) => summary.get(name)?.different ?? -missing
-  return both.toSorted((a, b) => isKey(b) - isKey(a) || tells(b) - tells(a)).map((field) => field.name)
+/** The fields by which rows may be known again, the likeliest first; null until they have come. */
+function useKeys(dataset: Dataset): string[] | null {
+  const { data } = useQuery({
+    queryKey: ['redelivery-keys', dataset.id, dataset.revision],
+    queryFn: () =>
+      answered(
+        client.GET('/api/datasets/{dataset_id}/redelivery/keys', { params: { path: { dataset_id: dataset.id } } }),
+      ),
+    staleTime: Infinity,
+  })
+  return data ?? null
 }

@@ -1,13 +1,13 @@
 import { type ClipboardEvent, useState } from 'react'
 import { answered, client } from '../api/client'
+import * as limits from '../api/generated/limits'
 import type { Dataset, Edit } from '../api/types'
 import type { Value } from './Cell'
 import type { Column } from './columns'
 import { asCells, asText, bottom, left, placed, type Range, right, top } from './ranges'
 import { useEdit } from './useTable'
 
-/** Cells that are copied or changed at once, and rows that are asked for at a time. */
-const MOST = 10_000
+/** Rows that are asked for at a time. */
 const PAGE = 500
 
 interface Shown {
@@ -48,8 +48,8 @@ export function useClipboard(
     if (!range || event.target instanceof HTMLInputElement) return
     event.preventDefault()
     const [first, last] = [top(range), bottom(range)]
-    if ((last - first + 1) * (right(range) - left(range) + 1) > MOST)
-      return setSaid(`At most ${MOST.toLocaleString('en')} cells are copied at once.`)
+    if ((last - first + 1) * (right(range) - left(range) + 1) > limits.EditsIn.edits.most)
+      return setSaid(`At most ${limits.EditsIn.edits.most.toLocaleString('en')} cells are copied at once.`)
     const rows = Array.from({ length: last - first + 1 }, (_, i) => rowAt(first + i))
     if (rows.every((row) => row !== undefined)) event.clipboardData.setData('text/plain', asText(cellsOf(range, rows)))
     else
@@ -62,7 +62,8 @@ export function useClipboard(
   async function put(cells: { row: number; column: number; text: string }[]) {
     const inside = cells.filter(({ row, column }) => row < total && column < columns.length)
     if (inside.length === 0) return
-    if (inside.length > MOST) return setSaid(`At most ${MOST.toLocaleString('en')} cells are changed at once.`)
+    if (inside.length > limits.EditsIn.edits.most)
+      return setSaid(`At most ${limits.EditsIn.edits.most.toLocaleString('en')} cells are changed at once.`)
     const numbers = inside.map(({ row }) => row)
     const first = Math.min(...numbers)
     try {

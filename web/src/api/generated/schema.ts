@@ -1029,6 +1029,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{dataset_id}/redelivery/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By what rows may be known again
+         * @description The fields, the likeliest first.
+         */
+        get: operations["library_table_api_redelivery_keys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{dataset_id}/redelivery/look": {
         parameters: {
             query?: never;
@@ -2480,6 +2500,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/other-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By what name conditions speak of another dataset
+         * @description Made of its title, and one that no other has.
+         */
+        post: operations["sheets_starting_begun_other"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/line": {
         parameters: {
             query?: never;
@@ -3252,7 +3292,7 @@ export interface components {
         };
         /**
          * TileLevelOut
-         * @description A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all.
+         * @description A level that covers the place with so many tiles: its name, ground units of a pixel, pixels in all; one is `proposed`.
          */
         TileLevelOut: {
             /** Name */
@@ -3265,6 +3305,8 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            /** Proposed */
+            proposed: boolean;
         };
         /**
          * TilesIn
@@ -4349,6 +4391,11 @@ export interface components {
             } | null;
             look?: components["schemas"]["RasterGlance"] | null;
             glance?: components["schemas"]["GlancePreview"] | null;
+            /**
+             * Tolerance
+             * @description Metres that lines and borders may lose, unless somebody says otherwise
+             */
+            tolerance?: number | null;
             /**
              * Names
              * @default []
@@ -7766,7 +7813,8 @@ export interface components {
         };
         /**
          * Distribution
-         * @description A histogram (`edges` has one more entry than `counts`) and the figures always in view; None where all is missing.
+         * @description A histogram (`edges` has one more entry than `counts`) and the figures always in view; None where all is missing. `steps` are those in
+         *     which a hand takes values within each bin.
          */
         Distribution: {
             /** N */
@@ -7785,6 +7833,8 @@ export interface components {
             edges: number[];
             /** Counts */
             counts: number[];
+            /** Steps */
+            steps: number[];
         };
         /**
          * DistributionIn
@@ -7916,7 +7966,8 @@ export interface components {
         /**
          * Scatter
          * @description Pairs of numbers, `x` of the first classification and `y` of the second, each with its place `cell` in `colours`, row by row from the
-         *     lowest. `first` and `second` begin with the lowest value and go on with the upper limits of the classes; `counts` goes by cell.
+         *     lowest. `first` and `second` begin with the lowest value and go on with the upper limits of the classes; `counts` goes by cell. `first_steps` and
+         *     `second_steps` are those in which a hand moves each upper limit, as fine as a histogram of the room between its neighbours.
          */
         Scatter: {
             /** X */
@@ -7933,6 +7984,10 @@ export interface components {
             first: number[];
             /** Second */
             second: number[];
+            /** First Steps */
+            first_steps: number[];
+            /** Second Steps */
+            second_steps: number[];
             /** Of */
             of: number;
             /** Missing */
@@ -8318,13 +8373,28 @@ export interface components {
         };
         /**
          * CutsOf
-         * @description The weights in which a family is cut, from light to bold, and whether there are slanted ones.
+         * @description The weights in which a family is cut, from light to bold, and whether there are slanted ones. `nearest` has for each weight the one that
+         *     stands for it in this family.
          */
         CutsOf: {
             /** Weights */
             weights: (400 | 500 | 600 | 700)[];
+            /** Nearest */
+            nearest: {
+                [key: string]: 400 | 500 | 600 | 700;
+            };
             /** Slants */
             slants: boolean;
+        };
+        /**
+         * Dash
+         * @description A way to break a stroke: what it is called, and what is drawn and left out in turn, in widths of the stroke.
+         */
+        Dash: {
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: number[];
         };
         /**
          * Gestures
@@ -8367,6 +8437,59 @@ export interface components {
              */
             wider: number;
             /**
+             * Dashes
+             * @description Ways to break a stroke
+             * @default [
+             *       {
+             *         "name": "solid",
+             *         "parts": []
+             *       },
+             *       {
+             *         "name": "dashed",
+             *         "parts": [
+             *           4,
+             *           2.5
+             *         ]
+             *       },
+             *       {
+             *         "name": "long dashes",
+             *         "parts": [
+             *           8,
+             *           3
+             *         ]
+             *       },
+             *       {
+             *         "name": "dotted",
+             *         "parts": [
+             *           0,
+             *           2
+             *         ]
+             *       },
+             *       {
+             *         "name": "dash and dot",
+             *         "parts": [
+             *           6,
+             *           2.5,
+             *           0,
+             *           2.5
+             *         ]
+             *       }
+             *     ]
+             */
+            dashes: components["schemas"]["Dash"][];
+            /**
+             * Thinnest
+             * @description Px of the stroke up to which dashes grow no shorter: thinner ones would not be seen
+             * @default 0.5
+             */
+            thinnest: number;
+            /**
+             * Reach Of Hand
+             * @description Times the scale shown up to which a label moved by hand stays there: half a level, so that at the next it finds its own place
+             * @default 1.4142135623730951
+             */
+            reach_of_hand: number;
+            /**
              * @description How numbers are classed when limits by hand mean nothing any more
              * @default {
              *       "method": "natural-breaks",
@@ -8376,48 +8499,6 @@ export interface components {
              *     }
              */
             unclassed: components["schemas"]["Limits"];
-        };
-        /**
-         * Most
-         * @description How many there may be of what: classes of a layer, strokes of a symbol, stops of a ramp by hand, lines of a label, filters of a page, more keys of a
-         *     join; and how many metres on the ground a mark measures at most.
-         */
-        Most: {
-            /**
-             * Classes
-             * @default 64
-             */
-            classes: number;
-            /**
-             * Strokes
-             * @default 6
-             */
-            strokes: number;
-            /**
-             * Stops
-             * @default 24
-             */
-            stops: number;
-            /**
-             * Lines
-             * @default 4
-             */
-            lines: number;
-            /**
-             * Filters
-             * @default 12
-             */
-            filters: number;
-            /**
-             * More Keys
-             * @default 5
-             */
-            more_keys: number;
-            /**
-             * Metres
-             * @default 1000000
-             */
-            metres: number;
         };
         /**
          * NorthArrow
@@ -8456,7 +8537,6 @@ export interface components {
              * @description sRGB as #rrggbb
              */
             sea: string;
-            most: components["schemas"]["Most"];
             ramp: components["schemas"]["RampChoice"];
             /**
              * No Data
@@ -8581,6 +8661,22 @@ export interface components {
             };
             /** Layer */
             layer: string;
+        };
+        /**
+         * OtherIn
+         * @description A dataset that conditions are to speak of, and the names that others have already.
+         */
+        OtherIn: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Taken
+             * @default []
+             */
+            taken: string[];
         };
         /**
          * LineIn
@@ -11203,6 +11299,28 @@ export interface operations {
             };
         };
     };
+    library_table_api_redelivery_keys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
     library_table_api_look_at_redelivery: {
         parameters: {
             query?: never;
@@ -13178,6 +13296,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Search"];
+                };
+            };
+        };
+    };
+    sheets_starting_begun_other: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OtherIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
         };
