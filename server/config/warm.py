@@ -15,11 +15,13 @@ from greylatch.paint.occlusion import seen
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource, Source, VectorSource
+from greylatch.paint.stamps import pressed
 from greylatch.paint.thinning import thinned
 from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
 from greylatch.places.view import View
 from greylatch.sheet.document import Sheet
+from greylatch.symbols.marks import Mark
 from greylatch.tables.dataset import Dataset
 from greylatch.tiles.density import shapes_from
 from greylatch.tiles.map_pyramid import map_bounds
@@ -57,6 +59,7 @@ def warm() -> None:
     thinned(np.zeros((2, 2)), np.zeros(2, dtype=np.intp), False, 1.0)
     place, first = np.array([1.0]), np.array([0])
     seen(place, place, first, place, np.array([[1.0, 1.0, 0.0, 0.0, 1.0]]), 1.0, 2, 2)
+    pressed(place, place, first, [(Mark("#000000", 1.0), 1.0)], 1.0, 2, 2)
     _draw_small_map()
     collect_seldom()
 

@@ -9,6 +9,8 @@ import pytest
 import shapely
 import skia
 from greylatch.cli.draw import beside
+from greylatch.encodings.by_value import AngleByValue
+from greylatch.encodings.channels import Encodings
 from greylatch.paint.occlusion import MANY, _least, _most, seen
 from greylatch.paint.passes import Composition, VectorPass, compose
 from greylatch.paint.picture import paint
@@ -48,6 +50,10 @@ def layer_of(source: VectorSource, look: Symbols) -> Composition:
     )
 
 
+def turned(look: Symbols) -> Symbols:
+    return look.model_copy(update={"encodings": Encodings(angle=AngleByValue(field="v"))})
+
+
 @pytest.mark.parametrize(
     "look",
     [
@@ -55,16 +61,21 @@ def layer_of(source: VectorSource, look: Symbols) -> Composition:
         alike(Stroke(width=0), fill="#101010", radius=0.7),
         alike(Stroke(width=0.5, opacity=0.5), fill="#a03020", fill_opacity=0.4, radius=4),
         alike(Stroke(width=0.8), fill="#4a8030", radius=4, shape="star"),
+        turned(alike(Stroke(colour="#ffffff", width=0.8), fill="#3f6f8f", radius=3.5)),
+        turned(alike(Stroke(width=0), fill="#101010", radius=0.7)),
+        turned(alike(Stroke(width=0.5, opacity=0.5), fill="#a03020", fill_opacity=0.4, radius=4)),
+        turned(alike(Stroke(width=0.8), fill="#4a8030", radius=4, shape="star")),
         proportional("v", largest=14, fill="#205080"),
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("level", [3, 6.3])
 def test_a_million_points_look_the_same_thinned(million: VectorSource, look: Symbols, level: float) -> None:
-    """At most 2 of 255 in any pixel, in opaque and in translucent marks, large and tiny."""
+    """At most 2 of 255 in any pixel, in opaque and in translucent marks, large and tiny. Symbols that are alike are pressed, every one of them, so
+    that none is left out; those that are turned by a value, or as large as it says, are drawn one by one."""
     composition = layer_of(million, look)
     x, y = MERCATOR.place(0, 50)
     view = View.around(MERCATOR, x, y, MERCATOR.grid.resolution(level), 400, 300)
-    thin, whole = (paint(composition, view, ground=False, thin=one).astype(int) for one in (True, False))
+    thin, whole = (paint(composition, view, ground=False, thin=each).astype(int) for each in (True, False))
     assert (whole[..., 3] > 0).mean() > 0.2, "there is a map to compare"
     assert np.abs(thin - whole).max() <= 2
 

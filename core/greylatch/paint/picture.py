@@ -1,5 +1,6 @@
 """The Skia painter: passes to pixels. Chromium's canvas is Skia too, so the browser's painter can be held to this one."""
 
+import math
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 
@@ -24,8 +25,9 @@ from greylatch.paint.passes import (
     symbol_radii,
 )
 from greylatch.paint.pens import colour, plain_pens
-from greylatch.paint.pixels import image_of
+from greylatch.paint.pixels import image_of, image_of_products
 from greylatch.paint.shapes import columns_of, drawn_in, paint_shapes
+from greylatch.paint.stamps import looks_of, pressed
 from greylatch.places.view import View
 from greylatch.rasters.ink import draw_raster
 from greylatch.sheet.layers import Group, Layer
@@ -133,19 +135,31 @@ def _paint_pass(canvas: skia.Canvas, pass_: Pass, view: View, thin: bool, beyond
         canvas.save()
         canvas.scale(view.ratio, view.ratio)
         if pass_.source.dataset.kind == "points":
-            _paint_points(canvas, pass_, view, rows, thin and beyond == 0)
+            _paint_points(canvas, pass_, view, rows, thin, beyond)
         else:
             paint_shapes(canvas, pass_, view, rows)
         canvas.restore()
 
 
-def _paint_points(canvas: skia.Canvas, vector: VectorPass, view: View, rows: NDArray[np.intp], thin: bool) -> None:
-    bounds, resolution, ink = view.bounds, view.resolution, vector.ink
+def _paint_points(
+    canvas: skia.Canvas, vector: VectorPass, view: View, rows: NDArray[np.intp], thin: bool, beyond: float
+) -> None:
+    bounds, resolution, ink, ratio = view.bounds, view.resolution, vector.ink, view.ratio
     xy, owner = vector.source.positions(rows)
     x, y = (xy[:, 0] - bounds[0]) / resolution, (bounds[3] - xy[:, 1]) / resolution
     radii = symbol_radii(vector)[owner].astype(np.float64)
-    if thin and len(x) > MANY:
-        ratio = view.ratio
+    alike = looks_of(ink, ink.mark[owner], radii, ratio)
+    if alike:
+        around = math.ceil(beyond * ratio)
+        rgba = pressed(
+            x * ratio + around, y * ratio + around, *alike, ratio, view.width + 2 * around, view.height + 2 * around
+        )
+        canvas.save()
+        canvas.resetMatrix()
+        canvas.drawImage(image_of_products(rgba), -around, -around)
+        canvas.restore()
+        return
+    if thin and beyond == 0 and len(x) > MANY:
         looks = opaque_looks(ink)
         kept = seen(
             x * ratio, y * ratio, ink.mark[owner].astype(np.intp), radii * ratio, looks, ratio, view.width, view.height

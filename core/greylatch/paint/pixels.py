@@ -7,7 +7,7 @@ import numpy as np
 import skia
 from numpy.typing import NDArray
 
-__all__ = ["drawn_over", "image_of"]
+__all__ = ["drawn_over", "image_of", "image_of_products"]
 
 RGBA = skia.ColorType.kRGBA_8888_ColorType
 
@@ -34,6 +34,21 @@ def image_of(rgba: NDArray[np.uint8]) -> skia.Image:
     kind = skia.AlphaType.kPremul_AlphaType if _there_or_not(pixels) else skia.AlphaType.kUnpremul_AlphaType
     # Not `MakeRasterData`: the binding's image does not keep the data that it is made of alive, and shows what comes into their memory.
     return skia.Image.fromarray(pixels, colorType=RGBA, alphaType=kind)
+
+
+def image_of_products(rgba: NDArray[np.uint8]) -> skia.Image:
+    """An image of pixels whose colours are multiplied by their alpha already.
+
+    Parameters
+    ----------
+    rgba : NDArray[np.uint8]
+        (height, width, 4) uint8.
+
+    Returns
+    -------
+    skia.Image
+    """
+    return skia.Image.fromarray(rgba, colorType=RGBA, alphaType=skia.AlphaType.kPremul_AlphaType)
 
 
 def drawn_over(
