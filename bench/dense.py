@@ -8,9 +8,11 @@ import numpy as np
 import pyarrow as pa
 import pyproj
 import shapely
+import skia
 from greylatch.edition.plan import plan_edition
 from greylatch.edition.publish import publish
-from greylatch.paint.passes import Composition, compose
+from greylatch.paint.brush import draw_point
+from greylatch.paint.passes import Composition, VectorPass, compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import VectorSource
 from greylatch.places.frame import MERCATOR, Frame
@@ -42,7 +44,7 @@ def main() -> None:
         paint(bare, View.of_tile(MERCATOR, MERCATOR.grid.tile_at(x, y, 12), 64), ground=False)
         cold, picture = timed(lambda bare=bare, view=view: paint(bare, view, ground=False))
         again, _ = timed(lambda bare=bare, view=view: paint(bare, view, ground=False))
-        whole, _ = timed(lambda bare=bare, view=view: paint(bare, view, ground=False, thin=False))
+        whole, _ = timed(lambda bare=bare, view=view: every_mark(bare, view))
         first = shapes_from(source)
         middle = MERCATOR.grid.tile_at(x, y, first)
         shapes, tile = timed(lambda source=source, middle=middle: shape_tile(source, middle))
@@ -60,6 +62,21 @@ def main() -> None:
                 (f"published, levels 4 to 9 ({asked} asked)", f"{edition:.0f} s for {plan} tiles, {edition / whole:.0f} of it"),
             ],
         )  # fmt: skip
+
+
+def every_mark(composition: Composition, view: View) -> None:
+    """Each symbol by calls of Skia of its own; areas by the painter, with every stroke."""
+    (pass_,) = composition.passes
+    assert isinstance(pass_, VectorPass)
+    if pass_.source.dataset.kind != "points":
+        paint(composition, view, ground=False, thin=False)
+        return
+    canvas = skia.Surface(view.width, view.height).getCanvas()
+    xy, owner = pass_.source.positions(np.arange(len(pass_.source.dataset)))
+    x, y = (xy[:, 0] - view.bounds[0]) / view.resolution, (view.bounds[3] - xy[:, 1]) / view.resolution
+    marks = [pass_.ink.palette[at] for at in pass_.ink.mark[owner].tolist()]
+    for px, py, mark in zip(x.tolist(), y.tolist(), marks, strict=True):
+        draw_point(canvas, px, py, mark.radius, mark)
 
 
 def areas() -> Dataset:
