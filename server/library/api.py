@@ -117,7 +117,9 @@ def try_condition(request: HttpRequest, upload_id: UUID, payload: ConditionTried
     upload = allowed_one(person(request), "see", Upload, pk=upload_id)
     answer = _read(upload, tried, payload.corrections, payload.text)
     mistake = Mistake(problem=answer.problem, line=answer.line, column=answer.column, expected=answer.expected)
-    return ConditionOut(taken=answer.taken, of=answer.of, mistake=mistake if answer.taken is None else None)
+    return ConditionOut(
+        taken=answer.taken, of=answer.of, mistake=mistake if answer.taken is None else None, whole=answer.whole
+    )
 
 
 @router.post("/uploads/{upload_id}/simplified", response=SimplifiedLook, summary="An upload with fewer vertices")

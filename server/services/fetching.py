@@ -22,6 +22,8 @@ from greylatch.wording import megabytes
 MOST_REDIRECTS, SECONDS, QUIET = 3, 120, 15
 """Redirects that are followed; seconds for one answer, and for its next bytes."""
 PIECE = 64 * 1024
+MOST_OF_AN_ERROR, LONGEST_ERROR = 16 * 1024, 300
+"""Bytes of an answer in which a service says why it has none, and letters of that which are passed on."""
 JSON_TYPES = (
     "application/json",
     "application/geo+json",
@@ -70,7 +72,10 @@ def fetch(address: str, types: tuple[str, ...], most: int) -> Answer:
                 address = urljoin(address, response.headers.get("Location") or "")
                 continue
             if response.status != 200:
-                away = ServiceAway(f"{host} answered {response.status} {printable(response.reason or '')[:60]}.")
+                said = _why(response, host, until)
+                away = ServiceAway(
+                    f"{host} answered {response.status} {printable(response.reason or '')[:60]}{(said and f': {said}') or '.'}"
+                )
                 away.status = response.status
                 raise away
             kind = (response.headers.get("Content-Type") or "").split(";")[0].strip().lower()
@@ -143,6 +148,17 @@ def _opened(address: str, host: str, port: int, ip: str) -> urllib3.BaseHTTPResp
         return pool.request("GET", path, headers=headers, redirect=False, retries=False, preload_content=False)
     except (urllib3.exceptions.HTTPError, OSError) as error:
         raise ServiceAway(f"{host} does not answer.") from error
+
+
+def _why(response: urllib3.BaseHTTPResponse, host: str, until: float) -> str:
+    """What a service says of an error of its own, as OGC APIs (`description`) and RFC 9457 (`detail`, `title`) have it; '' where nothing is said so."""
+    try:
+        answer = json.loads(b"".join(_pieces(response, host, MOST_OF_AN_ERROR, until)))
+    except (BadInput, ValueError):
+        return ""
+    said = answer if isinstance(answer, dict) else {}
+    words = next((said[key] for key in ("description", "detail", "title") if isinstance(said.get(key), str)), "")
+    return printable(words)[:LONGEST_ERROR].strip()
 
 
 def _pieces(response: urllib3.BaseHTTPResponse, host: str, most: int, until: float) -> Iterator[bytes]:

@@ -51,11 +51,13 @@ class Mistake(Schema):
 
 
 class ConditionOut(Schema):
-    """How many rows a condition takes, or an expression has something for, of how many; or its mistake."""
+    """How many rows a condition takes, or an expression has something for, of how many; or its mistake. Not `whole` where these are the first of
+    more."""
 
     taken: int | None
     of: int
     mistake: Mistake | None
+    whole: bool = True
 
 
 class Function(Schema):

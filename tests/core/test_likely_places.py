@@ -66,9 +66,15 @@ def test_files_are_looked_at_as_they_would_lie(demo, tmp_path) -> None:  # type:
     assert raster.glance is not None and len(raster.glance.lines) == 1
 
 
-def test_conditions_are_tried_on_the_first_rows(demo) -> None:  # type: ignore[no-untyped-def]
+def test_conditions_are_tried_on_the_first_rows(demo, tmp_path) -> None:  # type: ignore[no-untyped-def]
+    """Found with a list of 3,376 airports: it was told that all of its 1,000 rows were kept."""
+    longer = tmp_path / "many.csv"
+    longer.write_text("code,n\n" + "".join(f"a{row},{row}\n" for row in range(3_376)))
+    some = tried(longer, Corrections(), "n < 100")
+    assert (some.taken, some.of, some.whole) == (100, 1_000, False)
     file = demo / "catchments.zip"
     assert tried(file, Corrections(), "isles = 'Orrin'").taken == 54
+    assert tried(file, Corrections(), "").whole
     wrong = tried(file, Corrections(), "isles = ")
     assert wrong.taken is None and (wrong.line, wrong.column) == (1, 9) and wrong.problem
     assert "isles" in preview(file, "catchments.zip", Corrections()).names

@@ -75,6 +75,16 @@ def test_palettes_colours_and_one_bit(tmp_path: Path) -> None:
     assert raster_glance(bits).bands[0].high == 1
 
 
+def test_what_one_band_lacks_is_there_as_long_as_another_has_it(tmp_path: Path) -> None:
+    """Found with a satellite picture of a bay whose water has no red: it was white at a glance and blue on the map."""
+    data = np.full((3, 8, 8), 90, np.uint8)
+    data[0, :4], data[:, :2] = 0, 0
+    file = raster(tmp_path / "bay.tif", data, nodata=0, photometric="rgb")
+    shown = pixels(raster_glance(file))
+    assert (shown[..., 3] > 0).tolist() == [[row >= 2] * 8 for row in range(8)]
+    assert shown[3, 0].tolist() == [0, 90, 90, 255]
+
+
 def test_what_has_no_numbers(tmp_path: Path) -> None:
     empty = raster_glance(raster(tmp_path / "a.tif", np.full((4, 4), np.nan, np.float32)))
     assert (empty.bands[0].low, empty.bands[0].bars, empty.bands[0].missing) == (None, [], 1)

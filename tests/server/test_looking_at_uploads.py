@@ -45,8 +45,8 @@ def test_a_condition_is_tried_and_its_mistake_is_an_answer(owner: Client, areas:
         assert status == 200
         return answer
 
-    assert tried("isles = 'Orrin'") == {"taken": 54, "of": 214, "mistake": None}
-    assert tried("") == {"taken": 214, "of": 214, "mistake": None}
+    assert tried("isles = 'Orrin'") == {"taken": 54, "of": 214, "mistake": None, "whole": True}
+    assert tried("") == {"taken": 214, "of": 214, "mistake": None, "whole": True}
     assert tried("area_km2 > 0")["taken"] == 214, "shapes can be asked for"
     wrong = tried("isles = ")
     assert wrong["taken"] is None and (wrong["mistake"]["line"], wrong["mistake"]["column"]) == (1, 9)

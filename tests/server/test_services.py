@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote, unquote
 from wsgiref.simple_server import make_server
 
 import pytest
@@ -194,6 +195,9 @@ def odd_service(settings: Any) -> Iterator[str]:
         if path == "/moved":
             start("301 Moved", [("Location", "/here")])
             return [b""]
+        if path == "/says":
+            start("400 No", [("Content-Type", "application/json")])
+            return [unquote(environ["QUERY_STRING"]).encode()]
         body = {"/large": b"[" + b" " * 3_000_000 + b"]", "/page": b"<html>", "/nonsense": b"{"}.get(path, b"[1]")
         start(
             "500 Oh" if path == "/broken" else "200 OK",
@@ -230,6 +234,20 @@ def test_redirects_are_followed_and_nonsense_is_told(odd_service: str, owner: Cl
         assert status == 422 and words in told["detail"]
     status, told = send(owner, "/services/look", {"address": "http://127.0.0.1:9/"})
     assert status == 422 and "not among the services" in told["detail"]
+
+
+def test_what_a_service_says_of_an_error_is_passed_on(odd_service: str) -> None:
+    """As OGC API - Features Part 1 has it (7.5.1, `description`) and RFC 9457 (`detail`, `title`); whatever else it sends is not."""
+    from greylatch.errors import BadInput
+
+    said = {"description": "There is no field 'depth'.", "title": "Bad Request"}
+    for path, words in (
+        (json.dumps(said), r"answered 400 No: There is no field 'depth'\.$"), (json.dumps({"title": "Late"}), r"No: Late$"),
+        (json.dumps({"detail": "x" * 900}), r"No: x{300}$"), ("<html>", r"No\.$"), ("[1]", r"No\.$"), (json.dumps({"detail": 3}), r"No\.$"),
+        (json.dumps({"detail": "y" * 20_000}), r"No\.$"),
+    ):  # fmt: skip
+        with pytest.raises(BadInput, match=words):
+            fetch(f"{odd_service}/says?{quote(path)}", JSON_TYPES, 1_000_000)
 
 
 @pytest.fixture

@@ -19,7 +19,8 @@ MOST_CELL_ROWS = 1_000
 
 @dataclass(frozen=True)
 class Tried:
-    """How many of how many first rows a condition takes; or what is wrong with it, where (counted from 1), and what was expected."""
+    """How many of how many first rows a condition takes, and whether there are no more; or what is wrong with it, where (counted from 1), and what
+    was expected."""
 
     taken: int | None
     of: int
@@ -27,6 +28,7 @@ class Tried:
     line: int = 0
     column: int = 0
     expected: str = ""
+    whole: bool = True
 
 
 def first_rows(path: str | Path, corrections: Corrections) -> Dataset:
@@ -88,4 +90,4 @@ def tried(path: str | Path, corrections: Corrections, condition: str) -> Tried:
         rows = int(np.count_nonzero(taken(data, condition))) if condition.strip() else len(data)
     except BadExpression as error:
         return Tried(None, len(data), error.problem, error.line, error.column, error.expected)
-    return Tried(rows, len(data))
+    return Tried(rows, len(data), whole=len(data) < MOST_CELL_ROWS)

@@ -106,18 +106,19 @@ def _picture(
     palette: dict[int, tuple[int, ...]], covers: NDArray[np.uint8],
 ) -> NDArray[np.uint8]:  # fmt: skip
     """Red, green, blue and cover."""
+    of = values[:3] if colour == "rgb" and len(values) >= 3 else values[:1]
     if colour == "palette":
         table = np.zeros((max(palette) + 1, 4), np.uint8)
         for index, entry in palette.items():
             table[index] = (*entry[:3], entry[3] if len(entry) > 3 else 255)
         out = table[np.clip(read.data[0].astype(np.int64), 0, len(table) - 1)]
     else:
-        of = values[:3] if colour == "rgb" and len(values) >= 3 else [values[0]] * 3
         whole = colour == "rgb" and read.dtype == np.uint8
-        shades = [each if whole else _stretched(each) for each in of]
+        shades = [each if whole else _stretched(each) for each in of] * (3 // len(of))
         opaque = np.full(values[0].shape, 255.0)
         out = np.stack([*(np.nan_to_num(shade) for shade in shades), opaque], axis=-1).astype(np.uint8)
-    seen = np.isfinite(values[0]) & (covers > 0)
+    # As on the map: what one band lacks is there as long as another has it.
+    seen = np.isfinite(of).any(axis=0) & (covers > 0)
     return np.ascontiguousarray(np.where(seen[..., None], out, 0).astype(np.uint8))
 
 

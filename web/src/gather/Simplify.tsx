@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Slider from '@mui/material/Slider'
@@ -25,6 +25,11 @@ const stepOf = (metres: number) => Math.min(STEPS, Math.round(4 * Math.log10(met
 /** How much detail lines and borders may lose, with the shapes before and after over one another. */
 export function Simplify({ upload, corrections, proposed, onChange }: Props) {
   const on = corrections.simplify != null
+  const shown = useRef<HTMLDivElement>(null)
+  // What the press brings stands below it, at the bench's usual height out of sight.
+  useEffect(() => {
+    if (on) shown.current?.scrollIntoView({ block: 'nearest' })
+  }, [on])
   const [step, setStep] = useState(stepOf(corrections.simplify ?? proposed))
   const seen = useQuery({
     queryKey: ['simplified', upload, corrections],
@@ -39,7 +44,7 @@ export function Simplify({ upload, corrections, proposed, onChange }: Props) {
     placeholderData: (before) => before,
   })
   return (
-    <Box sx={{ mt: 1 }}>
+    <Box ref={shown} sx={{ mt: 1 }}>
       <Check
         label="Fewer vertices; shared borders stay shared"
         checked={on}

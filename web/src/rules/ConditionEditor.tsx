@@ -162,10 +162,10 @@ function writeAtEnd(editor: EditorView, part: string): void {
   editor.focus()
 }
 
-function said({ taken, of, mistake }: ConditionAnswer): string {
+function said({ taken, of, mistake, whole }: ConditionAnswer): string {
   if (mistake) return `Line ${mistake.line}, column ${mistake.column}: ${wordsOf(mistake)}`
   if (taken === null) return ''
-  return taken === of
-    ? `All ${of.toLocaleString('en')} rows`
-    : `${taken.toLocaleString('en')} of ${of.toLocaleString('en')} rows`
+  const rows = `${of.toLocaleString('en')} rows`
+  if (!whole) return `${taken === of ? 'All' : taken.toLocaleString('en')} of the first ${rows}`
+  return taken === of ? `All ${rows}` : `${taken.toLocaleString('en')} of ${rows}`
 }

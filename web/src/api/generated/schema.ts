@@ -4533,7 +4533,8 @@ export interface components {
         };
         /**
          * ConditionOut
-         * @description How many rows a condition takes, or an expression has something for, of how many; or its mistake.
+         * @description How many rows a condition takes, or an expression has something for, of how many; or its mistake. Not `whole` where these are the first of
+         *     more.
          */
         ConditionOut: {
             /** Taken */
@@ -4541,6 +4542,11 @@ export interface components {
             /** Of */
             of: number;
             mistake: components["schemas"]["Mistake"] | null;
+            /**
+             * Whole
+             * @default true
+             */
+            whole: boolean;
         };
         /**
          * Mistake
