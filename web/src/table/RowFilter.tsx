@@ -27,7 +27,7 @@ export function RowFilter({ dataset, where, others }: Props) {
         </Button>
       </Badge>
       {where && (
-        <Button size="small" onClick={() => set('')}>
+        <Button size="small" onClick={() => set('')} sx={{ minWidth: 0, px: 0.25 }}>
           All rows
         </Button>
       )}
