@@ -60,7 +60,7 @@ def test_limits_set_by_hand_stand_as_they_are() -> None:
 def test_a_limit_is_moved_as_finely_as_its_neighbours_let_it_be_seen() -> None:
     shown = scatter(table(200), two(method="manual", breaks=[10.5, 30, 300]))
     low = shown.first[0]
-    assert low < 10.5 and shown.first_steps == [0.01, 0.1, 0.0], "of the last nothing: it stays"
+    assert low < 10.5 and shown.first_steps == [0.1, 1.0, 0.0], "of the last nothing: it stays"
     assert len(shown.second_steps) == len(shown.second) - 1
 
 

@@ -12,6 +12,8 @@ __all__ = ["BINS", "Distribution", "distribution", "step_of_hand"]
 
 BINS = 64
 """Of a histogram, unless somebody says otherwise."""
+PER_BIN = 4
+"""Steps of a hand that a bin holds at least."""
 
 
 @dataclass(frozen=True)
@@ -31,8 +33,8 @@ class Distribution:
 
 
 def step_of_hand(width: float) -> float:
-    """In what steps a hand takes values where bins of a histogram are so wide: a power of ten, ten to a hundred of them a bin. So what is
-    dragged stands at a number that can be said, and as close as anyone can point. Ours, with no source.
+    """In what steps a hand takes values where bins of a histogram are so wide: a power of ten, four to forty of them a bin. So what is
+    dragged stands at a number that can be said, and as close as anyone can point: a bin is some px wide. Ours, with no source.
 
     Parameters
     ----------
@@ -47,9 +49,9 @@ def step_of_hand(width: float) -> float:
     Examples
     --------
     >>> step_of_hand(15.6), step_of_hand(0.042), step_of_hand(1000.0)
-    (1.0, 0.001, 100.0)
+    (1.0, 0.01, 100.0)
     """
-    return 10.0 ** (math.floor(math.log10(width)) - 1) if math.isfinite(width) and width > 0 else 0.0
+    return 10.0 ** math.floor(math.log10(width / PER_BIN)) if math.isfinite(width) and width > 0 else 0.0
 
 
 def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:

@@ -1,7 +1,8 @@
 """Colour or size by class: numbers of a field in classes."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -37,7 +38,7 @@ from greylatch.sheet.parts import (
 from greylatch.tables.dataset import Dataset
 
 __all__ = [
-    "ColourByClasses", "SizeByClasses", "begun_classing", "class_id", "class_text", "classification_of", "decimals_for", "divisor", "held_classing",
+    "ColourByClasses", "SizeByClasses", "begun_classing", "class_id", "class_text", "class_texts", "classification_of", "decimals_for", "divisor", "held_classing",
     "values_for",
 ]  # fmt: skip
 
@@ -55,18 +56,19 @@ class _ByClasses(Encoding):
 
     def _encoded(self, dataset: Dataset) -> Encoded:
         classification = classification_of(dataset, self.classing)
-        decimals = decimals_for(classification.classes)
+        values = values_for(dataset, self.classing)
+        texts = class_texts(self.classing, classification.classes, values)
         steps = tuple(
             Step(
-                class_id(self.classing.field, divisor(self.classing.normalise), each), class_text(each, decimals), each.count,
+                class_id(self.classing.field, divisor(self.classing.normalise), each), text, each.count,
                 limits=(each.lower, each.upper), numbers=((each.lower, each.upper),), **looks,
             )
-            for each, looks in zip(classification.classes, self._looks(len(classification.classes)), strict=True)
+            for each, text, looks in zip(classification.classes, texts, self._looks(len(classification.classes)), strict=True)
         )  # fmt: skip
         index = classification.index.astype(np.int32)
         return Encoded(
             steps, np.where(index == NO_DATA, NONE, index).astype(np.int32), no_data=self.no_data, unknown=unknown_text(self.classing.normalise), rising=True,
-            classification=classification, values=values_for(dataset, self.classing), note=classification.note,
+            classification=classification, values=values, note=classification.note,
             decimals=decimals_of(dataset, self.classing.field, self.classing.normalise),
         )  # fmt: skip
 
@@ -223,6 +225,23 @@ def class_id(field: str, unit: str, value_class: ValueClass) -> str:
     return f"{field} {unit} ".replace("  ", " ") + f"{value_class.lower:.9g}–{value_class.upper:.9g}"
 
 
+def class_texts(classing: Classing, classes: Sequence[ValueClass], values: NDArray[np.float64]) -> list[str]:
+    """The limits of classes as readers see them. Of whole numbers computed limits that lie between two are said as the lower one: the same are
+    below them.
+
+    >>> by = Classing(field="wells", method="quantile")
+    >>> class_texts(by, [ValueClass(1, 2.6, 4), ValueClass(2.6, 10.25, 3)], np.array([1.0, 2, 9, np.nan]))
+    ['1 – 2', '2 – 10']
+    """
+    decimals = decimals_for(classes)
+    if classing.method != "manual" and not (values[np.isfinite(values)] % 1).any():
+        edges = [math.floor(classes[0].lower), *(math.floor(each.upper) for each in classes)]
+        # A class with no whole number in it keeps its limits: they are all that there is to say of it.
+        if all(below < above for below, above in pairwise(edges)):
+            classes, decimals = [ValueClass(*ends, 0) for ends in pairwise(edges)], 0
+    return [class_text(each, decimals) for each in classes]
+
+
 def class_text(value_class: ValueClass, decimals: int) -> str:
     """'1,200 – 3,400': the limits of a class as readers see them, or the one value that is in it.
 
@@ -234,7 +253,7 @@ def class_text(value_class: ValueClass, decimals: int) -> str:
     return f"{value_class.lower:,.{decimals}f} – {value_class.upper:,.{decimals}f}".replace("-", "−")
 
 
-def decimals_for(classes: tuple[ValueClass, ...]) -> int:
+def decimals_for(classes: Sequence[ValueClass]) -> int:
     """None where all limits are whole; else so many that the width of the narrowest class shows with two figures."""
     if all(float(limit).is_integer() for value_class in classes for limit in (value_class.lower, value_class.upper)):
         return 0

@@ -12,11 +12,11 @@ from greylatch.classes.values import meaning_of
 from greylatch.encodings.by_classes import (
     begun_classing,
     class_id,
-    class_text,
+    class_texts,
     classification_of,
-    decimals_for,
     divisor,
     held_classing,
+    values_for,
 )
 from greylatch.encodings.encoded import NONE, Encoded, Encoding, Step, Use, uses_of_classing
 from greylatch.encodings.suiting import another_number
@@ -84,8 +84,7 @@ class ColourByTwo(Encoding):
             [class_id(side.field, divisor(side.normalise), each) for each in classed.classes] for side, classed in sides
         ]
         words = [
-            [class_text(each, decimals_for(classed.classes)) for each in classed.classes]
-            for classed in (first, second)
+            class_texts(side, classed.classes, values_for(dataset, side)) for side, classed in sides
         ]  # fmt: skip
         steps = tuple(
             Step(

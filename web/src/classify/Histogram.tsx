@@ -6,7 +6,7 @@ import { useTheme } from '@mui/material/styles'
 import type { Distribution, InkHeader, Layer } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { lightNothing, lightRange } from '../sheet/lit'
-import { axisOf, keyed } from './axis'
+import { apart, axisOf, keyed } from './axis'
 import { follow } from './follow'
 import { useSize } from './useSize'
 import { ALL, type Part } from './part'
@@ -16,6 +16,9 @@ const PAD = { left: 14, right: 14, top: 22, bottom: 20 }
 
 /** Px from the top at which the handles of breaks stand, below what the axis says of itself. */
 const HANDLES = 4
+
+/** Px that the number of a break is wide. */
+const NUMBER = 46
 
 /** Px that a hand moves at least to choose a part. */
 const DRAWN = 6
@@ -101,6 +104,8 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
     window.addEventListener('pointerup', end)
   }
 
+  // Numbers that would run into one another are left to the list beside.
+  const named = apart(breaks.slice(0, -1).map(x), NUMBER)
   const step = (high - low) / 200
   const small = { minHeight: 24, fontSize: 11, color: 'text.secondary' } as const
   return (
@@ -259,9 +264,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
                 fill={theme.palette.text.primary}
                 style={{ fontFamily: '"Source Code Pro", monospace' }}
               >
-                {i % Math.ceil(breaks.length / 9) === 0
-                  ? value.toLocaleString('en', { maximumSignificantDigits: 4 })
-                  : ''}
+                {named.has(i) ? value.toLocaleString('en', { maximumSignificantDigits: 4 }) : ''}
               </text>
             </g>
           ))}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { axisOf, crowded } from './axis'
+import { apart, axisOf, crowded } from './axis'
 
 describe('an axis', () => {
   it('has values where they are in proportion, and back', () => {
@@ -26,4 +26,9 @@ it('tells limits that lie on one another from those that can be taken hold of', 
   expect(crowded([2, 2780, 10_045, 2_385_421])).toBe(true)
   expect(crowded([3, 131, 175, 365])).toBe(false)
   expect(crowded([-5, 0, 1, 9000])).toBe(false)
+})
+
+it('numbers that would run into one another are left out', () => {
+  expect([...apart([10, 40, 60, 62, 110], 46)]).toEqual([0, 2, 4])
+  expect([...apart([], 46)]).toEqual([])
 })

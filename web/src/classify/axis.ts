@@ -37,6 +37,18 @@ export function crowded(limits: readonly number[]): boolean {
   return upper.slice(0, -1).some((limit, i) => limit - (i > 0 ? (upper[i - 1] ?? low) : low) < CLOSE * span)
 }
 
+/** Which of some places, in rising order, stand so far from the last one of them before. */
+export function apart(places: readonly number[], room: number): Set<number> {
+  const kept = new Set<number>()
+  let last = -Infinity
+  places.forEach((place, i) => {
+    if (place - last < room) return
+    kept.add(i)
+    last = place
+  })
+  return kept
+}
+
 /** Where a key takes a break: arrows by a step, with Shift or as Page keys by ten, Home and End as far as it goes. */
 export function keyed(
   key: string,
