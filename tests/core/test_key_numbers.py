@@ -16,6 +16,9 @@ from greylatch.paint.sources import Source, VectorSource
 from greylatch.places.crs import LONLAT
 from greylatch.places.frame import Frame
 from greylatch.sheet.document import Sheet
+from greylatch.sheet.layers import Layer
+from greylatch.symbols.ink import ink
+from greylatch.symbols.key import key_entries
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.meaning import Meaning
 
@@ -75,6 +78,21 @@ def test_limits_that_differ_stay_told_apart() -> None:
     assert lower != upper
     shallow = {**CLASSES, "classing": {"field": "depth", "method": "manual", "breaks": [1.6, 1.9, 6.25]}}
     assert any("." in text for text in texts(key_of(shallow, of_field=None)))
+
+
+def test_entries_say_which_step_of_their_encoding_they_are_wherever_they_stand() -> None:
+    data = Dataset(pa.table({"kind": ["moss", "heath", "heath", None]}), "areas")
+    colour = {"by": "category", "field": "kind", "categories": [{"values": ["moss"]}, {"values": ["heath"]}]}
+    look = {
+        "kind": "symbols",
+        "encodings": {"colour": colour},
+        "rules": [{"id": "a", "name": "Bare", "where": "kind IS NULL"}],
+    }
+    layer = Layer.model_validate(
+        {"id": "a", "name": "A", "dataset": "a", "symbology": look, "key": {"order": ["others: kind = heath"]}}
+    )
+    entries = key_entries(layer, ink(data, layer.symbology))
+    assert [(entry.text, entry.step) for entry in entries] == [("Bare", None), ("heath", 1), ("moss", 0)]
 
 
 def test_squares_and_circles_too() -> None:

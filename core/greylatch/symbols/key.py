@@ -46,6 +46,8 @@ class KeyEntry:
     hidden: bool
     limits: tuple[float, float] | None = None
     """Of a class."""
+    step: int | None = None
+    """Which category, component or class of its encoding it is, whatever its place in the key."""
 
 
 @dataclass(frozen=True)
@@ -193,6 +195,7 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
                 raw.count,
                 id in words.hidden,
                 raw.limits,
+                raw.step,
             )
         )
     return entries

@@ -40,6 +40,8 @@ class Entry:
     limits: tuple[float, float] | None = None
     no_data: bool = False
     numbers: tuple[tuple[float, float], ...] = ()
+    step: int | None = None
+    """Which category, component or class of its encoding it is."""
 
 
 @dataclass(frozen=True)
@@ -302,7 +304,9 @@ def _section(
         drawn = mark_of(look.symbol, kind, step.colour or plain, size, step.shape) if step.drawn else None
         if drawn is not None and step.opacity is not None:
             drawn = _fainter(drawn, kind, step.opacity)
-        entries.append(Entry(_id(rule, step.id), step.text, drawn, step.count, step.limits, numbers=step.numbers))
+        entries.append(
+            Entry(_id(rule, step.id), step.text, drawn, step.count, step.limits, numbers=step.numbers, step=i)
+        )
     missing = int(encoded.lacking.sum())
     if missing and channel not in ("shares", "opacity"):
         size = _smallest(other or encoded) if other or channel == "size" else None

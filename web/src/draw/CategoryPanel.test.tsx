@@ -12,10 +12,47 @@ const line = { colour: '#3050a0', width: 2, opacity: 1, dash: [], cap: 'round' a
 vi.mock('../sheet/queries', async (original) => ({
   ...(await original<object>()),
   useInk: () => ({
-    data: { header: { key: [{ entries: [{ mark: markOf('#b9b29f', { strokes: [line] }), count: 3 }] }] } },
+    data: {
+      header: {
+        key: [
+          { channel: 'symbol', entries: [{ mark: markOf('#c9c2b0'), count: 10, step: null }] },
+          {
+            channel: 'colour',
+            entries: [
+              { mark: markOf('#d9d6cd'), count: 1, step: null },
+              { mark: markOf('#4a8030'), count: 7, step: 1 },
+              { mark: markOf('#b9b29f', { strokes: [line] }), count: 3, step: 0 },
+            ],
+          },
+        ],
+      },
+    },
   }),
 }))
 afterEach(cleanup)
+
+/** Found on an election: with a rule above it the first party had the colour of the rule, and the others none; and the key is ordered by its maker. */
+it('shows each category as it is drawn, whatever stands above it in the key', () => {
+  const layer = whole('Layer', { id: 'l', name: 'l', dataset: 'd', symbology: { kind: 'symbols' } } as never) as Layer
+  useSheet.getState().open('s', 1, whole('Sheet', { title: 'T', layers: [layer] }))
+  const categories = ['Jubilee', 'Circle'].map((value) => ({ values: [value], colour: null }))
+  const dataset = { id: 'd', kind: 'areas', fields: [{ name: 'id', type: 'text' }] } as unknown as Dataset
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { enabled: false } } })}>
+      <CategoryPanel
+        encoding={{ by: 'category', field: 'id', categories } as never}
+        dataset={dataset}
+        layer={layer}
+        onChange={vi.fn()}
+      />
+    </QueryClientProvider>,
+  )
+  const colours = ['Jubilee', 'Circle'].map(
+    (name) => screen.getByLabelText<HTMLInputElement>(`Colour of ${name}`).value,
+  )
+  expect(colours).toEqual(['#b9b29f', '#4a8030'])
+  expect(screen.getAllByRole('listitem').map((line) => line.textContent)).toEqual(['3', '7'])
+})
 
 /** Found on strangers' lines: all categories were as grey as a fill that lines don't have. */
 it('shows the colours of strokes where the features are lines', () => {

@@ -9,7 +9,7 @@ import type { Category } from '../api/types'
 import { Check } from '../bench/Check'
 import { Labelled } from '../bench/Labelled'
 import { seenColour } from '../classify/classing'
-import { useLayerOfLook } from '../sheet/looks'
+import { stepsOf, useLayerOfLook } from '../sheet/looks'
 import { startingQuery, useInk } from '../sheet/queries'
 import { CategoryLine } from './CategoryLine'
 import { ColourField } from './ColourField'
@@ -29,7 +29,7 @@ export function CategoryPanel({ encoding, dataset, layer, onChange }: PanelProps
   const { categories, field } = encoding
   const drawn = useLayerOfLook(layer)
   const header = useInk(drawn).data?.header
-  const entries = header?.key[0]?.entries ?? []
+  const entries = stepsOf(header, 'colour')
   const [chosen, setChosen] = useState<number[]>([])
   const set = (tag: string, next: Category[]) => onChange(tag, { categories: next })
   const parting = useMutation({

@@ -10,7 +10,7 @@ import { Amount, Choice, Labelled, LabelledCheck } from '../bench/Labelled'
 import { labelOf, numericNames } from '../fields'
 import { seenColour } from '../classify/classing'
 import { Glyph } from '../Glyph'
-import { useLayerOfLook } from '../sheet/looks'
+import { stepsOf, useLayerOfLook } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
 import { ColourField } from './ColourField'
 import { CALCULATED, Calculated } from './FieldOf'
@@ -23,7 +23,7 @@ const ADD = ''
 /** Which of several fields is the largest. */
 export function ComponentsPanel({ encoding, dataset, layer, onChange }: PanelProps<EncodingBy<'colour', 'largest'>>) {
   const header = useInk(useLayerOfLook(layer)).data?.header
-  const colours = header?.key[0]?.entries.map((entry) => seenColour(entry.mark, dataset.kind) ?? '') ?? []
+  const colours = stepsOf(header, 'colour').map((entry) => seenColour(entry?.mark, dataset.kind) ?? '')
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 3 }}>
       <Components

@@ -15,7 +15,7 @@ const CLASSES_SHOWN = 9
 /** A colour along a ramp for each value: its ends, which clamp what lies beyond, and its middle. */
 export function RampPanel({ encoding, dataset, layer, onChange }: PanelProps<EncodingBy<'colour', 'value'>>) {
   const header = useInk(useLayerOfLook(layer)).data?.header
-  const ends = header?.key.find((section) => section.ramp.length > 0)?.ends ?? [0, 1]
+  const ends = header?.key.findLast((section) => section.ramp.length > 0)?.ends ?? [0, 1]
   const [low = 0, high = 1] = [ends[0], ends.at(-1)]
   return (
     <Box>

@@ -11,6 +11,7 @@ import { RampPicker } from '../draw/RampPicker'
 import { channelsOf } from '../draw/channels'
 import { isNumeric } from '../fields'
 import { symbolsOf } from '../sheet/looks'
+import { stepsOf } from '../sheet/looks'
 import { useInk } from '../sheet/queries'
 import { type ReadDataset, rowsOf } from '../sheet/read'
 
@@ -32,8 +33,9 @@ interface Props {
 export function LetterColours({ layer, dataset, lettering, onChange }: Props) {
   const { colour } = lettering
   const symbols = symbolsOf(layer)
-  const sections = useInk(layer).data?.header.key ?? []
-  const entries = sections.find(({ channel }) => channel === LETTERS)?.entries ?? []
+  const header = useInk(layer).data?.header
+  const entries = header?.key.find(({ channel }) => channel === LETTERS)?.entries ?? []
+  const steps = stepsOf(header, LETTERS)
   const varying = useMutation({
     mutationFn: async ({ by, field }: { by: string; field: string }) => {
       if (!symbols) return null
@@ -95,7 +97,7 @@ export function LetterColours({ layer, dataset, lettering, onChange }: Props) {
             <Box role="list" aria-label="Colours by category" sx={{ my: 0.5 }}>
               {colour.categories.map((category, i) => {
                 const words = category.name || category.values.join(', ')
-                const entry = entries.find(({ id }) => id.endsWith(`= ${category.values.join(' | ')}`))
+                const entry = steps[i]
                 return (
                   <Box
                     role="listitem"

@@ -1,4 +1,4 @@
-import type { Layer, Look, Symbols } from '../api/types'
+import type { InkHeader, KeyEntry, Layer, Look, Symbols } from '../api/types'
 import { useSheet } from './store'
 
 /** How a layer of shapes is drawn; null for rasters. */
@@ -38,6 +38,15 @@ export function layerOfLook(layer: Layer, ruleId: string | null): Layer {
 /** The conditions of rules that take rows of a layer before its own look does. */
 export function takenBefore(layer: Layer): string[] {
   return symbolsOf(layer)?.rules.flatMap((rule) => (rule.active ? [rule.where] : [])) ?? []
+}
+
+/** What the key says of the steps of a channel of a look that is drawn alone, by their places in its encoding: keys are ordered by their makers, and
+ * what rules before it say stands above it. */
+export function stepsOf(header: InkHeader | undefined, channel: string): (KeyEntry | undefined)[] {
+  const steps: (KeyEntry | undefined)[] = []
+  for (const entry of header?.key.findLast((section) => section.channel === channel)?.entries ?? [])
+    if (entry.step != null) steps[entry.step] = entry
+  return steps
 }
 
 /** The layer's look being edited, as it is drawn alone. */

@@ -9425,6 +9425,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Step
+             * @default null
+             */
+            step: number | null;
         };
         /**
          * KeySection
