@@ -136,6 +136,29 @@ def test_time_goes_by_months_and_what_lasts_stays(page: Page) -> None:
     assert len(names(page)) == 4
 
 
+def test_what_is_found_is_seen_apart_from_its_neighbours(page: Page) -> None:
+    """Found with districts of a city on a map of a continent: the one that was looked for stayed a point among points."""
+    for _ in range(3):
+        page.get_by_role("button", name="–").or_(page.get_by_role("button", name="−")).first.click()
+        page.wait_for_timeout(350)
+    page.wait_for_timeout(500)
+
+    def level() -> float:
+        return float(re.split("[/@]", page.url.split("#")[1])[0])
+
+    before = level()
+    page.get_by_role("combobox").fill("ard")
+    page.keyboard.press("Enter")
+    expect(page.locator(".card")).to_contain_text("10 cm")
+    page.wait_for_timeout(900)
+    closer = level()
+    assert closer > before
+    page.get_by_role("combobox").fill("corr")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(900)
+    assert level() >= closer, "never further away"
+
+
 def test_what_is_near_is_measured_on_the_ground(page: Page) -> None:
     page.get_by_role("combobox").fill("ard")
     page.keyboard.press("Enter")

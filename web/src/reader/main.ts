@@ -13,6 +13,7 @@ import { type Frame, frameFrom, levelOf, viewOptions } from '../painter/frame'
 import { addressOf, saidIn } from './address'
 import { Asking } from './asking'
 import { cardsOn } from './cards'
+import { resolutionFor, roomAround } from './closeness'
 import { element } from './element'
 import { tellHost, tellOfFilters } from './events'
 import { groundOf } from './ground'
@@ -94,10 +95,17 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
         ground: groundOf(edition, frame),
         loadRest: () => loadRest(asking, layers),
         below: () => map.getAllLayers().filter((each) => (each.getZIndex() ?? 0) <= 0),
-        showCard: (layer, fid) => {
+        showCard: (layer, fid, closer = false) => {
           const columns = asking.layers.get(layer)?.columns
           const row = columns?.fid.indexOf(fid) ?? -1
-          if (columns && row >= 0) bringIntoView(map, [columns.x[row] ?? 0, columns.y[row] ?? 0])
+          if (columns && row >= 0) {
+            const place: [number, number] = [columns.x[row] ?? 0, columns.y[row] ?? 0]
+            const seen = map.getView().getResolution() ?? 1
+            const closest = frame.resolution(edition.max_zoom)
+            const wanted = closer ? resolutionFor(roomAround(columns, row), seen, closest) : seen
+            if (wanted < seen) map.getView().animate({ center: place, resolution: wanted, duration: STILL ? 0 : 250 })
+            else bringIntoView(map, place)
+          }
           cards.show(layer, fid)
         },
         panel: new Panel(main),

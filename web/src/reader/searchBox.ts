@@ -60,7 +60,7 @@ export function searchBox(
           let turn = 0
           const show = () => {
             const row = rows[turn++ % rows.length] ?? 0
-            showCard(chosen.id, fid[row] ?? 0)
+            showCard(chosen.id, fid[row] ?? 0, true)
             chosenAt([lon[row] ?? NaN, lat[row] ?? NaN])
           }
           const many = rows.length > 1 ? ` · ${number(rows.length)}` : ''

@@ -36,8 +36,8 @@ export interface Page {
   loadRest: () => Promise<boolean>
   /** Layers below all others. */
   below: () => BaseLayer[]
-  /** Show the card of a feature, and where it is. */
-  showCard: (layer: string, fid: number) => void
+  /** Come to a feature and show its card; `closer` until it can be told from its neighbours. */
+  showCard: (layer: string, fid: number, closer?: boolean) => void
   panel: Panel
 }
 
