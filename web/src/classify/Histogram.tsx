@@ -17,8 +17,8 @@ const PAD = { left: 14, right: 14, top: 22, bottom: 20 }
 /** Px from the top at which the handles of breaks stand, below what the axis says of itself. */
 const HANDLES = 4
 
-/** Px that the number of a break is wide. */
-const NUMBER = 46
+/** Px that a figure of the numbers of breaks is wide. */
+const FIGURE = 6.6
 
 /** Px that a hand moves at least to choose a part. */
 const DRAWN = 6
@@ -105,7 +105,10 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
   }
 
   // Numbers that would run into one another are left to the list beside.
-  const named = apart(breaks.slice(0, -1).map(x), NUMBER)
+  const said = breaks.map((value) => value.toLocaleString('en', { maximumSignificantDigits: 4 }))
+  const named = apart(
+    breaks.slice(0, -1).map((value, i) => ({ at: x(value), wide: FIGURE * ((said[i]?.length ?? 0) + 1) })),
+  )
   const step = (high - low) / 200
   const small = { minHeight: 24, fontSize: 11, color: 'text.secondary' } as const
   return (
@@ -264,7 +267,7 @@ export function Histogram({ layer, header, distribution, part = ALL, onPart }: P
                 fill={theme.palette.text.primary}
                 style={{ fontFamily: '"Source Code Pro", monospace' }}
               >
-                {named.has(i) ? value.toLocaleString('en', { maximumSignificantDigits: 4 }) : ''}
+                {named.has(i) ? said[i] : ''}
               </text>
             </g>
           ))}

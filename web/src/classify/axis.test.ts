@@ -29,6 +29,7 @@ it('tells limits that lie on one another from those that can be taken hold of', 
 })
 
 it('numbers that would run into one another are left out', () => {
-  expect([...apart([10, 40, 60, 62, 110], 46)]).toEqual([0, 2, 4])
-  expect([...apart([], 46)]).toEqual([])
+  const words = [10, 40, 60, 62, 110].map((at) => ({ at, wide: at === 40 ? 60 : 40 }))
+  expect([...apart(words)]).toEqual([0, 2, 4])
+  expect([...apart([])]).toEqual([])
 })

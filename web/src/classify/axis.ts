@@ -37,14 +37,14 @@ export function crowded(limits: readonly number[]): boolean {
   return upper.slice(0, -1).some((limit, i) => limit - (i > 0 ? (upper[i - 1] ?? low) : low) < CLOSE * span)
 }
 
-/** Which of some places, in rising order, stand so far from the last one of them before. */
-export function apart(places: readonly number[], room: number): Set<number> {
+/** Which of some words, centred at places in rising order and so wide, do not run into the last of them before. */
+export function apart(words: readonly { at: number; wide: number }[]): Set<number> {
   const kept = new Set<number>()
-  let last = -Infinity
-  places.forEach((place, i) => {
-    if (place - last < room) return
+  let end = -Infinity
+  words.forEach(({ at, wide }, i) => {
+    if (at - wide / 2 < end) return
     kept.add(i)
-    last = place
+    end = at + wide / 2
   })
   return kept
 }
