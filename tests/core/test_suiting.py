@@ -26,4 +26,9 @@ def test_parts_are_of_one_unit_and_those_of_the_field_that_is_shown() -> None:
     towns = counted(land_area_km2=[12.0], people_1996=[900.0], people_2001=[950.0], lake_km2=[3.0], people_2006=[990.0])
     assert two_or_more(towns, []) == ["people_1996", "people_2001", "people_2006"]
     assert two_or_more(towns, ["lake_km2"]) == ["lake_km2", "land_area_km2"]
+    # Found with municipalities that were sized by their land: it was a wedge beside their people.
+    assert two_or_more(counted(land_km2=[9.0], people_1996=[1.0], people_2001=[2.0]), ["land_km2"]) == [
+        "people_1996",
+        "people_2001",
+    ]
     assert two_or_more(counted(oak_ha=[1.0], sheep=[2.0]), ["sheep"]) == ["sheep", "oak_ha"], "there is nothing else"

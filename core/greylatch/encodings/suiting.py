@@ -55,11 +55,11 @@ def two_or_more(dataset: Dataset, shown: list[str]) -> list[str]:
         return shown
     parts = parts_of_a_whole(dataset)
     first = [name for name in shown if name in parts]
-    units = [dataset.meaning(name).unit for name in first or parts]
-    # Hectares are no part of what is counted in heads: those of the field that is shown, or those that most have.
-    unit = max(units, key=units.count, default="")
-    alike = [name for name in parts if name not in shown and dataset.meaning(name).unit == unit]
-    listed = [*first, *(alike if len(first) + len(alike) > 1 else (name for name in parts if name not in shown))]
+    # Hectares are no part of what is counted in heads: those of the unit of the field that is shown, or of that which most have.
+    units = [dataset.meaning(name).unit for name in (*first, *parts)]
+    of_units = [[name for name in parts if dataset.meaning(name).unit == unit] for unit in units]
+    alike = next((names for names in of_units[: len(first)] if len(names) > 1), max(of_units, key=len, default=[]))
+    listed = sorted(alike if len(alike) > 1 else parts, key=lambda name: name not in first)
     if len(listed) < 2:
         raise BadInput("That needs two fields of numbers or more, and there is one.")
     return listed[:MOST_PARTS]
