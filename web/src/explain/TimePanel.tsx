@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
@@ -32,17 +32,22 @@ export function TimePanel() {
   const reader = useReader()
   const asked = useAskedLayers()
   const starting = useQuery(startingQuery).data
+  const begin = useMutation({
+    mutationFn: async (of: { id: string; field: string }) => {
+      const layer = asked.find((each) => each.layer.id === of.id)?.layer
+      if (!layer) return null
+      const body = { ...rowsOf(layer), layer: layer.id, field: of.field }
+      return answered(client.POST('/api/draw/time', { body }))
+    },
+    onSuccess: (time) => time && editReader('time', (draft) => void (draft.time = time)),
+  })
   if (!reader || !starting) return null
   const dated = asked.filter(({ fields }) => datesOf(fields).length > 0)
   const { time } = reader
   const set = (values: Partial<Time>) =>
     editReader('time', (draft) => void (draft.time = { ...(draft.time ?? starting.time), ...values }))
-  const begin = async (id = dated[0]?.layer.id, field = datesOf(dated[0]?.fields ?? [])[0]) => {
-    const layer = asked.find((each) => each.layer.id === id)?.layer
-    if (!layer || !field) return
-    const body = { ...rowsOf(layer), layer: layer.id, field }
-    set(await answered(client.POST('/api/draw/time', { body })))
-  }
+  const [first] = dated
+  const field = datesOf(first?.fields ?? [])[0]
   if (!time)
     return (
       <Box sx={{ p: 3 }}>
@@ -52,11 +57,20 @@ export function TimePanel() {
             : 'No layer has a field of dates. A field of texts becomes one in the table, under Fields.'}
         </Typography>
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          {dated.length === 0 && <DatesOfParts asked={asked} onMade={(...made) => void begin(...made)} />}
-          <Button variant="outlined" disabled={dated.length === 0} onClick={() => void begin()}>
+          {dated.length === 0 && <DatesOfParts asked={asked} onMade={(id, field) => begin.mutate({ id, field })} />}
+          <Button
+            variant="outlined"
+            disabled={!first || !field || begin.isPending}
+            onClick={() => first && field && begin.mutate({ id: first.layer.id, field })}
+          >
             Play through time
           </Button>
         </Box>
+        {begin.error && (
+          <Typography role="alert" variant="body2" sx={{ color: 'error.main', mt: 1 }}>
+            {begin.error.message}
+          </Typography>
+        )}
       </Box>
     )
   const dates = datesOf(fieldsOf(asked, time.layer))
