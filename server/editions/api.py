@@ -39,11 +39,12 @@ class PublishIn(Schema):
 
 
 class PlanOut(Schema):
-    """What a publish would cut, at most."""
+    """What a publish would cut, at most; and the last level that the data would call for, where that is deeper than may be cut at once."""
 
     min_zoom: int
     max_zoom: int
     tiles: int
+    deeper: int | None
 
 
 class EditionOut(Schema):
@@ -83,7 +84,8 @@ def planned(request: HttpRequest, sheet_id: UUID, payload: PublishIn) -> PlanOut
     """Levels and the number of tiles."""
     sheet = allowed_one(person(request), "see", Sheet, pk=sheet_id)
     plan = _plan(sheet, Document.model_validate(document_of(sheet)), payload)
-    return PlanOut(min_zoom=plan.levels.min_zoom, max_zoom=plan.levels.max_zoom, tiles=plan.tiles)
+    levels = plan.levels
+    return PlanOut(min_zoom=levels.min_zoom, max_zoom=levels.max_zoom, tiles=plan.tiles, deeper=plan.deeper)
 
 
 @router.post("/{sheet_id}/editions", response=JobOut, summary="Publish")

@@ -135,6 +135,24 @@ def test_too_many_tiles_are_not_begun(sheet: Sheet, isla: User) -> None:
         plan_edition(document, finder(revisions_for(isla, document)), max_zoom=19)
 
 
+def test_levels_that_nobody_chose_go_no_deeper_than_may_be_cut(
+    sheet: Sheet, isla: User, owner: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Found with a satellite picture of a bay beside airports all over the world: nothing could be published before somebody reckoned."""
+    document = Document.model_validate(sheet.revisions.first().document)
+    whole = plan_edition(document, finder(revisions_for(isla, document)))
+    assert whole.deeper is None
+    monkeypatch.setattr("greylatch.edition.plan.MAX_TILES", whole.tiles // 3)
+    cut = plan_edition(document, finder(revisions_for(isla, document)))
+    assert cut.deeper == whole.levels.max_zoom > cut.levels.max_zoom and cut.tiles <= whole.tiles // 3
+    assert cut.levels.min_zoom == whole.levels.min_zoom
+    status, plan = send(owner, f"/sheets/{sheet.pk}/plan", {})
+    assert (status, plan["max_zoom"], plan["deeper"]) == (200, cut.levels.max_zoom, whole.levels.max_zoom)
+    monkeypatch.setattr("greylatch.edition.plan.MAX_TILES", 0)
+    with pytest.raises(BadInput, match="Choose a lower last level"):
+        plan_edition(document, finder(revisions_for(isla, document)))
+
+
 def test_lots_hold_every_block_once(owner: Client, sheet: Sheet) -> None:
     from editions.models import Edition
 

@@ -30,5 +30,11 @@ def publish_sheet(arguments: argparse.Namespace) -> None:
     )
     for what, why, _ in amiss_in(plan.sheet, find):
         print(f"note: {what} is left out: {why}.", file=sys.stderr)
+    if plan.deeper is not None:
+        last = plan.levels.max_zoom
+        print(
+            f"note: its data would go to level {plan.deeper}; to {last} it is as many tiles as are cut at once.",
+            file=sys.stderr,
+        )
     page = publish(plan, arguments.out, progress=progress_line)
     print(f"{page['tiles']:,} tiles, levels {page['min_zoom']} to {page['max_zoom']}: {arguments.out}")

@@ -1,7 +1,7 @@
 """What an edition is to hold: the sheet ready to be drawn, its levels, and how large it will be."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from greylatch.errors import BadInput
 from greylatch.paint.passes import Composition, compose
@@ -22,8 +22,8 @@ WHOLE = "map"
 
 @dataclass(frozen=True)
 class Plan:
-    """A sheet to be published: ready to be drawn, at which levels, in tiles of how many px, as which kind of picture; and what pictures
-    are attached to features, by dataset."""
+    """A sheet to be published: ready to be drawn, at which levels, in tiles of how many px, as which kind of picture; what pictures
+    are attached to features, by dataset; and the last level that the data would call for, where that is deeper than may be cut at once."""
 
     sheet: Sheet
     composition: Composition
@@ -31,6 +31,7 @@ class Plan:
     size: int = 256
     format: RasterFormat = "png"
     attached: Mapping[str, AttachedTo] = field(default_factory=dict)
+    deeper: int | None = None
 
     @property
     def frame(self) -> Frame:
@@ -58,7 +59,8 @@ def plan_edition(
     sheet: Sheet, find: Find, size: int = 256, min_zoom: int | None = None, max_zoom: int | None = None,
     format: RasterFormat = "png", frame: Frame | None = None,
 ) -> Plan:  # fmt: skip
-    """How `sheet` would be published, in its own frame or another; levels that are not given follow from the data.
+    """How `sheet` would be published, in its own frame or another; levels that are not given follow from the data, the last
+    one no deeper than may be cut at once.
 
     Parameters
     ----------
@@ -91,10 +93,19 @@ def plan_edition(
         raise BadInput(f"Tiles are 256 or 512 px wide, not {size}.")
     composition = compose(sheet, find, frame)
     composition.frame.grid.shared(map_bounds(composition))
-    plan = Plan(sheet, composition, map_levels(composition, size, min_zoom, max_zoom), size, format)
+    levels = map_levels(composition, size, min_zoom, max_zoom)
+    plan = Plan(sheet, composition, levels, size, format)
+    if max_zoom is None:
+        plan = _as_deep_as_may_be(plan)
     if plan.tiles > MAX_TILES:
         raise BadInput(
             f"That would be about {plan.tiles:,} tiles; at most {MAX_TILES:,} are cut at once.",
             "Choose a lower last level.",
         )
     return plan
+
+
+def _as_deep_as_may_be(plan: Plan) -> Plan:
+    first, last = plan.levels.min_zoom, plan.levels.max_zoom
+    shallower = (replace(plan, levels=Levels(first, level), deeper=last) for level in range(last - 1, first - 1, -1))
+    return plan if plan.tiles <= MAX_TILES else next((each for each in shallower if each.tiles <= MAX_TILES), plan)

@@ -113,6 +113,11 @@ function CutControls({ sheetId }: { sheetId: string }) {
           <Button onClick={() => setLevels({ min_zoom: null, max_zoom: null })}>from the data</Button>
         )}
       </Labelled>
+      {plan.data?.deeper != null && (
+        <Typography variant="caption" color="text.secondary" component="p" sx={{ m: 0, maxWidth: 330 }}>
+          The data would go to level {plan.data.deeper}: this is as deep as can be cut at once.
+        </Typography>
+      )}
       <Labelled label="Start view">
         <Button
           variant="outlined"

@@ -7719,7 +7719,7 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description What a publish would cut, at most.
+         * @description What a publish would cut, at most; and the last level that the data would call for, where that is deeper than may be cut at once.
          */
         PlanOut: {
             /** Min Zoom */
@@ -7728,6 +7728,8 @@ export interface components {
             max_zoom: number;
             /** Tiles */
             tiles: number;
+            /** Deeper */
+            deeper: number | null;
         };
         /**
          * PublishIn
