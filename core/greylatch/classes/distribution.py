@@ -44,14 +44,17 @@ def step_of_hand(width: float) -> float:
     Returns
     -------
     float
-        0 where it has no width: values are as they are.
+        0 where it has no width, or next to none: values are as they are.
 
     Examples
     --------
     >>> step_of_hand(15.6), step_of_hand(0.042), step_of_hand(1000.0)
     (1.0, 0.01, 100.0)
     """
-    return 10.0 ** math.floor(math.log10(width / PER_BIN)) if math.isfinite(width) and width > 0 else 0.0
+    if not (math.isfinite(width) and width > 0):
+        return 0.0
+    # By logarithms: a part of the least number that there is would be none.
+    return float(10.0 ** math.floor(math.log10(width) - math.log10(PER_BIN)))
 
 
 def _logarithmic(numbers: NDArray[np.float64], bins: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
