@@ -26,8 +26,8 @@ def asked(owner: Client, dataset: Dataset, text: str) -> dict[str, Any]:
 def test_a_condition_is_counted_or_its_mistake_has_a_place(owner: Client, named: dict[str, Dataset]) -> None:
     wells = named["Dip wells"]
     expected = int(taken(data_of(wells.current), WHERE).sum())
-    assert asked(owner, wells, WHERE) == {"taken": expected, "of": 2400, "mistake": None}
-    assert asked(owner, wells, "  ") == {"taken": 2400, "of": 2400, "mistake": None}
+    assert asked(owner, wells, WHERE) == {"taken": expected, "of": 2400, "mistake": None, "whole": True}
+    assert asked(owner, wells, "  ") == {"taken": 2400, "of": 2400, "mistake": None, "whole": True}
     wrong = asked(owner, wells, "water_table_cm > 30 AND\n conditon = 'x'")
     assert wrong["taken"] is None
     assert (wrong["mistake"]["line"], wrong["mistake"]["column"]) == (2, 2)
@@ -51,7 +51,7 @@ def test_an_expression_has_a_number_for_some_rows_or_a_mistake(owner: Client, na
     assert worked["mistake"] is None and 200 < worked["taken"] < worked["of"] == 214
     assert given("area_km2")["taken"] == 214
     assert given("upper(name)")["mistake"]["problem"] == "This comes to a text."
-    assert given("upper(name)", "value") == {"taken": 214, "of": 214, "mistake": None}
+    assert given("upper(name)", "value") == {"taken": 214, "of": 214, "mistake": None, "whole": True}
     assert given("carbon_t / peat_ha", "value")["taken"] == worked["taken"]
     assert given("geometry", "value")["mistake"]["problem"] == "This comes to a shape."
     assert given("carbon_t /")["mistake"]["column"] == 11
