@@ -193,7 +193,11 @@ def test_the_course_the_bench_and_the_histogram_by_keyboard(screens: Page) -> No
     was = float(handle.get_attribute("aria-valuenow") or 0)
     for key, more in (("ArrowRight", True), ("PageUp", True), ("PageDown", False), ("End", True), ("Home", False)):
         page.keyboard.press(key)
-        page.wait_for_timeout(700)
+        # The key and the histogram are those of the ink, which is on its way.
+        page.wait_for_function(
+            "was => Number(document.querySelector('[data-testid=break-1]')?.getAttribute('aria-valuenow') ?? was) !== was",
+            arg=was,
+        )
         now = float(page.get_by_test_id("break-1").get_attribute("aria-valuenow") or 0)
         assert (now > was) == more, (key, was, now)
         was = now
