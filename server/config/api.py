@@ -1,6 +1,7 @@
 """The API: one router per app, errors in one place."""
 
 import errno
+from collections.abc import Mapping
 from typing import Any
 
 from django.conf import settings
@@ -142,15 +143,19 @@ def system(request: HttpRequest, error: OSError) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """422 that names the entry."""
-    first = error.errors[0]
-    place = " › ".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
-    return api.create_response(request, {"detail": f"{place}: {first['msg']}."}, status=422)
+    return api.create_response(request, {"detail": _said(error.errors[0])}, status=422)
 
 
 @api.exception_handler(CoreValidationError)
 def invalid_core(request: HttpRequest, error: CoreValidationError) -> HttpResponse:
     """422 for documents inside parameters."""
-    first = error.errors()[0]
-    return api.create_response(
-        request, {"detail": f"{' › '.join(map(str, first['loc']))}: {first['msg']}."}, status=422
-    )
+    return api.create_response(request, {"detail": _said(error.errors()[0])}, status=422)
+
+
+def _said(mistake: Mapping[str, Any]) -> str:
+    """Which entry is wrong, and how; what the core's models say in their own words comes first."""
+    place = " › ".join(str(part) for part in mistake["loc"] if part not in ("body", "payload", "query", "path"))
+    if mistake["type"] == "value_error":
+        own = mistake["msg"].removeprefix("Value error, ").rstrip(".")
+        return f"{own} ({place})." if place else f"{own}."
+    return f"{place}: {mistake['msg']}."

@@ -59,6 +59,7 @@ class EditionOut(Schema):
     max_zoom: int
     size: int
     format: RasterFormat
+    asked: PublishIn = Field(description="How it was asked to be cut, as the next one begins")
     crs: str
     files: list[str]
 
@@ -120,9 +121,9 @@ def editions(request: HttpRequest, sheet_id: UUID) -> EditionsOut:
             EditionOut(
                 number=edition.number, published=edition.published_at, current=edition.pk == address.current_id, address=f"{home}{edition.number}/",
                 tiles=edition.described.get("tiles", 0), min_zoom=edition.min_zoom, max_zoom=edition.max_zoom, size=edition.size, format=edition.pictures,
-                crs=edition.crs, files=edition.described.get("files", []),
+                asked=_asked(edition), crs=edition.crs, files=edition.described.get("files", []),
             )
-            for edition in sheet.editions.filter(published__isnull=False)
+            for edition in sheet.editions.filter(published__isnull=False).select_related("job")
         ],
     )  # fmt: skip
 
@@ -145,6 +146,13 @@ def set_readers(request: HttpRequest, sheet_id: UUID, payload: ReadersIn) -> Edi
     if not Address.objects.filter(sheet=sheet).update(readers=payload.readers, sites=payload.sites):
         raise BadInput("This sheet has no address yet.", "Publish it first.")
     return editions(request, sheet_id)
+
+
+def _asked(edition: Edition) -> PublishIn:
+    """As its job was asked; what became of levels that nobody chose is asked of the data again."""
+    asked = edition.job.arguments if edition.job else {}
+    levels = {key: asked.get(key) for key in ("min_zoom", "max_zoom")}
+    return PublishIn(size=edition.size, format=edition.pictures, **levels)
 
 
 def _plan(sheet: Sheet, document: Document, payload: PublishIn) -> Plan:

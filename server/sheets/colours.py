@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from greylatch.classes.methods import MAX_CLASSES
 from greylatch.colour.difference import Alike, alike
 from greylatch.colour.lch import Lch, colour_at, lch_of, strips_through
-from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_matched, ramp_of
+from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_matched, ramp_of, ramp_refined
 from greylatch.sheet.parts import Colour, RampChoice
 from ninja import Query, Router, Schema
 from people.access import person
@@ -54,6 +54,15 @@ def ramp_on_ground(
     """Its low end nearly as light as the ground, its high end far from it."""
     person(request)
     return ramp_matched(stops, ground)
+
+
+@router.get("/ramps/refined", response=list[Colour], summary="A ramp with a stop more")
+def ramp_with_a_stop_more(
+    request: HttpRequest, stops: list[Colour] = Query(min_length=2, max_length=MOST_STOPS - 1)
+) -> list[str]:
+    """Between the neighbours that are farthest apart."""
+    person(request)
+    return ramp_refined(stops)
 
 
 @lru_cache(maxsize=64)

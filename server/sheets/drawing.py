@@ -65,6 +65,7 @@ class InkHeader(Schema):
     title: str
     unit: str
     divisor: str = ""
+    numbers: str = ""
     key: list[KeySection]
     n: int = 0
     columns: list[str] = []
@@ -183,7 +184,9 @@ def ink_of_layer(request: HttpRequest, layer: Layer) -> HttpResponse:
     named = revisions_named(person(request), layer.others.values())
     vector = pass_of(layer, finder({**named, layer.dataset: dataset.newest}))
     key = layer_key(vector)
-    header = InkHeader(kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, key=key.sections)
+    header = InkHeader(
+        kind=key.kind, title=key.title, unit=key.unit, divisor=key.divisor, numbers=key.numbers, key=key.sections
+    )
     if isinstance(vector, RasterPass) and isinstance(vector.ink, RasterClasses):
         header.described(band_classes(str(vector.source.path), vector.ink.band, vector.ink.classing))
     if not isinstance(vector, VectorPass):

@@ -42,6 +42,7 @@ class LabelOut(Schema):
 class LettersOut(Schema):
     """All labels of the map at a zoom, which of each layer found no room, and with which letters of which faces they are set."""
 
+    resolution: float = Field(description="Units of the frame to the px for which they are placed")
     labels: list[LabelOut]
     left_out: dict[str, list[int]]
     faces: dict[str, str] = Field({}, description="Of faces that don't ship with the editor: the letters of all labels")
@@ -64,7 +65,7 @@ class FitOut(Schema):
 
 
 def _lettered(request: HttpRequest, document: Document, zoom: float) -> tuple[Composition, float]:
-    drawn = [layer for layer in document.layers if layer.lettering or layer.kept_clear]
+    drawn = [layer for layer in document.layers if layer.lettering or layer.in_the_way]
     lettered = document.model_copy(update={"layers": drawn})
     composition = compose(lettered, finder(revisions_for(person(request), lettered)))
     return composition, composition.frame.grid.resolution(max(0, min(zoom, DEEPEST)))
@@ -97,6 +98,7 @@ def letters(
             )
         )  # fmt: skip
     return LettersOut(
+        resolution=resolution,
         labels=labels,
         left_out={layers[number].id: rows for number, rows in placements[0].left_out.items()},
         faces={

@@ -199,6 +199,10 @@ def test_the_readers_edition_is_seen_while_a_key_is_held(page: Page) -> None:
     assert np.abs(shot(page) - without)[inside].mean() < 0.5
     page.get_by_label("Show Carbon, t per ha of peat").click()
     kept(page)
+    # The next edition begins as the last one was asked for.
+    page.reload()
+    stage(page, "Publish")
+    expect(page.get_by_label("Last level")).to_have_value("9")
 
 
 def test_both_themes_and_the_way_out(page: Page) -> None:

@@ -81,8 +81,9 @@ def test_a_rule_is_written_counted_and_all_of_draw_is_about_it(page: Page) -> No
     before = document(page)
     page.get_by_role("button", name="Add a rule").click()
     expect(page.get_by_text("This rule takes no row yet")).to_be_visible()
-    # What stands there takes nothing, and is written over.
+    # What stands there takes nothing, and is written over, by those too who press into it first.
     expect(page.get_by_label("Condition of the rule")).to_be_focused()
+    page.get_by_label("Condition of the rule").click()
     page.keyboard.type("condition = 'intact'")
     page.keyboard.press("Escape")
     rule = page.get_by_role("group", name="Rule Rule 1")

@@ -289,5 +289,8 @@ def test_the_page_around_a_frame_hears_what_readers_do(chromium: Browser, addres
     heard = page.evaluate("heard")
     assert all(each["source"] == "map" for each in heard)
     assert heard[0]["kind"] == "ready" and heard[0]["title"] == "Mires"
+    # Its address without what is seen there, and what is chosen with it.
+    assert heard[0]["edition"] == address.rpartition("/")[0] + "/"
+    assert all("of.a.kind=" in each["address"] for each in heard if each["kind"] == "filtered")
     assert {"source": "map", "kind": "chosen", "features": [{"layer": "a", "fid": 2}]} in heard
     context.close()

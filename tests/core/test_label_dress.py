@@ -244,6 +244,22 @@ def test_labels_keep_off_the_symbols_of_layers_that_are_kept_clear() -> None:
     assert placed and not any(shapely.intersects(marks, outline(label)).any() for label in placed)
 
 
+def test_labels_keep_off_pins_whose_letters_are_read_as_they_are() -> None:
+    rng = np.random.default_rng(6)
+    spots = shapely.points(rng.uniform(-90, 90, (40, 2)))
+    table = pa.table({"name": [f"S {i}" for i in range(40)]})
+    data = VectorSource(Dataset(table, "points", spots, WEB_MERCATOR), MERCATOR)
+    pins = {"fids": [3, 11, 20, 31], "symbol": {"radius": 9}}
+    pinned = {"kind": "symbols", "symbol": {"radius": 1}, "pins": pins}
+    lettering = {"lines": [{"text": "{name}", "size": 9}], "halo": 0}
+    layer = {"id": "a", "name": "A", "dataset": "d", "symbology": pinned, "lettering": lettering}
+    sheet = Sheet.model_validate({"version": 4, "title": "T", "layers": [layer]})
+    assert sheet.layers[0].in_the_way
+    marks = shapely.buffer(spots[pins["fids"]], 8.9)
+    placed = labels_at(compose(sheet, lambda *_: data))
+    assert len(placed) > 10 and not any(shapely.intersects(marks, outline(label)).any() for label in placed)
+
+
 def test_what_is_put_by_hand_stands_there_and_others_keep_away() -> None:
     spots = [shapely.Point(x, 0) for x in range(-80, 81, 40)]
     names = [f"Skara {i}" for i in range(5)]

@@ -1,10 +1,12 @@
 """Colours by lightness, chroma and hue. Referee: Ottosson's OKLab (2020, "A perceptual color space for image processing"), worked out here from its
 published matrices; they are written from memory and checked by white, which they must take to (1, 0, 0)."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from greylatch.colour.lch import MOST_CHROMA, STEPS, Lch, colour_at, lch_of, strips_through
-from greylatch.colour.ramps import ramp_matched
+from greylatch.colour.ramps import ramp_matched, ramp_refined
 from greylatch.errors import BadInput
 from numpy.typing import NDArray
 
@@ -94,3 +96,18 @@ def test_steps_of_lightness_stay_in_proportion() -> None:
     before, after = ([oklab(colour)[0] for colour in colours] for colours in (stops, ramp_matched(stops, "#e3e9e8")))
     share = [(lightness[1] - lightness[0]) / (lightness[2] - lightness[0]) for lightness in (before, after)]
     assert share[1] == pytest.approx(share[0], abs=0.02)
+
+
+@pytest.mark.parametrize(
+    "stops", [["#dff4ea", "#2f8f6b", "#00341f"], ["#ffffff", "#000000"], ["#aa2222", "#eeeeee", "#2222aa"]]
+)
+def test_a_stop_more_lies_amid_the_widest_step(stops: list[str]) -> None:
+    """All stops of before stay in their order, and the new one is as far from both its neighbours, in OKLab by the formulas above."""
+    refined = ramp_refined(stops)
+    assert [colour for colour in refined if colour in stops] == stops and len(set(refined)) == len(stops) + 1
+    at = next(i for i, colour in enumerate(refined) if colour not in stops)
+    places = [np.array(oklab(colour)) for colour in refined]
+    before, after = np.linalg.norm(places[at] - places[at - 1]), np.linalg.norm(places[at + 1] - places[at])
+    assert before == pytest.approx(after, abs=0.01)
+    widest = max(np.linalg.norm(np.subtract(oklab(low), oklab(high))) for low, high in pairwise(stops))
+    assert before + after == pytest.approx(widest, abs=0.01)

@@ -15,7 +15,7 @@ from greylatch.sheet.parts import Classing, NormaliseByArea, NormaliseByField
 from greylatch.sheet.reading import parse_sheet
 from greylatch.sheet.symbology import Symbols
 from greylatch.symbols.ink import UNDRAWN, ink
-from greylatch.symbols.key import key_entries, unit_note, unnamed_divisor
+from greylatch.symbols.key import key_entries, numbers_shown, unit_note, unnamed_divisor
 from greylatch.tables.dataset import Dataset
 
 from tests.looks import alike, coloured, proportional, sized
@@ -169,8 +169,32 @@ def test_a_raw_name_of_a_field_never_stands_in_the_key() -> None:
     symbology = coloured(classing=Classing(field="v", normalise=NormaliseByField(field="ha")))
     layer = Layer(id="a", name="n", dataset="d", symbology=symbology)
     data = points([1, 8, 20])
-    assert (unit_note(layer, data), unnamed_divisor(layer)) == ("", "ha")
+    assert (unit_note(layer, data), unnamed_divisor(layer, data)) == ("", "ha")
     said = layer.model_copy(update={"key": KeyText(unit="t per ha")})
-    assert (unit_note(said, data), unnamed_divisor(said)) == ("t per ha", "")
+    assert (unit_note(said, data), unnamed_divisor(said, data)) == ("t per ha", "")
+    # Written for these numbers: of others it is not said.
+    here = layer.model_copy(update={"key": KeyText(unit="t per ha", unit_of=numbers_shown(layer, data))})
+    assert unit_note(here, data) == "t per ha"
+    other = here.model_copy(
+        update={"symbology": coloured(classing=Classing(field="w", normalise=NormaliseByField(field="ha")))}
+    )
+    assert (unit_note(other, data), unnamed_divisor(other, data)) == ("", "ha")
     by_area = coloured(classing=Classing(field="v", normalise=NormaliseByArea()))
     assert unit_note(layer.model_copy(update={"symbology": by_area}), data) == "per km²"
+
+
+def test_dots_are_large_enough_in_the_key_to_show_their_colour() -> None:
+    """Common practice: a sample of a pixel or two has no colour that anybody can tell. Samples of sizes are as large as they are."""
+    small = Symbols.model_validate({"kind": "symbols", "symbol": {"radius": 1.1}})
+    layer = Layer(id="a", name="n", dataset="d", symbology=small)
+    drawn = ink(points([1, 8, 20]), small)
+    assert drawn.palette[0].radius == 1.1
+    assert [entry.mark.radius for entry in key_entries(layer, drawn) if entry.mark] == [3.0]
+    sized = Symbols.model_validate(
+        {"kind": "symbols", "encodings": {"size": {"by": "value", "field": "v", "largest": 6}}}
+    )
+    marks = [
+        entry.mark
+        for entry in key_entries(layer.model_copy(update={"symbology": sized}), ink(points([1, 8, 20]), sized))
+    ]
+    assert min(mark.radius for mark in marks if mark) < 3

@@ -24,7 +24,7 @@ OPEN = {
 WITHOUT_OBJECT = {("get", "/api/teams"), ("post", "/api/teams"), ("get", "/api/sessions"), ("get", "/api/services"), ("get", "/api/store/tags"), ("post", "/api/store/count"),
     ("post", "/api/services/look"), ("post", "/api/services/levels"), ("post", "/api/services/fetch"), ("get", "/api/cross-lists"), ("post", "/api/cross-lists"), ("get", "/api/draw/functions"), 
     ("delete", "/api/session"), ("get", "/api/jobs"), ("get", "/api/datasets"), ("get", "/api/sheets"), ("post", "/api/sheets"),
-    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/letters/left-out"), ("post", "/api/draw/letters/fit"), ("get", "/api/draw/faces/{name}"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/draw/credits"), ("post", "/api/password"),
+    ("get", "/api/draw/ramps"), ("get", "/api/draw/ramps/of"), ("get", "/api/draw/ramps/matched"), ("get", "/api/draw/ramps/refined"), ("get", "/api/draw/oklch"), ("get", "/api/draw/oklch/at"), ("get", "/api/draw/starting"), ("post", "/api/uploads"), ("get", "/api/ramps"), ("post", "/api/ramps"), ("get", "/api/icons"), ("post", "/api/icons"), ("post", "/api/draw/letters"), ("post", "/api/draw/letters/left-out"), ("post", "/api/draw/letters/fit"), ("get", "/api/draw/faces/{name}"), ("post", "/api/draw/proof"), ("post", "/api/draw/mend"), ("post", "/api/draw/credits"), ("post", "/api/password"),
     ("get", "/api/draw/frames"), ("get", "/api/draw/frames/place"), ("get", "/api/draw/frames/lonlat"), ("get", "/api/draw/frames/search"), ("get", "/api/draw/frames/box"), ("get", "/api/draw/frames/distortion"), ("get", "/api/draw/frames/outline"), ("get", "/api/draw/frames/graticule"),
     ("post", "/api/draw/frames/suggest"), ("post", "/api/draw/extent"), ("post", "/api/draw/picture"), ("post", "/api/draw/ground"),
 }  # fmt: skip
@@ -35,7 +35,7 @@ QUERIES = {
     "/api/draw/frames/graticule": "crs=EPSG:8857&left=0&bottom=0&right=100000&top=100000&resolution=100",
     "/api/datasets/{dataset_id}/position": "fid=1", "/api/datasets/{dataset_id}/restore": "number=1",
     "/api/draw/pictures/{dataset_id}/{z}/{x}/{y}": "look=" + json.dumps({"symbology": {"kind": "symbols"}}),
-    "/api/draw/ramps/of": "colour=%237c4f74", "/api/draw/ramps/matched": "ground=%23101418&stops=%23f0e8f0&stops=%232a1430", "/api/draw/oklch": "colour=%237c4f74", "/api/draw/oklch/at": "lightness=0.5&chroma=0.1&hue=20",
+    "/api/draw/ramps/of": "colour=%237c4f74", "/api/draw/ramps/matched": "ground=%23101418&stops=%23f0e8f0&stops=%232a1430", "/api/draw/ramps/refined": "stops=%23f0e8f0&stops=%232a1430", "/api/draw/oklch": "colour=%237c4f74", "/api/draw/oklch/at": "lightness=0.5&chroma=0.1&hue=20",
 }  # fmt: skip
 SENT = {("post", "/api/datasets/{dataset_id}/pictures"), ("post", "/api/uploads"), ("post", "/api/icons")}
 """What takes a file."""

@@ -296,6 +296,9 @@ def test_an_empty_sheet_cannot_be_published(owner: Client) -> None:
 
 def test_tiles_of_512_px(owner: Client, sheet: Sheet, visitor: Client) -> None:
     cut(owner, sheet, size=512, max_zoom=8)
+    # The next one begins so; the first level was chosen from the data, and is again.
+    (edition,) = owner.get(f"/api/sheets/{sheet.pk}/editions").json()["editions"]
+    assert edition["asked"] == {"size": 512, "format": "png", "min_zoom": None, "max_zoom": 8}
     home = f"/e/{Address.objects.get(sheet=sheet).slug}"
     assert Image.open(io.BytesIO(visitor.get(f"{home}/1/map/8/108/84.png").content)).size == (512, 512)
 

@@ -80,8 +80,10 @@ def test_some_sites_alone_may_show_it(owner: Client, visitor: Client, sheet: She
         "https://isles.example/path",
         "javascript:alert(1)",
         "https://a.example; script-src *",
+        "https://a.example\n",
     ):
-        assert meant_for(owner, sheet, "anyone", [bad])[0] == 422
+        status, told = meant_for(owner, sheet, "anyone", [bad])
+        assert status == 422 and told["detail"].startswith(f"'{bad}' is no site: write it as https://")
     assert fetch(owner, f"/sheets/{sheet.pk}/editions")[1]["sites"] == ["https://isles.example"]
 
 

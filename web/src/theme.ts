@@ -97,11 +97,22 @@ export function themeFor(mode: Mode): Theme {
         styleOverrides: {
           root: { padding: '3px 10px', minWidth: 24, minHeight: 24, whiteSpace: 'nowrap' },
           outlined: { borderColor: t.line, color: t.text },
+          // What is open or on is seen to be so.
+          text: { '&[aria-pressed=true]': { boxShadow: `inset 0 -2px ${t.brass}` } },
         },
       },
       MuiIconButton: {
         defaultProps: { size: 'small' },
-        styleOverrides: { root: { borderRadius: 2, padding: 3, color: t.quiet, minWidth: 24, minHeight: 24 } },
+        styleOverrides: {
+          root: {
+            borderRadius: 2,
+            padding: 3,
+            color: t.quiet,
+            minWidth: 24,
+            minHeight: 24,
+            '&[aria-pressed=true]': { color: t.brass, boxShadow: `inset 0 -2px ${t.brass}` },
+          },
+        },
       },
       MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
       MuiMenu: { styleOverrides: { paper: { border: `1px solid ${t.line}`, backgroundColor: t.raised } } },

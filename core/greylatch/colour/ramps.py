@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 from typing import Literal
 
 from coloraide import Color
@@ -11,7 +12,7 @@ from greylatch.colour.lch import on_screen
 from greylatch.errors import BadInput
 from greylatch.sheet.parts import RampChoice
 
-__all__ = ["RAMPS", "ramp_colours", "ramp_matched", "ramp_of"]
+__all__ = ["RAMPS", "ramp_colours", "ramp_matched", "ramp_of", "ramp_refined"]
 
 Family = Literal["sequential", "diverging", "qualitative"]
 
@@ -139,6 +140,30 @@ def ramp_matched(stops: Sequence[str], ground: str) -> list[str]:
         moved = colour.clone().set("lightness", near + along * (far - near))
         out.append(on_screen(moved))
     return out
+
+
+def ramp_refined(stops: Sequence[str]) -> list[str]:
+    """The same ramp with a stop more: half-way (OKLab) between the neighbours that are farthest apart, so that it runs as before and no two are alike.
+
+    Parameters
+    ----------
+    stops : Sequence[str]
+        From low to high, #rrggbb, two or more.
+
+    Returns
+    -------
+    list[str]
+
+    Examples
+    --------
+    >>> ramp_refined(["#ffffff", "#eeeeee", "#000000"])
+    ['#ffffff', '#eeeeee', '#5c5c5c', '#000000']
+    """
+    colours = [Color(stop) for stop in stops]
+    steps = [low.distance(high, space="oklab") for low, high in pairwise(colours)]
+    at = steps.index(max(steps)) + 1
+    between = colours[at - 1].mix(colours[at], 0.5, space="oklab")
+    return [*stops[:at], on_screen(between), *stops[at:]]
 
 
 def _again(stop: Color, turn: int) -> Color:

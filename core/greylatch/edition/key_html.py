@@ -63,7 +63,8 @@ def _lines(part: PublicKey, section: PublicSection, name: str) -> str:
         f"{swatch_svg(entry.mark, part.kind, f'{name}-{i}')}{escape(entry.text)}</li>"
         for i, entry in enumerate(section.entries[squared:])
     )
-    columns = f' class="columns-{part.columns}"' if part.columns > 1 else ""
+    parted = part.columns > 1 and len(section.entries) > squared + 1
+    columns = f' class="columns-{part.columns}"' if parted else ""
     return f"{heading}{ramp}{_square(section) if section.square else ''}<ul{columns}>{entries}</ul>"
 
 

@@ -7,7 +7,16 @@ from greylatch.paint.gathered import GATHERINGS
 from greylatch.paint.passes import Composition, GatheredPass, Pass, VectorPass
 from greylatch.rasters.key import raster_sections
 from greylatch.sheet.symbology import Slope
-from greylatch.symbols.key import KeyEntry, KeySection, key_sections, key_title, unit_note, unnamed_divisor
+from greylatch.symbols.key import (
+    KeyEntry,
+    KeySection,
+    key_sections,
+    key_title,
+    numbers_shown,
+    unit_note,
+    unnamed_divisor,
+    written_unit,
+)
 from greylatch.symbols.letter_colours import letter_sections
 from greylatch.symbols.look import Section
 from greylatch.tables.dataset import Kind
@@ -27,6 +36,8 @@ class LayerKey:
     kind: Kind
     sections: list[KeySection]
     divisor: str = ""
+    numbers: str = ""
+    """Which numbers it speaks of, as a unit that is written for them remembers: see `numbers_shown`."""
     columns: int = 1
     group: str = ""
     """The heading above the layers of its group, where it is the first of them."""
@@ -49,15 +60,29 @@ def layer_key(pass_: Pass) -> LayerKey:
             unit_note(layer, data),
             data.kind,
             sections,
-            unnamed_divisor(layer),
+            unnamed_divisor(layer, data),
+            numbers_shown(layer, data),
             layer.key.columns,
         )
     if isinstance(pass_, GatheredPass):
         sections = key_sections(layer, GATHERINGS[type(pass_.look)].key(pass_.source, pass_.look))
-        return LayerKey(layer.id, key_title(layer), layer.key.unit or "", "points", sections, columns=layer.key.columns)
+        return LayerKey(
+            layer.id, key_title(layer), written_unit(layer, None) or "", "points", sections,
+            numbers=numbers_shown(layer, None), columns=layer.key.columns,
+        )  # fmt: skip
     sections = key_sections(layer, raster_sections(str(pass_.source.path), pass_.ink))
-    unit = ("degrees" if isinstance(layer.symbology, Slope) else "") if layer.key.unit is None else layer.key.unit
-    return LayerKey(layer.id, key_title(layer), unit, "raster", sections, columns=layer.key.columns)
+    unit = written_unit(layer, None)
+    if unit is None:
+        unit = "degrees" if isinstance(layer.symbology, Slope) else ""
+    return LayerKey(
+        layer.id,
+        key_title(layer),
+        unit,
+        "raster",
+        sections,
+        numbers=numbers_shown(layer, None),
+        columns=layer.key.columns,
+    )
 
 
 def _of_labels(vector: VectorPass) -> tuple[Section, ...]:

@@ -188,19 +188,19 @@ class Composition:
         return max(east - west, north - south)
 
     def _kept_clear(self, resolution: float) -> tuple[NDArray[np.float64], NDArray[np.float64]] | None:
-        """Places and radii of the symbols that labels keep off at `resolution`."""
-        kept = [
-            pass_.at(resolution)
-            for pass_ in self.passes
-            if isinstance(pass_, VectorPass)
-            and pass_.layer.kept_clear
-            and pass_.source.dataset.kind == "points"
-            and self.shows(pass_.layer, resolution)
-        ]
-        if not kept:
-            return None
-        radii = [symbol_radii(pass_).astype(np.float64) for pass_ in kept]
-        return np.concatenate([pass_.source.anchors for pass_ in kept]), np.concatenate(radii)
+        """Places and radii of the symbols that labels keep off at `resolution`: those of layers that are to be kept clear, and pins, whose numbers
+        and letters are read as labels are."""
+        places, radii = [], []
+        for pass_ in self.passes:
+            if not isinstance(pass_, VectorPass) or pass_.source.dataset.kind != "points":
+                continue
+            pins = [i for i, mark in enumerate(pass_.ink.palette) if mark.sign]
+            if not (pass_.layer.kept_clear or pins) or not self.shows(pass_.layer, resolution):
+                continue
+            kept = slice(None) if pass_.layer.kept_clear else np.isin(pass_.ink.mark, pins)
+            places.append(pass_.source.anchors[kept])
+            radii.append(symbol_radii(pass_.at(resolution))[kept].astype(np.float64))
+        return (np.concatenate(places), np.concatenate(radii)) if places else None
 
     def labels(self, resolution: float) -> list[AnchoredLabel]:
         """All labels of the map, each whole, as open style documents have them."""

@@ -1,8 +1,9 @@
 """The sheet: one map as one document. The server keeps it as JSON, the command line reads it from a file."""
 
+import re
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, WithJsonSchema, field_validator, model_validator
 
 from greylatch.errors import BadInput
 from greylatch.places.crs import parse_crs
@@ -100,12 +101,19 @@ class Furniture(Part):
     terms: Annotated[str, Field(max_length=LONGEST_TERMS, description="On which the map and its data may be used")] = ""
 
 
+SITE = r"^https?://[a-z0-9]([a-z0-9.-]{0,250}[a-z0-9])?(:[0-9]{1,5})?$"
+
+
+def _site(text: str) -> str:
+    if not re.fullmatch(SITE, text):
+        raise ValueError(f"'{text[:80]}' is no site: write it as https://pictures.example.org, without what follows")
+    return text
+
+
 Origin = Annotated[
     str,
-    Field(
-        pattern=r"^https?://[a-z0-9]([a-z0-9.-]{0,250}[a-z0-9])?(:[0-9]{1,5})?$",
-        description="https://pictures.example.org",
-    ),
+    AfterValidator(_site),
+    WithJsonSchema({"type": "string", "pattern": SITE, "description": "https://pictures.example.org"}),
 ]
 
 

@@ -7,9 +7,10 @@ from pydantic import Field
 from greylatch.readings.kinds import AnyReading
 from greylatch.sheet.lettering import Lettering
 from greylatch.sheet.parts import MAX_ENTRIES, Colour, Condition, Identifier, Part, Scales, Shadow, Share
-from greylatch.sheet.symbology import Symbology
+from greylatch.sheet.symbology import Symbology, Symbols
 
 __all__ = [
+    "LONGEST_NUMBERS",
     "MOST_OTHERS",
     "Blend",
     "DatasetName",
@@ -47,6 +48,10 @@ class Effects(Part):
 EntryId = Annotated[str, Field(max_length=1_200)]
 
 
+LONGEST_NUMBERS = 2_000
+"""Characters of what a unit remembers of the numbers that it was written for: calculated fields may be long."""
+
+
 class KeyText(Part):
     """What the reader's key says, where it was reworded. `entries` and `hidden` go by what an entry stands for: the limits of
     a class ('carbon_t per peat_ha 394.27–601.36'), 'no-data', 'size 800', 'all'. Words for what is not there are kept."""
@@ -54,6 +59,10 @@ class KeyText(Part):
     title: Annotated[str, Field(max_length=500)] | None = None
     unit: Annotated[str, Field(max_length=200)] | None = Field(
         None, description="Under the heading: 't per ha of peat'; null: 'per km²' where values are divided by areas"
+    )
+    unit_of: Annotated[str, Field(max_length=LONGEST_NUMBERS)] | None = Field(
+        None,
+        description="The numbers that the unit was written for, of which alone it is said; null: whatever is shown",
     )
     entries: dict[EntryId, Annotated[str, Field(max_length=500)]] = Field({}, max_length=MAX_ENTRIES)
     hidden: list[EntryId] = Field([], max_length=MAX_ENTRIES)
@@ -112,6 +121,11 @@ class Layer(Part):
     def datasets(self) -> set[str]:
         """All datasets that it names: its own, and those that its conditions may name."""
         return {self.dataset, *self.others.values()}
+
+    @property
+    def in_the_way(self) -> bool:
+        """Whether labels keep off symbols of it: of all where it is to be kept clear, of pins in any case."""
+        return self.kept_clear or bool(isinstance(self.symbology, Symbols) and self.symbology.pins)
 
 
 class Group(Part):

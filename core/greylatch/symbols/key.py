@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from greylatch.classes.classify import ValueClass
 from greylatch.classes.values import meaning_of
 from greylatch.encodings.by_classes import class_text, decimals_for, divisor
-from greylatch.sheet.layers import Layer
+from greylatch.sheet.layers import LONGEST_NUMBERS, Layer
 from greylatch.sheet.parts import Normalise, NormaliseByField, NormaliseByTotal
 from greylatch.sheet.symbology import Symbols
 from greylatch.sheet.versions import first_version_id
@@ -26,8 +26,10 @@ __all__ = [
     "key_entries",
     "key_sections",
     "key_title",
+    "numbers_shown",
     "unit_note",
     "unnamed_divisor",
+    "written_unit",
 ]
 
 RAMP_STEPS = 24
@@ -189,7 +191,7 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
         entries.append(
             KeyEntry(
                 id,
-                _seen(raw.mark, words.colours.get(id)),
+                _seen(raw.mark, words.colours.get(id), section.channel),
                 words.entries.get(id, text),
                 text,
                 raw.count,
@@ -201,9 +203,17 @@ def _worded(layer: Layer, section: Section) -> list[KeyEntry]:
     return entries
 
 
-def _seen(mark: Mark | None, colour: str | None) -> Mark | None:
-    """A mark in the colour in which it comes out on the map, where the key is to show that."""
-    return mark if mark is None or colour is None else replace(mark, fill=colour, fill_opacity=1.0)
+LEAST_SAMPLE = 3.0
+"""Px of the radius of a symbol whose colour can be told in a key."""
+
+
+def _seen(mark: Mark | None, colour: str | None, channel: str) -> Mark | None:
+    """A mark in the colour in which it comes out on the map, where the key is to show that; and large enough for it, but where sizes are shown."""
+    if mark is None:
+        return None
+    if channel != "size" and 0 < mark.radius < LEAST_SAMPLE:
+        mark = replace(mark, radius=LEAST_SAMPLE)
+    return mark if colour is None else replace(mark, fill=colour, fill_opacity=1.0)
 
 
 def _text(layer: Layer, section: Section, raw: Entry) -> str:
@@ -266,10 +276,61 @@ def unit_note(layer: Layer, dataset: Dataset) -> str:
     -------
     str
     """
-    if layer.key.unit is not None:
-        return layer.key.unit
-    reading = layer.reading.said(dataset) if layer.reading else ""
-    return " · ".join(filter(None, (reading, _unit(layer, dataset), _on_the_ground(layer, dataset.kind))))
+    written = written_unit(layer, dataset)
+    if written is not None:
+        return written
+    return " · ".join(filter(None, (_read(layer, dataset), _unit(layer, dataset), _on_the_ground(layer, dataset.kind))))
+
+
+def numbers_shown(layer: Layer, dataset: Dataset | None) -> str:
+    """Of which numbers a layer's key speaks: what is read of the data, the field, and what its values are divided by; of a raster its look and band.
+    A unit is written for these, and is not said of others.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    dataset : Dataset | None
+        The data; None for a raster.
+
+    Returns
+    -------
+    str
+
+    Examples
+    --------
+    >>> from greylatch.sheet.symbology import RasterRamp
+    >>> numbers_shown(Layer(id="r", name="Relief", dataset="r.tif", symbology=RasterRamp(band=2)), None)
+    'raster-ramp 2'
+    """
+    look = layer.symbology
+    if not isinstance(look, Symbols):
+        return f"{look.kind} {getattr(look, 'band', '')}".strip()
+    field, normalise = _numbers(layer)
+    shown = (_read(layer, dataset) if dataset else "", field, divisor(normalise))
+    return " · ".join(filter(None, shown))[:LONGEST_NUMBERS]
+
+
+def written_unit(layer: Layer, dataset: Dataset | None) -> str | None:
+    """The unit that the maker wrote for the numbers that are shown, '' for none; None where none was written, or one for other numbers.
+
+    Parameters
+    ----------
+    layer : Layer
+        The layer of the sheet.
+    dataset : Dataset | None
+        The data; None for a raster.
+
+    Returns
+    -------
+    str | None
+    """
+    key = layer.key
+    return key.unit if key.unit_of in (None, numbers_shown(layer, dataset)) else None
+
+
+def _read(layer: Layer, dataset: Dataset) -> str:
+    return layer.reading.said(dataset) if layer.reading else ""
 
 
 def _unit(layer: Layer, dataset: Dataset) -> str:
@@ -293,10 +354,10 @@ def _on_the_ground(layer: Layer, kind: str) -> str:
     return f"the largest {length} {extent}" if look.encodings.size else f"{length} {extent} on the ground"
 
 
-def unnamed_divisor(layer: Layer) -> str:
+def unnamed_divisor(layer: Layer, dataset: Dataset) -> str:
     """The field that the values are divided by, where the key has no words for that yet; '' otherwise."""
     normalise = _numbers(layer)[1]
-    return normalise.field if isinstance(normalise, NormaliseByField) and layer.key.unit is None else ""
+    return normalise.field if isinstance(normalise, NormaliseByField) and written_unit(layer, dataset) is None else ""
 
 
 def _numbers(layer: Layer) -> tuple[str | None, Normalise | None]:

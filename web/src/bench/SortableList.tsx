@@ -1,5 +1,13 @@
 import type { ReactNode } from 'react'
-import { DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core'
+import {
+  type Announcements,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable'
 
 interface Props {
@@ -19,12 +27,23 @@ export function SortableList({ ids, onMove, children }: Props) {
     if (over && active.id !== over.id) onMove(String(active.id), String(over.id))
   }
   return (
-    <DndContext sensors={sensors} onDragEnd={dropped}>
+    <DndContext sensors={sensors} accessibility={{ announcements: saidOf(ids) }} onDragEnd={dropped}>
       <SortableContext items={[...ids]} strategy={verticalListSortingStrategy}>
         {children}
       </SortableContext>
     </DndContext>
   )
+}
+
+/** What a screen reader says while a line is moved: places in the list, as lines are read by their names anyway. */
+function saidOf(ids: readonly string[]): Announcements {
+  const place = (id: string | number) => `place ${ids.indexOf(String(id)) + 1} of ${ids.length}`
+  return {
+    onDragStart: ({ active }) => `Taken up from ${place(active.id)}.`,
+    onDragOver: ({ over }) => (over ? `Now at ${place(over.id)}.` : undefined),
+    onDragEnd: ({ over }) => (over ? `Put down at ${place(over.id)}.` : undefined),
+    onDragCancel: ({ active }) => `Back at ${place(active.id)}.`,
+  }
 }
 
 /** A list in which one thing has been put where another stood. */

@@ -37,6 +37,8 @@ export function OwnStops({ value, shown, onChange }: Props) {
   const ground = useSheet((s) => s.document?.furniture.ground) ?? '#ffffff'
   const matched = async () =>
     set(await answered(client.GET('/api/draw/ramps/matched', { params: { query: { ground, stops } } })))
+  const refined = async () =>
+    set(await answered(client.GET('/api/draw/ramps/refined', { params: { query: { stops } } })))
   if (!starting) return null
   const { gestures } = starting
   if (stops.length === 0)
@@ -66,11 +68,17 @@ export function OwnStops({ value, shown, onChange }: Props) {
         <IconButton
           aria-label="Another stop"
           disabled={stops.length >= limits.RampChoice.stops.most}
-          onClick={() => set([...stops, stops.at(-1) ?? gestures.stop])}
+          title="Half-way between the two that are farthest apart"
+          onClick={() => void refined()}
         >
           <Glyph name="plus" />
         </IconButton>
-        <IconButton aria-label="A stop less" disabled={stops.length <= 2} onClick={() => set(stops.slice(0, -1))}>
+        <IconButton
+          aria-label="A stop less"
+          title={`Take out stop ${edited + 1}, the one that is mixed`}
+          disabled={stops.length <= 2}
+          onClick={() => set(stops.toSpliced(edited, 1))}
+        >
           <Glyph name="minus" />
         </IconButton>
         <Button

@@ -95,7 +95,7 @@ describe('the ramp picker', () => {
     expect(onChange).toHaveBeenCalledWith(null)
   })
 
-  it('begins a ramp by hand with the colours of now, and goes back to a named one', () => {
+  it('begins a ramp by hand with the colours of now; the server says where another stop lies', async () => {
     const onChange = show({ name: 'heather', reverse: false, replaced: {}, stops: [] })
     fireEvent.click(screen.getByRole('button', { name: 'By hand' }))
     const begun = onChange.mock.lastCall?.[0] as { stops: string[] }
@@ -104,8 +104,13 @@ describe('the ramp picker', () => {
     const again = show({ name: 'heather', reverse: false, replaced: {}, stops: ['#ffffff', '#880000', '#000000'] })
     fireEvent.change(screen.getByLabelText('Stop 2'), { target: { value: '#008800' } })
     expect(again).toHaveBeenLastCalledWith(expect.objectContaining({ stops: ['#ffffff', '#008800', '#000000'] }))
+    fireEvent.click(screen.getByRole('button', { name: 'Mix stop 2' }))
+    fireEvent.click(screen.getByRole('button', { name: 'A stop less' }))
+    expect(again).toHaveBeenLastCalledWith(expect.objectContaining({ stops: ['#ffffff', '#000000'] }))
+    const refined = ['#ffffff', '#880000', '#440000', '#000000']
+    vi.spyOn(client, 'GET').mockResolvedValue({ data: refined, response: new Response() } as never)
     fireEvent.click(screen.getByRole('button', { name: 'Another stop' }))
-    expect((again.mock.lastCall?.[0] as { stops: string[] }).stops).toHaveLength(4)
+    await vi.waitFor(() => expect(again).toHaveBeenLastCalledWith(expect.objectContaining({ stops: refined })))
   })
 
   it('has those that one keeps, whose stops are taken', async () => {

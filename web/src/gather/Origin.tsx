@@ -35,7 +35,7 @@ export function Origin({ dataset }: { dataset: Dataset }) {
   const may = dataset.may.includes('change') && origin.kind !== 'tiles'
   return (
     <>
-      <Typography variant="body2" sx={{ mt: 1, wordBreak: 'break-all' }}>
+      <Typography variant="body2" sx={{ mt: 1, overflowWrap: 'anywhere' }}>
         {origin.kind === 'store' ? 'Asked of the store' : `Fetched from ${origin.address}`}, {momentOf(origin.fetched)}
       </Typography>
       {may && (

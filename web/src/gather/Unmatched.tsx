@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField'
 import Typography from '@mui/material/Typography'
 import type { JoinIn, JoinView } from '../api/types'
 import { useHatching } from '../sheet/hatched'
+import { beginningFirst } from './beginningFirst'
 
 interface Props {
   view: JoinView
@@ -103,6 +104,8 @@ export function Unmatched({ view, join, onChange }: Props) {
           </Box>
           <Autocomplete
             options={view.area_keys}
+            filterOptions={beginningFirst}
+            autoHighlight
             onChange={(_, area) => area && settle(key, area)}
             size="small"
             renderInput={(params) => (

@@ -15,7 +15,16 @@ const entry = (id: string) =>
 const ORDER = ['c', 'b', 'a']
 const line = (id: string) => (
   <ThemeProvider theme={themeFor('light')}>
-    <EntryLine layerId="l" entry={entry(id)} kind="areas" locked={false} place={id} wide={30} order={ORDER} />
+    <EntryLine
+      layerId="l"
+      entry={entry(id)}
+      kind="areas"
+      locked={false}
+      place={id}
+      wide={30}
+      narrow={false}
+      order={ORDER}
+    />
   </ThemeProvider>
 )
 const key = () => layerOf('l')?.key

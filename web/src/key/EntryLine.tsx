@@ -19,6 +19,7 @@ export const EntryLine = memo(function EntryLine({
   locked,
   place,
   wide,
+  narrow,
   order,
 }: {
   layerId: string
@@ -29,6 +30,8 @@ export const EntryLine = memo(function EntryLine({
   place: string
   /** Px that the samples of its section take; 0: they are drawn elsewhere. */
   wide: number
+  /** Whether it stands in one of two columns: its text has all the room until it is pointed at. */
+  narrow: boolean
   /** The ids of the entries of its section as they stand now. */
   order: string[]
 }) {
@@ -54,7 +57,15 @@ export const EntryLine = memo(function EntryLine({
         e.stopPropagation()
         if (at + by >= 0 && at + by < order.length) move(by)
       }}
-      sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 20, opacity: entry.hidden ? 0.45 : 1 }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.5,
+        minHeight: 20,
+        opacity: entry.hidden ? 0.45 : 1,
+        position: 'relative',
+        '&:hover:not(:has(input:focus)) > .aside, &:has(.aside :focus-visible) > .aside': { opacity: 1 },
+      }}
     >
       {wide > 0 && (
         <ButtonBase
@@ -75,33 +86,38 @@ export const EntryLine = memo(function EntryLine({
         locked={locked}
         onChange={(text) => reword(layerId, entry, text)}
       />
-      {entry.count !== null && (
-        <Typography variant="caption" color="text.secondary">
-          {entry.count.toLocaleString('en')}
-        </Typography>
-      )}
-      {order.length > 1 && wide > 0 && (
-        <Tooltip title={at === 0 ? 'Down (Alt+Shift+↓)' : 'Up (Alt+Shift+↑)'}>
+      <Box className="aside" sx={narrow ? OVER : BESIDE}>
+        {entry.count !== null && (
+          <Typography variant="caption" color="text.secondary">
+            {entry.count.toLocaleString('en')}
+          </Typography>
+        )}
+        {order.length > 1 && wide > 0 && (
+          <Tooltip title={at === 0 ? 'Down (Alt+Shift+↓)' : 'Up (Alt+Shift+↑)'}>
+            <IconButton
+              className="tools"
+              aria-label={`Move ${entry.made_text} ${at === 0 ? 'down' : 'up'}`}
+              onClick={() => move(at === 0 ? 1 : -1)}
+              sx={{ p: 0 }}
+            >
+              <Glyph name={at === 0 ? 'down' : 'up'} sx={{ fontSize: 13 }} />
+            </IconButton>
+          </Tooltip>
+        )}
+        <Tooltip title={entry.hidden ? 'Put into the key' : 'Leave out of the key'}>
           <IconButton
             className="tools"
-            aria-label={`Move ${entry.made_text} ${at === 0 ? 'down' : 'up'}`}
-            onClick={() => move(at === 0 ? 1 : -1)}
+            aria-label={`${entry.hidden ? 'Put' : 'Leave out'} ${entry.made_text}`}
+            onClick={hide}
             sx={{ p: 0 }}
           >
-            <Glyph name={at === 0 ? 'down' : 'up'} sx={{ fontSize: 13 }} />
+            <Glyph name={entry.hidden ? 'plus' : 'minus'} sx={{ fontSize: 13 }} />
           </IconButton>
         </Tooltip>
-      )}
-      <Tooltip title={entry.hidden ? 'Put into the key' : 'Leave out of the key'}>
-        <IconButton
-          className="tools"
-          aria-label={`${entry.hidden ? 'Put' : 'Leave out'} ${entry.made_text}`}
-          onClick={hide}
-          sx={{ p: 0 }}
-        >
-          <Glyph name={entry.hidden ? 'plus' : 'minus'} sx={{ fontSize: 13 }} />
-        </IconButton>
-      </Tooltip>
+      </Box>
     </Box>
   )
 })
+
+const BESIDE = { display: 'flex', alignItems: 'center', gap: 1.5 }
+const OVER = { ...BESIDE, position: 'absolute', right: 0, pl: 1, bgcolor: 'raised', opacity: 0 }

@@ -22,6 +22,7 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
   const { heading, channel, entries, ramp, square, words, nested, sides } = section
   const several = entries.length > 1 || ramp.length > 0
   const squared = square ? square[0] * square[1] : 0
+  const across = nested || entries.length - squared < 2 ? 1 : columns
   // Texts stand under one another whatever the size of the samples.
   const wide = Math.max(SAMPLE, ...entries.map(({ mark }) => (kind === 'points' && mark ? acrossOf(mark) + 4 : 0)))
   return (
@@ -43,7 +44,7 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
       )}
       <Box sx={nested ? { display: 'flex', alignItems: 'center' } : undefined}>
         {nested && <NestedCircles entries={entries} layerId={layerId} />}
-        <Box sx={{ columnCount: nested ? 1 : columns, columnGap: '8px', '& > *': { breakInside: 'avoid' } }}>
+        <Box sx={{ columnCount: across, columnGap: '8px', '& > *': { breakInside: 'avoid' } }}>
           {entries.slice(squared).map((entry) => {
             // The id of a class says its limits, which change while a break is dragged: the line stays the same one.
             const at = classes.findIndex(({ lower, upper }) => isOf(entry.limits, lower, upper))
@@ -57,6 +58,7 @@ export function KeySectionLines({ section, classes, layerId, kind, locked, colum
                   kind={kind}
                   locked={locked}
                   wide={nested ? 0 : wide}
+                  narrow={across > 1}
                   order={channel === 'pins' ? [] : entries.map((each) => each.id)}
                 />
               </Box>

@@ -8,7 +8,8 @@ import { useSheet } from '../sheet/store'
 import { NumbersLine } from './NumbersLine'
 
 const layer = classedLayer('l', {})
-const header = (unit: string, numeric: boolean) => ({ unit, divisor: '', key: [{ numeric }] }) as unknown as InkHeader
+const header = (unit: string, numeric: boolean) =>
+  ({ unit, divisor: '', numbers: 'carbon_t per ha', key: [{ numeric }] }) as unknown as InkHeader
 
 beforeEach(() =>
   useSheet.setState({ document: whole('Sheet', { version: 4, title: 'A', layers: [layer] } as never) as Sheet }),
@@ -35,4 +36,14 @@ it('is there for numbers only, and of the chosen layer', () => {
   expect(screen.getByLabelText<HTMLInputElement>('Unit of l').value).toBe('t')
   cleanup()
   expect(render(<NumbersLine layer={layer} header={header('', false)} chosen />).container.innerHTML).toBe('')
+})
+
+it('keeps a unit for the numbers that it is written for', () => {
+  render(<NumbersLine layer={layer} header={header('', true)} chosen />)
+  const field = screen.getByLabelText('Unit of l')
+  fireEvent.focus(field)
+  fireEvent.change(field, { target: { value: 't per ha ' } })
+  fireEvent.blur(field)
+  const key = useSheet.getState().document?.layers[0]?.key
+  expect([key?.unit, key?.unit_of]).toEqual(['t per ha', 'carbon_t per ha'])
 })

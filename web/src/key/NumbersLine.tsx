@@ -27,7 +27,13 @@ export function NumbersLine({ layer, header, chosen }: Props) {
             most={limits.KeyText.unit.most}
             locked={!chosen}
             sx={{ width: '100%' }}
-            onChange={(text) => editKey(layer.id, 'unit', (key) => void (key.unit = text.trim()))}
+            onChange={(text) =>
+              editKey(layer.id, 'unit', (key) => {
+                // Written for these numbers: other fields have other units.
+                key.unit = text.trim()
+                key.unit_of = header.numbers
+              })
+            }
           />
         )}
       </Box>

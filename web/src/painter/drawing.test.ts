@@ -180,9 +180,9 @@ describe('labels', () => {
     shadow: null,
     frame: null,
   }
-  const drawn = (set: LabelSet, own: LabelLook = look) => {
+  const drawn = (set: LabelSet, own: LabelLook = look, stretch = 1) => {
     const { context, log } = listening()
-    drawLabels(context, [{ at: [100, 50], set }], own, 2)
+    drawLabels(context, [{ at: [100, 50], set, stretch }], own, 2)
     return log
   }
   const set: LabelSet = {
@@ -241,6 +241,12 @@ describe('labels', () => {
     const log = drawn({ ...set, l: [0, 0, 30, 40] })
     expect(log.findIndex(([what]) => what === 'lineTo')).toBeLessThan(log.findIndex(([what]) => what === 'fillText'))
     expect(log).toContainEqual(['lineTo', 30, 40])
+  })
+
+  it('have leaders that reach what they name between the levels for which they are placed', () => {
+    const log = drawn({ ...set, l: [3, 4, 30, 40] }, look, 1.5)
+    expect(log).toContainEqual(['moveTo', 3, 4])
+    expect(log).toContainEqual(['lineTo', 45, 60])
   })
 })
 

@@ -31,9 +31,11 @@ export class LabelLayer extends CanvasLayer {
   covered: Box[] = []
   private labels: MapLabel[] = []
   private looks: [string, LabelLook][] = []
+  private resolution = 1
 
-  /** Show other labels; the layers of `looks` lie under one another as they are listed. */
-  setLabels(labels: MapLabel[], looks: [string, LabelLook][]): void {
+  /** Show other labels, placed for `resolution` units of the frame to a px; the layers of `looks` lie under one another as they are listed. */
+  setLabels(labels: MapLabel[], looks: [string, LabelLook][], resolution: number): void {
+    this.resolution = resolution
     this.labels = labels
     this.looks = looks
     this.changed()
@@ -62,6 +64,7 @@ export class LabelLayer extends CanvasLayer {
   protected override paint(context: CanvasRenderingContext2D, frame: FrameState, at: At): void {
     const ratio = frame.pixelRatio
     const reach = 700 * ratio
+    const stretch = this.resolution / frame.viewState.resolution
     const { width, height } = context.canvas
     this.covered = [...this.looks].reverse().flatMap(([layer, look]) => {
       const placed = this.labels.flatMap((label) => {
@@ -69,11 +72,16 @@ export class LabelLayer extends CanvasLayer {
         const [dx, dy] = this.moved?.label === label ? this.moved.by : [0, 0]
         const [x, y] = at([label.x + dx, label.y + dy])
         if (x < -reach || y < -reach || x > width + reach || y > height + reach) return []
-        // One that is being moved is seen wherever the hand takes it.
-        const set = this.moved?.label === label ? { ...label.set, b: undefined } : label.set
-        return [{ at: [x, y] as [number, number], set }]
+        const set = this.moved?.label === label ? this.underWay(label.set, this.moved.by) : label.set
+        return [{ at: [x, y] as [number, number], set, stretch }]
       })
       return drawLabels(context, placed, look, ratio)
     })
+  }
+
+  /** One that is being moved is seen wherever the hand takes it, and its leader still goes to what it names. */
+  private underWay({ l, ...set }: LabelSet, [dx, dy]: [number, number]): LabelSet {
+    const leader = l && { l: [l[0], l[1], l[2] - dx / this.resolution, l[3] + dy / this.resolution] as typeof l }
+    return { ...set, b: undefined, ...leader }
   }
 }

@@ -53,7 +53,8 @@ class LabelTileRenderer extends GatheringRenderer<LabelTileLayer> {
         const { layer, set, row } = feature.getProperties() as { layer: string; set: string; row: number }
         if (!this.getLayer().sees(layer, row)) continue
         const labels = byLayer.get(layer) ?? []
-        labels.push({ layer, at: [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)], set: this.setOf(set) })
+        const at: [number, number] = [x + scale * (places[0] ?? 0), y + scale * (places[1] ?? 0)]
+        labels.push({ layer, at, set: this.setOf(set), stretch: scale / frame.pixelRatio })
         byLayer.set(layer, labels)
       }
     const all = styles.flatMap(([layer]) => byLayer.get(layer) ?? [])

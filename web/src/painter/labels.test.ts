@@ -4,6 +4,7 @@ import { keptApart, type PlacedLabel } from './labels'
 const label = (x: number, y: number, b?: [number, number, number, number]): PlacedLabel => ({
   at: [x, y],
   set: b ? { p: [], b } : { p: [] },
+  stretch: 1,
 })
 
 describe('labels farther off than the level for which they were placed', () => {

@@ -33,6 +33,8 @@ export interface LabelSet {
 export interface PlacedLabel {
   at: [number, number]
   set: LabelSet
+  /** How much larger the map is drawn than it was when the label was placed: what it names lies so much farther off. */
+  stretch: number
 }
 
 const LEADER = 1
@@ -107,7 +109,12 @@ export function keptApart<T extends PlacedLabel>(labels: readonly T[], pixelRati
   })
 }
 
-function drawLabel(context: CanvasRenderingContext2D, { at, set }: PlacedLabel, look: LabelLook, ratio: number): void {
+function drawLabel(
+  context: CanvasRenderingContext2D,
+  { at, set, stretch }: PlacedLabel,
+  look: LabelLook,
+  ratio: number,
+): void {
   const halo = set.h ?? look.halo_colour
   context.save()
   context.translate(at[0], at[1])
@@ -115,9 +122,11 @@ function drawLabel(context: CanvasRenderingContext2D, { at, set }: PlacedLabel, 
   context.lineJoin = 'round'
   context.lineCap = 'round'
   if (set.l) {
+    const [x0, y0, x1, y1] = set.l
+    const leader: [number, number, number, number] = [x0, y0, x1 * stretch, y1 * stretch]
     const ink = set.c ?? look.lines[0]?.colour ?? '#000000'
     for (const [colour, width] of [[halo, LEADER + 2 * look.halo] as const, [ink, LEADER] as const])
-      drawLeader(context, set.l, colour, width)
+      drawLeader(context, leader, colour, width)
   }
   if (set.a && look.frame) drawPlate(context, set.a, set.t ?? 0, look.frame)
   else if (look.halo > 0) {

@@ -1,4 +1,4 @@
-import { useDeferredValue, useState } from 'react'
+import { useDeferredValue, useRef, useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import ButtonBase from '@mui/material/ButtonBase'
@@ -32,6 +32,7 @@ function Chooser({ document, onClose }: { document: Sheet; onClose: () => void }
   const [text, setText] = useState('')
   const sought = useDeferredValue(text.trim())
   const { edit } = useSheet.getState()
+  const list = useRef<HTMLDivElement>(null)
   const use = () => {
     edit('projection', (draft) => void (draft.projection = chosen === WEB_MERCATOR ? null : { crs: chosen }))
     onClose()
@@ -48,11 +49,13 @@ function Chooser({ document, onClose }: { document: Sheet; onClose: () => void }
               size="small"
               value={text}
               onChange={(e) => setText(e.target.value)}
+              // Enter takes the first that is listed.
+              onKeyDown={(e) => e.key === 'Enter' && list.current?.querySelector('button')?.click()}
               placeholder="Name, country, EPSG code, or a PROJ string"
               slotProps={{ htmlInput: { 'aria-label': 'Search projections', maxLength: 200 } }}
             />
           </Box>
-          <Box sx={{ flex: 1, overflow: 'auto', borderTop: 1, borderColor: 'line' }}>
+          <Box ref={list} sx={{ flex: 1, overflow: 'auto', borderTop: 1, borderColor: 'line' }}>
             {sought === '' ? (
               <Suggested document={document} chosen={chosen} onChoose={setChosen} />
             ) : (

@@ -4,6 +4,7 @@ import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
 import Typography from '@mui/material/Typography'
 import { answered, client } from '../api/client'
+import type { Edition } from '../api/types'
 import { EditableNumber } from '../bench/EditableNumber'
 import { Choice, Labelled } from '../bench/Labelled'
 import { currentView } from '../sheet/mapBridge'
@@ -27,7 +28,7 @@ export function Publish() {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '300px minmax(0, 1fr) 330px', height: '100%' }}>
       <Box sx={{ p: 2, pl: 3, overflow: 'auto' }}>
-        <CutControls sheetId={sheetId} />
+        {!editions.isPending && <CutControls sheetId={sheetId} last={editions.data?.editions[0]?.asked} />}
         {mine.map((job) => (
           <JobLine key={job.id} job={job} />
         ))}
@@ -44,17 +45,23 @@ export function Publish() {
   )
 }
 
-function CutControls({ sheetId }: { sheetId: string }) {
+interface CutProps {
+  sheetId: string
+  /** How the last edition was asked for; the next one begins so. */
+  last: Edition['asked'] | undefined
+}
+
+function CutControls({ sheetId, last }: CutProps) {
   const revision = useSheet((s) => s.revision)
   const { edit, flush } = useSheet.getState()
-  const [size, setSize] = useState<'256' | '512'>('256')
+  const [size, setSize] = useState<'256' | '512'>(last?.size === 512 ? '512' : '256')
   const [levels, setLevels] = useState<{ min_zoom: number | null; max_zoom: number | null }>({
-    min_zoom: null,
-    max_zoom: null,
+    min_zoom: last?.min_zoom ?? null,
+    max_zoom: last?.max_zoom ?? null,
   })
   const queries = useQueryClient()
   const [nowhere, setNowhere] = useState(false)
-  const [format, setFormat] = useState<'png' | 'webp'>('png')
+  const [format, setFormat] = useState<'png' | 'webp'>(last?.format ?? 'png')
   const body = { size: Number(size), format, ...levels }
   const plan = useQuery({
     queryKey: ['plan', sheetId, revision, body],

@@ -159,6 +159,7 @@ describe('a job', () => {
 const edition = (number: number, current: boolean): Edition => ({
   number, current, published: '2026-05-03T10:00:00Z', address: `http://127.0.0.1:8800/e/abc/${number}/`,
   tiles: 9, min_zoom: 8, max_zoom: 12, size: 512, format: 'png', files: [], crs: 'EPSG:3857',
+  asked: { size: 512, format: 'png', min_zoom: null, max_zoom: 12 },
 }) // prettier-ignore
 
 describe('the edition that readers have', () => {

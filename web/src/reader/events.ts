@@ -12,7 +12,8 @@ export function tellHost(event: MapEvent): void {
   if (window.parent !== window) window.parent.postMessage({ source: 'map', ...event }, '*')
 }
 
-export function tellOfFilters(asking: Asking): void {
+/** Tell it whenever something else is chosen; `address` is what stands behind the # for it. */
+export function tellOfFilters(asking: Asking, address: () => string): void {
   const state = () => {
     const { shown = 0, of = 0 } = asking.counted() ?? {}
     return { shown, of, now: JSON.stringify([shown, of, asking.said]) }
@@ -22,6 +23,6 @@ export function tellOfFilters(asking: Asking): void {
     const { shown, of, now } = state()
     if (now === before) return
     before = now
-    tellHost({ kind: 'filtered', shown, of, address: window.location.hash })
+    tellHost({ kind: 'filtered', shown, of, address: address() })
   })
 }

@@ -7,9 +7,11 @@ import { number, word } from './words'
 /** Let the lines of the key that features stand at be switched off and on; each says how many features it stands for now. */
 export function keySwitches(asking: Asking, layer: ChosenLayer, host: HTMLElement): Part | null {
   const { columns } = layer
+  // Pins, samples of sizes: lines at which no feature stands are no choice.
+  const standing = counts(columns.entry, columns.entries.length, new Uint8Array(columns.n).fill(1))
   const lines = [...host.querySelectorAll<HTMLElement>(`[data-layer="${layer.id}"] li[data-entry]`)].flatMap((line) => {
     const code = columns.entries.indexOf(line.dataset.entry ?? '')
-    return code < 0 ? [] : [{ line, code, id: line.dataset.entry ?? '' }]
+    return code < 0 || !standing[code] ? [] : [{ line, code, id: line.dataset.entry ?? '' }]
   })
   if (lines.length === 0) return null
   const off = new Set(asking.said.off[layer.id])

@@ -118,8 +118,9 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
     // What readers ask with takes room of the map.
     lay()
     if (!placeFrom(window.location.hash)) showWhole(map, edition, frame)
-    keepAddress(map, frame, asking)
-    tellOfFilters(asking)
+    const address = () => addressNow(map, frame, asking)
+    keepAddress(map, asking, address)
+    tellOfFilters(asking, address)
   }
   // Nothing is fetched for a map that is about to get another size.
   for (const entry of groupedLayers(edition, layers)) map.addLayer(entry)
@@ -127,7 +128,7 @@ async function show(host: HTMLElement, main: HTMLElement): Promise<void> {
   if (failed) main.append(element('p', 'trouble', 'A part of this map cannot be reached just now.'))
   map.once('rendercomplete', () => {
     host.setAttribute('data-idle', 'true')
-    tellHost({ kind: 'ready', title: edition.title, edition: window.location.href })
+    tellHost({ kind: 'ready', title: edition.title, edition: new URL('.', window.location.href).href })
   })
   map.render()
 }
@@ -170,15 +171,20 @@ function bringIntoView(map: OlMap, place: [number, number]): void {
   if (!inside) map.getView().animate({ center: place, duration: STILL ? 0 : 250 })
 }
 
+/** What is seen and what is chosen now, as it stands behind the # of an address. */
+function addressNow(map: OlMap, frame: Frame, asking: Asking): string {
+  const [x = 0, y = 0] = map.getView().getCenter() ?? []
+  const zoom = levelOf(map.getView(), frame)
+  const [lon = 0, lat = 0] = toLonLat([x, y])
+  const view: Start = frame.round ? { zoom, lat, lon } : { zoom, x, y }
+  return addressOf(view, asking.said)
+}
+
 /** What is seen and what is chosen stand in the address, which can be sent. */
-function keepAddress(map: OlMap, frame: Frame, asking: Asking): void {
+function keepAddress(map: OlMap, asking: Asking, address: () => string): void {
   let timer: ReturnType<typeof setTimeout> | undefined
   const write = () => {
-    const [x = 0, y = 0] = map.getView().getCenter() ?? []
-    const zoom = levelOf(map.getView(), frame)
-    const [lon = 0, lat = 0] = toLonLat([x, y])
-    const view: Start = frame.round ? { zoom, lat, lon } : { zoom, x, y }
-    window.history.replaceState(null, '', addressOf(view, asking.said))
+    window.history.replaceState(null, '', address())
   }
   const later = () => {
     clearTimeout(timer)

@@ -85,6 +85,13 @@ export default function ConditionEditor({
       },
       { delay: WAIT },
     )
+    // Who presses into what is to be written over means to write, not to add to it.
+    const selectReplaced = (editor: EditorView) => {
+      const { replaced, value } = latest.current
+      const over = replaced && editor.state.doc.toString() === value
+      if (over) editor.dispatch({ selection: { anchor: 0, head: editor.state.doc.length } })
+      return over
+    }
     const editor = new EditorView({
       parent: host.current,
       state: EditorState.create({
@@ -105,16 +112,14 @@ export default function ConditionEditor({
           keymap.of([...defaultKeymap, ...historyKeymap]),
           placeholder(gives === 'rows' ? "peat_m > 2 AND isle = 'Ard'" : 'carbon_t / peat_ha'),
           EditorView.lineWrapping,
+          EditorView.domEventHandlers({ mouseup: (_, editor) => void selectReplaced(editor) }),
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           editorLook(theme, low ? { least: '26px', most: '80px' } : { least: '64px', most: '180px' }),
         ],
       }),
     })
     view.current = editor
-    if (latest.current.replaced) {
-      editor.focus()
-      editor.dispatch({ selection: { anchor: 0, head: editor.state.doc.length } })
-    }
+    if (selectReplaced(editor)) editor.focus()
     return () => editor.destroy()
   }, [about, gives, label, low, queries, theme])
 

@@ -6,6 +6,7 @@ import { loadIcons } from '../painter/brush'
 import { decodeInk } from '../painter/decodeInk'
 import type { Ink } from '../painter/ink'
 import { levelBelow } from './levels'
+import { symbolsOf } from './looks'
 
 /** Every dataset of the library; none until the server has told. */
 export function useDatasets(): Dataset[] {
@@ -82,7 +83,9 @@ export function useInk(layer: Layer | null): UseQueryResult<Ink> {
 /** The labels of the whole sheet at the whole level below `at`; and around what is `seen` those of what is named throughout. */
 export function lettersQuery(document: Sheet | null, at: number, seen: readonly number[] = []) {
   const zoom = levelBelow(at)
-  const lettered = (document?.layers ?? []).filter((layer) => (layer.lettering ?? layer.kept_clear) && layer.visible)
+  const lettered = (document?.layers ?? []).filter(
+    (layer) => layer.visible && (layer.lettering ?? (layer.kept_clear || symbolsOf(layer)?.pins)),
+  )
   const within = lettered.some((layer) => layer.lettering?.throughout) ? [...seen] : []
   const projection = document?.projection ?? null
   const layers = lettered.map((layer) => ({ ...layer, card: '' }))

@@ -47,7 +47,7 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
       if (layer.current) map.removeLayer(layer.current)
     }
   }, [map])
-  const labels = useMemo(() => JSON.stringify([data?.labels ?? [], data?.faces ?? {}]), [data])
+  const labels = useMemo(() => JSON.stringify([data?.labels ?? [], data?.faces ?? {}, data?.resolution ?? 1]), [data])
   const lettered = JSON.stringify(
     (document?.layers ?? []).flatMap((each) => (each.lettering && each.visible ? [[each.id, each.lettering]] : [])),
   )
@@ -60,11 +60,15 @@ export function useMapLabels(map: OlMap | null, place: Place | null): void {
       id,
       lookOf(lettering),
     ])
-    const [placed, faces] = JSON.parse(labels) as [(Omit<MapLabel, 'set'> & { set: string })[], Record<string, string>]
+    const [placed, faces, resolution] = JSON.parse(labels) as [
+      (Omit<MapLabel, 'set'> & { set: string })[],
+      Record<string, string>,
+      number,
+    ]
     const read = placed.map((label): MapLabel => ({ ...label, set: JSON.parse(label.set) as LabelSet }))
     const names = new Set(read.flatMap((label) => label.set.p.map(([, face]) => face)))
     void loadFaces(names, faces).then(() => {
-      if (set.current === wanted) layer.current?.setLabels(read, looks)
+      if (set.current === wanted) layer.current?.setLabels(read, looks, resolution)
     })
   }, [map, labels, lettered])
   useEffect(() => {

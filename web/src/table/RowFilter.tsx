@@ -2,8 +2,11 @@ import { lazy, Suspense, useState } from 'react'
 import Badge from '@mui/material/Badge'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import IconButton from '@mui/material/IconButton'
 import Popover from '@mui/material/Popover'
+import Tooltip from '@mui/material/Tooltip'
 import type { Dataset } from '../api/types'
+import { Glyph } from '../Glyph'
 import { useGather } from '../gather/gatherState'
 import { rowsRead } from '../sheet/read'
 
@@ -27,9 +30,11 @@ export function RowFilter({ dataset, where, others }: Props) {
         </Button>
       </Badge>
       {where && (
-        <Button size="small" onClick={() => set('')} sx={{ minWidth: 0, px: 0.25 }}>
-          All rows
-        </Button>
+        <Tooltip title="All rows again">
+          <IconButton aria-label="All rows" onClick={() => set('')}>
+            <Glyph name="cross" />
+          </IconButton>
+        </Tooltip>
       )}
       <Popover
         open={anchor !== null}

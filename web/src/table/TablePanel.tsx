@@ -1,6 +1,9 @@
 import { useState } from 'react'
 import Box from '@mui/material/Box'
 import Button from '@mui/material/Button'
+import IconButton from '@mui/material/IconButton'
+import Tooltip from '@mui/material/Tooltip'
+import { Glyph } from '../Glyph'
 import { NoLayer } from '../bench/NoLayer'
 import { PlainSelect } from '../bench/PlainSelect'
 import { useDataset, useDatasets } from '../sheet/queries'
@@ -46,14 +49,12 @@ export function TablePanel() {
           value={shown?.id ?? ''}
           options={[
             ...(shown ? [] : [['', 'Choose a dataset'] as const]),
+            ...(datasetId && layer && datasetId !== layer.dataset ? [['', 'That of the layer'] as const] : []),
             ...tables.map(({ id, title }) => [id, title] as const),
           ]}
           onChange={(id) => onDataset(id || null)}
-          sx={{ maxWidth: 220 }}
+          sx={{ maxWidth: 150 }}
         />
-        {datasetId && layer && datasetId !== layer.dataset && (
-          <Button onClick={() => onDataset(null)}>That of the layer</Button>
-        )}
         {shown && <RowFilter key={`filter ${shown.id}`} dataset={shown} where={where} others={others} />}
         {shown && (
           <Button size="small" aria-pressed={doubting} onClick={() => setDoubting(!doubting)}>
@@ -61,9 +62,11 @@ export function TablePanel() {
           </Button>
         )}
         {shown && (
-          <Button size="small" aria-pressed={picturing} onClick={() => setPicturing(!picturing)}>
-            Pictures
-          </Button>
+          <Tooltip title="Pictures of the rows">
+            <IconButton aria-label="Pictures" aria-pressed={picturing} onClick={() => setPicturing(!picturing)}>
+              <Glyph name="picture" />
+            </IconButton>
+          </Tooltip>
         )}
         {shown && (
           <TableTools key={shown.id} dataset={shown} where={where} onRedelivery={() => setRedelivered(shown.id)} />

@@ -499,6 +499,7 @@ export const Hillshade = {
 export const KeyText = {
   title: { most: 500 },
   unit: { most: 200 },
+  unit_of: { most: 2000 },
   hidden: { most: 2000 },
   order: { most: 2000 },
   columns: { least: 1, most: 4, whole: true },

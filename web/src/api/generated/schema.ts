@@ -2800,6 +2800,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/draw/ramps/refined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A ramp with a stop more
+         * @description Between the neighbours that are farthest apart.
+         */
+        get: operations["sheets_colours_ramp_with_a_stop_more"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/draw/oklch": {
         parameters: {
             query?: never;
@@ -6515,6 +6535,11 @@ export interface components {
              */
             unit?: string | null;
             /**
+             * Unit Of
+             * @description The numbers that the unit was written for, of which alone it is said; null: whatever is shown
+             */
+            unit_of?: string | null;
+            /**
              * Entries
              * @default {}
              */
@@ -6648,6 +6673,7 @@ export interface components {
              * @default {
              *       "title": null,
              *       "unit": null,
+             *       "unit_of": null,
              *       "entries": {},
              *       "hidden": [],
              *       "colours": {},
@@ -7783,6 +7809,8 @@ export interface components {
              * @enum {string}
              */
             format: "png" | "webp";
+            /** @description How it was asked to be cut, as the next one begins */
+            asked: components["schemas"]["PublishIn"];
             /** Crs */
             crs: string;
             /** Files */
@@ -8169,6 +8197,11 @@ export interface components {
          * @description All labels of the map at a zoom, which of each layer found no room, and with which letters of which faces they are set.
          */
         LettersOut: {
+            /**
+             * Resolution
+             * @description Units of the frame to the px for which they are placed
+             */
+            resolution: number;
             /** Labels */
             labels: components["schemas"]["LabelOut"][];
             /** Left Out */
@@ -9323,6 +9356,11 @@ export interface components {
              * @default
              */
             divisor: string;
+            /**
+             * Numbers
+             * @default
+             */
+            numbers: string;
             /** Key */
             key: components["schemas"]["KeySection"][];
             /**
@@ -13649,6 +13687,28 @@ export interface operations {
         parameters: {
             query: {
                 ground: string;
+                stops: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    sheets_colours_ramp_with_a_stop_more: {
+        parameters: {
+            query: {
                 stops: string[];
             };
             header?: never;
