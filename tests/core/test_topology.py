@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import orjson
 import pytest
 import shapely
 from greylatch.errors import BadFile
@@ -41,7 +42,9 @@ def test_the_specification_s_own_example(tmp_path: Path) -> None:
     line = {"type": "LineString", "properties": {"prop0": "value0", "prop1": 0}, "arcs": [0]}
     area = {"type": "Polygon", "properties": {"prop0": "value0", "prop1": {"this": "that"}}, "arcs": [[1]]}
     unravelled = Unravelled(document)
-    mine = shapely.from_geojson([json.dumps(unravelled.shape(each)) for each in (point, line, area)])
+    mine = shapely.from_geojson(
+        [orjson.dumps(unravelled.shape(each), option=orjson.OPT_SERIALIZE_NUMPY) for each in (point, line, area)]
+    )
     theirs = shapely.from_wkt(
         ["POINT (102 0.5)", "LINESTRING (102 0, 103 1, 104 0, 105 1)", "POLYGON ((100 0, 100 1, 101 1, 101 0, 100 0))"]
     )
@@ -112,6 +115,40 @@ def test_what_has_shrunk_to_nothing_is_left_out_and_told(tmp_path: Path) -> None
 
 
 @pytest.mark.parametrize(
+    "text",
+    [
+        '{"type": "Topology", "arcs": [[[1, 2], [3, 4]]], "objects": {"a": %s}}',
+        '{"objects": {"a": %s},\n "arcs":\n [ [ [1.0, 2e0],\n\t[3, 4, 5] ] ],\n "type": "Topology"}\n',
+        '\ufeff{"type": "Topology", "objects": {"a": %s}, "arcs": [[[1, 2], [3, 4]]], "bbox": [1, 2, NaN, 4]}',
+        '{"type": "Topology", "objects": {"a": %s}, "arcs": [[[1, 2], [7, 7]]], "arcs": [[[1, 2], [3, 4]]]}',
+    ],
+)
+def test_a_topology_is_read_however_it_is_written(text: str, tmp_path: Path) -> None:
+    """Its arcs before and after what they are for, over several lines, with heights, beside what is no JSON, and said twice (of which
+    all readers of JSON here take the last); texts that look like arcs are texts."""
+    row = {"type": "LineString", "arcs": [0], "properties": {"note": '"arcs": [[[5, 5], [6, 6]]]'}}
+    path = tmp_path / "a.topojson"
+    path.write_text(text % json.dumps(collection(row)))
+    read = read_file(path).dataset
+    assert [shape.wkt for shape in read.shapes] == ["LINESTRING (1 2, 3 4)"]
+    assert read.columns["note"].to_pylist() == ['"arcs": [[[5, 5], [6, 6]]]']
+
+
+@pytest.mark.parametrize(
+    ("name", "broken"),
+    [("world-atlas/countries-10m.json", 49), ("world-atlas/countries-50m.json", 0), ("us-atlas/counties-10m.json", 22)],
+)
+def test_what_is_only_described_is_told_the_same_of(name: str, broken: int) -> None:
+    """Coasts and counties whose rings cross themselves; those over the 180th meridian only look so."""
+    kept, described = read_file(OPEN_DATA / name), read_file(OPEN_DATA / name, mended=False)
+    assert kept.dataset.shapes is not None and described.dataset.shapes is not None
+    assert described.notes == kept.notes
+    assert (f"{broken} areas had rings that cross themselves" in " ".join(kept.notes)) == (broken > 0)
+    assert kept.dataset.columns.equals(described.dataset.columns) and kept.dataset.kind == described.dataset.kind
+    assert shapely.is_valid(kept.dataset.shapes).all() and not shapely.is_valid(described.dataset.shapes).all()
+
+
+@pytest.mark.parametrize(
     ("objects", "arcs", "more", "words"),
     [
         ({"a": collection({"type": "LineString", "arcs": [7]})}, [[[0, 0], [1, 1]]], {}, "Shape 1 of 'a' is not TopoJSON: list index"),
@@ -121,6 +158,12 @@ def test_what_has_shrunk_to_nothing_is_left_out_and_told(tmp_path: Path) -> None
         ({"a": collection({"type": "Point", "coordinates": ["x", "y"]})}, [], {}, "The shape of feature 1"),
         ({"a": collection({"type": "LineString", "arcs": [0]})}, [[["x", 0], [1, 1]]], {"transform": {"scale": [1, 1], "translate": [0, 0]}}, "The arcs"),
         ({"a": collection({"type": "LineString", "arcs": [0]})}, 7, {}, "The arcs"),
+        ({"a": collection({"type": "LineString", "arcs": [0]})}, [[[0], [1]]], {}, "The arcs .* places are two numbers"),
+        ({"a": collection({"type": "LineString", "arcs": [0]})}, [[0, 1]], {}, "The arcs"),
+        ({"a": collection({"type": "LineString", "arcs": [0]})}, [[[0, 0], None]], {}, "The arcs"),
+        ({"a": collection({"type": "LineString", "arcs": [0]})}, [[[0, 0], [1, None]]], {}, "The arcs"),
+        ({"a": collection({"type": "LineString", "arcs": [0]})}, None, {}, "The arcs"),
+        ({"a": collection({"type": "LineString", "arcs": [0]})}, [[[0, 0], [1, 1]]], {"transform": {"scale": [1]}}, "The arcs"),
         ({}, [], {}, "no layer has a row"),
         ([], [], {}, "holds no objects"),
     ],

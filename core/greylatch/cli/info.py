@@ -27,7 +27,7 @@ def info(arguments: argparse.Namespace) -> None:
         )
         print_json({"kind": "raster", **raster}) if arguments.json else _print_pairs({"kind": "raster", **raster})
         return
-    result = read_file(arguments.file, crs=arguments.crs, placed=False, layer=arguments.layer)
+    result = read_file(arguments.file, crs=arguments.crs, placed=False, layer=arguments.layer, mended=False)
     layers = kind.layers(arguments.file)
     listed = fields(result.dataset.columns)
     crs = crs_name(result.dataset.crs) if result.dataset.crs else None

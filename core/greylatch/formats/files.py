@@ -11,7 +11,8 @@ __all__ = ["read_file"]
 
 
 def read_file(
-    path: str | Path, *, crs: str | None = None, placed: bool = True, layer: str | None = None, cells: CellChoice | None = None
+    path: str | Path, *, crs: str | None = None, placed: bool = True, layer: str | None = None, cells: CellChoice | None = None,
+    mended: bool = True,
 ) -> ReadResult:  # fmt: skip
     """The dataset in a vector or table file, as guessed or as corrected.
 
@@ -29,6 +30,8 @@ def read_file(
         The layer, sheet or object; None takes the first in which something stands.
     cells : CellChoice | None
         How a table of cells is read; None guesses.
+    mended : bool
+        Where it is false, areas whose rings cross themselves are told of and stay as they are: enough to say what a file holds.
 
     Returns
     -------
@@ -38,7 +41,7 @@ def read_file(
     ------
     BadInput
     """
-    kind, choice = file_kind(path), Choice(layer, crs, placed)
+    kind, choice = file_kind(path), Choice(layer, crs, placed, mended=mended)
     if kind.holds == "raster":
         raise BadFile(f"{Path(path).name} is a raster; a table or shapes are needed here.")
     if layer is not None and not kind.layered:

@@ -230,7 +230,7 @@ def _placed(columns: pa.Table, shapes: Shapes, said: object, choice: Choice, not
         chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
         if said is not None:
             notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
-    return read_result(columns, shapes, chosen, reason, notes, choice.swapped)
+    return read_result(columns, shapes, chosen, reason, notes, choice)
 
 
 def _features(document: Any) -> list[Any]:
@@ -325,7 +325,7 @@ def _geojson_shapes(features: list[Any], notes: list[str]) -> Shapes:
 
 def _text(shape: Any, i: int) -> bytes:
     try:
-        return orjson.dumps(shape)
+        return orjson.dumps(shape, option=orjson.OPT_SERIALIZE_NUMPY)
     except (TypeError, RecursionError) as error:
         raise _no_shape(i, error) from error
 

@@ -95,7 +95,7 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     name, described = _described(stated, table)
     crs, reason = _crs(described, choice)
     columns = table.drop_columns([name]).replace_schema_metadata(None)
-    return read_result(plain_columns(columns, notes), _shapes(table, name), crs, reason, notes, choice.swapped)
+    return read_result(plain_columns(columns, notes), _shapes(table, name), crs, reason, notes, choice)
 
 
 def _columns(path: str | Path, head: bool) -> tuple[pa.Table, int]:

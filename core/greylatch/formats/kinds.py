@@ -35,13 +35,15 @@ HEAD = 8192
 @dataclass(frozen=True)
 class Choice:
     """What a person chose of a file: the layer (or sheet, or object) by name, the system of its coordinates in place of the one
-    it states; whether data must say where on earth they lie; whether the beginning of a large file is enough; whether x and y have changed places in it."""
+    it states; whether data must say where on earth they lie; whether the beginning of a large file is enough; whether x and y have changed places in it; whether broken areas
+    are made sound, or only told of."""
 
     layer: str | None = None
     crs: str | None = None
     placed: bool = True
     head: bool = False
     swapped: bool = False
+    mended: bool = True
 
 
 @dataclass(frozen=True)

@@ -159,12 +159,10 @@ def placed_result(
         Where nothing says it and it must be known.
     """
     if choice.crs:
-        return read_result(columns, shapes, parse_crs(choice.crs), "Chosen by hand.", notes, choice.swapped)
+        return read_result(columns, shapes, parse_crs(choice.crs), "Chosen by hand.", notes, choice)
     if stated:
         try:
-            return read_result(
-                columns, shapes, _horizontal(parse_crs(stated)), "Stated in the file.", notes, choice.swapped
-            )
+            return read_result(columns, shapes, _horizontal(parse_crs(stated)), "Stated in the file.", notes, choice)
         except BadFile:
             raise
         except BadInput as error:
@@ -175,7 +173,7 @@ def placed_result(
     if guess.crs is None and choice.placed:
         raise BadFile(why, guess.reason)
     crs = parse_crs(guess.crs) if guess.crs else None
-    return read_result(columns, shapes, crs, f"{why} {guess.reason}", notes, choice.swapped)
+    return read_result(columns, shapes, crs, f"{why} {guess.reason}", notes, choice)
 
 
 def _horizontal(crs: pyproj.CRS) -> pyproj.CRS:

@@ -9,6 +9,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.errors import BadFile
+from greylatch.formats.kinds import Choice
 from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
 from greylatch.places.crs import exchanged
 from greylatch.places.mending import mended
@@ -29,7 +30,7 @@ class ReadResult:
 
 
 def read_result(
-    columns: pa.Table, geometry: Shapes | Places, crs: pyproj.CRS | None, reason: str, known: list[str], swapped: bool = False
+    columns: pa.Table, geometry: Shapes | Places, crs: pyproj.CRS | None, reason: str, known: list[str], choice: Choice
 ) -> ReadResult:  # fmt: skip
     """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note
     after those that are `known`. Single points may come as their places, of which no shape is made.
@@ -46,8 +47,8 @@ def read_result(
         Why that reference system is taken.
     known : list[str]
         Notes that come first.
-    swapped : bool
-        Whether x and y have changed places in the coordinates, and change them again.
+    choice : Choice
+        Whether x and y change places, and whether broken areas are repaired or only told of.
 
     Returns
     -------
@@ -62,7 +63,7 @@ def read_result(
     if columns.num_columns == 0:  # a table without a column does not know how many rows it has
         columns = pa.table({"row": pa.array(range(1, len(geometry) + 1), pa.int64())})
     if is_places(geometry):
-        places = _checked(geometry, crs, swapped)
+        places = _checked(geometry, crs, choice.swapped)
         return ReadResult(Dataset(named_columns(columns), "points", places, crs), reason, notes)
     shapes: Shapes = geometry
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
@@ -75,7 +76,7 @@ def read_result(
     _refuse_without_a_place(xy, owner, len(shapes))
     if shapely.has_z(shapes).any() or shapely.has_m(shapes).any():
         shapes = shapely.force_2d(shapes)
-    if swapped:
+    if choice.swapped:
         shapes = exchanged(shapes)
     kind = kind_of(shapes)
     shapes, mixed = _of_one_kind(shapes, kind)
@@ -85,13 +86,18 @@ def read_result(
         )
     if crs is not None and crs.is_geographic:
         _check_degrees(shapely.bounds(shapes))
-        shapes = _cut_where_broken(shapes)
+        if choice.mended:
+            shapes = _cut_where_broken(shapes)
     broken = ~are_valid(shapes)
+    if crs is not None and crs.is_geographic and not choice.mended:
+        broken[broken] = ~crosses_antimeridian(shapes[broken])  # which look broken for that, and would have been cut
     if broken.any() and kind == "areas":
         notes.append(
             f"{counted(int(broken.sum()), 'area')} had rings that cross themselves, now repaired: {rows_of(broken)}."
         )
-        shapes = mended(shapes)
+        if choice.mended:
+            shapes = shapes.copy()
+            shapes[broken] = mended(shapes[broken])
     return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
 
 

@@ -91,7 +91,7 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     if shapes is None or len(shapes) == 0:
         raise BadFile(f"{main.name} holds no feature.")
     if projection is not None and not choice.crs:
-        return read_result(columns, shapes, projection, "Stated in the .prj file.", notes, choice.swapped)
+        return read_result(columns, shapes, projection, "Stated in the .prj file.", notes, choice)
     why = "The Shapefile has no .prj." if ".prj" not in parts else "The Shapefile's .prj cannot be read."
     return placed_result(columns, shapes, choice, notes, None, why)
 

@@ -6,8 +6,10 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from greylatch.errors import BadFile
+from greylatch.formats.arcs import parsed_apart, read_arcs, read_grid
 from greylatch.formats.geojson import MAX_GEOJSON, features_as_table, json_of, stated_crs
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.read_by_gdal import HEAD_ROWS, placed_result
@@ -16,7 +18,8 @@ from greylatch.wording import counted
 
 __all__ = ["layers", "read"]
 
-Place = list[float]
+Line = NDArray[np.float64]
+NO_LINE = np.empty((0, 2))
 KINDS = {
     "Point": "points", "MultiPoint": "points", "LineString": "lines", "MultiLineString": "lines", "Polygon": "areas", "MultiPolygon": "areas",
 }  # fmt: skip
@@ -107,28 +110,13 @@ class Unravelled:
     """
 
     def __init__(self, document: dict[str, Any]) -> None:
-        transform = document.get("transform")
-        arcs = document.get("arcs", [])
-        self.scale = self.translate = None
+        self.grid = read_grid(document.get("transform"))
+        self.arcs = read_arcs(document.get("arcs", []), self.grid)
         self.left_out = 0
         """How many rings and lines were left out that are too short to be any."""
-        try:
-            if transform is not None:
-                self.scale, self.translate = (
-                    np.asarray(transform["scale"], float),
-                    np.asarray(transform["translate"], float),
-                )
-                if self.scale.shape != (2,) or self.translate.shape != (2,):
-                    raise ValueError("its transform has a scale and a translation for x and y")
-                arcs = _absolute(arcs, self.scale, self.translate)
-            elif not isinstance(arcs, list) or not all(isinstance(arc, list) for arc in arcs):
-                raise ValueError("its arcs are lists of places")
-        except (TypeError, ValueError, LookupError, OverflowError) as error:
-            raise BadFile(f"The arcs of the topology cannot be read: {str(error)[:120]}.") from error
-        self.arcs: list[list[Place]] = arcs
 
     def shape(self, row: dict[str, Any]) -> dict[str, Any] | None:
-        """A geometry as GeoJSON has it; None where nothing is left of it."""
+        """A geometry as GeoJSON has it, the places of a line as an array; None where nothing is left of it."""
         kind = row["type"]
         if kind is None:
             return None
@@ -153,43 +141,30 @@ class Unravelled:
             coordinates = self._rings(arcs)
         else:
             coordinates = [rings for each in arcs if (rings := self._rings(each))]
-        return {"type": kind, "coordinates": coordinates} if coordinates else None
+        return None if coordinates is None or not len(coordinates) else {"type": kind, "coordinates": coordinates}
 
-    def _rings(self, rings: list[list[int]]) -> list[list[Place]] | None:
+    def _rings(self, rings: list[list[int]]) -> list[Line] | None:
         """Those of an area; without its outline there is none."""
         outline, *holes = rings
         ring = self._line(outline, RING)
-        return [ring, *self._lines(holes, RING)] if ring else None
+        return None if ring is None else [ring, *self._lines(holes, RING)]
 
-    def _lines(self, lines: list[list[int]], least: int) -> list[list[Place]]:
-        return [line for each in lines if (line := self._line(each, least))]
+    def _lines(self, lines: list[list[int]], least: int) -> list[Line]:
+        return [line for each in lines if (line := self._line(each, least)) is not None]
 
-    def _line(self, indices: list[int], least: int) -> list[Place] | None:
+    def _line(self, indices: list[int], least: int) -> Line | None:
         """One after the other, of which each begins where the one before ended; one with ~i is the arc i from its end (section 2.1.4)."""
-        line: list[Place] = []
-        for i in indices:
-            arc = self.arcs[i] if i >= 0 else self.arcs[~i][::-1]
-            # Coasts have thousands of arcs: each is added to what is there, which is never copied as a whole.
-            line += arc[1:] if line else arc
+        arcs = [arc for i in indices if len(arc := self.arcs[i] if i >= 0 else self.arcs[~i][::-1])]
+        line = np.concatenate([*arcs[:1], *(arc[1:] for arc in arcs[1:])]) if arcs else NO_LINE
         if len(line) < least:
             self.left_out += 1
             return None
         return line
 
-    def _place(self, place: Sequence[float]) -> Place:
-        if self.scale is None or self.translate is None:
+    def _place(self, place: Sequence[float]) -> list[float]:
+        if self.grid is None:
             return list(place)
-        return [float(place[axis] * self.scale[axis] + self.translate[axis]) for axis in (0, 1)]
-
-
-def _absolute(arcs: list[list[list[float]]], scale: Any, translate: Any) -> list[list[Place]]:
-    """Arcs of which each place is told from the one before, in whole steps of a grid (section 2.1.3)."""
-    steps = np.array([place[:2] for arc in arcs for place in arc], dtype=float).reshape(-1, 2)
-    ends = np.cumsum([len(arc) for arc in arcs], dtype=np.intp)
-    sums = np.cumsum(steps, axis=0)
-    before = np.concatenate([np.zeros((1, 2)), sums])[np.append(0, ends[:-1])] if len(arcs) else steps
-    places = ((sums - np.repeat(before, np.diff(ends, prepend=0), axis=0)) * scale + translate).tolist()
-    return [places[start:end] for start, end in zip([0, *ends[:-1].tolist()], ends.tolist(), strict=True)]
+        return [float(place[axis] * self.grid.scale[axis] + self.grid.translate[axis]) for axis in (0, 1)]
 
 
 def _rows(name: str, entry: Any) -> list[dict[str, Any]]:
@@ -219,7 +194,7 @@ def _document(path: str | Path) -> dict[str, Any]:
 @lru_cache(maxsize=1)
 def _parsed(path: str, changed: int, size: int) -> dict[str, Any]:
     """Remembered for a state of a file: it is asked for its layers first."""
-    document = json_of(path, "TopoJSON")
+    document = parsed_apart(Path(path).read_bytes()) or json_of(path, "TopoJSON")
     if not isinstance(document, dict) or document.get("type") != "Topology":
         raise BadFile("This JSON is not TopoJSON: its type is not Topology.")
     return document
