@@ -149,7 +149,8 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024**2
 FILE_UPLOAD_PERMISSIONS = 0o600
 FILE_UPLOAD_HANDLERS = ["config.uploads.NamelessUpload"]
 DATA_UPLOAD_MAX_NUMBER_FILES = 1
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 20
+# Those of an address count too: what is asked of a ramp names each of its stops, of which there may be 24.
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 40
 # Whose services datasets may be fetched from: hosts, or *.host for all below it, or * for every public one. Addresses within a
 # private network are never fetched, but for those that are named with their port.
 SERVICES = tuple(filter(None, os.environ.get("GREYLATCH_SERVICES", "").lower().replace(",", " ").split()))

@@ -7,12 +7,11 @@ from greylatch.classes.methods import MAX_CLASSES
 from greylatch.colour.difference import Alike, alike
 from greylatch.colour.lch import Lch, colour_at, lch_of, strips_through
 from greylatch.colour.ramps import RAMPS, ramp_colours, ramp_matched, ramp_of, ramp_refined
-from greylatch.sheet.parts import Colour, RampChoice
+from greylatch.sheet.parts import MOST_STOPS, Colour, RampChoice
 from ninja import Query, Router, Schema
 from people.access import person
 
 router = Router(tags=["drawing"])
-MOST_STOPS = 16
 
 
 class RampOut(Schema):

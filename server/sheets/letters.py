@@ -45,6 +45,9 @@ class LettersOut(Schema):
     resolution: float = Field(description="Units of the frame to the px for which they are placed")
     labels: list[LabelOut]
     left_out: dict[str, list[int]]
+    by_hand: dict[str, dict[int, str]] = Field(
+        description="Of each layer what the labels changed by hand say of themselves, by feature: those too that are hidden or far off"
+    )
     faces: dict[str, str] = Field({}, description="Of faces that don't ship with the editor: the letters of all labels")
 
 
@@ -101,6 +104,10 @@ def letters(
         resolution=resolution,
         labels=labels,
         left_out={layers[number].id: rows for number, rows in placements[0].left_out.items()},
+        by_hand={
+            layer.id: {int(wanted.numbered[row]): wanted.texts[row] for row in wanted.hands}
+            for layer, wanted in composition.lettered
+        },
         faces={
             face.name: "".join(sorted(own)) for face, own in faces.items() if face.name.split("-")[0] not in FAMILIES
         },

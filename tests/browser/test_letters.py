@@ -160,6 +160,7 @@ def test_a_label_is_dragged_restyled_and_put_back(page: Page) -> None:
     assert (hand["fid"], hand["turn"], hand["size"], hand["leader"]) == (spot["fid"], 25, 14, True)
     page.get_by_label("hidden").check()
     expect(listed).to_contain_text("hidden")
+    expect(listed).to_contain_text(spot["text"])
     page.get_by_role("button", name="Put all back").click()
     expect(listed).to_have_count(0)
     undo_all(page, before)

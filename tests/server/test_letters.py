@@ -47,6 +47,8 @@ def test_what_is_done_by_hand_is_there_and_keeps_its_room(owner: Client, sheet: 
     ]
     after = labels_of(owner, lettered(sheet, by_hand=by_hand), 12)
     assert other not in after
+    answer = send(owner, "/draw/letters?zoom=12", lettered(sheet, by_hand=by_hand))[1]
+    assert answer["by_hand"] == {"carbon": {str(each): before[each]["text"] for each in (fid, other)}}
     label = after[fid]
     assert label["hand"] and label["text"] == "Here\nand there" and label["set"]["c"] == "#123456"
     assert {(piece[3], piece[6]) for piece in label["set"]["p"]} == {(2.0, 30)}, "twice its 10 px, and turned"

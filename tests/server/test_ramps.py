@@ -5,6 +5,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
+from greylatch.sheet.parts import MOST_STOPS
 
 
 def keep(client: Client, **ramp: object) -> tuple[int, Any]:
@@ -39,3 +40,12 @@ def test_a_ramp_is_kept_by_its_name(owner: Client, stranger: Client) -> None:
 def test_what_is_no_ramp_is_refused(owner: Client, ramp: dict[str, object]) -> None:
     assert keep(owner, **ramp)[0] == 422
     assert owner.get("/api/ramps").json() == []
+
+
+def test_a_ramp_of_as_many_stops_as_there_may_be_is_worked_on_like_any_other(owner: Client) -> None:
+    stops = [f"#{10 * i:02x}6080" for i in range(MOST_STOPS)]
+    assert keep(owner, name="long", stops=stops)[0] == 200
+    matched = owner.get("/api/draw/ramps/matched", {"ground": "#101418", "stops": stops})
+    refined = owner.get("/api/draw/ramps/refined", {"stops": stops[:-1]})
+    assert (len(matched.json()), len(refined.json())) == (MOST_STOPS, MOST_STOPS)
+    assert owner.get("/api/draw/ramps/refined", {"stops": stops}).status_code == 422

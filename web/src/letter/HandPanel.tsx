@@ -26,8 +26,10 @@ export function HandPanel({ layer, lettering }: Props) {
   const seen = useSheet((s) => s.seen)
   const fid = useSheet((s) => s.fid)
   const edit = useSheet((s) => s.editLayer)
-  const labels = (useLetters(document, level, seen).data?.labels ?? []).filter((label) => label.layer === layer.id)
-  const words = new Map(labels.map((label) => [label.feature, label.text]))
+  const { data } = useLetters(document, level, seen)
+  const words = new Map((data?.labels ?? []).filter((l) => l.layer === layer.id).map((l) => [l.feature, l.text]))
+  /** What a label says without any hand; empty where a field has nothing for it. */
+  const plainly = (of: number) => data?.by_hand[layer.id]?.[of]
   const hands = lettering.by_hand
   const hand = byHand(hands, fid)
   const placed = fid !== null && words.has(fid)
@@ -42,7 +44,7 @@ export function HandPanel({ layer, lettering }: Props) {
         ) : (
           <ChosenLabel
             key={fid}
-            said={hand?.text ?? words.get(fid) ?? ''}
+            said={hand?.text ?? words.get(fid) ?? plainly(fid) ?? ''}
             hand={hand}
             line={first}
             onChange={(tag, values) => changeByHand(layer.id, fid, tag, values)}
@@ -79,7 +81,7 @@ export function HandPanel({ layer, lettering }: Props) {
                 onClick={() => useSheet.getState().choose(layer.id, each.fid)}
                 sx={{ p: 0, minHeight: 24, justifyContent: 'flex-start', textAlign: 'left' }}
               >
-                {each.text ?? words.get(each.fid) ?? `Row ${each.fid + 1}`}
+                {each.text || plainly(each.fid) || `Row ${each.fid + 1}`}
               </Button>
               <span>{doneTo(each)}</span>
               <Button

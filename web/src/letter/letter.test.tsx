@@ -55,7 +55,9 @@ describe('labels that are left out', () => {
       Promise.resolve(ok([{ fid: 4, text: 'Skara', why: 'it does not fit inside' }]))) as never)
     const post = vi
       .spyOn(globalThis, 'fetch')
-      .mockImplementation(() => Promise.resolve(Response.json({ labels: [], faces: {}, left_out: { a: [4] } })))
+      .mockImplementation(() =>
+        Promise.resolve(Response.json({ labels: [], faces: {}, left_out: { a: [4] }, by_hand: {} })),
+      )
     const layer = whole('Layer', {
       id: 'a',
       name: 'A',

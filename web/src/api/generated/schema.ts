@@ -8209,6 +8209,15 @@ export interface components {
                 [key: string]: number[];
             };
             /**
+             * By Hand
+             * @description Of each layer what the labels changed by hand say of themselves, by feature: those too that are hidden or far off
+             */
+            by_hand: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
              * Faces
              * @description Of faces that don't ship with the editor: the letters of all labels
              * @default {}
