@@ -168,19 +168,37 @@ def chromium() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def kept_session() -> dict[str, Any]:
+    """What a browser keeps of who has signed in: of one test for those after it."""
+    return {}
+
+
+def sign_in(page: Page) -> None:
+    """As somebody does who comes to the application."""
+    page.goto("/")
+    page.get_by_label("Name").fill(NAME)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Sheets").wait_for()
+
+
 @pytest.fixture
-def page(chromium: Browser, application: Application) -> Iterator[Page]:
+def page(chromium: Browser, application: Application, kept_session: dict[str, Any]) -> Iterator[Page]:
     """A page of a person who has signed in. Errors in the page's script fail the test."""
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=application.address)
+    context = chromium.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=application.address, storage_state=kept_session.get("state")
+    )
     context.set_default_timeout(12_000)
     made = context.new_page()
     troubles: list[str] = []
     made.on("pageerror", lambda error: troubles.append(str(error)))
-    made.goto("/")
-    made.get_by_label("Name").fill(NAME)
-    made.get_by_label("Password").fill(PASSWORD)
-    made.get_by_role("button", name="Sign in").click()
-    made.get_by_role("heading", name="Sheets").wait_for()
+    if context.request.get("/api/session").json()["name"] == NAME:
+        made.goto("/")
+        made.get_by_role("heading", name="Sheets").wait_for()
+    else:  # the first, and those after one that has signed out
+        sign_in(made)
+        kept_session["state"] = context.storage_state()
     before = sheet_of(made)["document"]
     yield made
     if made.request.get("/api/sheets").ok:  # not of one who has signed out

@@ -7,18 +7,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import (
-    NAME,
-    PASSWORD,
-    ROOT,
-    Application,
-    begin_sheet,
-    drawn,
-    kept,
-    open_sheet,
-    publish,
-    stage,
-)
+from tests.browser.conftest import ROOT, Application, begin_sheet, drawn, kept, open_sheet, publish, sign_in, stage
 
 pytestmark = pytest.mark.browser
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
@@ -52,14 +41,6 @@ def screens(chromium: Browser, application: Application) -> Iterator[Page]:
     context.set_default_timeout(12_000)
     yield context.new_page()
     context.close()
-
-
-def sign_in(page: Page) -> None:
-    page.goto("/")
-    page.get_by_label("Name").fill(NAME)
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("heading", name="Sheets").wait_for()
 
 
 @pytest.mark.parametrize("theme", ["light", "graphite"])

@@ -36,8 +36,19 @@ def own_files(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
         yield
 
 
+@pytest.fixture(scope="session", autouse=True)
+def quick_passwords() -> Iterator[None]:
+    """What keeps passwords safe makes each a second slower; Django's own advice for tests is a hash that does not."""
+    from django.test.utils import override_settings
+
+    with override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"]):
+        yield
+
+
 @pytest.fixture(scope="session")
-def django_db_setup(django_db_setup: None, django_db_blocker: Any, demo: Path, own_files: None) -> None:
+def django_db_setup(
+    django_db_setup: None, django_db_blocker: Any, demo: Path, own_files: None, quick_passwords: None
+) -> None:
     """The demo belongs to Isla; Odd is a stranger."""
     with django_db_blocker.unblock():
         isla = get_user_model().objects.create_user("isla", password="peat-and-heather")
