@@ -33,12 +33,16 @@ def _leaves_files() -> str:
 
 
 @pytest.mark.parametrize(
-    ("work", "words"),
-    [(_takes_all_memory, "400.0 MB of memory"), (_never_ends, "minutes of work"), (_falls_over, "stops its reader")],
-)
-def test_a_reader_that_reaches_its_bounds_is_given_up_in_words(work: Callable[[], None], words: str) -> None:
+    ("work", "seconds", "words"),
+    [
+        (_takes_all_memory, 60, "400.0 MB of memory"), (_never_ends, 1, "minutes of work"), (_falls_over, 60, "stops its reader"),
+    ],
+)  # fmt: skip
+def test_a_reader_that_reaches_its_bounds_is_given_up_in_words(
+    work: Callable[[], None], seconds: int, words: str
+) -> None:
     with pytest.raises(BadInput, match=words):
-        within(400_000_000, 1, work)
+        within(400_000_000, seconds, work)
 
 
 def test_a_reader_leaves_nothing_behind() -> None:
