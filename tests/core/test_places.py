@@ -252,5 +252,7 @@ def test_coordinates_in_a_table() -> None:
     points = located(columns, CoordinateColumns("lon", "lat"), LONLAT)
     assert points.shapes is not None
     assert [p.is_empty for p in points.shapes] == [False, True]
+    whole = located(columns[:1], CoordinateColumns("lon", "lat"), LONLAT)
+    assert whole.places is not None and whole.places.tolist() == [[1, 2]], "no shape is made that nobody wants"
     with pytest.raises(BadInput, match=r"Row 1 lies at \(500, 2\)"):
         located(pa.table({"lon": [500.0], "lat": [2.0]}), CoordinateColumns("lon", "lat"), LONLAT)

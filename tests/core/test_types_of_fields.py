@@ -5,6 +5,8 @@ import pytest
 from greylatch.errors import BadInput
 from greylatch.tables.delimited import RawTable
 from greylatch.tables.fieldtypes import SAMPLE, FieldType, guess_types, typed_columns
+from hypothesis import example, given
+from hypothesis import strategies as st
 
 FAR = SAMPLE + 500
 
@@ -36,3 +38,21 @@ def test_a_field_that_begins_late_is_of_what_it_holds() -> None:
 def test_a_type_that_somebody_chose_is_kept_to() -> None:
     with pytest.raises(BadInput, match=rf"line {FAR + 2}: '2.5' is not a whole number"):
         read(["1"] * FAR + ["2.5"], field="integer")
+
+
+NUMBERS = st.one_of(
+    st.integers(-(10**19), 10**19).map(str), st.floats().map(repr), st.decimals(places=3, allow_nan=False, allow_infinity=False).map(str),
+    st.sampled_from(["", "-", "n/a", "nan", "inf", "0", "-0", "007", "-007", "+7", "0x1f", "0X1F", "1.", ".5", "1e5", "1e400", "1,5", "1,204", "٣"]),
+)  # fmt: skip
+
+
+@given(st.lists(NUMBERS, min_size=1, max_size=4))
+@example(["0x1f"])
+@example(["9" * 19])
+@example(["1", "1e400"])
+def test_numbers_that_are_read_at_a_stroke_are_those_that_are_looked_at(cells: list[str]) -> None:
+    """Blanks round a number are not read at a stroke, and so a column with such a cell shows what the other way gives."""
+    quick, thorough = read(cells), read([*cells, " 1 "])[:-1]
+    if pa.types.is_string(quick.type) or not set(cells) - {"", "-", "n/a", "nan"}:
+        return
+    assert quick.type == thorough.type and quick.cast(pa.string()).equals(thorough.cast(pa.string()))

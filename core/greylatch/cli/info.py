@@ -30,10 +30,11 @@ def info(arguments: argparse.Namespace) -> None:
     result = read_file(arguments.file, crs=arguments.crs, placed=False, layer=arguments.layer, mended=False)
     layers = kind.layers(arguments.file)
     listed = fields(result.dataset.columns)
+    meanings = {field.name: result.dataset.meaning(field.name) for field in listed}
     crs = crs_name(result.dataset.crs) if result.dataset.crs else None
     described = {
         "kind": result.dataset.kind, "format": kind.title, "layers": [{"name": layer.name, "kind": layer.kind, "rows": layer.rows} for layer in layers], "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
-        "fields": [{**vars(field), "meaning": asdict(result.dataset.meaning(field.name))} for field in listed],
+        "fields": [{**vars(field), "meaning": asdict(meanings[field.name])} for field in listed],
     }  # fmt: skip
     if arguments.json:
         print_json(described)
@@ -47,7 +48,7 @@ def info(arguments: argparse.Namespace) -> None:
     for layer in layers if len(layers) > 1 else ():
         print(f"layer: {layer.name} ({counted(layer.rows, 'row')}, {layer.kind})")
     for field in listed:
-        meaning = result.dataset.meaning(field.name)
+        meaning = meanings[field.name]
         means = meaning.kind + (f" in {meaning.unit}" if meaning.unit else "")
         print(f"  {field.name}: {field.type}" + (f", {field.missing} missing" if field.missing else "") + f" · {means}")
 

@@ -160,7 +160,6 @@ def points_from(columns: pa.Table, at: CoordinateColumns, choice: Choice, notes:
             raise BadFile(guess.reason)
         reason, crs = guess.reason, parse_crs(guess.crs) if guess.crs else None
     dataset = located(columns, at, crs)
-    assert dataset.shapes is not None
-    without = int(shapely.is_empty(dataset.shapes).sum())
+    without = 0 if dataset.places is not None else int(shapely.is_empty(dataset.shapes).sum())
     misplaced = [f"{counted(without, 'row')} without coordinates: not on the map."] if without else []
     return ReadResult(dataset, reason, [*notes, *misplaced])

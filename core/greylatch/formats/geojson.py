@@ -20,7 +20,7 @@ from greylatch.formats.geojson_head import geojson_head
 from greylatch.formats.kinds import Choice
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
-from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Shapes, named
+from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Places, Shapes, named
 from greylatch.tables.fieldtypes import plain
 from greylatch.wording import counted
 
@@ -219,7 +219,7 @@ def features_as_table(features: list[Any], notes: list[str]) -> tuple[pa.Table, 
     return _geojson_columns(features), shapes
 
 
-def _placed(columns: pa.Table, shapes: Shapes, said: object, choice: Choice, notes: list[str]) -> ReadResult:
+def _placed(columns: pa.Table, shapes: Shapes | Places, said: object, choice: Choice, notes: list[str]) -> ReadResult:
     """Columns and shapes in the system that was chosen, or that the file says, or that GeoJSON has."""
     stated = stated_crs(said)
     if choice.crs:

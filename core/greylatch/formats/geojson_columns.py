@@ -13,7 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.formats.geojson_head import geojson_head
-from greylatch.tables.dataset import MAX_COLUMNS, Shapes, named
+from greylatch.tables.dataset import MAX_COLUMNS, Places, Shapes, named
 
 __all__ = ["GeojsonColumns", "geojson_columns"]
 
@@ -28,10 +28,10 @@ _LIKE_A_DATE = re.compile(r"\d{4}-\d\d-\d\d")
 
 @dataclass(frozen=True)
 class GeojsonColumns:
-    """The features' properties and shapes, and what the collection says of its reference system."""
+    """The features' properties and shapes (of single points their places), and what the collection says of its reference system."""
 
     columns: pa.Table
-    shapes: Shapes
+    shapes: Shapes | Places
     crs: Any
 
 
@@ -87,7 +87,7 @@ def _read(document: pa.Table) -> GeojsonColumns | None:
     return GeojsonColumns(columns, shapes, crs)
 
 
-def _shapes(geometry: pa.StructArray) -> Shapes | None:
+def _shapes(geometry: pa.StructArray) -> Shapes | Places | None:
     kinds = pc.unique(geometry.field("type")).to_pylist()
     if geometry.null_count or len(kinds) != 1 or kinds[0] not in LEVELS or geometry.type.num_fields != 2:
         return None
@@ -100,12 +100,14 @@ def _shapes(geometry: pa.StructArray) -> Shapes | None:
         offsets.append(np.append(0, np.cumsum(lengths)))
         lists = lists.flatten()
     dimensions = _lengths(lists)
-    if dimensions is None or len(np.unique(dimensions)) != 1 or dimensions[0] not in (2, 3):
+    if dimensions is None or (dimensions != dimensions[0]).any() or dimensions[0] not in (2, 3):
         return None
     values = lists.flatten()
     if values.null_count or not (pa.types.is_integer(values.type) or pa.types.is_floating(values.type)):
         return None
     xy = np.ascontiguousarray(values.to_numpy().astype(np.float64).reshape(-1, dimensions[0])[:, :2])
+    if kind == "Point":
+        return xy
     areal = kind in ("Polygon", "MultiPolygon")
     if areal:
         ends = offsets[-1]

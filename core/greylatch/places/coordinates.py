@@ -108,6 +108,8 @@ def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) ->
                 f"Row {row + 1} lies at ({x[row]:g}, {y[row]:g}), which is not longitude and latitude.",
                 "Are the two columns swapped, or is the projection another one?",
             )
+    if both.all():
+        return Dataset(columns, "points", np.column_stack([x, y]), crs)
     points = np.full(len(x), shapely.Point(), dtype=object)
     points[both] = shapely.points(x[both], y[both])
     return Dataset(columns, "points", points, crs)

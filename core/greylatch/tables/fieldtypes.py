@@ -2,6 +2,7 @@
 
 import math
 import re
+import sys
 from collections.abc import Callable
 from datetime import date, datetime
 from typing import Any, Literal
@@ -25,6 +26,8 @@ FEWEST_CODES, CODES = 3, 0.8
 _INTEGER, _NUMBER = re.compile(number_pattern(None, whole=True)), re.compile(number_pattern(None))
 SAMPLE = 2000
 """Rows that tell how a table's cells are written."""
+MOST_WHOLE = 10**18 - 1
+"""The greatest whole number of as many digits as are read."""
 MISFITS = 50
 """Cells of a column further down that tell it as well, each time that some don't fit."""
 _CODE = re.compile(r"0\d+$")
@@ -180,11 +183,16 @@ def _read(
     cells: pa.ChunkedArray, type: FieldType, thousands: Thousands | None, codes: bool
 ) -> tuple[pa.ChunkedArray, pa.ChunkedArray]:
     """Cells as a type; and those that are none of it, with nothing for the others. `codes` such as 007 may be numbers."""
+    misfits = pa.chunked_array([pa.nulls(len(cells), pa.string())])
+    if type in ("integer", "number") and not thousands:
+        plainly = _plainly_written(cells, ARROW[type])
+        if plainly is not None:
+            return plainly, misfits
     cells = pc.utf8_trim_whitespace(cells)
     filled = _without_blanks(cells)
     nothing = pa.scalar(None, pa.string())
     if type == "text":
-        return cells_of_codes(cells, filled), pa.chunked_array([pa.nulls(len(cells), pa.string())])
+        return cells_of_codes(cells, filled), misfits
     if type in ("integer", "number"):
         fits = pc.match_substring_regex(filled, "^" + number_pattern(thousands, type == "integer"))
         if not codes:
@@ -197,6 +205,22 @@ def _read(
         known = pa.array([_CONVERT[type](text) for text in texts.dictionary.to_pylist()], ARROW[type])
         values = pa.chunked_array([known.take(texts.indices)])
     return values, pc.if_else(pc.is_null(values), filled, nothing)
+
+
+def _plainly_written(cells: pa.ChunkedArray, type: pa.DataType) -> pa.ChunkedArray | None:
+    """Numbers of a column that Arrow can read as it stands, a third of the work; None where some cell has to be looked at."""
+    cells = pc.if_else(pc.equal(cells, ""), pa.scalar(None, pa.string()), cells)
+    # Codes such as 007 are no numbers to everybody, and 0x1f is one to Arrow alone.
+    behind_nought = pc.and_(pc.starts_with(cells, "0"), pc.greater(pc.binary_length(cells), 1))
+    if pc.any(pc.and_not(behind_nought, pc.starts_with(cells, "0."))).as_py():
+        return None
+    try:
+        values = cells.cast(type)
+    except pa.ArrowInvalid:
+        return None
+    # Arrow reads nan and inf as well, and more digits than a whole number is read with here.
+    most = MOST_WHOLE if pa.types.is_integer(type) else sys.float_info.max
+    return values if pc.all(pc.less_equal(pc.abs(values), most)).as_py() is not False else None
 
 
 def cells_of_codes(cells: pa.ChunkedArray, filled: pa.ChunkedArray) -> pa.ChunkedArray:

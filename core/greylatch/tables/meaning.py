@@ -308,9 +308,10 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     looked = (
         column.take(np.linspace(0, len(column) - 1, LOOKED, dtype=np.int64)) if len(column) > 2 * LOOKED else column
     )
-    if _different(looked) <= FEW:
-        looked = column
-    filled, distinct = len(looked) - looked.null_count, _different(looked)
+    distinct = _different(looked)
+    if looked is not column and distinct <= FEW:
+        looked, distinct = column, _different(column)
+    filled = len(looked) - looked.null_count
     if filled and distinct <= FEW and 2 * distinct <= filled:
         return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
     if some and all(text.isdigit() for text in some) and any(text != "0" and text[0] == "0" for text in some):
@@ -326,7 +327,7 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
 
 def _different(column: pa.ChunkedArray) -> int:
     # Of a column in which nothing ever was Arrow knows not even that.
-    return pc.count_distinct(column, mode="only_valid").as_py() if column.null_count < len(column) else 0
+    return len(column.drop_null().unique()) if column.null_count < len(column) else 0
 
 
 def _counts_rows(values: NDArray[np.float64]) -> bool:
