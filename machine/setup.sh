@@ -68,15 +68,28 @@ need_node_modules() {
   echo "$sum" >"$ROOT/web/node_modules/.lock"
 }
 
+web_sum() { (cd "$ROOT" && find web/src web/*.html web/*.ts web/package-lock.json core/greylatch/lettering/fonts -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1); }
+web_is_built() { [ "$(cat "$ROOT/web/dist/.built" 2>/dev/null)" = "$(web_sum)" ] && [ -e "$ROOT/core/greylatch/edition/page/reader.js" ]; }
+
 need_web() {
-  local sum
-  sum=$(cd "$ROOT" && find web/src web/*.html web/*.ts web/package-lock.json core/greylatch/lettering/fonts -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
-  [ "$(cat "$ROOT/web/dist/.built" 2>/dev/null)" = "$sum" ] && [ -e "$ROOT/core/greylatch/edition/page/reader.js" ] && return
+  web_is_built && return
+  local sum; sum=$(web_sum)
   need_node_modules
   say "Building the interface"
   (cd "$ROOT/web" && npm run --silent build >"${TMPDIR:-/tmp}/greylatch-build.log" 2>&1) || { tail -n 20 "${TMPDIR:-/tmp}/greylatch-build.log" >&2; die "the build failed"; }
   "$ROOT/.venv/bin/python" -m whitenoise.compress -q "$ROOT/web/dist/assets"
   echo "$sum" >"$ROOT/web/dist/.built"
+}
+
+# need_python_and_node run|test: side by side, since each waits for a registry or the disk most of the time.
+need_python_and_node() {
+  set -m  # a group of its own, which Ctrl-C ends whole
+  need_node_modules & local node=$!
+  set +m
+  trap "kill -- -$node 2>/dev/null; exit 130" INT TERM
+  need_python "$1"
+  wait "$node" || exit 1
+  trap - INT TERM
 }
 
 # need_compiled: what draws maps is compiled before two processes of the web server start, which each would wait for it at once.

@@ -98,6 +98,7 @@ def test_a_bare_collection_is_a_row_for_each_of_its_shapes(tmp_path: Path) -> No
     several = {"type": "MultiPolygon", "coordinates": [square(4)["coordinates"], square(170.0)["coordinates"]]}
     read = read_file(geojson(tmp_path, {"type": "GeometryCollection", "geometries": [square(0), square(2), several]}))
     assert read.dataset.kind == "areas" and len(read.dataset) == 3 and not read.notes
+    assert read.dataset.meaning("row").kind == "identifier", "they are numbered, however few they are"
     with pytest.raises(BadFile, match="no shape"):
         read_file(geojson(tmp_path, {"type": "GeometryCollection", "geometries": []}))
 

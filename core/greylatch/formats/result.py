@@ -15,6 +15,7 @@ from greylatch.places.crs import exchanged
 from greylatch.places.mending import mended
 from greylatch.places.side_by_side import are_valid
 from greylatch.tables.dataset import Dataset, Kind, Places, Shapes, is_places, kind_of, named_columns
+from greylatch.tables.meaning import Meaning
 from greylatch.wording import counted
 
 __all__ = ["ReadResult", "read_result", "rows_of"]
@@ -60,11 +61,13 @@ def read_result(
         For no shape at all, and for coordinates that are no place.
     """
     notes = list(known)
+    meanings: dict[str, Meaning] = {}
     if columns.num_columns == 0:  # a table without a column does not know how many rows it has
         columns = pa.table({"row": pa.array(range(1, len(geometry) + 1), pa.int64())})
+        meanings["row"] = Meaning("identifier", reason="It numbers the rows one by one.")
     if is_places(geometry):
         places = _checked(geometry, crs, choice.swapped)
-        return ReadResult(Dataset(named_columns(columns), "points", places, crs), reason, notes)
+        return ReadResult(Dataset(named_columns(columns), "points", places, crs, meanings=meanings), reason, notes)
     shapes: Shapes = geometry
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
@@ -98,7 +101,7 @@ def read_result(
         if choice.mended:
             shapes = shapes.copy()
             shapes[broken] = mended(shapes[broken])
-    return ReadResult(Dataset(named_columns(columns), kind, shapes, crs), reason, notes)
+    return ReadResult(Dataset(named_columns(columns), kind, shapes, crs, meanings=meanings), reason, notes)
 
 
 def _cut_where_broken(shapes: Shapes) -> Shapes:

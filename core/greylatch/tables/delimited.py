@@ -276,6 +276,7 @@ def _rows(reader: Iterator[list[str]], dialect: Dialect, limit: int | None) -> R
 def _at_once(path: str | Path, dialect: Dialect) -> RawTable | None:
     """The cells of a regular file; None for one that has to be looked at line by line."""
     try:
+        width = _first_row(path, dialect)
         table = pyarrow.csv.read_csv(
             path,
             pyarrow.csv.ReadOptions(
@@ -283,19 +284,27 @@ def _at_once(path: str | Path, dialect: Dialect) -> RawTable | None:
             ),
             pyarrow.csv.ParseOptions(delimiter=dialect.delimiter, newlines_in_values=True),
             pyarrow.csv.ConvertOptions(
-                column_types={f"f{i}": pa.string() for i in range(MAX_COLUMNS)},
+                column_types={f"f{i}": pa.string() for i in range(width)},
                 null_values=[],
                 strings_can_be_null=False,
             ),
         )
-    except (pa.ArrowException, OSError, LookupError, UnicodeError):
+    except (pa.ArrowException, csv.Error, OSError, LookupError, UnicodeError):
+        return None
+    if table.num_columns != width or width > MAX_COLUMNS:
         return None
     # A single column may hold blank lines, which count as none there; and who looks closely says more of odd characters.
-    if table.num_columns < 2 or any(_is_odd(column) for column in table.columns):
+    if width < 2 or any(_is_odd(column) for column in table.columns):
         return None
     first = [column[0].as_py() for column in table.columns] if dialect.header else [""] * table.num_columns
     start = 1 if dialect.header else 0
     return RawTable(table.slice(start).rename_columns(named(first)), start + 1)
+
+
+def _first_row(path: str | Path, dialect: Dialect) -> int:
+    """How many cells the first row has in which there is something."""
+    with open(path, encoding=dialect.encoding, newline="") as file:
+        return len(next(filter(None, csv.reader(file, delimiter=dialect.delimiter)), []))
 
 
 def _is_odd(column: pa.ChunkedArray) -> bool:
