@@ -220,7 +220,8 @@ def _plainly_written(cells: pa.ChunkedArray, type: pa.DataType) -> pa.ChunkedArr
         return None
     # Arrow reads nan and inf as well, and more digits than a whole number is read with here.
     most = MOST_WHOLE if pa.types.is_integer(type) else sys.float_info.max
-    return values if pc.all(pc.less_equal(pc.abs(values), most)).as_py() is not False else None
+    within = pc.and_(pc.less_equal(values, most), pc.greater_equal(values, -most))
+    return values if pc.all(within).as_py() is not False else None
 
 
 def cells_of_codes(cells: pa.ChunkedArray, filled: pa.ChunkedArray) -> pa.ChunkedArray:
