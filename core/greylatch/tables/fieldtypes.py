@@ -13,7 +13,7 @@ import pyarrow.compute as pc
 
 from greylatch.errors import BadInput
 from greylatch.tables.delimited import RawTable
-from greylatch.tables.number_marks import Thousands, number_pattern, thousands_marks
+from greylatch.tables.number_marks import MOST_DIGITS, Thousands, number_pattern, thousands_marks
 from greylatch.tables.written_dates import read_date
 
 __all__ = ["ARROW", "FieldType", "finite", "guess_types", "plain", "read_columns", "typed", "typed_columns"]
@@ -26,8 +26,6 @@ FEWEST_CODES, CODES = 3, 0.8
 _INTEGER, _NUMBER = re.compile(number_pattern(None, whole=True)), re.compile(number_pattern(None))
 SAMPLE = 2000
 """Rows that tell how a table's cells are written."""
-MOST_WHOLE = 10**18 - 1
-"""The greatest whole number of as many digits as are read."""
 MISFITS = 50
 """Cells of a column further down that tell it as well, each time that some don't fit."""
 _CODE = re.compile(r"0\d+$")
@@ -219,7 +217,7 @@ def _plainly_written(cells: pa.ChunkedArray, type: pa.DataType) -> pa.ChunkedArr
     except pa.ArrowInvalid:
         return None
     # Arrow reads nan and inf as well, and more digits than a whole number is read with here.
-    most = MOST_WHOLE if pa.types.is_integer(type) else sys.float_info.max
+    most = 10**MOST_DIGITS - 1 if pa.types.is_integer(type) else sys.float_info.max
     within = pc.and_(pc.less_equal(values, most), pc.greater_equal(values, -most))
     return values if pc.all(within).as_py() is not False else None
 

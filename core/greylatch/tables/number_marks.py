@@ -4,7 +4,10 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
-__all__ = ["Thousands", "number_pattern", "thousands_marks"]
+__all__ = ["MOST_DIGITS", "Thousands", "number_pattern", "thousands_marks"]
+
+MOST_DIGITS = 18
+"""Of a whole number: one more may not fit into 64 bits."""
 
 Thousands = Literal[",", "."]
 """What parts thousands."""
@@ -30,7 +33,7 @@ def number_pattern(thousands: Thousands | None, whole: bool = False) -> str:
     >>> [bool(re.match(number_pattern(mark), "1,081,234.5")) for mark in (",", ".", None)]
     [True, False, False]
     """
-    plain = r"[0-9]{1,18}"
+    plain = rf"[0-9]{{1,{MOST_DIGITS}}}"
     if thousands is None:
         return rf"[+-]?{plain}$" if whole else r"[+-]?([0-9]+([.,][0-9]*)?|[.,][0-9]+)([eE][+-]?[0-9]+)?$"
     decimal, parted = re.escape(_other(thousands)), rf"[1-9][0-9]{{0,2}}({re.escape(thousands)}[0-9]{{3}}){{1,5}}"
