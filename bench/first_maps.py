@@ -14,9 +14,9 @@ from typing import Any
 import orjson
 from greylatch.formats.bounded import bounded
 from greylatch.formats.corrections import Corrections
-from greylatch.formats.geojson import write_geojson
 from greylatch.formats.intake import take_in
 from greylatch.formats.preview import preview
+from greylatch.formats.written_geojson import write_geojson
 
 from bench.table import print_table, timed
 

@@ -17,10 +17,10 @@ from greylatch.classes.values import values_of
 from greylatch.errors import BadInput
 from greylatch.formats.bounded import memory_for, within
 from greylatch.formats.corrections import Corrections
-from greylatch.formats.geojson import feature_collection
 from greylatch.formats.geoparquet import read_geoparquet
 from greylatch.formats.intake import take_in
 from greylatch.formats.preview import preview
+from greylatch.formats.written_geojson import feature_collection
 from greylatch.paint.passes import compose
 from greylatch.paint.picture import paint
 from greylatch.paint.sources import RasterSource, VectorSource

@@ -16,7 +16,7 @@ import rasterio
 import shapely
 from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
-from greylatch.formats.geojson import write_geojson
+from greylatch.formats.written_geojson import write_geojson
 from greylatch.places.crs import to_lonlat
 from greylatch.places.join import joined, keys_of, match
 

@@ -17,8 +17,9 @@ from greylatch.formats.about import SILENT, About
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.intake import Taken
 from greylatch.formats.result import ReadResult
-from greylatch.places.crs import LONLAT, crs_name, crs_text, to_lonlat, transformer_between
+from greylatch.places.crs import LONLAT, to_lonlat, transformer_between
 from greylatch.places.frame import Frame
+from greylatch.places.stated import crs_name, crs_text
 from greylatch.progress import Progress, silent
 from greylatch.rasters.info import raster_info
 from greylatch.rasters.keep import keep_as_cog

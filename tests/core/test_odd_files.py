@@ -15,8 +15,8 @@ import pytest
 import shapely
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
-from greylatch.formats.geojson import feature_collection
 from greylatch.formats.result import ReadResult
+from greylatch.formats.written_geojson import feature_collection
 from greylatch.paint.sources import VectorSource
 from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.crs import lonlat_box, parse_crs

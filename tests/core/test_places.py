@@ -11,10 +11,11 @@ import shapely
 from greylatch.classes.values import values_of
 from greylatch.errors import BadInput
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
-from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, guess_crs, parse_crs, reproject
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, parse_crs, reproject
 from greylatch.places.frame import MERCATOR
 from greylatch.places.join import Suggestion, joined, keys_of, match, suggested
 from greylatch.places.measures import geodesic_areas
+from greylatch.places.stated import crs_name, guess_crs
 from greylatch.sheet.parts import NormaliseByArea, NormaliseByField
 from greylatch.tables.dataset import Dataset
 from greylatch.tables.fieldtypes import FieldType

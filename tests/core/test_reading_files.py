@@ -15,9 +15,9 @@ import pytest
 import shapely
 from greylatch.errors import BadInput
 from greylatch.formats.files import read_file
-from greylatch.formats.geojson import feature_collection
 from greylatch.formats.geoparquet import read_geoparquet, write_geoparquet
 from greylatch.formats.kinds import file_kind
+from greylatch.formats.written_geojson import feature_collection
 from greylatch.formats.zipped import unpack
 from greylatch.tables import delimited
 from greylatch.tables.dataset import fields

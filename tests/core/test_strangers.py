@@ -13,7 +13,7 @@ from greylatch.edition.plan import plan_edition
 from greylatch.edition.publish import publish
 from greylatch.errors import CannotDraw
 from greylatch.formats.files import read_file
-from greylatch.formats.geojson import write_geojson
+from greylatch.formats.written_geojson import write_geojson
 from greylatch.paint.key import layer_key
 from greylatch.paint.key_picture import key_pixels
 from greylatch.paint.passes import Composition, pass_of

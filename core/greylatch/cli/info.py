@@ -7,7 +7,7 @@ from typing import Any
 from greylatch.cli.printing import print_json
 from greylatch.formats.files import read_file
 from greylatch.formats.kinds import file_kind
-from greylatch.places.crs import crs_name
+from greylatch.places.stated import crs_name
 from greylatch.tables.dataset import fields
 from greylatch.wording import counted
 
@@ -31,7 +31,7 @@ def info(arguments: argparse.Namespace) -> None:
     layers = kind.layers(arguments.file)
     listed = fields(result.dataset.columns)
     meanings = {field.name: result.dataset.meaning(field.name) for field in listed}
-    crs = crs_name(result.dataset.crs) if result.dataset.crs else None
+    crs = crs_name(result.dataset.system) if result.dataset.system else None
     described = {
         "kind": result.dataset.kind, "format": kind.title, "layers": [{"name": layer.name, "kind": layer.kind, "rows": layer.rows} for layer in layers], "rows": len(result.dataset), "crs": crs, "crs_reason": result.crs_reason, "notes": result.notes,
         "fields": [{**vars(field), "meaning": asdict(meanings[field.name])} for field in listed],

@@ -7,7 +7,7 @@ from greylatch.cli.printing import print_json
 from greylatch.errors import BadInput
 from greylatch.formats.cells import BARE_TABLE
 from greylatch.formats.files import read_file
-from greylatch.formats.geojson import write_geojson
+from greylatch.formats.written_geojson import write_geojson
 from greylatch.places.cross_list import read_cross_list
 from greylatch.places.join import joined, key_of, keys_of, match
 from greylatch.tables.summing import HOW, Summary, summed

@@ -64,7 +64,7 @@ def elsewhere(data: Dataset, frame: Frame) -> tuple[Dataset, str]:
     if lost == len(shapes):
         raise BadInput(f"Everything lies beyond the limits of {frame.name}.")
     beyond = f"; {lost:,} lie beyond the projection's limits" if lost else ""
-    return replace(data, geometry=shapes, crs=frame.crs), beyond
+    return replace(data, geometry=shapes, system=frame.crs), beyond
 
 
 def _reproject_raster(arguments: argparse.Namespace, frame: Frame, out: Path) -> None:

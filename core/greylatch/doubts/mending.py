@@ -7,8 +7,8 @@ import shapely
 from numpy.typing import NDArray
 
 from greylatch.doubts.doubt import Mending
-from greylatch.places.coordinates import CoordinateColumns
-from greylatch.places.crs import LONLAT, exchanged, reproject
+from greylatch.places.coordinates import CoordinateColumns, exchanged
+from greylatch.places.crs import LONLAT, reproject
 from greylatch.tables.dataset import Dataset, numbers
 from greylatch.tables.edit import (
     MAX_EDITS,

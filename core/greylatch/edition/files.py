@@ -7,7 +7,7 @@ from typing import Any
 
 from greylatch.edition.plan import Plan
 from greylatch.edition.vector_tiles import feature_properties
-from greylatch.formats.geojson import write_geojson
+from greylatch.formats.written_geojson import write_geojson
 from greylatch.paint.furniture import furnished
 from greylatch.paint.passes import VectorPass
 from greylatch.paint.picture import paint

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import pyarrow as pa
-import pyproj
 import shapely
 
 from greylatch.errors import BadFile
@@ -13,9 +12,9 @@ from greylatch.formats.kinds import DELIMITED, Choice, FileKind
 from greylatch.formats.read_by_gdal import placed_result
 from greylatch.formats.result import ReadResult
 from greylatch.places.coordinates import CoordinateColumns, guess_coordinate_columns, located
-from greylatch.places.crs import guess_crs, parse_crs
+from greylatch.places.stated import guess_crs, system_of
 from greylatch.places.written_shapes import guess_shape_column, shapes_written
-from greylatch.tables.dataset import Dataset, field_type, numbers
+from greylatch.tables.dataset import Dataset, System, field_type, numbers
 from greylatch.tables.delimited import Dialect, RawTable, guess_dialect, read_delimited
 from greylatch.tables.fieldtypes import FieldType, read_columns
 from greylatch.tables.number_marks import Thousands
@@ -153,13 +152,13 @@ def points_from(columns: pa.Table, at: CoordinateColumns, choice: Choice, notes:
     """Points from coordinate columns, in the chosen or a guessed system; `notes` are said before others."""
     if choice.crs:
         reason: str = "Chosen by hand."
-        crs: pyproj.CRS | None = parse_crs(choice.crs)
+        system: System | None = system_of(choice.crs)
     else:
         guess = guess_crs(numbers(columns, at.x), numbers(columns, at.y))
         if guess.crs is None and choice.placed:
             raise BadFile(guess.reason)
-        reason, crs = guess.reason, parse_crs(guess.crs) if guess.crs else None
-    dataset = located(columns, at, crs)
+        reason, system = guess.reason, system_of(guess.crs) if guess.crs else None
+    dataset = located(columns, at, system)
     without = 0 if dataset.places is not None else int(shapely.is_empty(dataset.shapes).sum())
     misplaced = [f"{counted(without, 'row')} without coordinates: not on the map."] if without else []
     return ReadResult(dataset, reason, [*notes, *misplaced])

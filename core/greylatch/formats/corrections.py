@@ -8,7 +8,7 @@ from greylatch.formats.about import About
 from greylatch.formats.cells import CellChoice
 from greylatch.formats.kinds import DELIMITED, Choice, FileKind
 from greylatch.places.coordinates import CoordinateColumns
-from greylatch.places.crs import MAX_CRS_TEXT
+from greylatch.places.stated import MAX_CRS_TEXT
 from greylatch.tables.dataset import MAX_COLUMNS
 from greylatch.tables.delimited import Dialect, Ragged, guess_dialect, with_corrections
 from greylatch.tables.fieldtypes import FieldType

@@ -1,8 +1,7 @@
-"""Reading and writing GeoJSON (RFC 7946)."""
+"""Reading GeoJSON (RFC 7946)."""
 
 import codecs
 import json
-from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -19,116 +18,24 @@ from greylatch.formats.geojson_columns import geojson_columns
 from greylatch.formats.geojson_head import geojson_head
 from greylatch.formats.kinds import Choice
 from greylatch.formats.result import ReadResult, read_result, rows_of
-from greylatch.places.crs import LONLAT, parse_crs, to_lonlat
-from greylatch.tables.dataset import MAX_COLUMNS, Dataset, Places, Shapes, named
-from greylatch.tables.fieldtypes import plain
+from greylatch.places.stated import system_of
+from greylatch.tables.dataset import MAX_COLUMNS, Places, Shapes, System, named
 from greylatch.wording import counted
 
 __all__ = [
     "MAX_GEOJSON",
-    "feature_collection",
     "features_as_table",
     "json_of",
     "read",
     "result_of_features",
     "seen_by",
     "stated_crs",
-    "write_geojson",
 ]
 
 MAX_GEOJSON = 1024**3
 GEOJSON_SHAPES = (
     "Point", "MultiPoint", "LineString", "MultiLineString", "Polygon", "MultiPolygon", "GeometryCollection",
 )  # fmt: skip
-BATCH = 20_000
-"""Rows that are written at a time."""
-DECIMALS = 7
-"""Decimals of a degree that are kept: about a centimetre on the ground."""
-
-
-def features_of(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> Iterator[bytes]:
-    """The features of a FeatureCollection in longitude and latitude, each as JSON, exterior rings counter-clockwise.
-    The feature's id is its fid.
-
-    Parameters
-    ----------
-    extra : Mapping[str, Sequence[Any]] | None
-        Adds a property per row.
-
-    Raises
-    ------
-    BadInput
-        For a bare table.
-    """
-    if dataset.shapes is None or dataset.crs is None:
-        raise BadFile("A table without shapes cannot be written as GeoJSON.")
-    shapes = rounded(shapely.orient_polygons(to_lonlat(dataset.shapes, dataset.crs), exterior_cw=False))
-    texts = shapely.to_geojson(shapes)
-    texts[shapely.is_missing(shapes) | shapely.is_empty(shapes)] = "null"
-    names = dataset.columns.column_names
-    more = list((extra or {}).items())
-    at = 0
-    for batch in dataset.columns.to_batches(max_chunksize=BATCH):
-        for values in (
-            zip(*(column.to_pylist() for column in batch.columns), strict=True) if names else [()] * len(batch)
-        ):
-            properties = dict(zip(names, map(plain, values), strict=True))
-            for name, added in more:
-                properties[name] = added[at]
-            yield b'{"type":"Feature","id":%d,"properties":%b,"geometry":%b}' % (
-                dataset.fids[at], orjson.dumps(properties), texts[at].encode(),
-            )  # fmt: skip
-            at += 1
-
-
-def feature_collection(dataset: Dataset, extra: Mapping[str, Sequence[Any]] | None = None) -> dict[str, Any]:
-    """`features_of` as one document.
-
-    Parameters
-    ----------
-    dataset : Dataset
-        The data.
-    extra : Mapping[str, Sequence[Any]] | None
-        A property more for every row, by name.
-
-    Returns
-    -------
-    dict[str, Any]
-    """
-    features = [orjson.loads(feature) for feature in features_of(dataset, extra)]
-    return {"type": "FeatureCollection", "features": features}
-
-
-def write_geojson(dataset: Dataset, path: str | Path, extra: Mapping[str, Sequence[Any]] | None = None) -> None:
-    """`features_of` as a file, whole or absent.
-
-    Parameters
-    ----------
-    dataset : Dataset
-        The data.
-    path : str | Path
-        The file.
-    extra : Mapping[str, Sequence[Any]] | None
-        A property more for every row, by name.
-    """
-    target = Path(path)
-    part = target.with_name(f".{target.name}.part")
-    try:
-        with part.open("wb") as sink:
-            sink.write(b'{"type":"FeatureCollection","features":[')
-            for i, feature in enumerate(features_of(dataset, extra)):
-                sink.write(b",\n" + feature if i else b"\n" + feature)
-            sink.write(b"\n]}")
-        part.replace(target)
-    except OSError as error:
-        raise BadFile(f"{target} cannot be written: {error.strerror}.") from error
-    finally:
-        part.unlink(missing_ok=True)
-
-
-def rounded(shapes: Shapes) -> Shapes:
-    """Coordinates rounded to `DECIMALS`; topology is left as it is."""
-    return shapely.transform(shapes, lambda xy: np.round(xy, DECIMALS))
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
@@ -222,12 +129,13 @@ def features_as_table(features: list[Any], notes: list[str]) -> tuple[pa.Table, 
 def _placed(columns: pa.Table, shapes: Shapes | Places, said: object, choice: Choice, notes: list[str]) -> ReadResult:
     """Columns and shapes in the system that was chosen, or that the file says, or that GeoJSON has."""
     stated = stated_crs(said)
+    chosen: System
     if choice.crs:
-        chosen, reason = parse_crs(choice.crs), "Chosen by hand."
+        chosen, reason = system_of(choice.crs), "Chosen by hand."
     elif stated:
-        chosen, reason = parse_crs(stated), "Stated in the file."
+        chosen, reason = system_of(stated), "Stated in the file."
     else:
-        chosen, reason = LONLAT, "GeoJSON is in longitude and latitude (RFC 7946)."
+        chosen, reason = "EPSG:4326", "GeoJSON is in longitude and latitude (RFC 7946)."
         if said is not None:
             notes.append("What the file says of its projection cannot be read; it is taken as longitude and latitude.")
     return read_result(columns, shapes, chosen, reason, notes, choice)

@@ -6,15 +6,14 @@ from typing import Any
 
 import pyarrow as pa
 import pyarrow.parquet as pq
-import pyproj
 import shapely
 
 from greylatch.errors import BadFile
 from greylatch.formats.arrow_columns import plain_columns
 from greylatch.formats.kinds import Choice
 from greylatch.formats.result import ReadResult, read_result
-from greylatch.places.crs import parse_crs
-from greylatch.tables.dataset import Dataset, Places, Shapes, is_places, kind_of
+from greylatch.places.stated import system_of, system_of_json
+from greylatch.tables.dataset import Dataset, Places, Shapes, System, is_places, kind_of
 from greylatch.tables.point_wkb import places_of_wkb, wkb_of
 
 __all__ = ["read", "read_geoparquet", "write_geoparquet"]
@@ -63,9 +62,9 @@ def read_geoparquet(path: str | Path) -> Dataset:
         return Dataset(table, "table")
     name, described = _described(stated, table)
     columns = table.drop_columns([name]).replace_schema_metadata(None)
-    crs, _ = _crs(described, Choice())
+    system, _ = _system(described, Choice())
     shapes = _shapes(table, name)
-    return Dataset(columns, "points" if is_places(shapes) else kind_of(shapes), shapes, crs)
+    return Dataset(columns, "points" if is_places(shapes) else kind_of(shapes), shapes, system)
 
 
 def read(path: str | Path, choice: Choice) -> ReadResult:
@@ -93,9 +92,9 @@ def read(path: str | Path, choice: Choice) -> ReadResult:
     if not stated:
         return ReadResult(Dataset(plain_columns(table, notes), "table"), "A table without shapes.", notes)
     name, described = _described(stated, table)
-    crs, reason = _crs(described, choice)
+    system, reason = _system(described, choice)
     columns = table.drop_columns([name]).replace_schema_metadata(None)
-    return read_result(plain_columns(columns, notes), _shapes(table, name), crs, reason, notes, choice)
+    return read_result(plain_columns(columns, notes), _shapes(table, name), system, reason, notes, choice)
 
 
 def _columns(path: str | Path, head: bool) -> tuple[pa.Table, int]:
@@ -140,15 +139,12 @@ def _described(stated: bytes, table: pa.Table) -> tuple[str, dict[str, Any]]:
     return name, described
 
 
-def _crs(described: dict[str, Any], choice: Choice) -> tuple[pyproj.CRS, str]:
+def _system(described: dict[str, Any], choice: Choice) -> tuple[System, str]:
     if choice.crs:
-        return parse_crs(choice.crs), "Chosen by hand."
+        return system_of(choice.crs), "Chosen by hand."
     if described.get("crs") is None:  # "If the key is absent, OGC:CRS84 is taken" (GeoParquet 1.1)
-        return pyproj.CRS.from_epsg(4326), "GeoParquet is in longitude and latitude where it says nothing else."
-    try:
-        return pyproj.CRS.from_json_dict(described["crs"]), "Stated in the file."
-    except (pyproj.exceptions.CRSError, TypeError, AttributeError) as error:
-        raise BadFile("What the file says of its projection is not understood.", "Choose it by hand.") from error
+        return "EPSG:4326", "GeoParquet is in longitude and latitude where it says nothing else."
+    return system_of_json(described["crs"]), "Stated in the file."
 
 
 def _geometry_name(table: pa.Table) -> str:

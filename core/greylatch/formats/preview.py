@@ -17,9 +17,9 @@ from greylatch.formats.intake import chosen, title_of
 from greylatch.formats.kinds import DELIMITED, FileKind, LayerInfo, file_kind
 from greylatch.formats.result import ReadResult
 from greylatch.places.coordinates import CoordinateColumns
-from greylatch.places.crs import crs_name
 from greylatch.places.glance import Glance, glance
 from greylatch.places.simplifying import proposed_tolerance
+from greylatch.places.stated import crs_name
 from greylatch.rasters.glance import RasterGlance, raster_glance
 from greylatch.rasters.info import corrected, open_raster, raster_info, unplaced_raster_info
 from greylatch.rasters.unusual import looked_at, unusual

@@ -12,7 +12,6 @@ from typing import Any
 
 import numpy as np
 import pyarrow as pa
-import pyproj
 import shapely
 
 from greylatch.errors import BadFile, BadInput, printable
@@ -21,8 +20,8 @@ from greylatch.formats.arrow_columns import plain_columns
 from greylatch.formats.bounded import beside
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult, read_result, rows_of
-from greylatch.places.crs import guess_crs, parse_crs
-from greylatch.tables.dataset import Dataset, Places, Shapes, is_places
+from greylatch.places.stated import guess_crs, system_of
+from greylatch.tables.dataset import Dataset, Places, Shapes, System, is_places
 from greylatch.tables.point_wkb import places_of_wkb
 from greylatch.wording import counted
 
@@ -44,8 +43,14 @@ def pyogrio_with_few_drivers() -> Any:
     """The module pyogrio, loaded so that GDAL knows no drivers but `DRIVERS`. It is loaded where it is wanted, and only there:
     that takes longer than reading most files. A process that has loaded it before keeps what it had: tests do, and the making of the demo."""
     theirs = "pyogrio" in sys.modules
-    import pyogrio
-
+    # pyogrio would load pyproj, were it only to know whether it is there; what most files say of their system needs none (`System`).
+    needless = {"pyproj": None} if "pyproj" not in sys.modules else {}
+    sys.modules.update(needless)  # type: ignore[arg-type]
+    try:
+        import pyogrio
+    finally:
+        for name in needless:
+            del sys.modules[name]
     if not theirs:
         _forget_drivers(Path(pyogrio.__file__).parents[1] / "pyogrio.libs")
     logging.getLogger("pyogrio").setLevel(logging.WARNING)  # or it tells of every file
@@ -159,10 +164,10 @@ def placed_result(
         Where nothing says it and it must be known.
     """
     if choice.crs:
-        return read_result(columns, shapes, parse_crs(choice.crs), "Chosen by hand.", notes, choice)
+        return read_result(columns, shapes, system_of(choice.crs), "Chosen by hand.", notes, choice)
     if stated:
         try:
-            return read_result(columns, shapes, _horizontal(parse_crs(stated)), "Stated in the file.", notes, choice)
+            return read_result(columns, shapes, _horizontal(system_of(stated)), "Stated in the file.", notes, choice)
         except BadFile:
             raise
         except BadInput as error:
@@ -172,12 +177,14 @@ def placed_result(
     guess = guess_crs(xy[:, 0], xy[:, 1])
     if guess.crs is None and choice.placed:
         raise BadFile(why, guess.reason)
-    crs = parse_crs(guess.crs) if guess.crs else None
-    return read_result(columns, shapes, crs, f"{why} {guess.reason}", notes, choice)
+    system = system_of(guess.crs) if guess.crs else None
+    return read_result(columns, shapes, system, f"{why} {guess.reason}", notes, choice)
 
 
-def _horizontal(crs: pyproj.CRS) -> pyproj.CRS:
+def _horizontal(crs: System) -> System:
     """The system of the ground alone, where heights have one too."""
+    if isinstance(crs, str):
+        return crs
     flat = crs.sub_crs_list[0] if crs.is_compound else crs
     return flat.to_2d() if flat.is_geographic and len(flat.axis_info) > 2 else flat
 

@@ -4,17 +4,17 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import pyarrow as pa
-import pyproj
 import shapely
 from numpy.typing import NDArray
 
 from greylatch.errors import BadFile
 from greylatch.formats.kinds import Choice
 from greylatch.places.antimeridian import MOST_LONGITUDE, crosses_antimeridian, cut_at_antimeridian
-from greylatch.places.crs import exchanged
+from greylatch.places.coordinates import exchanged
 from greylatch.places.mending import mended
 from greylatch.places.side_by_side import are_valid
-from greylatch.tables.dataset import Dataset, Kind, Places, Shapes, is_places, kind_of, named_columns
+from greylatch.places.stated import in_degrees
+from greylatch.tables.dataset import Dataset, Kind, Places, Shapes, System, is_places, kind_of, named_columns
 from greylatch.tables.meaning import Meaning
 from greylatch.wording import counted
 
@@ -31,7 +31,7 @@ class ReadResult:
 
 
 def read_result(
-    columns: pa.Table, geometry: Shapes | Places, crs: pyproj.CRS | None, reason: str, known: list[str], choice: Choice
+    columns: pa.Table, geometry: Shapes | Places, system: System | None, reason: str, known: list[str], choice: Choice
 ) -> ReadResult:  # fmt: skip
     """Columns and shapes as a dataset: broken areas repaired, what is of another kind left out, each with a note
     after those that are `known`. Single points may come as their places, of which no shape is made.
@@ -42,7 +42,7 @@ def read_result(
         The columns as an Arrow table.
     geometry : Shapes | Places
         The shapes, or (n, 2) coordinates.
-    crs : pyproj.CRS | None
+    system : System | None
         The reference system of the coordinates.
     reason : str
         Why that reference system is taken.
@@ -66,8 +66,8 @@ def read_result(
         columns = pa.table({"row": pa.array(range(1, len(geometry) + 1), pa.int64())})
         meanings["row"] = Meaning("identifier", reason="It numbers the rows one by one.")
     if is_places(geometry):
-        places = _checked(geometry, crs, choice.swapped)
-        return ReadResult(Dataset(named_columns(columns), "points", places, crs, meanings=meanings), reason, notes)
+        places = _checked(geometry, system, choice.swapped)
+        return ReadResult(Dataset(named_columns(columns), "points", places, system, meanings=meanings), reason, notes)
     shapes: Shapes = geometry
     absent = shapely.is_missing(shapes) | shapely.is_empty(shapes)
     if absent.all():
@@ -87,12 +87,12 @@ def read_result(
         notes.append(
             f"{counted(int(mixed.sum()), 'row')} with shapes of another kind than {kind}, left out: {rows_of(mixed)}."
         )
-    if crs is not None and crs.is_geographic:
+    if in_degrees(system):
         _check_degrees(shapely.bounds(shapes))
         if choice.mended:
             shapes = _cut_where_broken(shapes)
     broken = ~are_valid(shapes)
-    if crs is not None and crs.is_geographic and not choice.mended:
+    if in_degrees(system) and not choice.mended:
         broken[broken] = ~crosses_antimeridian(shapes[broken])  # which look broken for that, and would have been cut
     if broken.any() and kind == "areas":
         notes.append(
@@ -101,7 +101,7 @@ def read_result(
         if choice.mended:
             shapes = shapes.copy()
             shapes[broken] = mended(shapes[broken])
-    return ReadResult(Dataset(named_columns(columns), kind, shapes, crs, meanings=meanings), reason, notes)
+    return ReadResult(Dataset(named_columns(columns), kind, shapes, system, meanings=meanings), reason, notes)
 
 
 def _cut_where_broken(shapes: Shapes) -> Shapes:
@@ -118,12 +118,12 @@ FARTHEST = 1e10
 """Units beyond which no coordinate of any system lies, be it in millimetres. Geometry of such edges takes for ever."""
 
 
-def _checked(places: Places, crs: pyproj.CRS | None, swapped: bool) -> Places:
+def _checked(places: Places, system: System | None, swapped: bool) -> Places:
     """Single points that lie somewhere. Raises as `read_result` does."""
     _refuse_without_a_place(places, np.arange(len(places)), len(places))
     if swapped:
         places = places[:, ::-1]
-    if crs is not None and crs.is_geographic:
+    if in_degrees(system):
         _check_degrees(np.hstack([places, places]))
     return places
 

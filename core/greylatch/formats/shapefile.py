@@ -5,14 +5,13 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-import pyproj
-
 from greylatch.errors import BadFile, BadInput
 from greylatch.formats.kinds import SHAPEFILE, Choice, LayerInfo, chosen_layer, shapefile_parts
 from greylatch.formats.read_by_gdal import HEAD_ROWS, placed_result, read_columns
 from greylatch.formats.result import ReadResult, read_result
 from greylatch.formats.zipped import unpack
-from greylatch.places.crs import MAX_CRS_TEXT, parse_crs
+from greylatch.places.stated import MAX_CRS_TEXT, system_of
+from greylatch.tables.dataset import System
 from greylatch.tables.delimited import guess_encoding
 
 __all__ = ["layers", "read"]
@@ -154,12 +153,12 @@ def _text_of_dbf(path: Path, most: int = 256 * 1024) -> bytes:
     return data[start : start + most].replace(b"\0", b" ").replace(b"\x1a", b" ") or b" "
 
 
-def _projection(file: Path | None, notes: list[str]) -> pyproj.CRS | None:
+def _projection(file: Path | None, notes: list[str]) -> System | None:
     if file is None:
         return None
     text = file.read_bytes()[:MAX_CRS_TEXT].decode("utf-8", "replace").strip("\0 \r\n")
     try:
-        return parse_crs(text) if text else None
+        return system_of(text) if text else None
     except BadInput as error:
         notes.append(f"The .prj file says nothing that is understood: {error}")
         return None

@@ -6,7 +6,7 @@ from pathlib import Path
 import pyarrow.csv
 
 from greylatch.errors import BadFile
-from greylatch.formats.geojson import write_geojson
+from greylatch.formats.written_geojson import write_geojson
 from greylatch.tables.dataset import Dataset
 
 __all__ = ["WRITERS", "write_file"]

@@ -1,18 +1,18 @@
-"""Coordinates in a table: which two columns they stand in, and the points that they make."""
+"""Coordinates in a table: which two columns they stand in, which of them is which, and the points that they make."""
 
 import re
 from dataclasses import dataclass
 
 import numpy as np
 import pyarrow as pa
-import pyproj
 import shapely
 
 from greylatch.errors import BadInput
-from greylatch.tables.dataset import Dataset, numbers
+from greylatch.places.stated import in_degrees
+from greylatch.tables.dataset import Dataset, Shapes, System, numbers
 from greylatch.tables.fieldtypes import FieldType
 
-__all__ = ["CoordinateColumns", "guess_coordinate_columns", "located"]
+__all__ = ["CoordinateColumns", "exchanged", "guess_coordinate_columns", "located"]
 
 _DEGREES = (("lon", "lng", "long", "longitude", "longitud"), ("lat", "latitude", "latitud"))
 _PLANE = (("x", "easting", "east", "coord_x", "x_coord"), ("y", "northing", "north", "coord_y", "y_coord"))
@@ -75,7 +75,7 @@ def _parts(name: str) -> list[str]:
     return re.split(r"[^a-z]+", name.lower())
 
 
-def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) -> Dataset:
+def located(columns: pa.Table, at: CoordinateColumns, system: System | None) -> Dataset:
     """Points from two columns; rows without both coordinates keep their place with an empty point.
 
     Parameters
@@ -84,7 +84,7 @@ def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) ->
         The columns as an Arrow table.
     at : CoordinateColumns
         The columns of the coordinates.
-    crs : pyproj.CRS | None
+    system : System | None
         The reference system of the coordinates.
 
     Returns
@@ -100,7 +100,7 @@ def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) ->
     both = np.isfinite(x) & np.isfinite(y)
     if not both.any():
         raise BadInput(f"Not one row has a number in both '{at.x}' and '{at.y}'.", "Choose other coordinate columns.")
-    if crs is not None and crs.is_geographic:
+    if in_degrees(system):
         outside = both & ((x < -180) | (x > 360) | (np.abs(y) > 90))  # some count longitudes from 0 to 360
         if outside.any():
             row = int(np.argmax(outside))
@@ -109,7 +109,16 @@ def located(columns: pa.Table, at: CoordinateColumns, crs: pyproj.CRS | None) ->
                 "Are the two columns swapped, or is the projection another one?",
             )
     if both.all():
-        return Dataset(columns, "points", np.column_stack([x, y]), crs)
+        return Dataset(columns, "points", np.column_stack([x, y]), system)
     points = np.full(len(x), shapely.Point(), dtype=object)
     points[both] = shapely.points(x[both], y[both])
-    return Dataset(columns, "points", points, crs)
+    return Dataset(columns, "points", points, system)
+
+
+def exchanged(shapes: Shapes) -> Shapes:
+    """The same shapes with x for y and y for x.
+
+    >>> exchanged(np.array([shapely.Point(52, -27)]))
+    array([<POINT (-27 52)>], dtype=object)
+    """
+    return np.asarray(shapely.transform(shapes, lambda xy: xy[:, ::-1]))

@@ -1,12 +1,10 @@
-"""Coordinate reference systems: reading one, guessing one with a stated reason, moving shapes between them."""
+"""Coordinate reference systems: reading one, moving shapes between them."""
 
 import re
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 import pyproj
-import pyproj.network
 import shapely
 from numpy.typing import NDArray
 from pyproj.exceptions import CRSError, ProjError
@@ -14,16 +12,12 @@ from pyproj.exceptions import CRSError, ProjError
 from greylatch.errors import BadInput
 from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.bounds import Bounds
+from greylatch.places.stated import MAX_CRS_TEXT, crs_name
 from greylatch.tables.dataset import Shapes
 
 __all__ = [
     "LONLAT",
-    "MAX_CRS_TEXT",
     "WEB_MERCATOR",
-    "crs_name",
-    "crs_text",
-    "exchanged",
-    "guess_crs",
     "lonlat_box",
     "parse_crs",
     "reproject",
@@ -33,7 +27,6 @@ __all__ = [
 
 LONLAT = pyproj.CRS.from_epsg(4326)
 WEB_MERCATOR = pyproj.CRS.from_epsg(3857)
-MAX_CRS_TEXT = 20_000
 # PROJ reads files that these name; `init` with a name other than an authority's is a file too. "@null" is no grid: GDAL writes
 # Web Mercator so.
 _REACHES_OUT = re.compile(
@@ -44,16 +37,6 @@ _REACHES_OUT = re.compile(
 _DEFINITION = re.compile(
     r"\+?\w+\s*=|[A-Za-z]{2,12}:[\w.-]{1,20}$|urn:ogc:def:crs:|https?://|[A-Za-z_]+\s*\[|\{|[\w ./()+-]{1,80}$"
 )
-# No grid is fetched from the network for anybody.
-pyproj.network.set_network_enabled(False)  # type: ignore[attr-defined]
-
-
-@dataclass(frozen=True)
-class CrsGuess:
-    """A coordinate reference system that the data did not state; `crs` is None where no guess is safe."""
-
-    crs: str | None
-    reason: str
 
 
 def parse_crs(text: str) -> pyproj.CRS:
@@ -94,83 +77,6 @@ def parse_crs(text: str) -> pyproj.CRS:
 
 def _no_crs(text: str) -> BadInput:
     return BadInput(f"'{text[:60]}' is not a coordinate reference system.", "Write it as EPSG:32626, say.")
-
-
-def crs_name(crs: pyproj.CRS | None) -> str:
-    """'EPSG:32626 · WGS 84 / UTM zone 26N', or what can be said of an unnamed one."""
-    if crs is None:
-        return "not known"
-    code = crs.to_epsg()
-    if code:
-        return f"EPSG:{code} · {crs.name}"
-    return crs.name if crs.name not in ("unknown", "unnamed") else _method_and_middle(crs)
-
-
-def _method_and_middle(crs: pyproj.CRS) -> str:
-    """What is said of a projection that nobody has named: how it is made, and around which place.
-
-    >>> _method_and_middle(pyproj.CRS("+proj=laea +lat_0=52 +lon_0=-27"))
-    'Lambert Azimuthal Equal Area around 52° N, 27° W'
-    """
-    operation = crs.coordinate_operation
-    if operation is None:
-        return crs.name
-    parameters = {
-        parameter.name.lower(): float(parameter.value)
-        for parameter in operation.params
-        if parameter.unit_name == "degree"
-    }
-    latitude = next((value for name, value in parameters.items() if "latitude" in name and "parallel" not in name), 0.0)
-    longitude = next((value for name, value in parameters.items() if "longitude" in name), 0.0)
-    place = ", ".join(
-        f"{abs(value):g}° {ends[value < 0]}" for value, ends in ((latitude, "NS"), (longitude, "EW")) if value
-    )
-    method = operation.method_name.removeprefix("PROJ ")
-    return f"{method} around {place}" if place else method
-
-
-def crs_text(crs: pyproj.CRS) -> str:
-    """The shortest text that reads back as the same CRS: an EPSG code where there is one, WKT otherwise."""
-    code = crs.to_epsg()
-    return f"EPSG:{code}" if code else crs.to_wkt()
-
-
-ROUNDING = 1e-6
-"""Degrees by which coordinates go beyond the edge of the world that were counted in steps of a grid, as topologies do."""
-
-
-def guess_crs(x: NDArray[np.float64], y: NDArray[np.float64]) -> CrsGuess:
-    """Guess from the range of the coordinates. Only longitude and latitude can be told by range; the rest is asked for.
-
-    Parameters
-    ----------
-    x : NDArray[np.float64]
-        The first coordinates.
-    y : NDArray[np.float64]
-        The second coordinates.
-
-    Returns
-    -------
-    CrsGuess
-
-    Examples
-    --------
-    >>> guess_crs(np.array([-27.1]), np.array([52.0])).crs
-    'EPSG:4326'
-    """
-    x, y = x[np.isfinite(x)], y[np.isfinite(y)]
-    if len(x) == 0 or len(y) == 0:
-        return CrsGuess(None, "No coordinate could be read, so none can be guessed.")
-    upright = bool((np.abs(y) <= 90 + ROUNDING).all())
-    if upright and (np.abs(x) <= 180 + ROUNDING).all():
-        return CrsGuess("EPSG:4326", "Guessed: all coordinates lie within ±180 and ±90, as longitude and latitude do.")
-    if upright and (x >= 0).all() and (x <= 360).all():
-        return CrsGuess("EPSG:4326", "Guessed: longitudes are counted from 0 to 360, and latitudes lie within ±90.")
-    if (np.abs(y) <= 180).all() and (np.abs(x) <= 90).all():
-        return CrsGuess("EPSG:4326", "Guessed from the range, but the two columns look swapped.")
-    return CrsGuess(
-        None, f"The coordinates run to {np.abs(x).max():,.0f}, so they are not degrees. Choose their projection."
-    )
 
 
 def to_lonlat(shapes: Shapes, crs: pyproj.CRS) -> Shapes:
@@ -270,15 +176,6 @@ def reproject(shapes: Shapes, source: pyproj.CRS, target: pyproj.CRS) -> Shapes:
         return out
 
     return shapely.transform(shapes, move)
-
-
-def exchanged(shapes: Shapes) -> Shapes:
-    """The same shapes with x for y and y for x.
-
-    >>> exchanged(np.array([shapely.Point(52, -27)]))
-    array([<POINT (-27 52)>], dtype=object)
-    """
-    return np.asarray(shapely.transform(shapes, lambda xy: xy[:, ::-1]))
 
 
 def transformer_between(source: pyproj.CRS, target: pyproj.CRS) -> pyproj.Transformer:

@@ -10,7 +10,8 @@ import pyproj
 import shapely
 
 from greylatch.errors import BadInput
-from greylatch.places.crs import LONLAT, crs_name, transformer_between
+from greylatch.places.crs import LONLAT, transformer_between
+from greylatch.places.stated import crs_name
 
 __all__ = ["METRES_TO_A_DEGREE", "Domain", "cap", "crs_unit", "domain_of"]
 

@@ -12,7 +12,7 @@ import shapely
 from greylatch.errors import BadInput, OffMap
 from greylatch.places.antimeridian import cut_at_antimeridian
 from greylatch.places.bounds import Bounds
-from greylatch.places.crs import LONLAT, WEB_MERCATOR, crs_name, parse_crs, reproject, transformer_between
+from greylatch.places.crs import LONLAT, WEB_MERCATOR, parse_crs, reproject, transformer_between
 from greylatch.places.domain import METRES_TO_A_DEGREE, Domain, crs_unit, domain_of
 from greylatch.places.grid import KNOWN_SETS, PIXEL, WORLD, Grid
 from greylatch.places.longitudes import shorter_way
@@ -20,6 +20,7 @@ from greylatch.places.mending import mended
 from greylatch.places.moving import Coordinates, Move, moved
 from greylatch.places.seams import joined_over_the_seam, turned, within
 from greylatch.places.side_by_side import side_by_side
+from greylatch.places.stated import crs_name
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["MERCATOR", "Frame"]

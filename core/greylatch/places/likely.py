@@ -11,9 +11,10 @@ import shapely
 from pyproj.exceptions import CRSError, ProjError
 
 from greylatch.places.bounds import Bounds
-from greylatch.places.crs import crs_name, exchanged
+from greylatch.places.coordinates import exchanged
 from greylatch.places.glance import Glance, glance
 from greylatch.places.listed import Listed, in_use_at, is_used_at, listed_as
+from greylatch.places.stated import crs_name
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["Known", "Likely", "likely_systems"]

@@ -172,7 +172,7 @@ def placed_rows(
     ):  # fmt: skip
         if name not in columns.column_names:
             columns = columns.append_column(name, pa.array(values, arrow))
-    return replace(table, columns=columns, kind="points", geometry=np.array(shapes, dtype=object), crs=LONLAT)
+    return replace(table, columns=columns, kind="points", geometry=np.array(shapes, dtype=object), system=LONLAT)
 
 
 def _name_of(located: Located, place: int | None) -> str | None:

@@ -11,8 +11,9 @@ from pyproj.enums import PJType
 
 from greylatch.errors import BadInput
 from greylatch.places.bounds import Bounds
-from greylatch.places.crs import crs_name, parse_crs, to_lonlat
+from greylatch.places.crs import parse_crs, to_lonlat
 from greylatch.places.longitudes import shorter_way
+from greylatch.places.stated import crs_name
 from greylatch.tables.dataset import Shapes
 
 __all__ = ["ProjectionSuggestion", "keeps_areas", "reach_of", "suggest_for", "suggest_projections"]

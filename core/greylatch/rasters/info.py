@@ -18,9 +18,10 @@ from rasterio.shutil import copy as copy_raster
 from greylatch.classes.distribution import Distribution, distribution
 from greylatch.errors import BadFile
 from greylatch.places.bounds import Bounds
-from greylatch.places.crs import LONLAT, crs_name, lonlat_box, parse_crs, transformer_between
+from greylatch.places.crs import LONLAT, lonlat_box, parse_crs, transformer_between
 from greylatch.places.domain import crs_unit
 from greylatch.places.frame import MERCATOR, Frame
+from greylatch.places.stated import crs_name
 from greylatch.rasters.unusual import make_usual, unusual
 from greylatch.tables.fieldtypes import finite
 from greylatch.wording import megabytes

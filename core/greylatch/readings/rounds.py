@@ -71,4 +71,4 @@ class Rounds(Reading):
         shapes = np.full(len(dataset), shapely.Polygon(), dtype=object)
         # Of several points in a row the first.
         shapes[owner[::-1]] = circles[::-1]
-        return replace(dataset, kind=kind, geometry=shapes, crs=LONLAT)
+        return replace(dataset, kind=kind, geometry=shapes, system=LONLAT)

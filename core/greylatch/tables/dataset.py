@@ -4,17 +4,19 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, time
 from functools import cached_property
-from typing import Any, Literal, cast
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias, Union, cast
 
 import numpy as np
 import pyarrow as pa
-import pyproj
 import shapely
 from numpy.typing import NDArray
 from typing_extensions import TypeIs
 
 from greylatch.errors import BadInput, printable
 from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
+
+if TYPE_CHECKING:  # PROJ takes as long to load as a small file to read
+    import pyproj
 
 __all__ = [
     "MAX_COLUMNS",
@@ -25,6 +27,7 @@ __all__ = [
     "Kind",
     "Places",
     "Shapes",
+    "System",
     "column_named",
     "field_type",
     "fields",
@@ -43,6 +46,9 @@ Shapes = NDArray[np.object_]
 Places = NDArray[np.float64]
 """Coordinates of single points, (n, 2)."""
 Fids = NDArray[np.int64]
+System: TypeAlias = Union["pyproj.CRS", Literal["EPSG:4326"]]
+"""A reference system. Longitude and latitude on WGS 84, in which most files are, may stand as their code alone: nothing need be
+loaded to know them."""
 MAX_COLUMNS = 4_096
 WRITTEN_OUT = 1e16
 """Numbers below this are written without a power of ten: beyond, a float has no units."""
@@ -61,7 +67,7 @@ def is_places(geometry: Shapes | Places) -> TypeIs[Places]:
 
 @dataclass(frozen=True)
 class Dataset:
-    """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `crs`: the shapes themselves, or
+    """Rows with columns (an Arrow table) and, unless it is a bare table, one shape per row in `system`: the shapes themselves, or
     what makes them, which is asked once and only when somebody wants `shapes`; or of single points their coordinates, (n, 2). To draw
     what was projected before takes none.
 
@@ -73,7 +79,7 @@ class Dataset:
     columns: pa.Table
     kind: Kind
     geometry: Shapes | Places | Callable[[], Shapes] | None = None
-    crs: pyproj.CRS | None = None
+    system: System | None = None
     fids: Fids = None  # type: ignore[assignment]
     meanings: Mapping[str, Meaning] = field(default_factory=dict)
     others: Mapping[str, "Dataset"] = field(default_factory=dict, compare=False, repr=False)
@@ -97,6 +103,19 @@ class Dataset:
         if self.places is not None:
             return np.asarray(shapely.points(self.places), dtype=object)
         return cast("Shapes | None", self.geometry)
+
+    @cached_property
+    def crs(self) -> "pyproj.CRS | None":
+        """The reference system as PROJ has it; None where it is not known, and for a bare table.
+
+        >>> Dataset(pa.table({"a": [1]}), "points", np.array([[2.0, 3.0]]), "EPSG:4326").crs.name
+        'WGS 84'
+        """
+        if isinstance(self.system, str):
+            import pyproj
+
+            return pyproj.CRS.from_epsg(4326)
+        return self.system
 
     @property
     def places(self) -> Places | None:
