@@ -17,7 +17,6 @@ import shapely
 from greylatch.errors import BadFile, BadInput, printable
 from greylatch.formats.about import about
 from greylatch.formats.arrow_columns import plain_columns
-from greylatch.formats.bounded import beside
 from greylatch.formats.kinds import Choice, LayerInfo, chosen_layer
 from greylatch.formats.result import ReadResult, read_result, rows_of
 from greylatch.places.stated import guess_crs, system_of
@@ -248,6 +247,8 @@ def read_columns(
 
 def _both_halves(first: Path, second: Path, layer: str | None) -> tuple[dict[str, Any], pa.Table]:
     """The rows of two files, each read by a process. Raises BadFile where the second one can't be read, or the two don't fit together."""
+    from greylatch.formats.bounded import beside  # which loads what makes processes, and is wanted for a few files only
+
     with beside(_keep_rows, second, layer) as done:
         meta, table = pyogrio_with_few_drivers().read_arrow(first, layer=layer)
         if not done():

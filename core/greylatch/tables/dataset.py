@@ -10,13 +10,13 @@ import numpy as np
 import pyarrow as pa
 import shapely
 from numpy.typing import NDArray
-from typing_extensions import TypeIs
 
 from greylatch.errors import BadInput, printable
 from greylatch.tables.meaning import Meaning, guess_meaning, without_marks
 
 if TYPE_CHECKING:  # PROJ takes as long to load as a small file to read
     import pyproj
+    from typing_extensions import TypeIs
 
 __all__ = [
     "MAX_COLUMNS",
@@ -56,7 +56,7 @@ MAX_NAME = 200
 """Characters of a field's name."""
 
 
-def is_places(geometry: Shapes | Places) -> TypeIs[Places]:
+def is_places(geometry: Shapes | Places) -> "TypeIs[Places]":
     """Whether these are the coordinates of single points, and no shapes.
 
     >>> is_places(np.array([[2.0, 3.0]])), is_places(shapely.points([[2.0, 3.0]]))
