@@ -23,6 +23,11 @@ class Sample:
     document: list[memoryview]
     rows: tuple[tuple[str, int], ...]
 
+    @property
+    def empty(self) -> set[str]:
+        """Layers of which it is known that there is nothing in them."""
+        return {name for name, rows in self.rows if name and not rows}
+
     def counted(self, layers: list[LayerInfo]) -> list[LayerInfo] | None:
         """The layers of the short document with the rows of the long one; None where that cannot be told."""
         named = dict(self.rows)

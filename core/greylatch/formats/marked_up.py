@@ -19,7 +19,7 @@ from greylatch.formats.marked_sample import Sample, halves, sample
 from greylatch.formats.result import ReadResult
 from greylatch.formats.xml_head import check_xml, xml_root
 from greylatch.tables.delimited import RawTable
-from greylatch.tables.fieldtypes import guess_types, typed_columns
+from greylatch.tables.fieldtypes import typed_columns
 
 __all__ = ["layers", "read"]
 
@@ -112,7 +112,7 @@ def _layers(path: str, changed: int, size: int) -> tuple[list[LayerInfo], Sample
     if short := sample(path):
         # Whatever is wrong with what is left of it, or may seem so, is told by the whole.
         with suppress(BadFile), _alone(path, short.document) as copy:
-            if counted := short.counted(read_by_gdal.layers(copy)):
+            if counted := short.counted(read_by_gdal.layers(copy, short.empty)):
                 return counted, short
     with _alone(path) as copy:
         return read_by_gdal.layers(copy), None
@@ -163,8 +163,7 @@ def _typed(columns: pa.Table) -> pa.Table:
     """Texts that are numbers or dates throughout as such: most such documents have no schema, and so nothing but text."""
     texts = [name for name in columns.column_names if pa.types.is_string(columns.schema.field(name).type)]
     raw = RawTable(pa.table([pc.fill_null(columns[name], "") for name in texts], names=texts), 1)
-    types = guess_types(raw, sample=len(columns)) if texts else {}
-    typed = typed_columns(raw, types)
-    for name in (name for name, type in types.items() if type != "text"):
+    typed = typed_columns(raw, {}) if texts else raw.columns
+    for name in (name for name in texts if not pa.types.is_string(typed.schema.field(name).type)):
         columns = columns.set_column(columns.column_names.index(name), name, typed[name])
     return columns

@@ -148,7 +148,7 @@ def _marked(path: str, changed: int, size: int) -> Marked | None:
         layers = [""] * (1 + max((folder for _, folder in tags), default=-1))
         layer = np.array([-1, *(folder for _, folder in tags)])[piece]
     else:
-        layers = list(dict.fromkeys(names))
+        layers = list(marks.named.values()) if marks.named else list(dict.fromkeys(names))
         layer = np.array([layers.index(name) for name in names], dtype=np.intp)
     if (layer < 0).any():
         return None

@@ -4,7 +4,7 @@ import ctypes
 import logging
 import sys
 import warnings
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
@@ -71,8 +71,19 @@ def _forget_drivers(libraries: Path) -> None:
             gdal.GDALDeregisterDriver(driver)
 
 
-def layers(path: str | Path) -> list[LayerInfo]:
+def layers(path: str | Path, empty: Collection[str] = ()) -> list[LayerInfo]:
     """The layers of a file with their kinds and numbers of rows.
+
+    Parameters
+    ----------
+    path : str | Path
+        The file.
+    empty : Collection[str]
+        Layers in which nothing is, as is known, and which are left out: to ask for each can take as long as to read it.
+
+    Returns
+    -------
+    list[LayerInfo]
 
     Raises
     ------
@@ -83,6 +94,8 @@ def layers(path: str | Path) -> list[LayerInfo]:
     with _told(path):
         out = []
         for name, geometry in pyogrio.list_layers(path):
+            if name in empty:
+                continue
             info = pyogrio.read_info(path, layer=name, force_feature_count=True)
             said = about({**(info["dataset_metadata"] or {}), **(info["layer_metadata"] or {})}, name)
             out.append(LayerInfo(name, _kind(geometry), max(int(info["features"]), 0), said))

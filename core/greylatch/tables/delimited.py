@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv
@@ -308,8 +309,12 @@ def _first_row(path: str | Path, dialect: Dialect) -> int:
 
 
 def _is_odd(column: pa.ChunkedArray) -> bool:
-    longest = pc.max(pc.utf8_length(column)).as_py() or 0
-    return longest > MAX_CELL or pc.any(pc.match_substring(column, "\0")).as_py()
+    """Whether a cell is too long, or holds a character that no text has; what is neither in bytes, counted quickly, is neither in characters."""
+    texts = (chunk.buffers()[2] for chunk in column.chunks)
+    if any(text is not None and np.any(np.frombuffer(text, np.uint8) == 0) for text in texts):
+        return True
+    many = (pc.max(pc.binary_length(column)).as_py() or 0) > MAX_CELL
+    return many and (pc.max(pc.utf8_length(column)).as_py() or 0) > MAX_CELL
 
 
 def _limited(reader: Iterator[list[str]], n: int) -> Iterator[list[str]]:

@@ -37,6 +37,8 @@ BY_HAND = "Said by hand."
 """The reason of a meaning that nobody guessed."""
 FEW = 20
 """Different texts up to which they are likely categories, where each stands in several rows."""
+HEAD = 1_000
+"""Rows that mostly tell whether there are more than a few."""
 LOOKED = 1 << 16
 """Rows from all over a long column of texts that tell how many of them differ."""
 ALMOST = 0.9
@@ -305,21 +307,19 @@ def _of_texts(name: str, column: pa.ChunkedArray) -> Meaning:
     if words & CODES:
         return Meaning("identifier", reason=f"Named as a code: {_first(words & CODES)}.")
     # More than a few in some of the rows are more in all of them.
-    looked = (
-        column.take(np.linspace(0, len(column) - 1, LOOKED, dtype=np.int64)) if len(column) > 2 * LOOKED else column
-    )
-    distinct = _different(looked)
-    if looked is not column and distinct <= FEW:
-        looked, distinct = column, _different(column)
-    filled = len(looked) - looked.null_count
-    if filled and distinct <= FEW and 2 * distinct <= filled:
+    few = _different(column.slice(0, HEAD)) <= FEW and (distinct := _different(column)) <= FEW
+    filled = len(column) - column.null_count
+    if few and filled and 2 * distinct <= filled:
         return Meaning("category", reason=f"{distinct} different texts in {filled} rows.")
     if some and all(text.isdigit() for text in some) and any(text != "0" and text[0] == "0" for text in some):
         return Meaning("identifier", reason="Digits with noughts before them.")
     if some and all(any(c.isdigit() for c in text) and " " not in text for text in some):
         # Numbers that were kept as text by mistake stand twice sooner than codes do.
         lettered = all(any(c.isalpha() for c in text) for text in some)
-        if distinct >= (ALMOST if lettered else 1) * filled:
+        looked = (
+            column.take(np.linspace(0, len(column) - 1, LOOKED, dtype=np.int64)) if len(column) > 2 * LOOKED else column
+        )
+        if _different(looked) >= (ALMOST if lettered else 1) * (len(looked) - looked.null_count):
             rows = "Every row" if looked is column else f"Each of {len(looked):,} rows from all over"
             return Meaning("identifier", reason=f"{rows} has another one, with digits in it.")
     return Meaning("name", reason="Texts.")

@@ -14,6 +14,9 @@ Thousands = Literal[",", "."]
 MARKS: tuple[Thousands, ...] = (",", ".")
 
 
+_DECIMAL, _WHOLE = re.compile(r"[+-]?([0-9]*)([.,])([0-9]*)"), re.compile(r"[+-]?[0-9]+")
+
+
 def number_pattern(thousands: Thousands | None, whole: bool = False) -> str:
     """The numbers of a column as a regular expression: with thousands parted, or, with None, with a point or a comma before decimals.
 
@@ -89,10 +92,8 @@ def _other(mark: Thousands) -> Thousands:
 
 def _before_decimals(cells: Sequence[str]) -> list[Thousands]:
     """The mark that can stand before decimals alone in these numbers; none where that can't be told, or some are no numbers."""
-    matches = [re.fullmatch(r"[+-]?([0-9]*)([.,])([0-9]*)", cell) for cell in cells]
-    if any(
-        match is None and not re.fullmatch(r"[+-]?[0-9]+", cell) for match, cell in zip(matches, cells, strict=True)
-    ):
+    matches = list(map(_DECIMAL.fullmatch, cells))
+    if any(match is None and not _WHOLE.fullmatch(cell) for match, cell in zip(matches, cells, strict=True)):
         return []
     sure = {
         match[2] for match in matches if match and (len(match[3]) != 3 or match[1] in ("", "0") or len(match[1]) > 3)
