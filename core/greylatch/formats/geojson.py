@@ -283,6 +283,9 @@ def _geojson_columns(features: list[dict[str, Any]]) -> pa.Table:
     return pa.table(columns, names=named(list(names)))
 
 
+ARROW = {str: pa.string(), int: pa.int64(), bool: pa.bool_()}
+
+
 def _mixed(values: list[object]) -> pa.Array:
     """A column of JSON values: of one type where they share one, otherwise text."""
     kinds = set(map(type, values)) - {type(None)}
@@ -298,7 +301,7 @@ def _mixed(values: list[object]) -> pa.Array:
     if len(kinds) > 1:
         return pa.array([None if v is None else printable(str(v)) for v in values], pa.string())
     try:
-        return pa.array([printable(v) if isinstance(v, str) else v for v in values], pa.string() if not kinds else None)
+        return pa.array([printable(v) if isinstance(v, str) else v for v in values], ARROW.get(next(iter(kinds), str)))
     except (pa.ArrowException, UnicodeEncodeError, OverflowError):
         return pa.array([None if v is None else printable(str(v)) for v in values], pa.string())
 

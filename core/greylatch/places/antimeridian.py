@@ -14,6 +14,8 @@ from greylatch.tables.dataset import Shapes
 __all__ = ["MOST_LONGITUDE", "crosses_antimeridian", "cut_at_antimeridian"]
 
 HALF_TURN = 180.0
+AREA = 3
+"""What GEOS counts a polygon as."""
 MOST_TURNS = 3
 MOST_LONGITUDE = HALF_TURN + 360 * MOST_TURNS
 """Who draws on a map that repeats itself counts on, each time round the world; longitudes further off are none."""
@@ -42,24 +44,27 @@ def crosses_antimeridian(shapes: Shapes) -> NDArray[np.bool_]:
     """Which shapes have an edge of more than half a turn, or longitudes beyond ±180."""
     bounds = shapely.bounds(shapes)
     wide = (bounds[:, 2] - bounds[:, 0] > HALF_TURN) | (bounds[:, 0] < -HALF_TURN) | (bounds[:, 2] > HALF_TURN)
-    crossing = np.zeros(len(shapes), dtype=np.bool_)
-    for i in np.flatnonzero(wide):
-        beyond = bounds[i, 0] < -HALF_TURN or bounds[i, 2] > HALF_TURN
-        crossing[i] = beyond or any(_long_edge(part) for part in shapely.get_parts(shapes[i]))
-    return crossing
+    beyond = (bounds[:, 0] < -HALF_TURN) | (bounds[:, 2] > HALF_TURN)
+    looked_at = np.flatnonzero(wide & ~beyond)
+    beyond[looked_at] = _with_a_long_edge(shapes[looked_at])
+    return beyond
 
 
-def _long_edge(part: shapely.Geometry) -> bool:
-    if part.geom_type == "Polygon" and _is_box(part):
-        return False
-    rings = shapely.get_rings(part) if part.geom_type == "Polygon" else [part]
-    for ring in rings:
-        xy = shapely.get_coordinates(ring)
-        # Along a pole an edge may go all the way round: that is how a ring that was cut already closes there.
-        at_pole = np.abs(xy[:-1, 1] + xy[1:, 1]) > 2 * 89.9
-        if bool(((np.abs(np.diff(xy[:, 0])) > HALF_TURN) & ~at_pole).any()):
-            return True
-    return False
+def _with_a_long_edge(shapes: Shapes) -> NDArray[np.bool_]:
+    """Which have an edge of more than half a turn in a part that is no box."""
+    parts, owner = shapely.get_parts(shapes, return_index=True)
+    areas = np.flatnonzero(shapely.get_type_id(parts) == AREA)
+    others = np.setdiff1d(np.arange(len(parts)), areas)
+    rings, area = shapely.get_rings(parts[areas], return_index=True)
+    xy, line = shapely.get_coordinates(np.concatenate([rings, parts[others]]), return_index=True)
+    # Along a pole an edge may go all the way round: that is how a ring that was cut already closes there.
+    at_pole = np.abs(xy[:-1, 1] + xy[1:, 1]) > 2 * 89.9
+    long = (line[1:] == line[:-1]) & (np.abs(np.diff(xy[:, 0])) > HALF_TURN) & ~at_pole
+    found = np.unique(np.concatenate([areas[area], others])[line[1:][long]])
+    crossing = [i for i in found.tolist() if not (parts[i].geom_type == "Polygon" and _is_box(parts[i]))]
+    out = np.zeros(len(shapes), dtype=np.bool_)
+    out[owner[crossing]] = True
+    return out
 
 
 def _is_box(part: shapely.Polygon) -> bool:
@@ -87,7 +92,7 @@ def _cut(shape: shapely.Geometry) -> shapely.Geometry:
 
 def _pieces(part: shapely.Polygon | shapely.LineString) -> list[shapely.Geometry]:
     """A line or a simple polygon in pieces that do not cross."""
-    if not _long_edge(part):
+    if not _with_a_long_edge(np.array([part], dtype=object))[0]:
         return _turned_back(part) if _beyond(part) else _of_kind(part, part)
     try:
         if part.geom_type == "LineString":

@@ -77,7 +77,9 @@ def _filled_cells(column: pa.ChunkedArray, sample: int) -> list[str]:
 
 
 def _without_blanks(cells: pa.ChunkedArray) -> pa.ChunkedArray:
-    return pc.if_else(pc.is_in(pc.utf8_lower(cells), pa.array(sorted(BLANK))), pa.scalar(None, pa.string()), cells)
+    return pc.if_else(
+        pc.is_in(pc.utf8_lower(cells), pa.array(sorted(BLANK), pa.string())), pa.scalar(None, pa.string()), cells
+    )
 
 
 def _guess(filled: list[str], thousands: Thousands | None) -> FieldType:
@@ -207,9 +209,9 @@ def _read(
 
 def _plainly_written(cells: pa.ChunkedArray, type: pa.DataType) -> pa.ChunkedArray | None:
     """Numbers of a column that Arrow can read as it stands, a third of the work; None where some cell has to be looked at."""
-    cells = pc.if_else(pc.equal(cells, ""), pa.scalar(None, pa.string()), cells)
+    cells = pc.if_else(pc.equal(cells, pa.scalar("", pa.string())), pa.scalar(None, pa.string()), cells)
     # Codes such as 007 are no numbers to everybody, and 0x1f is one to Arrow alone.
-    behind_nought = pc.and_(pc.starts_with(cells, "0"), pc.greater(pc.binary_length(cells), 1))
+    behind_nought = pc.and_(pc.starts_with(cells, "0"), pc.greater(pc.binary_length(cells), pa.scalar(1, pa.int32())))
     if pc.any(pc.and_not(behind_nought, pc.starts_with(cells, "0."))).as_py():
         return None
     try:
@@ -218,7 +220,7 @@ def _plainly_written(cells: pa.ChunkedArray, type: pa.DataType) -> pa.ChunkedArr
         return None
     # Arrow reads nan and inf as well, and more digits than a whole number is read with here.
     most = 10**MOST_DIGITS - 1 if pa.types.is_integer(type) else sys.float_info.max
-    within = pc.and_(pc.less_equal(values, most), pc.greater_equal(values, -most))
+    within = pc.and_(pc.less_equal(values, pa.scalar(most, type)), pc.greater_equal(values, pa.scalar(-most, type)))
     return values if pc.all(within).as_py() is not False else None
 
 
@@ -229,13 +231,13 @@ def cells_of_codes(cells: pa.ChunkedArray, filled: pa.ChunkedArray) -> pa.Chunke
     >>> cells_of_codes(codes, pa.chunked_array([["BW", None, "ZA", "AO"]])).to_pylist()
     ['BW', 'NA', 'ZA', 'AO']
     """
-    if not pc.any(pc.equal(cells, "NA")).as_py():
+    if not pc.any(pc.equal(cells, pa.scalar("NA", pa.string()))).as_py():
         return filled
     words = filled.drop_null().unique()
     capitals = pc.sum(pc.match_substring_regex(words, "^[A-Z]{2}$")).as_py() or 0
     if len(words) < FEWEST_CODES or capitals < CODES * len(words):
         return filled
-    return pc.if_else(pc.equal(cells, "NA"), cells, filled)
+    return pc.if_else(pc.equal(cells, pa.scalar("NA", pa.string())), cells, filled)
 
 
 def typed(cell: str, type: FieldType) -> Any:
