@@ -7,20 +7,21 @@ person a sentence.
 import contextlib
 import ctypes
 import gc
-import multiprocessing
 import os
 import resource
 import signal
 import tempfile
 from collections.abc import Callable, Iterator
 from functools import lru_cache
-from multiprocessing.connection import Connection
-from multiprocessing.context import ForkServerContext
 from pathlib import Path
-from typing import Any, ParamSpec, TypeVar
+from typing import TYPE_CHECKING, Any, ParamSpec, TypeVar
 
 from greylatch.errors import BadFile
 from greylatch.wording import megabytes
+
+if TYPE_CHECKING:
+    from multiprocessing.connection import Connection
+    from multiprocessing.context import ForkServerContext
 
 __all__ = ["LIBRARIES", "beside", "bounded", "may_fork", "memory_for", "within"]
 
@@ -175,16 +176,18 @@ def limit_this_process(memory: int, seconds: int = SECONDS) -> None:
 
 
 @lru_cache(maxsize=1)
-def _processes() -> ForkServerContext:
+def _processes() -> "ForkServerContext":
     # A process that was started before any thread and holds nothing open; forking the server itself, which has threads,
     # would copy locks that nobody opens again.
+    import multiprocessing
+
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(LIBRARIES)
     return context
 
 
 def _work(
-    sender: Connection, folder: str, memory: int, seconds: int, work: Callable[..., Any], arguments: Any, named: Any
+    sender: "Connection", folder: str, memory: int, seconds: int, work: Callable[..., Any], arguments: Any, named: Any
 ) -> None:
     global _begun
     _begun = True

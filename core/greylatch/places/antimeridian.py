@@ -53,15 +53,17 @@ def crosses_antimeridian(shapes: Shapes) -> NDArray[np.bool_]:
 def _with_a_long_edge(shapes: Shapes) -> NDArray[np.bool_]:
     """Which have an edge of more than half a turn in a part that is no box."""
     parts, owner = shapely.get_parts(shapes, return_index=True)
-    areas = np.flatnonzero(shapely.get_type_id(parts) == AREA)
-    others = np.setdiff1d(np.arange(len(parts)), areas)
+    are_areas = shapely.get_type_id(parts) == AREA
+    areas, others = np.flatnonzero(are_areas), np.flatnonzero(~are_areas)
     rings, area = shapely.get_rings(parts[areas], return_index=True)
     xy, line = shapely.get_coordinates(np.concatenate([rings, parts[others]]), return_index=True)
     # Along a pole an edge may go all the way round: that is how a ring that was cut already closes there.
     at_pole = np.abs(xy[:-1, 1] + xy[1:, 1]) > 2 * 89.9
     long = (line[1:] == line[:-1]) & (np.abs(np.diff(xy[:, 0])) > HALF_TURN) & ~at_pole
-    found = np.unique(np.concatenate([areas[area], others])[line[1:][long]])
-    crossing = [i for i in found.tolist() if not (parts[i].geom_type == "Polygon" and _is_box(parts[i]))]
+    crossing = np.zeros(len(parts), dtype=np.bool_)
+    crossing[np.concatenate([areas[area], others])[line[1:][long]]] = True
+    for i in np.flatnonzero(crossing & are_areas):
+        crossing[i] = not _is_box(parts[i])
     out = np.zeros(len(shapes), dtype=np.bool_)
     out[owner[crossing]] = True
     return out
