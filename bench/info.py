@@ -22,16 +22,18 @@ LIBRARIES = """
 import sys
 class OnlyForTests:
     def find_spec(self, name, path=None, target=None):
-        if name in ("pandas", "geopandas"):
+        if name in ("pandas", "geopandas", "pyproj"):
             raise ModuleNotFoundError(name)
 sys.meta_path.insert(0, OnlyForTests())
-import numpy, pyarrow.compute, pyarrow.csv, pyproj, shapely
+import numpy, pyarrow.compute, pyarrow.csv, shapely
 """
-"""Without those that only tests have installed, which some of these would load."""
+"""Without those that only tests have installed, and PROJ, which some of these would load: what is in longitude and latitude needs none."""
 BY_GDAL = "import pyogrio; pyogrio.read_arrow(sys.argv[1])"
 ALONE = {
     ".csv": "pyarrow.csv.read_csv(sys.argv[1])", ".parquet": "import pyarrow.parquet; pyarrow.parquet.read_table(sys.argv[1])",
     ".zip": "import pyogrio; pyogrio.read_arrow('/vsizip/' + sys.argv[1])",
+    # GDAL leaves beside a file what makes it quicker the next time.
+    ".gml": f"{BY_GDAL}; import pathlib; pathlib.Path(sys.argv[1]).with_suffix('.gfs').unlink(missing_ok=True)",
     ".xlsx": "import python_calamine as c; b = c.CalamineWorkbook.from_path(sys.argv[1]); b.get_sheet_by_index(0).to_python()",
 }  # fmt: skip
 """By ending, how the library that reads a file does it alone; all others are GDAL's. Over an ODS of GDAL's calamine stumbles."""
@@ -61,6 +63,7 @@ def written(rows: int, path: Path) -> Path:
         if path.suffix != ".fgb":
             options = {".gpx": ["-dsco", "GPX_USE_EXTENSIONS=YES"]}.get(path.suffix, [])
             subprocess.run(["ogr2ogr", *options, path, path.with_name("source.fgb")], check=True, capture_output=True)
+    path.with_suffix(".xsd").unlink(missing_ok=True)
     return path
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 import jsonschema
 import numpy as np
 import pytest
+from greylatch.cli.commands import COMMANDS
 from greylatch.cli.main import main
 from PIL import Image
 from pmtiles.reader import MmapSource, Reader
@@ -30,6 +31,18 @@ def test_info(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert [f["name"] for f in told["fields"]] == ["code", "name", "isles"]
     assert json.loads(run(capsys, "info", demo / "relief.tif", "--json")[1])["kind"] == "raster"
     assert "drained_percent: number, 4 missing" in run(capsys, "info", demo / "returns.csv")[1]
+
+
+def test_every_command_is_listed_and_explains_itself(capsys: pytest.CaptureFixture[str]) -> None:
+    """Also where only the one that is asked for is made."""
+    code, out, _ = run(capsys, "--help")
+    assert code == 0
+    for name, command in COMMANDS.items():
+        assert name in out and command.help in " ".join(out.split())
+        code, its, _ = run(capsys, name, "--help")
+        assert code == 0 and f"usage: greylatch {name}" in its.replace(Path(sys.argv[0]).name, "greylatch")
+    code, _, err = run(capsys, "sketch")
+    assert code == 2 and all(f"'{name}'" in err for name in COMMANDS)
 
 
 def test_classify(demo: Path, capsys: pytest.CaptureFixture[str]) -> None:

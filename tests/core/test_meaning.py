@@ -142,5 +142,7 @@ def test_of_very_long_columns_some_rows_tell() -> None:
     )
     kinds = ["peat", "loam", *["sand"] * (n - 2)]
     assert guess_meaning("soil", pa.chunked_array([kinds])).reason == "3 different texts in 200000 rows."
+    begun = ["peat"] * 1_500 + [f"soil of field {i}" for i in range(n)]
+    assert guess_meaning("soil", pa.chunked_array([begun])).kind == "name", "however it begins"
     assert guess_meaning("remark", pa.chunked_array([[f"seen {i % 90}" for i in range(n)]])).kind == "name"
     assert guess_meaning("plot", pa.chunked_array([[f"P{i % 60_000}" for i in range(n)]])).kind == "name"
