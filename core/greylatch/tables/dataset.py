@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, time
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import TYPE_CHECKING, Any, Literal, TypeAlias, Union, cast
 
 import numpy as np
@@ -104,18 +104,14 @@ class Dataset:
             return np.asarray(shapely.points(self.places), dtype=object)
         return cast("Shapes | None", self.geometry)
 
-    @cached_property
+    @property
     def crs(self) -> "pyproj.CRS | None":
         """The reference system as PROJ has it; None where it is not known, and for a bare table.
 
         >>> Dataset(pa.table({"a": [1]}), "points", np.array([[2.0, 3.0]]), "EPSG:4326").crs.name
         'WGS 84'
         """
-        if isinstance(self.system, str):
-            import pyproj
-
-            return pyproj.CRS.from_epsg(4326)
-        return self.system
+        return _lonlat() if isinstance(self.system, str) else self.system
 
     @property
     def places(self) -> Places | None:
@@ -203,6 +199,13 @@ class Dataset:
             name: round(value, decimals[name]) if name in decimals and isinstance(value, float) else value
             for name, value in self.record(fid).items()
         }
+
+
+@lru_cache(maxsize=1)
+def _lonlat() -> "pyproj.CRS":
+    import pyproj
+
+    return pyproj.CRS.from_epsg(4326)
 
 
 @dataclass(frozen=True)
