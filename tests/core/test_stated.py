@@ -31,7 +31,7 @@ def test_texts_that_are_known_mean_what_proj_reads_in_them(text: str) -> None:
 def test_what_is_said_of_it_is_what_proj_says() -> None:
     whole = pyproj.CRS.from_epsg(4326)
     assert crs_name("EPSG:4326") == crs_name(whole) == f"EPSG:4326 · {whole.name}"
-    assert crs_text("EPSG:4326") == crs_text(whole)
+    assert crs_text(whole) == "EPSG:4326"
     assert in_degrees("EPSG:4326") and in_degrees(whole) and not in_degrees(None)
     assert not in_degrees(system_of("EPSG:32626"))
     data = Dataset(pa.table({"a": [1]}), "points", PLACE, "EPSG:4326")

@@ -137,10 +137,8 @@ def _method_and_middle(crs: "pyproj.CRS") -> str:
     return f"{method} around {place}" if place else method
 
 
-def crs_text(crs: System) -> str:
+def crs_text(crs: "pyproj.CRS") -> str:
     """The shortest text that reads back as the same CRS: an EPSG code where there is one, WKT otherwise."""
-    if isinstance(crs, str):
-        return crs
     code = crs.to_epsg()
     return f"EPSG:{code}" if code else crs.to_wkt()
 

@@ -39,16 +39,14 @@ ARROW = {
 }
 
 
-def guess_types(table: RawTable, sample: int = SAMPLE) -> dict[str, FieldType]:
-    """The narrowest type that holds every filled cell of the first `sample` rows, of a column that begins later of as many from there
+def guess_types(table: RawTable) -> dict[str, FieldType]:
+    """The narrowest type that holds every filled cell of the first `SAMPLE` rows, of a column that begins later of as many from there
     on; codes such as 007 stay text.
 
     Parameters
     ----------
     table : RawTable
         The cells as text.
-    sample : int
-        Rows looked at, at most.
 
     Returns
     -------
@@ -59,21 +57,21 @@ def guess_types(table: RawTable, sample: int = SAMPLE) -> dict[str, FieldType]:
     >>> guess_types(RawTable(pa.table({"a": ["1", "2.5"], "b": ["007", "012"]}), 2))
     {'a': 'number', 'b': 'text'}
     """
-    filled = _filled(table, sample)
+    filled = _filled(table)
     marks = thousands_marks(filled)
     return {name: _guess(cells, marks.get(name)) for name, cells in filled.items()}
 
 
-def _filled(table: RawTable, sample: int) -> dict[str, list[str]]:
-    return {name: _filled_cells(table.columns[name], sample) for name in table.names}
+def _filled(table: RawTable) -> dict[str, list[str]]:
+    return {name: _filled_cells(table.columns[name]) for name in table.names}
 
 
-def _filled_cells(column: pa.ChunkedArray, sample: int) -> list[str]:
+def _filled_cells(column: pa.ChunkedArray) -> list[str]:
     """Of its first rows; of a column that begins later from there on."""
-    cells = [cell for cell in map(str.strip, column.slice(0, sample).to_pylist()) if cell.lower() not in BLANK]
-    if cells or len(column) <= sample:
+    cells = [cell for cell in map(str.strip, column.slice(0, SAMPLE).to_pylist()) if cell.lower() not in BLANK]
+    if cells or len(column) <= SAMPLE:
         return cells
-    return _without_blanks(pc.utf8_trim_whitespace(column)).drop_null().slice(0, sample).to_pylist()
+    return _without_blanks(pc.utf8_trim_whitespace(column)).drop_null().slice(0, SAMPLE).to_pylist()
 
 
 def _without_blanks(cells: pa.ChunkedArray) -> pa.ChunkedArray:
@@ -153,7 +151,7 @@ def read_columns(table: RawTable, types: dict[str, FieldType]) -> tuple[pa.Table
     for type in types.values():
         if type not in ARROW:
             raise BadInput(f"There is no field type '{type}'.", f"Choose one of {', '.join(ARROW)}.")
-    looked_at = _filled(table, SAMPLE)
+    looked_at = _filled(table)
     columns: dict[str, pa.ChunkedArray] = {}
     misfits: dict[str, pa.ChunkedArray] = {}
     read_as: dict[str, tuple[FieldType, Thousands | None]] = {}
